@@ -1,0 +1,25 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { CodeError } from '@herzschlag/core/code/c.ts';
+import { planCode } from '@herzschlag/core/outcome/outcome.ts';
+import { fileError, loadPlan, UsageError } from './plan.ts';
+import { json } from './table.ts';
+
+/** Writes the plan's C files into a directory and names them. @throws UsageError when the plan is no program. */
+export async function codeCommand(file: string, out: string): Promise<string> {
+  const { plan, part } = await loadPlan(file);
+  let files;
+  try {
+    files = planCode(plan, part);
+  } catch (error) {
+    if (error instanceof CodeError) throw new UsageError(`${file}: ${error.message}`);
+    throw error;
+  }
+  try {
+    await mkdir(out, { recursive: true });
+    for (const { name, text } of files) await writeFile(join(out, name), text);
+  } catch (error) {
+    throw fileError(out, error);
+  }
+  return json({ files: files.map(({ name }) => join(out, name)) });
+}

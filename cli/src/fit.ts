@@ -1,0 +1,73 @@
+import { clockPath } from '@herzschlag/core/clock/path.ts';
+import type { Candidate } from '@herzschlag/core/fit/candidate.ts';
+import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
+import { settingOutcome, signalFit } from '@herzschlag/core/outcome/outcome.ts';
+import { loadPlan, UsageError } from './plan.ts';
+import { json, table } from './table.ts';
+
+/**
+ * Settings of each signal, best first. Drives in hardware cost no CPU and have no jitter; `divider` is the software
+ * divider, 1 where there is none. Where nothing meets a target, `nearest` holds what comes closest.
+ */
+export async function fitCommand(
+  file: string,
+  options: { signal?: string; limit: number; table?: boolean },
+): Promise<string> {
+  const { plan, part } = await loadPlan(file);
+  const path = clockPath(part, plan.clock);
+  const chosen = plan.signals.filter(
+    (signal) => options.signal === undefined || signal.id === options.signal,
+  );
+  if (chosen.length === 0 && options.signal !== undefined) {
+    const ids = plan.signals.map((signal) => signal.id).join(', ');
+    throw new UsageError(`${file}: no signal has the id “${options.signal}”; there are ${ids || 'none'}.`);
+  }
+  const describe = (signal: PlanSignal, candidate: Candidate) => {
+    const outcome = settingOutcome(part, path, signal, candidate.setting);
+    return {
+      ...candidate.setting,
+      divider: 1,
+      frequencyHz: outcome.frequencyHz,
+      frequencyExact: outcome.frequencyExact,
+      errorPpm: candidate.errorPpm,
+      duty: outcome.duty,
+      steps: outcome.steps,
+      bits: outcome.bits,
+      stepS: outcome.stepS,
+      cpu: 0,
+      jitterS: 0,
+      registers: outcome.registers.map(({ name, value }) => ({ name, value })),
+    };
+  };
+  const signals = chosen.map((signal) => {
+    const fit = signalFit(part, path, signal);
+    return {
+      id: signal.id,
+      considered: fit.considered,
+      candidates: fit.candidates.slice(0, options.limit).map((candidate) => describe(signal, candidate)),
+      refused: fit.refused,
+      ...(fit.candidates.length === 0
+        ? { nearest: fit.near.slice(0, 3).map((one) => describe(signal, one)) }
+        : {}),
+    };
+  });
+  if (!options.table) return json({ signals });
+  return table(
+    ['signal', 'timer', 'mode', 'channel', 'pin', 'prescaler', 'top', 'compare', 'Hz', 'ppm', 'steps'],
+    signals.flatMap(({ id, candidates }) =>
+      candidates.map((one) => [
+        id,
+        one.timer,
+        one.mode,
+        one.channel,
+        one.pin,
+        one.prescaler,
+        one.top,
+        one.compare,
+        Number(one.frequencyHz.toPrecision(9)),
+        Number(one.errorPpm.toPrecision(4)),
+        one.steps,
+      ]),
+    ),
+  );
+}

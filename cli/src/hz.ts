@@ -1,0 +1,77 @@
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { checkCommand } from './check.ts';
+import { codeCommand } from './code.ts';
+import { fitCommand } from './fit.ts';
+import { partsCommand } from './parts.ts';
+import { UsageError } from './plan.ts';
+
+function wholeNumber(text: string): number {
+  const value = Number(text);
+  if (!Number.isInteger(value) || value < 1)
+    throw new InvalidArgumentError('It must be a whole number from 1 up.');
+  return value;
+}
+
+function oneLine(text: string): string {
+  return text.replace(/\s*\n\s*/g, ' ').trim();
+}
+
+/**
+ * Runs `hz` with its arguments; output on standard output, errors as one line on standard error.
+ * @returns the exit code: 0, 1 when a check misses, 2 for any error.
+ */
+export async function run(args: readonly string[]): Promise<number> {
+  let code = 0;
+  const program = new Command('hz')
+    .description('Timer settings, waveforms and verdicts for microcontroller pins.')
+    .exitOverride()
+    .configureOutput({ writeErr: () => undefined });
+  program
+    .command('parts')
+    .description('list the parts')
+    .option('--table', 'print a table instead of JSON')
+    .action((options: { table?: boolean }) => console.log(partsCommand(options)));
+  program
+    .command('fit')
+    .description('find the settings that can serve the signals of a plan, best first')
+    .argument('<plan>', 'plan file')
+    .option('--signal <id>', 'only this signal')
+    .option('--limit <n>', 'most candidates for each signal', wholeNumber, 20)
+    .option('--table', 'print a table instead of JSON')
+    .action(async (plan: string, options: { signal?: string; limit: number; table?: boolean }) =>
+      console.log(await fitCommand(plan, options)),
+    );
+  program
+    .command('check')
+    .description('hold every signal against its target; exit code 1 when one misses')
+    .argument('<plan>', 'plan file')
+    .option('--table', 'print a table instead of JSON')
+    .action(async (plan: string, options: { table?: boolean }) => {
+      const { text, misses } = await checkCommand(plan, options);
+      console.log(text);
+      if (misses) code = 1;
+    });
+  program
+    .command('code')
+    .description('write the C files of a plan')
+    .argument('<plan>', 'plan file')
+    .requiredOption('--out <dir>', 'directory to write to; it is made where it is missing')
+    .action(async (plan: string, options: { out: string }) =>
+      console.log(await codeCommand(plan, options.out)),
+    );
+  try {
+    await program.parseAsync(args, { from: 'user' });
+  } catch (error) {
+    if (error instanceof CommanderError) {
+      if (error.exitCode === 0) return 0;
+      console.error(
+        oneLine(error.message === '(outputHelp)' ? 'hz: a command is missing; see hz --help' : error.message),
+      );
+      return 2;
+    }
+    if (!(error instanceof UsageError)) throw error;
+    console.error(oneLine(`hz: ${error.message}`));
+    return 2;
+  }
+  return code;
+}

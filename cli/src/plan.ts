@@ -1,0 +1,40 @@
+import { readFile, stat } from 'node:fs/promises';
+import { readPlan } from '@herzschlag/core/format/read.ts';
+import { PLAN_LIMIT, type Plan } from '@herzschlag/core/format/plan.ts';
+import { PARTS } from '@herzschlag/core/part/catalogue.ts';
+import type { Part } from '@herzschlag/core/part/schema.ts';
+
+/** An error that is the user's to mend: one sentence, exit code 2. */
+export class UsageError extends Error {}
+
+function systemReason(error: unknown): string {
+  const code = error instanceof Error && 'code' in error ? String(error.code) : '';
+  const reasons: Record<string, string> = {
+    ENOENT: 'there is no such file',
+    EACCES: 'it may not be read or written',
+    EISDIR: 'it is a directory',
+    ENOTDIR: 'a part of its path is no directory',
+    EEXIST: 'a file of that name is in the way',
+  };
+  return reasons[code] ?? (error instanceof Error ? error.message : String(error));
+}
+
+/** Names the file in what went wrong with it. */
+export function fileError(file: string, error: unknown): UsageError {
+  return new UsageError(`${file}: ${systemReason(error)}.`);
+}
+
+/** Reads and checks a plan file. @throws UsageError with the file, the place and a sentence. */
+export async function loadPlan(file: string): Promise<{ plan: Plan; part: Part }> {
+  let text: string;
+  try {
+    const { size } = await stat(file);
+    if (size > 50 * PLAN_LIMIT) throw new UsageError(`${file}: The file is far too large to be a plan.`);
+    text = await readFile(file, 'utf8');
+  } catch (error) {
+    throw error instanceof UsageError ? error : fileError(file, error);
+  }
+  const read = readPlan(text, PARTS);
+  if (!read.ok) throw new UsageError(`${file}: ${read.fault.sentence}`);
+  return read;
+}

@@ -1,0 +1,132 @@
+import { exact, exactText, type Exact } from '../quantity/exact.ts';
+import { printHz, printPercent } from '../quantity/print.ts';
+import type { Band, Goal } from '../target/goal.ts';
+import { measure } from '../wave/measure.ts';
+import type { Trace } from '../wave/trace.ts';
+
+/** Whether a property lies within its target. */
+export type Verdict = 'holds' | 'misses' | 'unknown';
+
+/** One property of a trace held against its target. */
+export type Check = {
+  property: 'frequency' | 'duty' | 'steps';
+  unit: 'Hz' | 'fraction' | 'count';
+  /** Absent when the trace does not show it. */
+  value?: number;
+  valueExact?: string;
+  low?: number;
+  high?: number;
+  /** Distance to the nearer limit in the property's unit, the oscillator's tolerance taken off; negative outside. */
+  margin?: number;
+  verdict: Verdict;
+  /** A sentence where the verdict needs one. */
+  note?: string;
+};
+
+const MILLION = 1000000;
+
+function lesser(one: Exact, other: Exact): Exact {
+  return one.compare(other) <= 0 ? one : other;
+}
+
+function frequencyCheck(
+  value: Exact | undefined,
+  goal: Goal,
+  tolerancePpm: number,
+  level: 0 | 1 | undefined,
+): Check {
+  const low = goal.frequency.low;
+  const high = goal.frequency.kind === 'near' ? goal.frequency.high : undefined;
+  const base = {
+    property: 'frequency',
+    unit: 'Hz',
+    low: low.valueOf(),
+    ...(high ? { high: high.valueOf() } : {}),
+  } as const;
+  if (!value) {
+    const note =
+      level === undefined
+        ? 'The trace holds no whole period.'
+        : `The pin stays ${level === 1 ? 'high' : 'low'}: without edges no frequency can be seen on it.`;
+    return { ...base, verdict: 'unknown', note };
+  }
+  const drift = value.mul(exact(tolerancePpm)).div(MILLION);
+  const below = value.sub(drift).sub(low);
+  const margin = high ? lesser(below, high.sub(value.add(drift))) : below;
+  const nominal = value.compare(low) >= 0 && (!high || value.compare(high) <= 0);
+  const holds = margin.compare(0) >= 0;
+  const note =
+    nominal && !holds
+      ? `The divider is right, but with an oscillator off by ${tolerancePpm} ppm it may be ${printHz(value.sub(drift).valueOf())} … ${printHz(value.add(drift).valueOf())}.`
+      : undefined;
+  return {
+    ...base,
+    value: value.valueOf(),
+    valueExact: exactText(value),
+    margin: margin.valueOf(),
+    verdict: holds ? 'holds' : 'misses',
+    ...(note ? { note } : {}),
+  };
+}
+
+function dutyCheck(value: Exact | undefined, band: Band): Check {
+  const base = {
+    property: 'duty',
+    unit: 'fraction',
+    low: band.low.valueOf(),
+    high: band.high.valueOf(),
+  } as const;
+  if (!value) return { ...base, verdict: 'unknown', note: 'The trace holds no whole period.' };
+  const margin = lesser(value.sub(band.low), band.high.sub(value));
+  const holds = margin.compare(0) >= 0;
+  const end = band.ideal.equals(0) ? '0 %' : band.ideal.equals(1) ? '100 %' : undefined;
+  const note =
+    !holds && end
+      ? `${end} asks for a pin that never changes; this one is high for ${printPercent(value.valueOf(), 4)}.`
+      : undefined;
+  return {
+    ...base,
+    value: value.valueOf(),
+    valueExact: exactText(value),
+    margin: margin.valueOf(),
+    verdict: holds ? 'holds' : 'misses',
+    ...(note ? { note } : {}),
+  };
+}
+
+function stepsCheck(steps: number, minSteps: number): Check {
+  const margin = steps - minSteps;
+  return {
+    property: 'steps',
+    unit: 'count',
+    value: steps,
+    low: minSteps,
+    margin,
+    verdict: margin >= 0 ? 'holds' : 'misses',
+  };
+}
+
+/**
+ * Holds a trace against a goal: frequency (with the oscillator's tolerance, in ppm, on top of the quantisation), duty,
+ * and, where asked for, the number of duty steps, which is the setting's and not the trace's.
+ * @param tickHz ticks of the trace in a second.
+ */
+export function checkTrace(
+  trace: Trace,
+  goal: Goal,
+  tickHz: Exact,
+  tolerancePpm: number,
+  steps: number,
+): Check[] {
+  const seen = measure(trace);
+  const frequency = seen.period ? tickHz.div(seen.period) : undefined;
+  const duty = seen.level === undefined ? seen.duty : exact(seen.level);
+  const ends = goal.duty.ideal.equals(0) || goal.duty.ideal.equals(1);
+  const asked =
+    ends && seen.level !== undefined ? [] : [frequencyCheck(frequency, goal, tolerancePpm, seen.level)];
+  return [
+    ...asked,
+    dutyCheck(duty, goal.duty),
+    ...(goal.minSteps > 1 ? [stepsCheck(steps, goal.minSteps)] : []),
+  ];
+}

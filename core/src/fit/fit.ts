@@ -1,0 +1,152 @@
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import { timerPins } from '../part/find.ts';
+import type { Part, Timer } from '../part/schema.ts';
+import type { Goal } from '../target/goal.ts';
+import { runsOf } from '../timer/count.ts';
+import { candidateOf, tickGoal, type Candidate, type TickGoal } from './candidate.ts';
+import { closestFirst, frontOf } from './rank.ts';
+import { reasonOf, type Refusal } from './refuse.ts';
+import { laneOf, listedTops, nearestTops, roundSteps, thinnedTops, topsWithin, type Lane } from './tops.ts';
+import { waysOf, type Way } from './ways.ts';
+
+/** All settings that can serve one signal. */
+export type Fit = {
+  /** How many combinations of output, prescaler and top lie within reach of the target; thinned ones count too. */
+  considered: number;
+  /** Those that meet the target, best first. */
+  candidates: Candidate[];
+  /** Some that do not, closest first; the nearest of every way is among them. */
+  near: Candidate[];
+  /** Of the candidates, those that nothing beats, from few steps to many. */
+  front: Candidate[];
+  /** Timers that cannot serve it, and modes that cannot of timers that can. */
+  refused: Refusal[];
+};
+
+/** Settings farther than this from a wanted frequency are not within reach, unless they are the nearest of their way. */
+const REACH = 0.03;
+
+type Found = { considered: number; all: Candidate[] };
+
+function nearTops(lane: Lane, wanted: TickGoal, period: number): { tops: number[]; count: number } {
+  const reach = topsWithin(
+    lane,
+    Math.min(wanted.lowTicks, Math.ceil(period * (1 - REACH))),
+    Math.max(wanted.highTicks, Math.floor(period * (1 + REACH))),
+  );
+  const middle = period / lane.unit - lane.shift;
+  const meeting = topsWithin(lane, wanted.lowTicks, wanted.highTicks);
+  const listed = [
+    ...listedTops(meeting, middle),
+    ...thinnedTops(reach, middle),
+    ...nearestTops(lane, period),
+  ];
+  return { tops: [...new Set(listed)], count: Math.max(0, reach.most - reach.least + 1) };
+}
+
+function leastTops(lane: Lane, wanted: TickGoal): { tops: number[]; count: number } {
+  const first = Math.max(lane.least, wanted.goal.minSteps - lane.shift);
+  const last = Math.min(lane.most, topsWithin(lane, wanted.lowTicks, wanted.highTicks).most);
+  if (first > last) return { tops: [lane.least, lane.most], count: 0 };
+  const round = roundSteps(first + lane.shift, last + lane.shift).map((steps) => steps - lane.shift);
+  return { tops: [...new Set([first, ...round, last])], count: last - first + 1 };
+}
+
+function searchWay(way: Way, wanted: TickGoal): Found {
+  const found: Found = { considered: 0, all: [] };
+  const near = wanted.periodFloat;
+  for (const { divide } of way.timer.prescalers) {
+    const lane = laneOf(way.mode, divide, runsOf(way.drive));
+    const { tops, count } = near === undefined ? leastTops(lane, wanted) : nearTops(lane, wanted, near);
+    found.considered += count;
+    for (const top of tops) found.all.push(candidateOf(way, divide, top, lane, wanted));
+  }
+  return found;
+}
+
+function pinReason(part: Part, timer: Timer, pin: string): string {
+  const own = [...new Set(timer.channels.flatMap((channel) => channel.outputs.map((output) => output.pin)))];
+  const others = timerPins(part);
+  return others.includes(pin)
+    ? `${pin} is no output of ${timer.name}; its outputs are ${own.join(' and ')}.`
+    : `${pin} is no timer output on this part; ${others.join(', ')} are.`;
+}
+
+/** The first of a list by an order, without sorting it. */
+function firstBy<T>(list: readonly T[], order: (one: T, other: T) => number): T | undefined {
+  return list.reduce<T | undefined>(
+    (best, item) => (best === undefined || order(item, best) < 0 ? item : best),
+    undefined,
+  );
+}
+
+type Searched = { way: Way; found: Found };
+type Refused = { refusal: Refusal; nearest: Candidate };
+
+function refuseMode(ways: readonly Searched[], wanted: TickGoal): Refused | undefined {
+  const order = closestFirst(wanted.goal);
+  const closest = ways.flatMap(({ way, found }) => {
+    const nearest = firstBy(found.all, order);
+    return nearest ? [{ way, nearest }] : [];
+  });
+  const best = firstBy(
+    closest,
+    (one, other) => weight(one.way) - weight(other.way) || order(one.nearest, other.nearest),
+  );
+  if (!best) return undefined;
+  const { timer, mode } = best.way;
+  const reason = reasonOf(best.way, wanted, best.nearest);
+  return { refusal: { timer: timer.id, mode: mode.id, reason }, nearest: best.nearest };
+}
+
+/** The modes of a timer that cannot serve; where none can, first the timer itself, with the reason of its nearest mode. */
+function refusals(timer: Timer, searched: readonly Searched[], wanted: TickGoal): Refusal[] {
+  const modes = timer.modes
+    .map((mode) => searched.filter(({ way }) => way.mode === mode))
+    .filter((ways) => ways.length > 0);
+  const unable = modes.filter(
+    (ways) => !ways.some(({ found }) => found.all.some((candidate) => candidate.meets)),
+  );
+  const refused = unable.flatMap((ways) => refuseMode(ways, wanted) ?? []);
+  const each = refused.map(({ refusal }) => refusal);
+  if (unable.length < modes.length) return each;
+  const order = closestFirst(wanted.goal);
+  const free = refused.filter(({ nearest }) => nearest.setting.drive === 'compare');
+  const telling = firstBy(free.length > 0 ? free : refused, (one, other) =>
+    order(one.nearest, other.nearest),
+  );
+  return telling ? [{ timer: timer.id, reason: telling.refusal.reason }, ...each] : each;
+}
+
+/** Outputs with a free duty come before toggled ones when a mode's reason is looked for. */
+function weight(way: Way): number {
+  return way.drive === 'compare' ? 0 : 1;
+}
+
+/**
+ * Every setting of the part that can serve a goal on a pin (or on any), ranked, with the reasons of those that cannot.
+ * Complete: for each output, mode and prescaler the tops nearest to the target are always evaluated, so nothing beats
+ * the first candidate; tops farther away are thinned.
+ */
+export function fitGoal(part: Part, path: ClockPath, goal: Goal, pin?: string): Fit {
+  const fit: Fit = { considered: 0, candidates: [], near: [], front: [], refused: [] };
+  const ways = waysOf(part, pin);
+  for (const timer of part.timers) {
+    const own = ways.filter((way) => way.timer === timer);
+    if (own.length === 0) {
+      if (pin !== undefined) fit.refused.push({ timer: timer.id, reason: pinReason(part, timer, pin) });
+      continue;
+    }
+    const wanted = tickGoal(goal, clockOf(path, timer.clock));
+    const searched = own.map((way) => ({ way, found: searchWay(way, wanted) }));
+    for (const { found } of searched) {
+      fit.considered += found.considered;
+      for (const candidate of found.all) (candidate.meets ? fit.candidates : fit.near).push(candidate);
+    }
+    fit.refused.push(...refusals(timer, searched, wanted));
+  }
+  fit.candidates.sort(closestFirst(goal));
+  fit.near.sort(closestFirst(goal));
+  fit.front = frontOf(fit.candidates, goal);
+  return fit;
+}

@@ -1,0 +1,142 @@
+import { exact, type Exact } from '../quantity/exact.ts';
+import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../quantity/print.ts';
+import type { Part } from '../part/schema.ts';
+import type { Goal } from '../target/goal.ts';
+import { highCounts, countsOf, runsOf } from '../timer/count.ts';
+import { produce, type Outcome } from '../timer/produce.ts';
+import { isTopChannel, resolveSetting, topRange, type Resolved, type Setting } from '../timer/setting.ts';
+
+/** A common mistake or trap that applies to a setting, with the number that proves it. `warns` when it spoils the target. */
+export type Slip = { id: string; title: string; text: string; warns: boolean };
+
+function extremes({ mode, setting }: Resolved, outcome: Outcome, goal: Goal, clockHz: Exact): Slip[] {
+  if (setting.drive !== 'compare') return [];
+  const least = outcome.reach.least;
+  const most = outcome.reach.most;
+  const count = printSeconds(exact(outcome.stepTicks).div(clockHz).valueOf());
+  const inverted = setting.polarity === 'inverted';
+  const zeroAt = inverted ? setting.top : 0;
+  const fullAt = inverted ? 0 : setting.top;
+  const slips: Slip[] = [];
+  if (least.compare(0) > 0) {
+    const wanted = goal.duty.ideal.equals(0);
+    slips.push({
+      id: 'never-off',
+      title: 'Never quite off.',
+      text:
+        `Compare ${printNumber(zeroAt)} still gives ${printPercent(least.valueOf(), 3)}: one count of ${count} in each period ` +
+        `(${mode.name}). For 0 % use ${inverted ? 'the normal' : 'the inverted'} output, an up-down mode, or disconnect the output.`,
+      warns: wanted,
+    });
+  }
+  if (most.compare(1) < 0) {
+    slips.push({
+      id: 'never-full',
+      title: 'Never quite on.',
+      text: `Compare ${printNumber(fullAt)} gives ${printPercent(most.valueOf(), 6)}: one count of ${count} stays low in each period (${mode.name}).`,
+      warns: goal.duty.ideal.equals(1),
+    });
+  }
+  return slips;
+}
+
+function minusOne(part: Part, { mode, setting }: Resolved, clockHz: Exact): Slip[] {
+  const { most } = topRange(mode);
+  if (mode.top.kind === 'fixed' || mode.count !== 'up' || setting.top + 1 > most) return [];
+  const wrongTop = setting.top + 1;
+  const compare = isTopChannel(mode, setting.channel) ? wrongTop : setting.compare;
+  const right = produce(part, setting, clockHz).frequency;
+  const wrong = produce(part, { ...setting, top: wrongTop, compare }, clockHz).frequency;
+  const ppm = wrong.div(right).sub(1).mul(1000000).valueOf();
+  return [
+    {
+      id: 'minus-one',
+      title: 'Minus one.',
+      text: `Writing ${printNumber(wrongTop)} instead of ${printNumber(setting.top)} gives ${printHz(wrong.valueOf(), 7)}, ${printPpm(ppm)}.`,
+      warns: false,
+    },
+  ];
+}
+
+function halved({ mode, setting }: Resolved, outcome: Outcome): Slip[] {
+  if (runsOf(setting.drive) === 2) {
+    const run = outcome.frequency.mul(2).valueOf();
+    return [
+      {
+        id: 'toggle-half',
+        title: 'Toggling halves.',
+        text: `The counter runs at ${printHz(run)}; the pin changes once a run, so it has ${printHz(run / 2)}.`,
+        warns: false,
+      },
+    ];
+  }
+  if (mode.count !== 'updown') return [];
+  const up = outcome.frequency
+    .mul(2 * setting.top)
+    .div(setting.top + 1)
+    .valueOf();
+  return [
+    {
+      id: 'up-down-half',
+      title: 'Up and down.',
+      text: `This mode counts up and down again; the same top in an up-counting mode would give ${printHz(up)}.`,
+      warns: false,
+    },
+  ];
+}
+
+function oscillator(goal: Goal, tolerancePpm: number): Slip[] {
+  const { frequency } = goal;
+  if (frequency.kind !== 'near') return [];
+  const allowed = frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf();
+  if (tolerancePpm <= allowed) return [];
+  return [
+    {
+      id: 'oscillator',
+      title: 'The oscillator decides.',
+      text:
+        `It may be off by ${printPpm(tolerancePpm).replace('+', '±')}, the target allows ` +
+        `${printPpm(allowed).replace('+', '±')}: no divider can mend that.`,
+      warns: true,
+    },
+  ];
+}
+
+function lostMatch({ mode, setting }: Resolved): Slip[] {
+  if (setting.compare <= setting.top) return [];
+  const high =
+    setting.drive === 'compare' &&
+    highCounts(mode, setting.top, setting.compare, setting.polarity === 'inverted') ===
+      countsOf(mode, setting.top);
+  return [
+    {
+      id: 'above-top',
+      title: 'Compare above top.',
+      text: `The counter turns at ${printNumber(setting.top)} and never reaches ${printNumber(setting.compare)}: the pin stays ${high ? 'high' : 'low'}.`,
+      warns: true,
+    },
+  ];
+}
+
+/**
+ * The slips that apply to a setting and its target, those that spoil the target first.
+ * @throws SettingError when the part cannot do the setting.
+ */
+export function slipsOf(
+  part: Part,
+  setting: Setting,
+  goal: Goal,
+  clockHz: Exact,
+  tolerancePpm: number,
+): Slip[] {
+  const resolved = resolveSetting(part, setting);
+  const outcome = produce(part, setting, clockHz);
+  const slips = [
+    ...lostMatch(resolved),
+    ...oscillator(goal, tolerancePpm),
+    ...extremes(resolved, outcome, goal, clockHz),
+    ...minusOne(part, resolved, clockHz),
+    ...halved(resolved, outcome),
+  ];
+  return [...slips.filter((slip) => slip.warns), ...slips.filter((slip) => !slip.warns)];
+}

@@ -1,0 +1,78 @@
+import type { Mode } from '../part/schema.ts';
+import { topRange } from '../timer/setting.ts';
+
+/** How many tops are listed singly on either side of the wanted one; farther ones are thinned. */
+const DENSE = 6;
+
+/** Ranges below this size are listed whole, so that all that an 8-bit counter can do within a tolerance always is. */
+const WHOLE = 256;
+
+/**
+ * Where a run of the counter is `unit` ticks for each of `top + shift`: up-counter shift 1, up-down counter shift 0
+ * with the unit doubled.
+ */
+export type Lane = { unit: number; shift: 0 | 1; least: number; most: number };
+
+/** The lane of a mode at a prescaler: period = unit x (top + shift). `runs` is 2 for toggled outputs. */
+export function laneOf(mode: Mode, prescaler: number, runs: number): Lane {
+  const { least, most } = topRange(mode);
+  return mode.count === 'up'
+    ? { unit: prescaler * runs, shift: 1, least, most }
+    : { unit: 2 * prescaler * runs, shift: 0, least, most };
+}
+
+/**
+ * Tops whose period lies within [low, high] whole ticks; empty when least > most. Exact: for whole numbers below 2^53 a
+ * rounded quotient never passes over a whole number.
+ */
+export function topsWithin(lane: Lane, low: number, high: number): { least: number; most: number } {
+  return {
+    least: Math.max(lane.least, Math.ceil(low / lane.unit) - lane.shift),
+    most: Math.min(lane.most, Math.floor(high / lane.unit) - lane.shift),
+  };
+}
+
+/** The tops on either side of a wanted period in ticks, held to the lane's range. */
+export function nearestTops(lane: Lane, period: number): number[] {
+  const ideal = period / lane.unit - lane.shift;
+  const held = [Math.floor(ideal), Math.ceil(ideal)].map((top) =>
+    Math.min(lane.most, Math.max(lane.least, top)),
+  );
+  return [...new Set(held)];
+}
+
+/** Tops of a range, all of them where it is narrow, else those near `middle` densely and the others thinned. */
+export function listedTops(range: { least: number; most: number }, middle: number): number[] {
+  const { least, most } = range;
+  if (most - least >= WHOLE) return thinnedTops(range, middle);
+  return Array.from({ length: Math.max(0, most - least + 1) }, (_, at) => least + at);
+}
+
+/**
+ * Tops from a range, ever sparser with the distance from `middle`. Both ends of the range and the top nearest to the
+ * middle are always among them.
+ */
+export function thinnedTops(range: { least: number; most: number }, middle: number): number[] {
+  const { least, most } = range;
+  if (least > most) return [];
+  const start = Math.min(most, Math.max(least, Math.round(middle)));
+  const tops = new Set<number>([least, start, most]);
+  for (const direction of [-1, 1]) {
+    let stride = 1;
+    for (let at = start, count = 0; at >= least && at <= most; at += direction * stride, count += 1) {
+      tops.add(at);
+      if (count > DENSE) stride = Math.ceil(stride * 1.5);
+    }
+  }
+  return [...tops];
+}
+
+/** Round numbers of steps people ask for: powers of two and 1, 2, 2.5, 4, 5, 8 x 10^n, within [least, most]. */
+export function roundSteps(least: number, most: number): number[] {
+  const steps = new Set<number>();
+  for (let power = 1; power <= most; power *= 2) steps.add(power);
+  for (let decade = 1; decade <= most; decade *= 10) {
+    for (const digit of [1, 2, 2.5, 4, 5, 8]) if (Number.isInteger(digit * decade)) steps.add(digit * decade);
+  }
+  return [...steps].filter((step) => step >= least && step <= most).sort((one, other) => one - other);
+}

@@ -1,0 +1,42 @@
+import type { Channel, Mode, Output, Part, Timer } from '../part/schema.ts';
+import type { Drive } from '../timer/setting.ts';
+
+/** One method of bringing a signal to a pin: everything but the numbers. `outputs` are the polarities to choose from. */
+export type Way = {
+  timer: Timer;
+  mode: Mode;
+  drive: Drive;
+  channel: Channel;
+  pin: string;
+  outputs: Output[];
+};
+
+const DRIVES: readonly Drive[] = ['compare', 'toggle'];
+
+/** Every way the part has, on one pin or, without a pin, on all of them; in the order of the part's data. */
+export function waysOf(part: Part, pin?: string): Way[] {
+  const ways: Way[] = [];
+  for (const timer of part.timers) {
+    for (const mode of timer.modes) {
+      for (const drive of DRIVES) {
+        const able = mode[drive]?.channels ?? [];
+        for (const channel of timer.channels.filter((one) => able.includes(one.id))) {
+          const outputs = channel.outputs.filter(
+            (one) => one.drive === drive && (pin === undefined || one.pin === pin),
+          );
+          for (const place of new Set(outputs.map((one) => one.pin))) {
+            ways.push({
+              timer,
+              mode,
+              drive,
+              channel,
+              pin: place,
+              outputs: outputs.filter((one) => one.pin === place),
+            });
+          }
+        }
+      }
+    }
+  }
+  return ways;
+}

@@ -1,0 +1,85 @@
+import type { ClockSetting } from '../clock/path.ts';
+import type { Signal } from '../target/signal.ts';
+import type { Setting } from '../timer/setting.ts';
+
+/** A signal as a plan keeps it: with its setting once one is chosen. */
+export type PlanSignal = Signal & { setting?: Setting };
+
+/** The user's document. */
+export type Plan = {
+  format: 'herzschlag-plan';
+  version: 1;
+  name: string;
+  part: string;
+  clock: ClockSetting;
+  signals: PlanSignal[];
+};
+
+/** The most bytes a plan file may have. */
+export const PLAN_LIMIT = 2_000_000;
+
+/** Keys of a plan in the order they are written; keys not named here follow in their own order. */
+const ORDER = [
+  'format',
+  'version',
+  'name',
+  'part',
+  'clock',
+  'signals',
+  'source',
+  'sourceHz',
+  'tolerancePpm',
+  'settings',
+  'id',
+  'kind',
+  'pin',
+  'target',
+  'setting',
+  'frequencyHz',
+  'periodS',
+  'note',
+  'cents',
+  'minHz',
+  'minSteps',
+  'duty',
+  'onS',
+  'frequencyTolerancePpm',
+  'toleranceCents',
+  'dutyTolerance',
+  'drive',
+  'timer',
+  'mode',
+  'channel',
+  'polarity',
+  'prescaler',
+  'top',
+  'compare',
+];
+
+const SIGNAL_ORDER = ['id', 'name', 'kind', 'pin', 'target', 'setting'];
+const SETTING_ORDER = ['drive', 'timer', 'mode', 'channel', 'pin', 'polarity', 'prescaler', 'top', 'compare'];
+
+function ordered(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(ordered);
+  if (typeof value !== 'object' || value === null) return value;
+  const order = 'kind' in value ? SIGNAL_ORDER : 'drive' in value ? SETTING_ORDER : ORDER;
+  const rank = (key: string): number => (order.includes(key) ? order.indexOf(key) : order.length);
+  const entries = Object.entries(value).filter(([, item]) => item !== undefined);
+  entries.sort(([one], [other]) => rank(one) - rank(other));
+  return Object.fromEntries(entries.map(([key, item]) => [key, ordered(item)]));
+}
+
+/** The plan as the text of its file: the same plan gives the same bytes, whatever order its keys were set in. */
+export function writePlan(plan: Plan): string {
+  return `${JSON.stringify(ordered(plan), null, 2)}\n`;
+}
+
+/** The file name a plan is saved under: "Greenhouse bench" is greenhouse-bench.plan.json. */
+export function planFileName(plan: Plan): string {
+  const stem = plan.name
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '');
+  return `${stem || 'plan'}.plan.json`;
+}

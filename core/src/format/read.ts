@@ -1,0 +1,109 @@
+import { ClockError, clockPath } from '../clock/path.ts';
+import { pinOf, NotOnPart } from '../part/find.ts';
+import type { Part } from '../part/schema.ts';
+import { goalOf, TargetError } from '../target/goal.ts';
+import { resolveSetting, SettingError } from '../timer/setting.ts';
+import { syntaxFault, faultOf, type Fault } from './fault.ts';
+import { PLAN_LIMIT, type Plan, type PlanSignal } from './plan.ts';
+import { planSchema } from './schema.ts';
+
+/** A plan read from outside, or the first thing that is wrong with it. */
+export type ReadPlan = { ok: true; plan: Plan; part: Part } | { ok: false; fault: Fault };
+
+function fault(path: string, sentence: string): { ok: false; fault: Fault } {
+  return { ok: false, fault: { path, sentence } };
+}
+
+/** A setting may leave its pin to the signal. */
+function withPins(signal: PlanSignal): PlanSignal {
+  if (!signal.setting) return signal;
+  const pin = signal.setting.pin ?? signal.pin;
+  return { ...signal, setting: { ...signal.setting, pin } };
+}
+
+function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefined {
+  const place = (key: string, error: Error): Fault => ({
+    path: `${at}.${key}`,
+    sentence: `${at}.${key}: ${error.message}`,
+  });
+  try {
+    if (signal.pin !== undefined) pinOf(part, signal.pin);
+  } catch (error) {
+    if (error instanceof NotOnPart) return place('pin', error);
+    throw error;
+  }
+  try {
+    goalOf(signal);
+  } catch (error) {
+    if (error instanceof TargetError) return place(`target.${error.key}`, error);
+    throw error;
+  }
+  if (!signal.setting) return undefined;
+  if (signal.setting.pin === undefined) {
+    return {
+      path: `${at}.setting.pin`,
+      sentence: `${at}.setting.pin is missing, and the signal names no pin.`,
+    };
+  }
+  if (signal.pin !== undefined && signal.setting.pin !== signal.pin) {
+    const sentence = `${at}.setting.pin is ${signal.setting.pin}, but the signal is on ${signal.pin}.`;
+    return { path: `${at}.setting.pin`, sentence };
+  }
+  try {
+    resolveSetting(part, signal.setting);
+  } catch (error) {
+    if (error instanceof SettingError) return place(`setting.${error.key}`, error);
+    throw error;
+  }
+  return undefined;
+}
+
+/**
+ * Checks a value from outside (a parsed file, a row of a store) as a plan: shape, then everything that depends on the
+ * part: clock, pins, targets, settings. Never throws for bad input.
+ */
+export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
+  const { error } = planSchema.validate(value, { convert: false, abortEarly: true });
+  const [first] = error?.details ?? [];
+  if (first) return { ok: false, fault: faultOf(first) };
+  const plan = value as Plan;
+  const part = parts.find((one) => one.id === plan.part);
+  if (!part) {
+    return fault(
+      'part',
+      `part: no part “${plan.part}” is known; there are ${parts.map((one) => one.id).join(', ')}.`,
+    );
+  }
+  try {
+    clockPath(part, plan.clock);
+  } catch (problem) {
+    if (problem instanceof ClockError)
+      return fault(`clock.${problem.key}`, `clock.${problem.key}: ${problem.message}`);
+    throw problem;
+  }
+  const signals = plan.signals.map(withPins);
+  for (const [at, signal] of signals.entries()) {
+    const wrong = signalFault(part, signal, `signals[${at}]`);
+    if (wrong) return { ok: false, fault: wrong };
+  }
+  return { ok: true, plan: { ...plan, signals }, part };
+}
+
+/** Reads the text of a plan file. Never throws for bad input: the fault says what is wrong and where. */
+export function readPlan(text: string, parts: readonly Part[]): ReadPlan {
+  if (text.length > PLAN_LIMIT) {
+    const megabytes = (text.length / 1e6).toFixed(1);
+    return fault(
+      '',
+      `The file has ${megabytes} MB; a plan has ${PLAN_LIMIT / 1e6} MB at the most, so this is none.`,
+    );
+  }
+  let value: unknown;
+  try {
+    value = JSON.parse(text.replace(/^\uFEFF/, ''));
+  } catch (error) {
+    if (error instanceof SyntaxError) return { ok: false, fault: syntaxFault(text) };
+    throw error;
+  }
+  return checkPlan(value, parts);
+}

@@ -1,0 +1,89 @@
+import Joi from 'joi';
+
+const FRACTION = /^\d{1,20}\/0*[1-9]\d{0,19}$/;
+
+/** A number of its own or a fraction as text; limits that need its value are checked with the target. */
+const amount = Joi.alternatives().try(Joi.number().min(0).max(1e12), Joi.string().pattern(FRACTION));
+const above = Joi.alternatives().try(Joi.number().greater(0).max(1e12), Joi.string().pattern(FRACTION));
+const share = Joi.alternatives().try(Joi.number().min(0).max(1), Joi.string().pattern(FRACTION));
+const ppm = Joi.number().min(0).max(1e6);
+const id = Joi.string().min(1).max(80);
+const count = Joi.number()
+  .integer()
+  .min(0)
+  .max(2 ** 48);
+
+const TARGETS = {
+  blink: Joi.object({
+    frequencyHz: above,
+    periodS: above,
+    duty: share,
+    onS: amount,
+    frequencyTolerancePpm: ppm,
+    dutyTolerance: Joi.number().min(0).max(1),
+  }),
+  tone: Joi.object({
+    frequencyHz: above,
+    note: Joi.string().max(12),
+    cents: Joi.number().min(-1200).max(1200),
+    toleranceCents: Joi.number().min(0).max(1200),
+    frequencyTolerancePpm: ppm,
+    duty: share,
+    dutyTolerance: Joi.number().min(0).max(1),
+  }),
+  dim: Joi.object({
+    minHz: above.required(),
+    minSteps: Joi.number()
+      .integer()
+      .min(1)
+      .max(2 ** 32)
+      .required(),
+    duty: share,
+    dutyTolerance: Joi.number().min(0).max(1),
+  }),
+};
+
+const setting = Joi.object({
+  drive: Joi.string().valid('compare', 'toggle').required(),
+  timer: id.required(),
+  mode: id.required(),
+  channel: id.required(),
+  pin: id,
+  polarity: Joi.string().valid('normal', 'inverted'),
+  prescaler: Joi.number()
+    .integer()
+    .min(1)
+    .max(2 ** 32)
+    .required(),
+  top: count.required(),
+  compare: count.required(),
+});
+
+const kind = Joi.string().valid(...Object.keys(TARGETS));
+
+const signal = Joi.object({
+  id: id.pattern(/^[A-Za-z0-9_-]+$/).required(),
+  name: Joi.string().min(1).max(80).required(),
+  kind: kind.required(),
+  pin: id,
+  target: Joi.any()
+    .when('kind', { is: 'blink', then: TARGETS.blink.required() })
+    .when('kind', { is: 'tone', then: TARGETS.tone.required() })
+    .when('kind', { is: 'dim', then: TARGETS.dim.required() }),
+  setting,
+});
+
+/** The shape of a plan file, version 1. What depends on the part is checked after it. */
+export const planSchema = Joi.object({
+  format: Joi.string().valid('herzschlag-plan').required(),
+  version: Joi.number().valid(1).required(),
+  name: Joi.string().min(1).max(120).required(),
+  part: id.required(),
+  clock: Joi.object({
+    source: id.required(),
+    sourceHz: above.required(),
+    tolerancePpm: ppm,
+    settings: Joi.object().pattern(Joi.string().max(80), Joi.number()),
+  }).required(),
+  signals: Joi.array().items(signal).max(500).unique('id').required(),
+});

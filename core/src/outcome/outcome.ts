@@ -1,0 +1,124 @@
+import { exactText } from '../quantity/exact.ts';
+import { clockOf, clockPath, type ClockPath } from '../clock/path.ts';
+import { timerOf } from '../part/find.ts';
+import type { Part } from '../part/schema.ts';
+import { checkTrace, type Check } from '../check/check.ts';
+import { conflictSentence, mergeWrites } from '../code/merge.ts';
+import { cFiles, type CodeFile } from '../code/c.ts';
+import { fitGoal, type Fit } from '../fit/fit.ts';
+import { slipsOf, type Slip } from '../fit/slips.ts';
+import type { Plan, PlanSignal } from '../format/plan.ts';
+import { goalOf } from '../target/goal.ts';
+import { sentenceText } from '../target/sentence.ts';
+import { ladderOf, type Rung } from '../timer/derive.ts';
+import { settingRegisters, settingWrites, type RegisterWrite } from '../timer/encode.ts';
+import { produce } from '../timer/produce.ts';
+import type { Setting } from '../timer/setting.ts';
+import { periodicTrace } from '../wave/trace.ts';
+
+/** What a signal's setting really gives, in numbers that can leave the core. */
+export type SignalOutcome = {
+  setting: Setting;
+  frequencyHz: number;
+  frequencyExact: string;
+  /** Against the target, in ppm; 0 is exact. Absent where only a least frequency is asked for. */
+  errorPpm?: number;
+  duty: number;
+  dutyExact: string;
+  steps: number;
+  bits: number;
+  stepS: number;
+  reach: { least: number; most: number };
+  /** Period, rise and fall on the pin in ticks of the timer's clock, and a tick in seconds. */
+  wave: { periodTicks: number; tickS: number; rise?: number; fall?: number; level?: 0 | 1 };
+  ladder: (Omit<Rung, 'hz'> & { hz: number; hzExact: string })[];
+  registers: RegisterWrite[];
+  checks: Check[];
+  slips: Slip[];
+};
+
+/** Periods that checks on a computed trace look at. */
+const PERIODS = 8;
+
+/** The outcome of one setting against one signal's target. @throws SettingError when the part cannot do the setting. */
+export function settingOutcome(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  setting: Setting,
+): SignalOutcome {
+  const clock = clockOf(path, timerOf(part, setting.timer).clock);
+  const goal = goalOf(signal);
+  const result = produce(part, setting, clock);
+  const { cycle } = result;
+  const trace = periodicTrace(cycle, 0, PERIODS * cycle.periodTicks);
+  const near = goal.frequency.kind === 'near' ? goal.frequency.ideal : undefined;
+  return {
+    setting,
+    frequencyHz: result.frequency.valueOf(),
+    frequencyExact: exactText(result.frequency),
+    ...(near ? { errorPpm: result.frequency.div(near).sub(1).mul(1000000).valueOf() } : {}),
+    duty: result.duty.valueOf(),
+    dutyExact: exactText(result.duty),
+    steps: result.steps,
+    bits: result.bits,
+    stepS: result.stepTicks / clock.valueOf(),
+    reach: { least: result.reach.least.valueOf(), most: result.reach.most.valueOf() },
+    wave: { periodTicks: cycle.periodTicks, tickS: clock.inverse().valueOf(), ...cycle.edges },
+    ladder: ladderOf(part, path, setting).map((rung) => ({
+      ...rung,
+      hz: rung.hz.valueOf(),
+      hzExact: exactText(rung.hz),
+    })),
+    registers: settingRegisters(part, setting),
+    checks: checkTrace(trace, goal, clock, path.tolerancePpm, result.steps),
+    slips: slipsOf(part, setting, goal, clock, path.tolerancePpm),
+  };
+}
+
+/** All settings for one signal of a plan. */
+export function signalFit(part: Part, path: ClockPath, signal: PlanSignal): Fit {
+  return fitGoal(part, path, goalOf(signal), signal.pin);
+}
+
+/** The chosen setting, else the best of the fit; undefined where nothing can serve the signal. */
+export function settingFor(part: Part, path: ClockPath, signal: PlanSignal): Setting | undefined {
+  return signal.setting ?? signalFit(part, path, signal).candidates[0]?.setting;
+}
+
+/** A signal of a plan with its outcome; without one where nothing can serve it. */
+export type PlanRow = { signal: PlanSignal; outcome?: SignalOutcome };
+
+/** A plan as a whole: every signal's outcome, and where two signals want different values in one register. */
+export type PlanOutcome = { rows: PlanRow[]; conflicts: { signals: [string, string]; sentence: string }[] };
+
+/** The outcome of all signals of a plan that fits its part. */
+export function planOutcome(plan: Plan, part: Part): PlanOutcome {
+  const path = clockPath(part, plan.clock);
+  const rows = plan.signals.map((signal): PlanRow => {
+    const setting = settingFor(part, path, signal);
+    return setting ? { signal, outcome: settingOutcome(part, path, signal, setting) } : { signal };
+  });
+  const users = rows.flatMap(({ signal, outcome }) =>
+    outcome ? [{ name: signal.name, writes: settingWrites(part, outcome.setting) }] : [],
+  );
+  const pairs = new Set<string>();
+  const conflicts = mergeWrites(users).conflicts.filter(({ users: [one, other] }) => {
+    const pair = `${one}\n${other}`;
+    return !pairs.has(pair) && pairs.add(pair);
+  });
+  return {
+    rows,
+    conflicts: conflicts.map((one) => ({ signals: one.users, sentence: conflictSentence(one) })),
+  };
+}
+
+/** The C files of a plan. @throws CodeError when its settings cannot be one program. */
+export function planCode(plan: Plan, part: Part): CodeFile[] {
+  const path = clockPath(part, plan.clock);
+  const signals = plan.signals.flatMap((signal) => {
+    const setting = settingFor(part, path, signal);
+    return setting ? [{ name: signal.name, sentence: sentenceText(signal), setting }] : [];
+  });
+  return cFiles(part, path, plan.name, signals);
+}

@@ -1,0 +1,10 @@
+import { atmega328p } from './parts/atmega328p.ts';
+import type { Part } from './schema.ts';
+
+/** The parts that come with the product, in the order a list shows them. */
+export const PARTS: readonly Part[] = [atmega328p];
+
+/** The shipped part of that id, if there is one. */
+export function partById(id: string): Part | undefined {
+  return PARTS.find((part) => part.id === id);
+}

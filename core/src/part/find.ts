@@ -1,0 +1,51 @@
+import type { Channel, Mode, Part, Pin, Register, Timer } from './schema.ts';
+
+/** Thrown when a name is not part of the part; the message lists what there is. */
+export class NotOnPart extends Error {}
+
+function named<T>(
+  list: readonly T[],
+  key: (item: T) => string,
+  name: string,
+  what: string,
+  where: string,
+): T {
+  const found = list.find((item) => key(item) === name);
+  if (found) return found;
+  throw new NotOnPart(`${where} has no ${what} “${name}”; it has ${list.map(key).join(', ')}.`);
+}
+
+/** The timer of that id. @throws NotOnPart */
+export function timerOf(part: Part, id: string): Timer {
+  return named(part.timers, (timer) => timer.id, id, 'timer', part.name);
+}
+
+/** The mode of that id on a timer. @throws NotOnPart */
+export function modeOf(timer: Timer, id: string): Mode {
+  return named(timer.modes, (mode) => mode.id, id, 'mode', timer.name);
+}
+
+/** The channel of that id on a timer. @throws NotOnPart */
+export function channelOf(timer: Timer, id: string): Channel {
+  return named(timer.channels, (channel) => channel.id, id, 'channel', timer.name);
+}
+
+/** The pin of that id. @throws NotOnPart */
+export function pinOf(part: Part, id: string): Pin {
+  return named(part.pins, (pin) => pin.id, id, 'pin', part.name);
+}
+
+/** The register of that name. @throws NotOnPart */
+export function registerOf(part: Part, name: string): Register {
+  return named(part.registers, (register) => register.name, name, 'register', part.name);
+}
+
+/** Every pin that some channel of some timer can drive, in the order of the part's pins. */
+export function timerPins(part: Part): string[] {
+  const driven = new Set(
+    part.timers.flatMap((timer) =>
+      timer.channels.flatMap((channel) => channel.outputs.map((output) => output.pin)),
+    ),
+  );
+  return part.pins.map((pin) => pin.id).filter((id) => driven.has(id));
+}

@@ -1,0 +1,81 @@
+const THIN = '\u202f';
+
+/** Digits in groups of three with a narrow space, on both sides of the point: 15 999, 0.976 562 5. */
+export function grouped(digits: string): string {
+  const [whole = '', part] = digits.split('.');
+  const left = whole.replace(/\B(?=(\d{3})+(?!\d))/g, THIN);
+  return part === undefined ? left : `${left}.${part.replace(/(\d{3})(?=\d)/g, `$1${THIN}`)}`;
+}
+
+/** A number with up to so many significant digits, no trailing zeros, grouped, with a true minus sign. */
+export function printNumber(value: number, significant = 6): string {
+  if (!Number.isFinite(value)) return '–';
+  if (value === 0) return '0';
+  const places = Math.max(0, Math.min(20, significant - 1 - Math.floor(Math.log10(Math.abs(value)))));
+  const fixed = Math.abs(value).toFixed(places);
+  const trimmed = fixed.includes('.') ? fixed.replace(/\.?0+$/, '') : fixed;
+  return (value < 0 ? '−' : '') + grouped(trimmed);
+}
+
+const TIMES: readonly (readonly [number, string])[] = [
+  [1, 's'],
+  [1e-3, 'ms'],
+  [1e-6, 'µs'],
+  [1e-9, 'ns'],
+];
+
+const FREQUENCIES: readonly (readonly [number, string])[] = [
+  [1e6, 'MHz'],
+  [1e3, 'kHz'],
+  [1, 'Hz'],
+  [1e-3, 'mHz'],
+];
+
+function scaled(value: number, scale: readonly (readonly [number, string])[], significant: number): string {
+  const smallest = scale[scale.length - 1];
+  if (!smallest) return printNumber(value, significant);
+  const size = Math.abs(value) * (1 + 1e-12);
+  const [unit, name] =
+    value === 0 ? (scale[0] ?? smallest) : (scale.find(([least]) => size >= least) ?? smallest);
+  return `${printNumber(value / unit, significant)} ${name}`;
+}
+
+/** Seconds in the unit that fits: "62.5 ns", "1.5 ms", "2 s". */
+export function printSeconds(seconds: number, significant = 6): string {
+  return scaled(seconds, TIMES, significant);
+}
+
+/** Hz in the unit that fits, from kHz on only above 10 kHz, since a tone is said in Hz: "440 Hz", "15.625 kHz". */
+export function printHz(hz: number, significant = 6): string {
+  const plain = Math.abs(hz) >= 0.01 && Math.abs(hz) < 1e4;
+  return plain ? `${printNumber(hz, significant)} Hz` : scaled(hz, FREQUENCIES, significant);
+}
+
+/** Parts per million with a sign; "exact" for zero: "−62.5 ppm". From one in a hundred on in percent: "−2.344 %". */
+export function printPpm(ppm: number): string {
+  if (ppm === 0) return 'exact';
+  const sign = ppm > 0 ? '+' : '';
+  if (Math.abs(ppm) >= 10000) return `${sign}${printNumber(ppm / 1e4, 4)} %`;
+  return `${sign}${printNumber(ppm, 4)} ppm`;
+}
+
+/** A fraction of one in percent: 0.1 is "10 %". */
+export function printPercent(share: number, significant = 6): string {
+  return `${printNumber(share * 100, significant)} %`;
+}
+
+/** 0x and as many digits as the width in bits needs: hex(15999, 16) is "0x3E7F". */
+export function hex(value: number, bits: number): string {
+  return `0x${value
+    .toString(16)
+    .toUpperCase()
+    .padStart(Math.ceil(bits / 4), '0')}`;
+}
+
+/** Binary in groups of four: binary(5, 8) is "0000 0101". */
+export function binary(value: number, bits: number): string {
+  return value
+    .toString(2)
+    .padStart(bits, '0')
+    .replace(/\B(?=(\d{4})+(?!\d))/g, ' ');
+}

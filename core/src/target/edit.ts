@@ -1,0 +1,97 @@
+import { exactText, type Exact } from '../quantity/exact.ts';
+import { readNote } from '../quantity/note.ts';
+import { readQuantity, type Dimension } from '../quantity/read.ts';
+import type { Amount, Signal } from './signal.ts';
+import type { TokenId } from './sentence.ts';
+
+/** The signal with one token changed, or a sentence that says why the entry is not accepted. */
+export type Edit = { ok: true; signal: Signal } | { ok: false; error: string };
+
+const DIMENSIONS: Record<Exclude<TokenId, 'pin'>, Dimension> = {
+  frequency: 'frequency',
+  tolerance: 'tolerance',
+  duty: 'duty',
+  minHz: 'frequency',
+  minSteps: 'steps',
+};
+
+/** A number where it prints exactly as a decimal, else the fraction as text. */
+function amount(value: Exact): Amount {
+  const text = exactText(value);
+  if (!text.includes('/')) return Number(text);
+  const decimal = value.valueOf();
+  const digits = value.toString();
+  return digits.includes('(') || String(decimal) !== digits ? text : decimal;
+}
+
+function withFrequency(signal: Signal, text: string, value: Exact, said: string): Signal {
+  if (signal.kind === 'dim') return { ...signal, target: { ...signal.target, minHz: amount(value) } };
+  if (signal.kind === 'tone') {
+    const rest = { ...signal.target };
+    delete rest.note;
+    delete rest.cents;
+    delete rest.frequencyHz;
+    const note = said === 'note' ? readNote(text) : undefined;
+    if (!note) return { ...signal, target: { frequencyHz: amount(value), ...rest } };
+    const name = text.trim().split(/\s|[+−-](?=\s*\d+\s*c)/)[0] ?? '';
+    const named = name.charAt(0).toUpperCase() + name.slice(1);
+    return {
+      ...signal,
+      target: { note: named, ...(note.cents !== 0 ? { cents: note.cents } : {}), ...rest },
+    };
+  }
+  const rest = { ...signal.target };
+  delete rest.frequencyHz;
+  delete rest.periodS;
+  if (said === 's') return { ...signal, target: { periodS: amount(value.inverse()), ...rest } };
+  return { ...signal, target: { frequencyHz: amount(value), ...rest } };
+}
+
+function withTolerance(signal: Signal, value: Exact, said: string, spoken: number): Signal {
+  if (signal.kind === 'dim') return signal;
+  if (signal.kind === 'blink') {
+    return { ...signal, target: { ...signal.target, frequencyTolerancePpm: value.valueOf() } };
+  }
+  const rest = { ...signal.target };
+  delete rest.toleranceCents;
+  delete rest.frequencyTolerancePpm;
+  const tolerance =
+    said === 'cents' ? { toleranceCents: spoken } : { frequencyTolerancePpm: value.valueOf() };
+  return { ...signal, target: { ...rest, ...tolerance } };
+}
+
+function withDuty(signal: Signal, value: Exact): Signal {
+  if (signal.kind !== 'blink')
+    return { ...signal, target: { ...signal.target, duty: amount(value) } } as Signal;
+  const rest = { ...signal.target };
+  delete rest.onS;
+  return { ...signal, target: { ...rest, duty: amount(value) } };
+}
+
+/**
+ * The signal with one token of its sentence set to what a person typed; units as `readQuantity` takes them. The unit
+ * that was said is kept: a note stays a note, a blink said as a period stays a period. Never throws.
+ */
+export function editToken(signal: Signal, token: Exclude<TokenId, 'pin'>, text: string): Edit {
+  const reading = readQuantity(text, DIMENSIONS[token]);
+  if (!reading.ok) return reading;
+  const { value, said, spoken } = reading;
+  if (token === 'tolerance') return { ok: true, signal: withTolerance(signal, value, said, spoken) };
+  if (token === 'duty') {
+    if (signal.kind === 'tone' && (value.equals(0) || value.equals(1))) {
+      return { ok: false, error: 'A tone needs a duty between 0 % and 100 %, without the ends.' };
+    }
+    return { ok: true, signal: withDuty(signal, value) };
+  }
+  if (token === 'minSteps' && signal.kind === 'dim') {
+    return { ok: true, signal: { ...signal, target: { ...signal.target, minSteps: value.valueOf() } } };
+  }
+  return { ok: true, signal: withFrequency(signal, text, value, said) };
+}
+
+/** The signal bound to a pin, or free to take any when the pin is left out. */
+export function withPin(signal: Signal, pin: string | undefined): Signal {
+  const rest = { ...signal };
+  delete rest.pin;
+  return pin === undefined ? rest : { ...rest, pin };
+}

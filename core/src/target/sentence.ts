@@ -1,0 +1,127 @@
+import { exact } from '../quantity/exact.ts';
+import { nearestNote, readNote } from '../quantity/note.ts';
+import { printHz, printNumber, printPercent, printSeconds } from '../quantity/print.ts';
+import type { Dimension } from '../quantity/read.ts';
+import { goalOf, STANDARD, toneHz } from './goal.ts';
+import { KINDS, type Aim, type Signal } from './signal.ts';
+
+/** A stretch of a signal's sentence: plain words, or a token that can be edited. */
+export type Piece =
+  | { text: string }
+  | { token: TokenId; text: string; also: string; dimension: Dimension | 'pin'; label: string };
+
+/** The tokens a sentence may hold. */
+export type TokenId = 'pin' | 'frequency' | 'tolerance' | 'duty' | 'minHz' | 'minSteps';
+
+function toleranceText(ppm: number): string {
+  return ppm >= 1000 ? `${printNumber(ppm / 1e4)} %` : `${printNumber(ppm)} ppm`;
+}
+
+function frequencyAlso(hz: number): string {
+  const note = nearestNote(hz);
+  const cents =
+    Math.abs(note.cents) < 0.005
+      ? ''
+      : ` ${note.cents > 0 ? '+' : '−'}${printNumber(Math.abs(note.cents), 3)} c`;
+  const audible = hz >= 16 && hz <= 20000 ? ` = ${note.name}${cents}` : '';
+  return `${printHz(hz)}${audible} = ${printSeconds(1 / hz)} = ${printNumber(hz * 60)} rpm`;
+}
+
+function frequencyToken(aim: Aim): Piece {
+  const goal = goalOf(aim);
+  const hz = goal.frequency.kind === 'near' ? goal.frequency.ideal.valueOf() : goal.frequency.low.valueOf();
+  const note = aim.kind === 'tone' && aim.target.note !== undefined;
+  const asPeriod = aim.kind === 'blink' && aim.target.periodS !== undefined;
+  const cents =
+    aim.kind === 'tone' && aim.target.cents
+      ? ` ${aim.target.cents > 0 ? '+' : '−'}${Math.abs(aim.target.cents)} c`
+      : '';
+  const text = note ? `${aim.target.note}${cents}` : asPeriod ? printSeconds(1 / hz) : printHz(hz);
+  return { token: 'frequency', text, also: frequencyAlso(hz), dimension: 'frequency', label: 'frequency' };
+}
+
+function toleranceToken(aim: Aim): Piece {
+  const goal = goalOf(aim);
+  const cents = aim.kind === 'tone' && aim.target.frequencyTolerancePpm === undefined;
+  const text = cents
+    ? `${printNumber(aim.target.toleranceCents ?? STANDARD.toneCents)} c`
+    : toleranceText((aim.kind === 'dim' ? undefined : aim.target.frequencyTolerancePpm) ?? STANDARD.blinkPpm);
+  const band = goal.frequency;
+  const also =
+    band.kind === 'near'
+      ? `±${text} = ${printHz(band.low.valueOf(), 7)} … ${printHz(band.high.valueOf(), 7)}`
+      : '';
+  return { token: 'tolerance', text, also, dimension: 'tolerance', label: 'frequency tolerance' };
+}
+
+function dutyToken(aim: Aim): Piece {
+  const goal = goalOf(aim);
+  const duty = goal.duty.ideal;
+  const period = goal.frequency.kind === 'near' ? exact(1).div(goal.frequency.ideal) : undefined;
+  const width = period
+    ? ` = ${printSeconds(period.mul(duty).valueOf())} of ${printSeconds(period.valueOf())}`
+    : '';
+  const also = `${printPercent(duty.valueOf())} = ${duty.toFraction()}${width}, ±${printPercent(goal.duty.high.sub(duty).valueOf())}`;
+  return { token: 'duty', text: printPercent(duty.valueOf()), also, dimension: 'duty', label: 'duty' };
+}
+
+/**
+ * A signal's target as a sentence of words and editable tokens: "Lantern on PB0 blinks at 0.5 Hz within 0.2 %, lit for
+ * 10 % of the time." Every token also says the same thing in the other units.
+ */
+export function sentenceOf(signal: Signal): Piece[] {
+  const { verb, high } = KINDS[signal.kind];
+  const pin: Piece = {
+    token: 'pin',
+    text: signal.pin ?? 'any pin',
+    also: signal.pin ? `${signal.pin} only` : 'any pin that a timer can drive',
+    dimension: 'pin',
+    label: 'pin',
+  };
+  const opening: Piece[] = [{ text: `${signal.name} on ` }, pin];
+  const closing: Piece[] = [{ text: `, ${high} for ` }, dutyToken(signal), { text: ' of the time.' }];
+  if (signal.kind === 'dim') {
+    const steps = signal.target.minSteps;
+    return [
+      ...opening,
+      { text: ` ${verb} at ` },
+      { ...frequencyToken(signal), token: 'minHz', label: 'least frequency' } as Piece,
+      { text: ' or more in ' },
+      {
+        token: 'minSteps',
+        text: printNumber(steps),
+        also: `${printNumber(steps)} steps = ${printNumber(Math.log2(steps), 4)} bit = ${printPercent(1 / steps, 4)} a step`,
+        dimension: 'steps',
+        label: 'least number of steps',
+      },
+      { text: ' steps or more' },
+      ...closing,
+    ];
+  }
+  return [
+    ...opening,
+    { text: signal.kind === 'blink' ? ` ${verb} at ` : ` ${verb} ` },
+    frequencyToken(signal),
+    { text: ' within ' },
+    toleranceToken(signal),
+    ...closing,
+  ];
+}
+
+/** The sentence as plain text. */
+export function sentenceText(signal: Signal): string {
+  return sentenceOf(signal)
+    .map((piece) => piece.text)
+    .join('');
+}
+
+/** The note a tone's frequency is nearest to, if it was not already said as a note. */
+export function pitchOf(signal: Signal): { name: string; cents: number } | undefined {
+  if (signal.kind !== 'tone') return undefined;
+  return nearestNote(toneHz(signal.target).valueOf());
+}
+
+/** Whether a text names a note, so that it can be kept as one. */
+export function isNote(text: string): boolean {
+  return readNote(text) !== undefined;
+}

@@ -1,0 +1,113 @@
+import { channelOf, modeOf, NotOnPart, timerOf } from '../part/find.ts';
+import type { Channel, Mode, Output, Part, Timer, Writes } from '../part/schema.ts';
+
+/** The methods of producing a signal that a timer's hardware does by itself. */
+export type Drive = 'compare' | 'toggle';
+
+/** All that is needed to compute an outcome exactly. `top` is the highest count; `compare` counts as the mode says. */
+export type Setting = {
+  drive: Drive;
+  timer: string;
+  mode: string;
+  channel: string;
+  pin: string;
+  /** Inverted outputs are low where normal ones are high. Absent means normal. */
+  polarity?: 'normal' | 'inverted';
+  prescaler: number;
+  top: number;
+  compare: number;
+};
+
+/** A setting with its names resolved against a part. */
+export type Resolved = {
+  setting: Setting;
+  timer: Timer;
+  mode: Mode;
+  channel: Channel;
+  output: Output;
+  prescaler: { divide: number; writes: Writes };
+};
+
+/** Thrown when a setting is not possible on a part; `key` is the field at fault. */
+export class SettingError extends Error {
+  readonly key: string;
+  constructor(key: string, message: string) {
+    super(message);
+    this.key = key;
+  }
+}
+
+/** The least and the greatest top of a mode. */
+export function topRange(mode: Mode): { least: number; most: number } {
+  return mode.top.kind === 'fixed' ? { least: mode.top.value, most: mode.top.value } : mode.top;
+}
+
+/** Whether a mode takes its top from this channel's compare register, so that both are one number. */
+export function isTopChannel(mode: Mode, channel: string): boolean {
+  return mode.top.kind === 'channel' && mode.top.channel === channel;
+}
+
+function checkCounts(setting: Setting, timer: Timer, mode: Mode): void {
+  const { least, most } = topRange(mode);
+  if (!Number.isInteger(setting.top) || setting.top < least || setting.top > most) {
+    const range = least === most ? `is fixed at ${least}` : `goes from ${least} to ${most}`;
+    throw new SettingError(
+      'top',
+      `The top of ${timer.name} in ${mode.name} ${range}; ${setting.top} is not possible.`,
+    );
+  }
+  const greatest = 2 ** timer.width - 1;
+  if (!Number.isInteger(setting.compare) || setting.compare < 0 || setting.compare > greatest) {
+    throw new SettingError(
+      'compare',
+      `A compare value of ${timer.name} goes from 0 to ${greatest}; ${setting.compare} does not.`,
+    );
+  }
+  if (isTopChannel(mode, setting.channel) && setting.compare !== setting.top) {
+    throw new SettingError(
+      'compare',
+      `In ${mode.name} ${setting.channel} is the top, so compare must be ${setting.top} too.`,
+    );
+  }
+}
+
+function outputOf(setting: Setting, channel: Channel, mode: Mode): Output {
+  const able = mode[setting.drive]?.channels ?? [];
+  if (!able.includes(channel.id)) {
+    throw new SettingError('drive', `${channel.name} has no ${setting.drive} output in ${mode.name}.`);
+  }
+  const output = channel.outputs.find(
+    (one) =>
+      one.pin === setting.pin &&
+      one.drive === setting.drive &&
+      one.polarity === (setting.polarity ?? 'normal'),
+  );
+  if (output) return output;
+  const pins = [...new Set(channel.outputs.map((one) => one.pin))].join(', ');
+  throw new SettingError(
+    'pin',
+    `${channel.name} comes out on ${pins}, not on ${setting.pin} (${setting.drive}).`,
+  );
+}
+
+/** Looks up every name of a setting and checks its numbers. @throws SettingError with the field at fault. */
+export function resolveSetting(part: Part, setting: Setting): Resolved {
+  const look = <T>(key: string, find: () => T): T => {
+    try {
+      return find();
+    } catch (error) {
+      if (error instanceof NotOnPart) throw new SettingError(key, error.message);
+      throw error;
+    }
+  };
+  const timer = look('timer', () => timerOf(part, setting.timer));
+  const mode = look('mode', () => modeOf(timer, setting.mode));
+  const channel = look('channel', () => channelOf(timer, setting.channel));
+  const prescaler = timer.prescalers.find((one) => one.divide === setting.prescaler);
+  if (!prescaler) {
+    const list = timer.prescalers.map((one) => one.divide).join(', ');
+    throw new SettingError('prescaler', `${timer.name} divides by ${list}, not by ${setting.prescaler}.`);
+  }
+  checkCounts(setting, timer, mode);
+  return { setting, timer, mode, channel, output: outputOf(setting, channel, mode), prescaler };
+}

@@ -1,0 +1,32 @@
+import type { Cycle } from '../timer/produce.ts';
+
+/** Edges in time: ascending ticks at which the level changes, and the level before the first of them. */
+export type Trace = { start: 0 | 1; edges: Float64Array; from: number; to: number };
+
+function levelAt(cycle: Cycle, tick: number): 0 | 1 {
+  if ('level' in cycle.edges) return cycle.edges.level;
+  const { rise, fall } = cycle.edges;
+  const at = ((tick % cycle.periodTicks) + cycle.periodTicks) % cycle.periodTicks;
+  return rise < fall ? (at >= rise && at < fall ? 1 : 0) : at >= rise || at < fall ? 1 : 0;
+}
+
+/**
+ * The edges of a periodic signal within [from, to) in ticks, once it runs in its steady state. `start` is the level just
+ * before `from`, so an edge at `from` itself is among them. Ticks are exact up to 2^53.
+ */
+export function periodicTrace(cycle: Cycle, from: number, to: number): Trace {
+  const start = levelAt(cycle, from - 1);
+  if ('level' in cycle.edges) return { start, edges: new Float64Array(0), from, to };
+  const { periodTicks } = cycle;
+  const [first, second] = [cycle.edges.rise, cycle.edges.fall].sort((one, other) => one - other) as [
+    number,
+    number,
+  ];
+  const cycles = Math.ceil((to - from) / periodTicks) + 1;
+  const edges = new Float64Array(2 * cycles + 2);
+  let count = 0;
+  for (let base = Math.floor(from / periodTicks) * periodTicks; base < to; base += periodTicks) {
+    for (const tick of [base + first, base + second]) if (tick >= from && tick < to) edges[count++] = tick;
+  }
+  return { start, edges: edges.subarray(0, count), from, to };
+}
