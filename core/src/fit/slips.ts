@@ -2,7 +2,7 @@ import { exact, type Exact } from '../quantity/exact.ts';
 import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../quantity/print.ts';
 import type { Part } from '../part/schema.ts';
 import type { Goal } from '../target/goal.ts';
-import { highCounts, countsOf, runsOf } from '../timer/count.ts';
+import { runsOf } from '../timer/count.ts';
 import { produce, type Outcome } from '../timer/produce.ts';
 import { isTopChannel, resolveSetting, topRange, type Resolved, type Setting } from '../timer/setting.ts';
 
@@ -102,12 +102,9 @@ function oscillator(goal: Goal, tolerancePpm: number): Slip[] {
   ];
 }
 
-function lostMatch({ mode, setting }: Resolved): Slip[] {
+function lostMatch({ setting }: Resolved, { cycle }: Outcome): Slip[] {
   if (setting.compare <= setting.top) return [];
-  const high =
-    setting.drive === 'compare' &&
-    highCounts(mode, setting.top, setting.compare, setting.polarity === 'inverted') ===
-      countsOf(mode, setting.top);
+  const high = 'level' in cycle.edges && cycle.edges.level === 1;
   return [
     {
       id: 'above-top',
@@ -132,7 +129,7 @@ export function slipsOf(
   const resolved = resolveSetting(part, setting);
   const outcome = produce(part, setting, clockHz);
   const slips = [
-    ...lostMatch(resolved),
+    ...lostMatch(resolved, outcome),
     ...oscillator(goal, tolerancePpm),
     ...extremes(resolved, outcome, goal, clockHz),
     ...minusOne(part, resolved, clockHz),

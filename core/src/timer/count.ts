@@ -17,11 +17,19 @@ export function runsOf(drive: Drive): number {
 }
 
 /**
- * Counts of one run during which a PWM output is high. A mode that is high for `compare + 1` counts cannot reach zero
- * and reaches the whole run at compare = top; a compare above top never matches, which leaves the output as it was set
- * at the start of the run.
+ * Whether an output is left alone for ever: an up-down counter changes it at matches only, and above top there is none,
+ * so it keeps the level of its reset, low. (A fast mode still sets its output at the start of each run.)
+ */
+export function neverMatches(mode: Mode, top: number, compare: number): boolean {
+  return mode.count === 'updown' && compare > top;
+}
+
+/**
+ * Counts of one run during which a PWM output is high; 0 where it never matches. A mode that is high for `compare + 1`
+ * counts cannot reach zero and reaches the whole run at compare = top; above that the output stays as each run sets it.
  */
 export function highCounts(mode: Mode, top: number, compare: number, inverted: boolean): number {
+  if (neverMatches(mode, top, compare)) return 0;
   const counts = countsOf(mode, top);
   const extra = mode.compare?.high === 'compare+1' ? 1 : 0;
   const high = mode.count === 'up' ? compare + extra : 2 * compare;

@@ -1,6 +1,6 @@
 import { ratio, type Exact } from '../quantity/exact.ts';
 import type { Part } from '../part/schema.ts';
-import { countsOf, highCounts, runsOf, stepsOf } from './count.ts';
+import { countsOf, highCounts, neverMatches, runsOf, stepsOf } from './count.ts';
 import { resolveSetting, type Resolved, type Setting } from './setting.ts';
 
 /**
@@ -28,14 +28,15 @@ export type Outcome = {
 function pwmCycle({ mode, setting }: Resolved): Cycle {
   const counts = countsOf(mode, setting.top);
   const inverted = setting.polarity === 'inverted';
-  const plain = highCounts(mode, setting.top, setting.compare, false);
   const periodTicks = counts * setting.prescaler;
+  if (neverMatches(mode, setting.top, setting.compare)) return { periodTicks, edges: { level: 0 } };
+  const plain = highCounts(mode, setting.top, setting.compare, false);
   if (plain === 0 || plain === counts) {
     return { periodTicks, edges: { level: (plain === 0) === inverted ? 1 : 0 } };
   }
   const up = mode.count === 'up';
   const clear = (up ? plain : setting.compare + 1) * setting.prescaler;
-  const set = (up ? 0 : counts - setting.compare + 1) * setting.prescaler;
+  const set = (up ? 0 : (counts - setting.compare + 1) % counts) * setting.prescaler;
   return { periodTicks, edges: inverted ? { rise: clear, fall: set } : { rise: set, fall: clear } };
 }
 

@@ -1,0 +1,122 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { PARTS } from '../src/part/catalogue.ts';
+import { pinOf, registerOf, timerOf, timerPins } from '../src/part/find.ts';
+import { atmega328p } from '../src/part/parts/atmega328p.ts';
+import type { Interrupt, Writes } from '../src/part/schema.ts';
+
+type Facts = {
+  registers: Record<string, { address: string; width: number; bits: Record<string, number> }>;
+  vectors: Record<string, number>;
+};
+
+const facts = JSON.parse(readFileSync(join(__dirname, 'facts/atmega328p.json'), 'utf8')) as Facts;
+
+describe('ATmega328P against its header', () => {
+  it.each(atmega328p.registers.map((register) => [register.name, register] as const))(
+    '%s',
+    (name, register) => {
+      const fact = facts.registers[name];
+      expect(fact).toBeDefined();
+      expect(register.address).toBe(Number(fact?.address));
+      expect(register.width).toBe(fact?.width);
+      for (const [field, [most, least]] of Object.entries(register.fields)) {
+        expect([field, most, least]).toEqual([field, fact?.bits[field], fact?.bits[field]]);
+      }
+    },
+  );
+
+  it('has the vectors of the header', () => {
+    const interrupts: Interrupt[] = atmega328p.timers.flatMap((timer) => [
+      ...Object.values(timer.interrupts),
+      ...timer.channels.flatMap((channel) => channel.interrupt ?? []),
+    ]);
+    expect(Object.fromEntries(interrupts.map(({ vector, number }) => [vector, number]))).toEqual(
+      facts.vectors,
+    );
+  });
+});
+
+describe.each(PARTS.map((part) => [part.id, part] as const))('%s is whole', (_, part) => {
+  const all: Writes[] = part.timers.flatMap((timer) => [
+    ...timer.prescalers.map((one) => one.writes),
+    ...timer.modes.map((mode) => mode.writes),
+    ...timer.channels.flatMap((channel) => channel.outputs.map((output) => output.writes)),
+  ]);
+  const named = [
+    ...all.flatMap((writes) => Object.keys(writes)),
+    ...part.pins.flatMap((pin) => [pin.latch, pin.direction]),
+    ...part.timers.flatMap((timer) => [
+      timer.counter,
+      ...timer.sequence.map((step) => step.register),
+      ...timer.channels.flatMap(({ compareRegister, interrupt }) =>
+        interrupt ? [compareRegister, interrupt.enable, interrupt.flag] : [compareRegister],
+      ),
+    ]),
+  ];
+
+  it('names only registers and fields that it has', () => {
+    for (const key of new Set(named)) {
+      const [name = '', field] = key.split('.');
+      const register = registerOf(part, name);
+      if (field !== undefined) expect([key, field in register.fields]).toEqual([key, true]);
+    }
+  });
+
+  it('writes every timer register that a setting decides, in the sequence of its timer', () => {
+    for (const timer of part.timers) {
+      const order = timer.sequence.map((step) => step.register);
+      const used = [...timer.prescalers, ...timer.modes].flatMap(({ writes }) => Object.keys(writes));
+      for (const key of used) expect(order).toContain(key.split('.')[0]);
+    }
+  });
+
+  it('selects every mode and prescaler by bits of its own', () => {
+    for (const timer of part.timers) {
+      for (const list of [timer.modes, timer.prescalers]) {
+        const codes = list.map(({ writes }) => JSON.stringify(Object.entries(writes).sort()));
+        expect(new Set(codes).size).toBe(codes.length);
+      }
+    }
+  });
+
+  it('has outputs only on pins it has, each bit of a port once', () => {
+    for (const pin of timerPins(part)) expect(pinOf(part, pin).id).toBe(pin);
+    expect(new Set(part.pins.map((pin) => `${pin.port}.${pin.bit}`)).size).toBe(part.pins.length);
+    for (const name of Object.keys(part.pins[0]?.package ?? {})) {
+      expect(new Set(part.pins.map((pin) => pin.package[name])).size).toBe(part.pins.length);
+    }
+  });
+
+  it('says what it has when asked for what it has not', () => {
+    expect(() => timerOf(part, 'TIMER9')).toThrow(/has no timer “TIMER9”; it has /);
+  });
+});
+
+it("has the mode codes of the datasheet's waveform tables", () => {
+  const code = (writes: Writes): number =>
+    Object.entries(writes).reduce((sum, [key, bit]) => sum + Number(bit) * 2 ** Number(key.slice(-1)), 0);
+  const byTimer = atmega328p.timers.map((timer) =>
+    Object.fromEntries(timer.modes.map((mode) => [mode.id, code(mode.writes)])),
+  );
+  const narrow = { normal: 0, phase: 1, ctc: 2, fast: 3, 'phase-ocra': 5, 'fast-ocra': 7 };
+  expect(byTimer[0]).toEqual(narrow);
+  expect(byTimer[2]).toEqual(narrow);
+  expect(byTimer[1]).toEqual({
+    normal: 0,
+    'phase-8': 1,
+    'phase-9': 2,
+    'phase-10': 3,
+    ctc: 4,
+    'fast-8': 5,
+    'fast-9': 6,
+    'fast-10': 7,
+    'phase-freq-icr': 8,
+    'phase-freq-ocra': 9,
+    'phase-icr': 10,
+    'phase-ocra': 11,
+    'ctc-icr': 12,
+    'fast-icr': 14,
+    'fast-ocra': 15,
+  });
+});
