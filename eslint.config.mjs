@@ -58,9 +58,15 @@ const stageRules = stages.map((stage, at) => {
 export default tseslint.config(
   { ignores: ['**/node_modules/**', '**/.next/**', '**/next-env.d.ts', '.cache/**'] },
   ...tseslint.configs.recommended,
-  ...next.map((config) => ({ ...config, files: config.files ?? ['web/**/*.{ts,tsx}'], settings: { ...config.settings, next: { rootDir: 'web' } } })),
+  ...next
+    .filter((config) => !('ignores' in config) || 'rules' in config)
+    .map((config) => ({
+      ...config,
+      files: ['web/**/*.{ts,tsx}'],
+      settings: { ...config.settings, next: { rootDir: 'web' }, react: { version: '19.3' } },
+    })),
   {
-    files: ['**/*.{ts,tsx,mjs}'],
+    files: ['**/*.{ts,tsx}'],
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/consistent-type-imports': 'error',

@@ -91,7 +91,7 @@ function pinLines(part: Part, pins: readonly string[], which: 'latch' | 'directi
   });
 }
 
-function derivation(part: Part, path: ClockPath, { name, sentence, setting }: CodeSignal): string[] {
+function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSignal): string[] {
   const timer = timerOf(part, setting.timer);
   const outcome = produce(part, setting, clockOf(path, timer.clock));
   const mode = timer.modes.find((one) => one.id === setting.mode);
@@ -107,7 +107,7 @@ function derivation(part: Part, path: ClockPath, { name, sentence, setting }: Co
     return `     ${rung.label.padEnd(18)} ${formula.padEnd(24)} ${result}`;
   });
   return [
-    `${name}: ${sentence}`,
+    sentence,
     `     ${timer.name}, ${setting.channel} on ${setting.pin}, ${mode?.name ?? ''}`,
     ...rungs,
     '',

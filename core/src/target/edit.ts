@@ -7,7 +7,10 @@ import type { TokenId } from './sentence.ts';
 /** The signal with one token changed, or a sentence that says why the entry is not accepted. */
 export type Edit = { ok: true; signal: Signal } | { ok: false; error: string };
 
-const DIMENSIONS: Record<Exclude<TokenId, 'pin'>, Dimension> = {
+/** The tokens that hold a quantity. */
+export type QuantityToken = Exclude<TokenId, 'pin' | 'name'>;
+
+const DIMENSIONS: Record<QuantityToken, Dimension> = {
   frequency: 'frequency',
   tolerance: 'tolerance',
   duty: 'duty',
@@ -72,7 +75,7 @@ function withDuty(signal: Signal, value: Exact): Signal {
  * The signal with one token of its sentence set to what a person typed; units as `readQuantity` takes them. The unit
  * that was said is kept: a note stays a note, a blink said as a period stays a period. Never throws.
  */
-export function editToken(signal: Signal, token: Exclude<TokenId, 'pin'>, text: string): Edit {
+export function editToken(signal: Signal, token: QuantityToken, text: string): Edit {
   const reading = readQuantity(text, DIMENSIONS[token]);
   if (!reading.ok) return reading;
   const { value, said, spoken } = reading;

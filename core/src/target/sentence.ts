@@ -8,10 +8,10 @@ import { KINDS, type Aim, type Signal } from './signal.ts';
 /** A stretch of a signal's sentence: plain words, or a token that can be edited. */
 export type Piece =
   | { text: string }
-  | { token: TokenId; text: string; also: string; dimension: Dimension | 'pin'; label: string };
+  | { token: TokenId; text: string; also: string; dimension: Dimension | 'pin' | 'name'; label: string };
 
 /** The tokens a sentence may hold. */
-export type TokenId = 'pin' | 'frequency' | 'tolerance' | 'duty' | 'minHz' | 'minSteps';
+export type TokenId = 'name' | 'pin' | 'frequency' | 'tolerance' | 'duty' | 'minHz' | 'minSteps';
 
 function toleranceText(ppm: number): string {
   return ppm >= 1000 ? `${printNumber(ppm / 1e4)} %` : `${printNumber(ppm)} ppm`;
@@ -78,7 +78,14 @@ export function sentenceOf(signal: Signal): Piece[] {
     dimension: 'pin',
     label: 'pin',
   };
-  const opening: Piece[] = [{ text: `${signal.name} on ` }, pin];
+  const name: Piece = {
+    token: 'name',
+    text: signal.name,
+    also: 'what this signal is called',
+    dimension: 'name',
+    label: 'name',
+  };
+  const opening: Piece[] = [name, { text: ' on ' }, pin];
   const closing: Piece[] = [{ text: `, ${high} for ` }, dutyToken(signal), { text: ' of the time.' }];
   if (signal.kind === 'dim') {
     const steps = signal.target.minSteps;

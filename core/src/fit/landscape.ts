@@ -1,0 +1,72 @@
+import type { Goal } from '../target/goal.ts';
+import type { Drive, Setting } from '../timer/setting.ts';
+import type { Candidate } from './candidate.ts';
+import type { Fit } from './fit.ts';
+
+/** A setting as a point: resolution across, error or frequency up. */
+export type Point = {
+  bits: number;
+  /** |error| in ppm, 0 for exact ones; where only a least frequency is asked for, the frequency in Hz. */
+  height: number;
+  drive: Drive;
+  timer: string;
+  meets: boolean;
+  front: boolean;
+  setting: Setting;
+  frequencyHz: number;
+  errorPpm: number;
+  duty: number;
+  steps: number;
+};
+
+/** What a drawing of the fit needs. `limit` is the tolerance in ppm or the least frequency in Hz. */
+export type Landscape = { height: 'error' | 'frequency'; limit: number; leastBits: number; points: Point[] };
+
+/** Points closer than this in bits and in decades of height are drawn as one. */
+const GRAIN = { bits: 0.06, decades: 0.04 };
+
+function pointOf(candidate: Candidate, byError: boolean, front: boolean): Point {
+  const { bits, setting, meets, frequencyHz, errorPpm, duty, steps } = candidate;
+  const height = byError ? Math.abs(errorPpm) : frequencyHz;
+  return {
+    bits,
+    height,
+    drive: setting.drive,
+    timer: setting.timer,
+    meets,
+    front,
+    setting,
+    frequencyHz,
+    errorPpm,
+    duty,
+    steps,
+  };
+}
+
+function cell({ bits, height, drive, timer, meets }: Point): string {
+  const decades = height > 0 ? Math.round(Math.log10(height) / GRAIN.decades) : 'exact';
+  return `${Math.round(bits / GRAIN.bits)} ${decades} ${drive} ${timer} ${meets}`;
+}
+
+/**
+ * The fit as points, thinned to what a drawing can tell apart: of points that fall together the better one stays, the
+ * front always does, and so does the best of each timer, since candidates come best first.
+ */
+export function landscapeOf(fit: Fit, goal: Goal): Landscape {
+  const byError = goal.frequency.kind === 'near';
+  const front = new Set(fit.front);
+  const kept = new Map<string, Point>();
+  const fronts: Point[] = [];
+  for (const candidate of [...fit.candidates, ...fit.near]) {
+    const point = pointOf(candidate, byError, front.has(candidate));
+    if (point.front) fronts.push(point);
+    else if (!kept.has(cell(point))) kept.set(cell(point), point);
+  }
+  const { frequency } = goal;
+  const limit =
+    frequency.kind === 'near'
+      ? frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf()
+      : frequency.low.valueOf();
+  const leastBits = Math.log2(goal.minSteps);
+  return { height: byError ? 'error' : 'frequency', limit, leastBits, points: [...kept.values(), ...fronts] };
+}

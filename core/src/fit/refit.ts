@@ -1,0 +1,69 @@
+import type { Part } from '../part/schema.ts';
+import { modeOf, timerOf } from '../part/find.ts';
+import type { Goal } from '../target/goal.ts';
+import { compareFor } from '../timer/count.ts';
+import { settingWrites } from '../timer/encode.ts';
+import { isTopChannel, type Setting } from '../timer/setting.ts';
+import type { Fit } from './fit.ts';
+
+/** How many candidates are tried for one that leaves the other signals' registers alone. */
+const TRIED = 400;
+
+function held(part: Part, others: readonly Setting[]): Map<string, number> {
+  const fields = new Map<string, number>();
+  for (const setting of others) {
+    for (const { register, field, value } of settingWrites(part, setting))
+      fields.set(`${register}.${field ?? ''}`, value);
+  }
+  return fields;
+}
+
+function agrees(part: Part, setting: Setting, fields: Map<string, number>): boolean {
+  return settingWrites(part, setting).every(({ register, field, value }) => {
+    const other = fields.get(`${register}.${field ?? ''}`);
+    return other === undefined || other === value;
+  });
+}
+
+/**
+ * The setting to take when a signal's target has changed: the best on the channel it has, if that leaves the registers
+ * of the other signals' settings alone; then the best elsewhere that does; then the best on its channel; then the best
+ * of all. Undefined when nothing meets the target.
+ */
+export function refit(
+  part: Part,
+  fit: Fit,
+  previous: Setting | undefined,
+  others: readonly Setting[],
+): Setting | undefined {
+  const settings = fit.candidates.map((candidate) => candidate.setting);
+  const fields = held(part, others);
+  const stays = (one: Setting): boolean =>
+    previous !== undefined &&
+    one.timer === previous.timer &&
+    one.channel === previous.channel &&
+    one.drive === previous.drive;
+  const own = settings.filter(stays);
+  const free = (list: readonly Setting[]): Setting | undefined =>
+    list.slice(0, TRIED).find((one) => agrees(part, one, fields));
+  return free(own) ?? free(settings) ?? own[0] ?? settings[0];
+}
+
+/**
+ * A setting with one number changed by hand. A new top keeps the wanted duty as near as it can; where the channel is
+ * the top, its compare value goes along.
+ */
+export function adjust(
+  part: Part,
+  setting: Setting,
+  goal: Goal,
+  field: 'prescaler' | 'top' | 'compare',
+  value: number,
+): Setting {
+  if (field !== 'top') return { ...setting, [field]: value };
+  const mode = modeOf(timerOf(part, setting.timer), setting.mode);
+  if (setting.drive === 'toggle' || isTopChannel(mode, setting.channel))
+    return { ...setting, top: value, compare: value };
+  const compare = compareFor(mode, value, goal.duty.ideal.valueOf(), setting.polarity === 'inverted');
+  return { ...setting, top: value, compare };
+}

@@ -1,0 +1,67 @@
+import { exactText, type Exact } from '../quantity/exact.ts';
+import type { Part } from '../part/schema.ts';
+import { modeOf, timerOf } from '../part/find.ts';
+import type { Goal } from '../target/goal.ts';
+import type { Amount, Signal } from '../target/signal.ts';
+import { produce } from '../timer/produce.ts';
+import { topRange, type Setting } from '../timer/setting.ts';
+import { adjust } from './refit.ts';
+
+/** A target moved to the next value that the hardware can really make, with the setting that makes it. */
+export type Step = { signal: Signal; setting: Setting };
+
+/** An exact value as a plan keeps it: a number where that is exact, else the fraction. */
+function kept(value: Exact): Amount {
+  const text = exactText(value);
+  return text.includes('/') ? text : Number(text);
+}
+
+function withFrequency(signal: Signal, frequency: Exact): Signal {
+  if (signal.kind === 'dim') return { ...signal, target: { ...signal.target, minHz: kept(frequency) } };
+  const rest: Record<string, unknown> = { ...signal.target };
+  const asPeriod = signal.kind === 'blink' && signal.target.periodS !== undefined;
+  for (const key of ['frequencyHz', 'periodS', 'note', 'cents']) delete rest[key];
+  const said = asPeriod ? { periodS: kept(frequency.inverse()) } : { frequencyHz: kept(frequency) };
+  return { ...signal, target: { ...said, ...rest } } as Signal;
+}
+
+function withDuty(signal: Signal, duty: Exact): Signal {
+  const rest: Record<string, unknown> = { ...signal.target };
+  delete rest['onS'];
+  return { ...signal, target: { ...rest, duty: kept(duty) } } as Signal;
+}
+
+function held(value: number, least: number, most: number): number {
+  return Math.min(most, Math.max(least, value));
+}
+
+/**
+ * The next frequency or duty up (`by` above zero) or down that this setting's timer can make with its prescaler, so many
+ * counts away. Undefined where there is none: a fixed top, the end of the range, the duty of a toggled output.
+ */
+export function stepTarget(
+  part: Part,
+  signal: Signal,
+  goal: Goal,
+  setting: Setting,
+  clockHz: Exact,
+  token: 'frequency' | 'duty',
+  by: number,
+): Step | undefined {
+  const mode = modeOf(timerOf(part, setting.timer), setting.mode);
+  if (token === 'frequency') {
+    const { least, most } = topRange(mode);
+    const top = held(setting.top - by, least, most);
+    if (top === setting.top) return undefined;
+    const next = adjust(part, setting, goal, 'top', top);
+    return { setting: next, signal: withFrequency(signal, produce(part, next, clockHz).frequency) };
+  }
+  if (setting.drive === 'toggle') return undefined;
+  const up = setting.polarity === 'inverted' ? -by : by;
+  const compare = held(setting.compare + up, 0, setting.top);
+  if (compare === setting.compare) return undefined;
+  const next = { ...setting, compare };
+  const { duty } = produce(part, next, clockHz);
+  if (signal.kind === 'tone' && (duty.equals(0) || duty.equals(1))) return undefined;
+  return { setting: next, signal: withDuty(signal, duty) };
+}

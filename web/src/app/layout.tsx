@@ -1,0 +1,27 @@
+import '@fontsource-variable/instrument-sans/index.css';
+import '@fontsource-variable/newsreader/opsz.css';
+import '@fontsource-variable/spline-sans-mono/index.css';
+import './globals.css';
+import InitColorSchemeScript from '@mui/material/InitColorSchemeScript';
+import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter';
+import type { Metadata } from 'next';
+import type { ReactNode } from 'react';
+import { Providers } from '../frame/Providers.tsx';
+
+export const metadata: Metadata = {
+  title: 'Herzschlag',
+  description: 'From what each pin must do to the timer settings, the waveform, the verdict and the code.',
+};
+
+export default function RootLayout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en" suppressHydrationWarning>
+      <body>
+        <InitColorSchemeScript attribute="data-scheme" />
+        <AppRouterCacheProvider>
+          <Providers>{children}</Providers>
+        </AppRouterCacheProvider>
+      </body>
+    </html>
+  );
+}

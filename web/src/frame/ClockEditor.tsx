@@ -1,0 +1,149 @@
+'use client';
+
+import Button from '@mui/material/Button';
+import Popover from '@mui/material/Popover';
+import { useState } from 'react';
+import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
+import { printHz } from '@herzschlag/core/quantity/print.ts';
+import { readQuantity } from '@herzschlag/core/quantity/read.ts';
+import { core } from '../worker/core.ts';
+import { useBench } from './PlanContext.ts';
+import styles from './frame.module.css';
+
+type Draft = { source: string; hz: string; ppm: string; settings: Record<string, number> };
+
+function draftOf(clock: ClockSetting): Draft {
+  return {
+    source: clock.source,
+    hz: printHz(Number(clock.sourceHz), 9),
+    ppm: clock.tolerancePpm === undefined ? '' : `${clock.tolerancePpm} ppm`,
+    settings: clock.settings ?? {},
+  };
+}
+
+/** The clock as one phrase; opens for editing its source, frequency, tolerance and dividers. */
+export function ClockEditor({ phrase }: { phrase: string }) {
+  const { plan, part, change, report } = useBench();
+  const [anchor, setAnchor] = useState<HTMLElement>();
+  const [draft, setDraft] = useState(() => draftOf(plan.clock));
+  const [fault, setFault] = useState<string>();
+  const source = part.sources.find((one) => one.id === draft.source);
+
+  const choose = (id: string) => {
+    const next = part.sources.find((one) => one.id === id);
+    const fixed = typeof next?.hz === 'number' ? printHz(next.hz, 9) : draft.hz;
+    setDraft({ ...draft, source: id, hz: fixed, ppm: next ? `${next.tolerancePpm} ppm` : draft.ppm });
+  };
+
+  const apply = async () => {
+    const hz = readQuantity(draft.hz, 'frequency');
+    if (!hz.ok) return setFault(hz.error);
+    const ppm = draft.ppm.trim() === '' ? undefined : readQuantity(draft.ppm, 'tolerance');
+    if (ppm && !ppm.ok) return setFault(ppm.error);
+    const clock: ClockSetting = {
+      source: draft.source,
+      sourceHz: hz.value.valueOf(),
+      ...(ppm ? { tolerancePpm: ppm.value.valueOf() } : {}),
+      ...(Object.keys(draft.settings).length > 0 ? { settings: draft.settings } : {}),
+    };
+    const wrong = await core().clockFault(plan, clock);
+    if (wrong !== undefined) return setFault(wrong);
+    change({ ...plan, clock });
+    setAnchor(undefined);
+  };
+
+  return (
+    <>
+      <button
+        type="button"
+        className={`plain ${styles.clock}`}
+        data-testid="clock"
+        onClick={(event) => {
+          setDraft(draftOf(plan.clock));
+          setFault(undefined);
+          setAnchor(event.currentTarget);
+        }}
+      >
+        {part.name} · {phrase}
+      </button>
+      <Popover
+        open={anchor !== undefined}
+        anchorEl={anchor ?? null}
+        onClose={() => setAnchor(undefined)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        transformOrigin={{ vertical: -6, horizontal: 'left' }}
+      >
+        <form
+          className={styles.clockForm}
+          onSubmit={(event) => {
+            event.preventDefault();
+            apply().catch((error: unknown) => report(String(error)));
+          }}
+        >
+          <p className="label">Clock of {part.name}</p>
+          <label className={styles.field}>
+            source
+            <select value={draft.source} onChange={(event) => choose(event.target.value)}>
+              {part.sources.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className={styles.field}>
+            frequency
+            <input value={draft.hz} onChange={(event) => setDraft({ ...draft, hz: event.target.value })} />
+          </label>
+          <label className={styles.field}>
+            off by at most
+            <input
+              value={draft.ppm}
+              placeholder={`${source?.tolerancePpm ?? 0} ppm`}
+              onChange={(event) => setDraft({ ...draft, ppm: event.target.value })}
+            />
+          </label>
+          {part.dividers.map((divider) => (
+            <label className={styles.field} key={divider.id}>
+              {divider.name}
+              <select
+                value={draft.settings[divider.id] ?? divider.standard}
+                onChange={(event) =>
+                  setDraft({
+                    ...draft,
+                    settings: { ...draft.settings, [divider.id]: Number(event.target.value) },
+                  })
+                }
+              >
+                {divider.options.map((option) => (
+                  <option key={option} value={option}>
+                    ÷ {option}
+                  </option>
+                ))}
+              </select>
+            </label>
+          ))}
+          {[source?.note, ...part.dividers.map((divider) => divider.note)].map(
+            (note) =>
+              note && (
+                <p className="soft" key={note}>
+                  {note}
+                </p>
+              ),
+          )}
+          {fault && (
+            <p className={styles.fault} role="alert">
+              {fault}
+            </p>
+          )}
+          <p className="soft">Chosen settings stay as they are; their frequencies follow the clock.</p>
+          <div>
+            <Button type="submit" variant="contained">
+              Use this clock
+            </Button>
+          </div>
+        </form>
+      </Popover>
+    </>
+  );
+}

@@ -1,0 +1,46 @@
+'use client';
+
+import { useColorScheme } from '@mui/material/styles';
+import Tooltip from '@mui/material/Tooltip';
+import Link from 'next/link';
+import { NightIcon, PulseMark, VIEW_ICONS } from './icons.tsx';
+import styles from './frame.module.css';
+import { VIEWS, type ViewId } from './views.ts';
+
+/** The slim rail on the left: home, the views, day and night. */
+export function Rail({ address, view }: { address: (view: ViewId) => string; view: ViewId }) {
+  const { mode, systemMode, setMode } = useColorScheme();
+  const night = (mode === 'system' ? systemMode : mode) === 'dark';
+  return (
+    <nav className={styles.rail} aria-label="Views">
+      <Tooltip title="All plans" placement="right">
+        <Link href="/" className={styles.mark} aria-label="All plans">
+          <PulseMark />
+        </Link>
+      </Tooltip>
+      {VIEWS.map(({ id, name, key }) => (
+        <Tooltip key={id} title={`${name}, key ${key}`} placement="right">
+          <Link
+            href={address(id)}
+            className={styles.view}
+            {...(id === view ? { 'aria-current': 'page' as const } : {})}
+          >
+            {VIEW_ICONS[id]}
+            {name}
+          </Link>
+        </Tooltip>
+      ))}
+      <span className={styles.space} />
+      <Tooltip title={night ? 'Day' : 'Night'} placement="right">
+        <button
+          type="button"
+          className={styles.round}
+          aria-label={night ? 'Day colours' : 'Night colours'}
+          onClick={() => setMode(night ? 'light' : 'dark')}
+        >
+          <NightIcon />
+        </button>
+      </Tooltip>
+    </nav>
+  );
+}

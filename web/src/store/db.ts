@@ -1,0 +1,16 @@
+import Dexie, { type EntityTable } from 'dexie';
+import type { Plan } from '@herzschlag/core/format/plan.ts';
+
+/** A kept plan; `at` is the step of its history that is in force. */
+export type PlanRow = { id: string; name: string; plan: unknown; at: number; changed: number };
+
+/** A step of a plan's history, for undo and redo. */
+export type StepRow = { plan: string; at: number; state: Plan };
+
+/** The browser's storage: plans and their histories. */
+export const db = new Dexie('herzschlag') as Dexie & {
+  plans: EntityTable<PlanRow, 'id'>;
+  steps: Dexie.Table<StepRow, [string, number]>;
+};
+
+db.version(1).stores({ plans: 'id, changed', steps: '[plan+at], plan' });

@@ -1,0 +1,176 @@
+'use client';
+
+import { useState } from 'react';
+import type { SignalOutcome } from '@herzschlag/core/outcome/outcome.ts';
+import {
+  binary,
+  hex,
+  printHz,
+  printNumber,
+  printPpm,
+  printSeconds,
+} from '@herzschlag/core/quantity/print.ts';
+import Tooltip from '@mui/material/Tooltip';
+import styles from './fit.module.css';
+import type { SignalDesk } from './useSignalView.ts';
+
+type Rung = SignalOutcome['ladder'][number];
+type Field = 'prescaler' | 'top' | 'compare';
+
+function readCount(text: string): number | undefined {
+  const plain = text.replace(/[\s\u202f_]/g, '');
+  if (!/^(\d+|0x[0-9a-f]+|0b[01]+)$/i.test(plain)) return undefined;
+  return Number(plain);
+}
+
+function CountField({
+  rung,
+  range,
+  set,
+}: {
+  rung: Rung;
+  range: { least: number; most: number };
+  set: (value: number) => void;
+}) {
+  const [draft, setDraft] = useState<string>();
+  const value = rung.value ?? 0;
+  const read = draft === undefined ? value : readCount(draft);
+  const fits = read !== undefined && read >= range.least && read <= range.most;
+  const settle = () => {
+    setDraft(undefined);
+    if (fits && read !== value) set(read);
+  };
+  return (
+    <Tooltip
+      title={`${printNumber(range.least)} to ${printNumber(range.most)}; decimal, 0x hex or 0b binary`}
+    >
+      <input
+        className={styles.number}
+        aria-label={rung.label}
+        aria-invalid={!fits}
+        data-rung={rung.id}
+        size={Math.max(4, (draft ?? String(value)).length)}
+        value={draft ?? String(value)}
+        onChange={(event) => setDraft(event.target.value)}
+        onBlur={settle}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') settle();
+          if (event.key === 'Escape') setDraft(undefined);
+          const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
+          if (by === 0) return;
+          event.preventDefault();
+          setDraft(undefined);
+          const next = Math.min(range.most, Math.max(range.least, value + by * (event.shiftKey ? 10 : 1)));
+          if (next !== value) set(next);
+        }}
+      />
+    </Tooltip>
+  );
+}
+
+function RungValue({ rung, set }: { rung: Rung; set: (field: Field, value: number) => void }) {
+  const { choices, value } = rung;
+  if (value === undefined) return null;
+  if (!choices) return <b>{value}</b>;
+  const field = rung.id as Field;
+  if ('options' in choices) {
+    return (
+      <select
+        className={styles.number}
+        aria-label={rung.label}
+        data-rung={rung.id}
+        value={value}
+        onChange={(event) => set(field, Number(event.target.value))}
+      >
+        {choices.options.map((option) => (
+          <option key={option}>{option}</option>
+        ))}
+      </select>
+    );
+  }
+  return <CountField rung={rung} range={choices} set={(next) => set(field, next)} />;
+}
+
+function RegisterText({ register }: { register: NonNullable<Rung['register']> }) {
+  if ('text' in register) return <span className={styles.register}>{register.text}</span>;
+  const { name, value, width } = register;
+  return (
+    <Tooltip title={`${name} = ${value} = ${hex(value, width)} = 0b ${binary(value, width)}`}>
+      <span className={styles.register}>{`${name} = ${hex(value, width)}`}</span>
+    </Tooltip>
+  );
+}
+
+function Figures({ outcome, desk }: { outcome: SignalOutcome; desk: SignalDesk }) {
+  const { errorPpm, bits, steps, stepS, reach } = outcome;
+  const toggled = outcome.setting.drive === 'toggle';
+  const proposed = desk.signal.setting === undefined;
+  return (
+    <div className={styles.figures}>
+      <div>
+        <p className={styles.figure} data-testid="error">
+          {errorPpm === undefined ? printHz(outcome.frequencyHz) : printPpm(errorPpm)}
+        </p>
+        <small>{errorPpm === undefined ? 'at the pin' : 'from the target'}</small>
+      </div>
+      <div>
+        <p className={styles.figure}>{toggled ? '½' : `${printNumber(bits, 4)} bit`}</p>
+        <small>
+          {toggled ? 'always high for half' : `${printNumber(steps)} steps of ${printSeconds(stepS, 4)}`}
+        </small>
+      </div>
+      {!toggled && (
+        <div>
+          <p className={styles.figure}>
+            {printNumber(reach.least * 100, 2)} … {printNumber(reach.most * 100, 4)} %
+          </p>
+          <small>that compare can reach</small>
+        </div>
+      )}
+      <div>
+        <p className={styles.figure}>0 %</p>
+        <small>of the CPU{proposed ? ' · proposed' : ''}</small>
+      </div>
+    </div>
+  );
+}
+
+/** From the oscillator down to the pin: each division with its formula, its register, and what comes out of it. */
+export function Ladder({ desk }: { desk: SignalDesk }) {
+  const { outcome } = desk.view;
+  return (
+    <section aria-label="Ladder" className={styles.ladder}>
+      <div className={styles.head}>
+        <h2 className="label">Ladder</h2>
+        {outcome && (
+          <span className="soft">
+            {outcome.setting.channel} on {outcome.setting.pin} · {outcome.setting.mode}
+            {outcome.setting.polarity === 'inverted' ? ' · inverted' : ''}
+          </span>
+        )}
+      </div>
+      {!outcome && (
+        <p className={styles.slip} data-warns="true">
+          <b>Nothing on this part meets the target.</b> The reasons stand below; a wider tolerance, another
+          pin or another clock may help.
+        </p>
+      )}
+      {outcome?.ladder.map((rung) => (
+        <div className={styles.rung} key={`${rung.id} ${rung.label}`}>
+          <span>{rung.label}</span>
+          <span className={styles.formula}>
+            {rung.before && <span>{rung.before}</span>}
+            <RungValue rung={rung} set={desk.adjust} />
+            {rung.after && <span>{rung.after}</span>}
+            {rung.register && <RegisterText register={rung.register} />}
+          </span>
+          <span className={styles.after} data-after={rung.id}>
+            {rung.id === 'compare' ? `${printNumber(outcome.duty * 100, 6)} %` : printHz(rung.hz)}
+            <small>{printSeconds(rung.id === 'compare' ? outcome.duty / rung.hz : 1 / rung.hz)}</small>
+          </span>
+        </div>
+      ))}
+      {outcome && <Figures outcome={outcome} desk={desk} />}
+    </section>
+  );
+}

@@ -1,0 +1,225 @@
+'use client';
+
+import { useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
+import type { Point } from '@herzschlag/core/fit/landscape.ts';
+import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
+import { useBench } from '../../frame/PlanContext.ts';
+import styles from './fit.module.css';
+import { markPath, plotOf, SIZE, type Plot } from './plot.ts';
+import type { SignalDesk } from './useSignalView.ts';
+
+function sameSetting(one: Point['setting'], other: Point['setting'] | undefined): boolean {
+  return (
+    other !== undefined &&
+    one.timer === other.timer &&
+    one.mode === other.mode &&
+    one.channel === other.channel &&
+    one.drive === other.drive &&
+    one.prescaler === other.prescaler &&
+    one.top === other.top
+  );
+}
+
+function describe(point: Point, timer: string): string {
+  const { setting } = point;
+  const error = point.errorPpm === 0 ? '' : ` ${printPpm(point.errorPpm)}`;
+  return (
+    `${timer} ${setting.channel} on ${setting.pin}, ${setting.mode} ÷ ${setting.prescaler}, top ${printNumber(setting.top)}: ` +
+    `${printHz(point.frequencyHz)}${error}, ${printPercent(point.duty, 4)}, ${printNumber(point.steps)} steps`
+  );
+}
+
+function nearest(plot: Plot, event: MouseEvent<SVGSVGElement>): Point | undefined {
+  const box = event.currentTarget.getBoundingClientRect();
+  const x = ((event.clientX - box.left) / box.width) * SIZE.width;
+  const y = ((event.clientY - box.top) / box.height) * SIZE.height;
+  const found = plot.tree.find(x, y, 30);
+  return found?.point;
+}
+
+function Axes({ plot }: { plot: Plot }) {
+  const { left, right, top, bottom } = plot.area;
+  return (
+    <g>
+      {plot.xTicks.map((tick) => (
+        <g key={tick} transform={`translate(${plot.x(tick)},0)`}>
+          <line y1={top} y2={bottom} stroke="var(--hair)" />
+          <text y={bottom + 15} textAnchor="middle">
+            {tick}
+          </text>
+        </g>
+      ))}
+      {plot.yTicks.map(({ value, text }) => (
+        <g key={value} transform={`translate(0,${plot.y(value)})`}>
+          <line x1={left} x2={right} stroke="var(--hair)" />
+          <text x={left - 8} y={4} textAnchor="end">
+            {text}
+          </text>
+        </g>
+      ))}
+      <text className="word" x={(left + right) / 2} y={bottom + 30} textAnchor="middle">
+        duty resolution, bits
+      </text>
+    </g>
+  );
+}
+
+/** The tolerance as a dashed line, or the least frequency and steps as the corner beyond which all is well. */
+function Limit({ plot }: { plot: Plot }) {
+  const { left, right, top } = plot.area;
+  const y = plot.y(plot.limit);
+  return (
+    <g>
+      {plot.byError ? (
+        <rect
+          x={left}
+          width={right - left}
+          y={y}
+          height={Math.max(0, plot.area.bottom - y)}
+          fill="var(--holds-band)"
+          opacity={0.28}
+        />
+      ) : (
+        <rect
+          x={plot.x(plot.leastBits)}
+          width={Math.max(0, right - plot.x(plot.leastBits))}
+          y={top}
+          height={Math.max(0, y - top)}
+          fill="var(--holds-band)"
+          opacity={0.4}
+        />
+      )}
+      <line x1={left} x2={right} y1={y} y2={y} stroke="var(--misses)" strokeDasharray="4 3" />
+      <text className="word" x={left + 6} y={y - 5} style={{ fill: 'var(--misses)' }}>
+        {plot.limitText}
+      </text>
+    </g>
+  );
+}
+
+/** Every setting within reach as a point: resolution across, error or frequency up; a click or Enter chooses. */
+export function Landscape({ desk }: { desk: SignalDesk }) {
+  const { part } = useBench();
+  const { landscape, considered, meeting, setting } = desk.view;
+  const [timer, setTimer] = useState<string>();
+  const [looked, setLooked] = useState<Point>();
+  const plot = useMemo(() => plotOf(landscape, timer), [landscape, timer]);
+  const chosen = plot.points.find(({ point }) => sameSetting(point.setting, setting));
+  const own = desk.view.outcome;
+  const here =
+    own && setting
+      ? plot.place(own.bits, landscape.height === 'error' ? Math.abs(own.errorPpm ?? 0) : own.frequencyHz)
+      : undefined;
+  const marked = looked && plot.points.find(({ point }) => point === looked);
+  const name = (id: string): string => part.timers.find((one) => one.id === id)?.name ?? id;
+  const timers = part.timers.filter((one) => landscape.points.some((point) => point.timer === one.id));
+
+  const press = (event: KeyboardEvent) => {
+    const order = plot.walk;
+    if (order.length === 0) return;
+    const at = order.findIndex((point) => point === (looked ?? chosen?.point));
+    const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+    if (by !== undefined) {
+      event.preventDefault();
+      setLooked(order[Math.min(order.length - 1, Math.max(0, at + by))]);
+    } else if (event.key === 'Enter' && looked) {
+      event.preventDefault();
+      desk.choose(looked.setting);
+    }
+  };
+
+  return (
+    <section aria-label="Landscape">
+      <div className={styles.head}>
+        <h2 className="label">Landscape</h2>
+        <span className="soft">
+          {printNumber(considered, 12)} settings within reach, {printNumber(meeting)} listed that meet the
+          target
+        </span>
+        <span className={styles.filters} role="group" aria-label="Timers">
+          {[undefined, ...timers.map((one) => one.id)].map((id) => (
+            <button
+              key={id ?? 'all'}
+              type="button"
+              className={`plain ${styles.filter}`}
+              aria-pressed={timer === id}
+              onClick={() => setTimer(id)}
+            >
+              {id === undefined ? 'all' : name(id)}
+            </button>
+          ))}
+        </span>
+      </div>
+      <svg
+        className={styles.plot}
+        viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
+        tabIndex={0}
+        role="application"
+        aria-label="Settings by resolution and error. Arrow keys go through those that nothing beats, Enter chooses."
+        data-testid="landscape"
+        onKeyDown={press}
+        onMouseMove={(event) => setLooked(nearest(plot, event))}
+        onMouseLeave={() => setLooked(undefined)}
+        onBlur={() => setLooked(undefined)}
+        onClick={(event) => {
+          const point = nearest(plot, event);
+          if (point) desk.choose(point.setting);
+        }}
+        style={{ cursor: looked ? 'pointer' : 'default' }}
+      >
+        {plot.byError && (
+          <g>
+            <rect
+              x={plot.area.left}
+              width={plot.area.right - plot.area.left}
+              y={plot.rail - 9}
+              height={18}
+              fill="var(--wash)"
+            />
+            <text x={plot.area.left - 8} y={plot.rail + 4} textAnchor="end" className="word">
+              exact
+            </text>
+          </g>
+        )}
+        <Axes plot={plot} />
+        <Limit plot={plot} />
+        {plot.clouds.map(({ key, path, meets, drive }) => (
+          <path
+            key={key}
+            d={path}
+            fill={drive === 'compare' ? 'var(--ink)' : 'none'}
+            stroke="var(--ink)"
+            strokeWidth={drive === 'compare' ? 0 : 1.1}
+            opacity={meets ? 0.5 : 0.2}
+          />
+        ))}
+        <path d={plot.front} fill="none" stroke="var(--pulse)" strokeWidth={1.4} />
+        {plot.points
+          .filter(({ point }) => point.front)
+          .map(({ x, y, point }) => (
+            <path
+              key={`${x} ${y}`}
+              d={markPath(point.drive, 4, x, y)}
+              fill="var(--paper)"
+              stroke="var(--pulse)"
+              strokeWidth={1.5}
+            />
+          ))}
+        {here && (
+          <g transform={`translate(${here[0]},${here[1]})`} data-testid="chosen-point">
+            <circle r={11} fill="none" stroke="var(--pulse)" opacity={0.55} />
+            <circle r={6.5} fill="var(--pulse)" />
+          </g>
+        )}
+        {marked && (
+          <circle cx={marked.x} cy={marked.y} r={8} fill="none" stroke="var(--ink)" strokeWidth={1.6} />
+        )}
+      </svg>
+      <p className={styles.caption} aria-live="polite" data-testid="looked">
+        {looked
+          ? describe(looked, name(looked.timer))
+          : `● compare output   △ toggled output   ○ nothing beats it   ↑ ${plot.byError ? 'error, ppm' : 'frequency, Hz'}`}
+      </p>
+    </section>
+  );
+}

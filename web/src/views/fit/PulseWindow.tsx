@@ -1,0 +1,188 @@
+'use client';
+
+import { scaleLinear } from 'd3';
+import { useState } from 'react';
+import type { Check } from '@herzschlag/core/check/check.ts';
+import type { SignalOutcome } from '@herzschlag/core/outcome/outcome.ts';
+import {
+  printHz,
+  printNumber,
+  printPercent,
+  printPpm,
+  printSeconds,
+} from '@herzschlag/core/quantity/print.ts';
+import { bandPath, wavePath } from '../../drawing/wave.ts';
+import styles from './fit.module.css';
+import type { SignalDesk } from './useSignalView.ts';
+import { VerdictSign, worst } from './verdict.tsx';
+
+const SIZE = { width: 600, height: 168, left: 2, right: 598, high: 26, low: 124, axis: 150 } as const;
+
+/** Ticks shown on either side of an edge when the window is zoomed to it. */
+const ZOOM_TICKS = 8;
+
+function marginText(check: Check): string {
+  const { margin, value, property } = check;
+  if (margin === undefined) return check.verdict === 'unknown' ? 'cannot be told' : '';
+  const size = Math.abs(margin);
+  const away = margin >= 0 ? 'margin' : 'outside by';
+  if (property === 'duty') return `${away} ${printPercent(size, 3)}`;
+  if (property === 'steps') return `${away} ${printNumber(size)}`;
+  const share = (size / (value ?? 1)) * 1e6;
+  return share < 1e5 ? `${away} ${printPpm(share).replace('+', '')}` : `${away} ${printHz(size, 4)}`;
+}
+
+function Verdicts({ checks }: { checks: readonly Check[] }) {
+  return (
+    <>
+      {checks.map((check) => (
+        <span
+          key={check.property}
+          className={styles[check.verdict]}
+          data-check={check.property}
+          data-verdict={check.verdict}
+          title={check.note}
+        >
+          <VerdictSign verdict={check.verdict} /> {check.property}{' '}
+          {check.verdict === 'unknown' ? '' : `${check.verdict}, `}
+          {marginText(check)}
+        </span>
+      ))}
+    </>
+  );
+}
+
+type Look = 'periods' | 'edge';
+
+function frameOf(
+  look: Look,
+  periodS: number,
+  idealHigh: number,
+  tickS: number,
+): { from: number; to: number } {
+  if (look === 'edge') return { from: idealHigh - ZOOM_TICKS * tickS, to: idealHigh + ZOOM_TICKS * tickS };
+  return { from: 0, to: 2 * periodS };
+}
+
+function TickLines({
+  from,
+  to,
+  tickS,
+  x,
+}: {
+  from: number;
+  to: number;
+  tickS: number;
+  x: (s: number) => number;
+}) {
+  const first = Math.ceil(from / tickS - 1e-9);
+  const count = Math.floor(to / tickS + 1e-9) - first + 1;
+  return Array.from({ length: count }, (_, at) => (
+    <line
+      key={at}
+      x1={x((first + at) * tickS)}
+      x2={x((first + at) * tickS)}
+      y1={SIZE.high - 14}
+      y2={SIZE.low + 12}
+      stroke="var(--hair)"
+    />
+  ));
+}
+
+function figuresText({ wave, duty, frequencyHz }: SignalOutcome): string {
+  if (wave.level !== undefined) return `always ${wave.level === 1 ? 'high' : 'low'}`;
+  const period = 1 / frequencyHz;
+  return `${printSeconds(period)} = ${printSeconds(period * duty)} high + ${printSeconds(period * (1 - duty))} low`;
+}
+
+/** Two periods of the pin over the target, drawn from its rising edge; or its falling edge, tick by tick. */
+export function PulseWindow({ desk }: { desk: SignalDesk }) {
+  const [look, setLook] = useState<Look>('periods');
+  const { outcome, wanted } = desk.view;
+  if (!outcome) {
+    return (
+      <section aria-label="Pulse window">
+        <h2 className="label">Pulse window</h2>
+        <p className="soft">No setting, no waveform.</p>
+      </section>
+    );
+  }
+  const { wave, checks } = outcome;
+  const periodS = 1 / outcome.frequencyHz;
+  const idealPeriod = wanted.periodS ?? periodS;
+  const constant = wave.level !== undefined;
+  const shown = constant || wanted.duty === 0 || wanted.duty === 1 ? 'periods' : look;
+  const countS = wave.tickS * outcome.setting.prescaler;
+  const { from, to } = frameOf(shown, periodS, idealPeriod * wanted.duty, countS);
+  const x = scaleLinear([from, to], [SIZE.left, SIZE.right]);
+  const level = (high: boolean): number => (high ? SIZE.high : SIZE.low);
+  const high = outcome.duty * periodS;
+  const verdict = worst(checks.map((check) => check.verdict));
+  const offTicks = (high - idealPeriod * wanted.duty) / wave.tickS;
+  return (
+    <section aria-label="Pulse window">
+      <div className={styles.head}>
+        <h2 className="label">Pulse window</h2>
+        <Verdicts checks={checks} />
+      </div>
+      <svg
+        className={styles.plot}
+        viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
+        role="img"
+        aria-label={`Waveform: ${figuresText(outcome)}`}
+        data-testid="pulse-window"
+      >
+        {shown === 'edge' && <TickLines from={from} to={to} tickS={countS} x={x} />}
+        <path
+          d={bandPath({ periodS: idealPeriod, highS: idealPeriod * wanted.duty, from, to, x, level })}
+          fill="none"
+          stroke={verdict === 'misses' ? 'var(--misses-band)' : 'var(--holds-band)'}
+          strokeWidth={18}
+        />
+        <path
+          d={wavePath({
+            periodS,
+            highS: constant ? (wave.level === 1 ? periodS : 0) : high,
+            from,
+            to,
+            x,
+            level,
+          })}
+          fill="none"
+          stroke="var(--pulse)"
+          strokeWidth={2}
+          strokeLinejoin="miter"
+          data-testid="wave"
+        />
+        {[from, (from + to) / 2, to].map((at, index) => (
+          <text
+            key={index}
+            x={x(at)}
+            y={SIZE.axis + 8}
+            textAnchor={index === 0 ? 'start' : index === 1 ? 'middle' : 'end'}
+          >
+            {at === 0 ? '0' : printSeconds(at, shown === 'edge' ? 9 : 6)}
+          </text>
+        ))}
+      </svg>
+      <p className={styles.caption}>
+        <span data-testid="figures">{figuresText(outcome)}</span>
+        {!constant && (
+          <>
+            {' · '}
+            <button
+              type="button"
+              className={`plain ${styles.filter}`}
+              aria-pressed={shown === 'edge'}
+              onClick={() => setLook(look === 'edge' ? 'periods' : 'edge')}
+            >
+              {shown === 'edge'
+                ? `falling edge ${printNumber(offTicks, 4)} ticks of ${printSeconds(wave.tickS)} from the ideal; show two periods`
+                : 'zoom to the falling edge'}
+            </button>
+          </>
+        )}
+      </p>
+    </section>
+  );
+}

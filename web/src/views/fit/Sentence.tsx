@@ -1,0 +1,207 @@
+'use client';
+
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useState, type KeyboardEvent } from 'react';
+import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
+import { editToken, withPin, type QuantityToken } from '@herzschlag/core/target/edit.ts';
+import { sentenceOf, type Piece } from '@herzschlag/core/target/sentence.ts';
+import { useBench } from '../../frame/PlanContext.ts';
+import styles from './fit.module.css';
+import type { SignalDesk } from './useSignalView.ts';
+
+type TokenPiece = Extract<Piece, { token: unknown }>;
+type Hint = { text: string; fault: boolean };
+
+function sayAlso(signal: PlanSignal, token: string): string {
+  const piece = sentenceOf(signal).find((one) => 'token' in one && one.token === token);
+  return piece && 'also' in piece ? piece.also : '';
+}
+
+function NameToken({ piece, desk }: { piece: TokenPiece; desk: SignalDesk }) {
+  const { plan, change } = useBench();
+  const [draft, setDraft] = useState<string>();
+  const settle = () => {
+    const name = draft?.trim().slice(0, 80);
+    setDraft(undefined);
+    if (!name || name === desk.signal.name) return;
+    change({
+      ...plan,
+      signals: plan.signals.map((one) => (one.id === desk.signal.id ? { ...one, name } : one)),
+    });
+  };
+  return (
+    <span className={`${styles.token} ${styles.quiet}`} data-text={draft ?? piece.text}>
+      <input
+        aria-label={piece.label}
+        size={1}
+        value={draft ?? piece.text}
+        onChange={(event) => setDraft(event.target.value)}
+        onBlur={settle}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') event.currentTarget.blur();
+          if (event.key === 'Escape') setDraft(undefined);
+        }}
+      />
+    </span>
+  );
+}
+
+function PinToken({
+  piece,
+  desk,
+  hint,
+}: {
+  piece: TokenPiece;
+  desk: SignalDesk;
+  hint: (hint?: Hint) => void;
+}) {
+  const { part, plan } = useBench();
+  const [anchor, setAnchor] = useState<HTMLElement>();
+  const users = new Map(
+    plan.signals
+      .filter((one) => one.id !== desk.signal.id)
+      .map((one) => [one.setting?.pin ?? one.pin, one.name]),
+  );
+  const take = (pin: string | undefined) => {
+    setAnchor(undefined);
+    desk.retarget(withPin(desk.signal, pin) as PlanSignal);
+  };
+  return (
+    <span className={styles.token} data-text={piece.text}>
+      <button
+        type="button"
+        className="plain"
+        aria-label={`${piece.label}: ${piece.text}`}
+        aria-haspopup="menu"
+        onFocus={() => hint({ text: piece.also, fault: false })}
+        onBlur={() => hint()}
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        {piece.text}
+      </button>
+      <Menu open={anchor !== undefined} anchorEl={anchor ?? null} onClose={() => setAnchor(undefined)}>
+        <MenuItem selected={desk.signal.pin === undefined} onClick={() => take(undefined)}>
+          any pin
+        </MenuItem>
+        {part.timerPins.map((pin) => (
+          <MenuItem key={pin} selected={desk.signal.pin === pin} onClick={() => take(pin)}>
+            <span className="mono">{pin}</span>
+            <span className="soft">&nbsp;{users.has(pin) ? `taken by ${users.get(pin)}` : ''}</span>
+          </MenuItem>
+        ))}
+      </Menu>
+    </span>
+  );
+}
+
+function QuantityField({
+  piece,
+  desk,
+  hint,
+}: {
+  piece: TokenPiece;
+  desk: SignalDesk;
+  hint: (hint?: Hint) => void;
+}) {
+  const [draft, setDraft] = useState<string>();
+  const token = piece.token as QuantityToken;
+  const changed = draft !== undefined && draft.trim() !== piece.text;
+
+  const read = (text: string): { signal?: PlanSignal; hint: Hint } => {
+    const edit = editToken(desk.signal, token, text);
+    if (!edit.ok) return { hint: { text: edit.error, fault: true } };
+    const signal = edit.signal as PlanSignal;
+    try {
+      return { signal, hint: { text: sayAlso(signal, token), fault: false } };
+    } catch (error) {
+      return { hint: { text: error instanceof Error ? error.message : String(error), fault: true } };
+    }
+  };
+
+  const settle = (): boolean => {
+    if (!changed) {
+      setDraft(undefined);
+      return true;
+    }
+    const result = read(draft);
+    hint(result.hint);
+    if (!result.signal) return false;
+    setDraft(undefined);
+    desk.retarget(result.signal);
+    return true;
+  };
+
+  const press = (event: KeyboardEvent<HTMLInputElement>) => {
+    if (event.key === 'Enter') {
+      event.preventDefault();
+      settle();
+    }
+    if (event.key === 'Escape') {
+      setDraft(undefined);
+      hint({ text: piece.also, fault: false });
+    }
+    const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
+    const stepped = token === 'minHz' ? 'frequency' : token;
+    if (by !== 0 && (stepped === 'frequency' || stepped === 'duty')) {
+      event.preventDefault();
+      setDraft(undefined);
+      desk.step(stepped, by * (event.shiftKey ? 10 : 1));
+    }
+  };
+
+  return (
+    <span className={styles.token} data-text={draft ?? piece.text}>
+      <input
+        aria-label={piece.label}
+        aria-invalid={changed && !read(draft).signal}
+        data-token={token}
+        size={1}
+        spellCheck={false}
+        autoComplete="off"
+        value={draft ?? piece.text}
+        onFocus={(event) => {
+          event.currentTarget.select();
+          hint({ text: piece.also, fault: false });
+        }}
+        onChange={(event) => {
+          setDraft(event.target.value);
+          hint(read(event.target.value).hint);
+        }}
+        onBlur={() => {
+          if (!settle()) return;
+          hint();
+        }}
+        onKeyDown={press}
+      />
+    </span>
+  );
+}
+
+/** The target as a sentence whose tokens are fields; the line below says the same thing in other units, or what is wrong. */
+export function Sentence({ desk }: { desk: SignalDesk }) {
+  const [hint, setHint] = useState<Hint>();
+  const pieces = sentenceOf(desk.signal);
+  const standing = pieces.flatMap((piece) =>
+    'token' in piece && piece.dimension !== 'name' && piece.dimension !== 'pin' && piece.token !== 'minSteps'
+      ? [piece.also]
+      : [],
+  );
+  const shown = hint ?? { text: standing.slice(0, 2).join(' · '), fault: false };
+  return (
+    <div>
+      <h1 className={styles.sentence}>
+        {pieces.map((piece) => {
+          if (!('token' in piece)) return piece.text;
+          if (piece.token === 'name') return <NameToken key="name" piece={piece} desk={desk} />;
+          if (piece.token === 'pin') return <PinToken key="pin" piece={piece} desk={desk} hint={setHint} />;
+          return <QuantityField key={piece.token} piece={piece} desk={desk} hint={setHint} />;
+        })}
+      </h1>
+      <p className={styles.hint} data-fault={shown.fault} aria-live="polite" data-testid="hint">
+        {shown.text}
+        {!shown.fault && ' · arrow keys step through what the hardware can make'}
+      </p>
+    </div>
+  );
+}

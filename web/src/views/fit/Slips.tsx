@@ -1,0 +1,32 @@
+'use client';
+
+import { useBench } from '../../frame/PlanContext.ts';
+import styles from './fit.module.css';
+import type { SignalDesk } from './useSignalView.ts';
+
+/** The slips that apply, each with the number that proves it; what spoils the target first. */
+export function Slips({ desk }: { desk: SignalDesk }) {
+  const { outcome } = useBench();
+  const slips = desk.view.outcome?.slips ?? [];
+  const clashes = outcome?.conflicts.filter(({ signals }) => signals.includes(desk.signal.name)) ?? [];
+  return (
+    <section aria-label="Slips">
+      <div className={styles.head}>
+        <h2 className="label">Slips</h2>
+      </div>
+      <div className={styles.scroll} tabIndex={-1}>
+        {clashes.map(({ sentence }) => (
+          <p key={sentence} className={styles.slip} data-warns="true">
+            <b>One register, two values.</b> {sentence}
+          </p>
+        ))}
+        {slips.map((slip) => (
+          <p key={slip.id} className={styles.slip} data-warns={slip.warns} data-slip={slip.id}>
+            <b>{slip.title}</b> {slip.text}
+          </p>
+        ))}
+        {slips.length + clashes.length === 0 && <p className={styles.slip}>None applies to this setting.</p>}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,197 @@
+'use client';
+
+import Button from '@mui/material/Button';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useRouter } from 'next/navigation';
+import { useRef, useState, type DragEvent } from 'react';
+import type { Plan } from '@herzschlag/core/format/plan.ts';
+import { PulseMark } from '../../frame/icons.tsx';
+import type { PlanRow } from '../../store/db.ts';
+import { DEMOS } from '../../store/demo.ts';
+import { openPlanFile } from '../../store/file.ts';
+import { forgetPlan, keepPlan, listPlans } from '../../store/plans.ts';
+import { core } from '../../worker/core.ts';
+import styles from './start.module.css';
+
+function summary(stored: unknown): string {
+  const plan = stored as Partial<Plan> | null;
+  const count = Array.isArray(plan?.signals) ? plan.signals.length : 0;
+  return `${String(plan?.part ?? 'no part')} · ${count} ${count === 1 ? 'signal' : 'signals'}`;
+}
+
+function PlanEntry({ row, remove }: { row: PlanRow; remove: () => void }) {
+  const [asked, setAsked] = useState(false);
+  const router = useRouter();
+  return (
+    <li className={styles.row}>
+      <button
+        type="button"
+        className={`plain ${styles.open}`}
+        onClick={() => router.push(`/plans/${row.id}/fit`)}
+      >
+        <b className="serif">{row.name}</b>
+        <span className="soft">{summary(row.plan)}</span>
+        <span className="soft">
+          {new Date(row.changed).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+        </span>
+      </button>
+      <button
+        type="button"
+        className={`plain ${styles.remove}`}
+        onClick={() => (asked ? remove() : setAsked(true))}
+        onBlur={() => setAsked(false)}
+      >
+        {asked ? 'really remove?' : 'remove'}
+      </button>
+    </li>
+  );
+}
+
+/** The start page: the demo, the kept plans, a new one, a file. */
+export function PlanList() {
+  const router = useRouter();
+  const picker = useRef<HTMLInputElement>(null);
+  const rows = useLiveQuery(listPlans);
+  const [problem, setProblem] = useState<string>();
+  const [over, setOver] = useState(false);
+
+  const enter = async (plan: Plan) => router.push(`/plans/${await keepPlan(plan)}/fit`);
+  const attempt = (work: () => Promise<void>) => {
+    setProblem(undefined);
+    work().catch((error: unknown) => setProblem(String(error)));
+  };
+
+  const openFile = (file: File) =>
+    attempt(async () => {
+      const read = await openPlanFile(file);
+      if (read.ok) await enter(read.plan);
+      else setProblem(read.error);
+    });
+
+  const openDemo = (text: string) =>
+    attempt(async () => {
+      const read = await core().read(text);
+      if (read.ok) await enter(read.plan);
+      else setProblem(read.fault.sentence);
+    });
+
+  const create = () =>
+    attempt(async () => {
+      const [part] = await core().parts();
+      if (part)
+        await enter({
+          format: 'herzschlag-plan',
+          version: 1,
+          name: 'New plan',
+          part: part.id,
+          clock: part.standardClock,
+          signals: [],
+        });
+    });
+
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    const [file] = event.dataTransfer.files;
+    if (file) openFile(file);
+  };
+
+  return (
+    <main
+      className={styles.page}
+      data-over={over}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
+      <header className={styles.head}>
+        <span className={styles.mark}>
+          <PulseMark size={40} />
+        </span>
+        <div>
+          <h1 className="serif">Herzschlag</h1>
+          <p className={styles.lead}>
+            Say what each pin must do. See every way the chip can do it, the numbers, the waveform, and
+            whether it holds.
+          </p>
+        </div>
+      </header>
+
+      {problem && (
+        <p className={styles.problem} role="alert">
+          {problem}
+        </p>
+      )}
+
+      <section aria-label="Begin" className={styles.begin}>
+        {DEMOS.map((demo) => (
+          <button
+            key={demo.id}
+            type="button"
+            className={`plain ${styles.demo}`}
+            onClick={() => openDemo(demo.text)}
+          >
+            <span className="label">Demo</span>
+            <b className="serif">Greenhouse bench</b>
+            <span className="soft">
+              A frost alarm that sounds, a status LED and a mist pump that share a timer, a grow light that
+              dims, on an ATmega328P at 16 MHz.
+            </span>
+            <svg viewBox="0 0 300 26" aria-hidden="true">
+              <path d={demoWave(6, 0.1, 300)} stroke="var(--lane-2)" />
+            </svg>
+          </button>
+        ))}
+        <div className={styles.ways}>
+          <Button variant="contained" onClick={create}>
+            New plan
+          </Button>
+          <Button variant="outlined" onClick={() => picker.current?.click()}>
+            Open a plan file…
+          </Button>
+          <p className="soft">or drop a file anywhere on this page</p>
+          <input
+            ref={picker}
+            type="file"
+            accept=".json,application/json"
+            className="hidden"
+            tabIndex={-1}
+            aria-label="Plan file"
+            data-testid="plan-file"
+            onChange={(event) => {
+              const [file] = event.target.files ?? [];
+              event.target.value = '';
+              if (file) openFile(file);
+            }}
+          />
+        </div>
+      </section>
+
+      <section aria-label="Kept plans">
+        <h2 className="label">Kept in this browser</h2>
+        {rows?.length === 0 && (
+          <p className={`soft ${styles.none}`}>
+            No plan yet. The demo is a good first one: change a number and watch.
+          </p>
+        )}
+        <ul className={styles.list}>
+          {rows?.map((row) => (
+            <PlanEntry key={row.id} row={row} remove={() => attempt(() => forgetPlan(row.id))} />
+          ))}
+        </ul>
+      </section>
+    </main>
+  );
+}
+
+/** A few periods of a level, only to look at. */
+function demoWave(periods: number, duty: number, width: number): string {
+  const period = width / periods;
+  return Array.from(
+    { length: periods },
+    (_, at) => `${at === 0 ? 'M0,24' : ''}V3h${period * duty}V24h${period * (1 - duty)}`,
+  ).join('');
+}

@@ -1,0 +1,133 @@
+import { expose } from 'comlink';
+import type { Setting } from '@herzschlag/core/timer/setting.ts';
+import { CodeError, type CodeFile } from '@herzschlag/core/code/c.ts';
+import {
+  ClockError,
+  clockOf,
+  clockPath,
+  clockPhrase,
+  type ClockSetting,
+} from '@herzschlag/core/clock/path.ts';
+import { adjust } from '@herzschlag/core/fit/refit.ts';
+import { stepTarget, type Step } from '@herzschlag/core/fit/step.ts';
+import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
+import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/format/read.ts';
+import { planCode, planOutcome, type PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
+import { signalView, type SignalView } from '@herzschlag/core/outcome/view.ts';
+import { PARTS, partById } from '@herzschlag/core/part/catalogue.ts';
+import type { Part } from '@herzschlag/core/part/schema.ts';
+import { timerOf, timerPins } from '@herzschlag/core/part/find.ts';
+import { goalOf } from '@herzschlag/core/target/goal.ts';
+
+function partOf(plan: Plan): Part {
+  const part = partById(plan.part);
+  if (!part) throw new RangeError(`no part “${plan.part}” is known`);
+  return part;
+}
+
+type Outside = { ok: true; plan: Plan } | Extract<ReadPlan, { ok: false }>;
+
+function withoutPart(read: ReadPlan): Outside {
+  return read.ok ? { ok: true, plan: read.plan } : read;
+}
+
+/** What the interface shows of a part. */
+export type PartFacts = {
+  id: string;
+  name: string;
+  about: string;
+  timerPins: string[];
+  timers: { id: string; name: string }[];
+  standardClock: ClockSetting;
+  sources: { id: string; name: string; hz: number | [number, number]; tolerancePpm: number; note?: string }[];
+  dividers: { id: string; name: string; options: number[]; standard: number; note?: string }[];
+};
+
+function factsOf(part: Part): PartFacts {
+  return {
+    id: part.id,
+    name: part.name,
+    about: part.about,
+    timerPins: timerPins(part),
+    timers: part.timers.map(({ id, name }) => ({ id, name })),
+    standardClock: part.standardClock,
+    sources: part.clocks.flatMap((node) =>
+      node.kind === 'source'
+        ? [
+            {
+              id: node.id,
+              name: node.name,
+              hz: typeof node.hz === 'number' ? node.hz : ([node.hz[0], node.hz[1]] as [number, number]),
+              tolerancePpm: node.tolerancePpm,
+              ...(node.note ? { note: node.note } : {}),
+            },
+          ]
+        : [],
+    ),
+    dividers: part.clocks.flatMap((node) =>
+      node.kind === 'divider'
+        ? [
+            {
+              id: node.id,
+              name: node.name,
+              options: node.options.map((option) => option.divide),
+              standard: node.standard,
+              ...(node.note ? { note: node.note } : {}),
+            },
+          ]
+        : [],
+    ),
+  };
+}
+
+const api = {
+  parts: (): PartFacts[] => PARTS.map(factsOf),
+  read: (text: string): Outside => withoutPart(readPlan(text, PARTS)),
+  check: (value: unknown): Outside => withoutPart(checkPlan(value, PARTS)),
+  view: (plan: Plan, signal: PlanSignal, renew: boolean): SignalView =>
+    signalView(plan, partOf(plan), signal, renew),
+  outcome: (plan: Plan): PlanOutcome & { clock: string } => ({
+    ...planOutcome(plan, partOf(plan)),
+    clock: clockPhrase(clockPath(partOf(plan), plan.clock)),
+  }),
+  adjust: (
+    plan: Plan,
+    signal: PlanSignal,
+    setting: Setting,
+    field: 'prescaler' | 'top' | 'compare',
+    value: number,
+  ): Setting => adjust(partOf(plan), setting, goalOf(signal), field, value),
+  step: (
+    plan: Plan,
+    signal: PlanSignal,
+    setting: Setting,
+    token: 'frequency' | 'duty',
+    by: number,
+  ): Step | undefined => {
+    const part = partOf(plan);
+    const clock = clockOf(clockPath(part, plan.clock), timerOf(part, setting.timer).clock);
+    return stepTarget(part, signal, goalOf(signal), setting, clock, token, by);
+  },
+  clockFault: (plan: Plan, clock: ClockSetting): string | undefined => {
+    try {
+      clockPath(partOf(plan), clock);
+      return undefined;
+    } catch (error) {
+      if (error instanceof ClockError) return error.message;
+      throw error;
+    }
+  },
+  code: (plan: Plan): { files: CodeFile[] } | { error: string } => {
+    try {
+      return { files: planCode(plan, partOf(plan)) };
+    } catch (error) {
+      if (error instanceof CodeError) return { error: error.message };
+      throw error;
+    }
+  },
+};
+
+/** The core behind the worker. */
+export type CoreApi = typeof api;
+
+expose(api);
