@@ -23,9 +23,42 @@ const stages = [
 ];
 
 const outside = [
-  { group: ['react', 'react-*', 'next', 'next/*', '@mui/*', '@emotion/*', 'd3', 'd3-*', 'dexie', 'dexie-*', 'comlink'], message: 'The core has no interface code.' },
-  { group: ['node:*', 'fs', 'fs/*', 'path', 'os', 'child_process', 'worker_threads', 'process', 'crypto', 'url', 'util'], message: 'The core uses no Node API.' },
-  { group: ['@herzschlag/*', '**/web/**', '**/cli/**', '**/e2e/**'], message: 'The core imports nothing from the packages that use it.' },
+  {
+    group: [
+      'react',
+      'react-*',
+      'next',
+      'next/*',
+      '@mui/*',
+      '@emotion/*',
+      'd3',
+      'd3-*',
+      'dexie',
+      'dexie-*',
+      'comlink',
+    ],
+    message: 'The core has no interface code.',
+  },
+  {
+    group: [
+      'node:*',
+      'fs',
+      'fs/*',
+      'path',
+      'os',
+      'child_process',
+      'worker_threads',
+      'process',
+      'crypto',
+      'url',
+      'util',
+    ],
+    message: 'The core uses no Node API.',
+  },
+  {
+    group: ['@herzschlag/*', '**/web/**', '**/cli/**', '**/e2e/**'],
+    message: 'The core imports nothing from the packages that use it.',
+  },
 ];
 
 /** An `import()` with one of these names would pass no-restricted-imports, so core has no dynamic import at all. */
@@ -45,9 +78,17 @@ const stageRules = stages.map((stage, at) => {
           patterns: [
             ...outside,
             ...(later.length
-              ? [{ group: later.map((name) => `**/${name}/**`), message: `${stage} comes before these stages.` }]
+              ? [
+                  {
+                    group: later.map((name) => `**/${name}/**`),
+                    message: `${stage} comes before these stages.`,
+                  },
+                ]
               : []),
-            { group: ['**/core/src/index.ts', '../index.ts'], message: 'A stage imports from a stage, not from the package.' },
+            {
+              group: ['**/core/src/index.ts', '../index.ts'],
+              message: 'A stage imports from a stage, not from the package.',
+            },
           ],
         },
       ],
@@ -80,7 +121,20 @@ export default tseslint.config(
     rules: {
       'no-restricted-imports': ['error', { patterns: outside }],
       'no-restricted-syntax': ['error', noDynamicImport],
-      'no-restricted-globals': ['error', 'window', 'document', 'navigator', 'self', 'process', 'Buffer', 'setTimeout', 'setInterval', 'fetch', 'performance', 'console'],
+      'no-restricted-globals': [
+        'error',
+        'window',
+        'document',
+        'navigator',
+        'self',
+        'process',
+        'Buffer',
+        'setTimeout',
+        'setInterval',
+        'fetch',
+        'performance',
+        'console',
+      ],
       'no-restricted-properties': [
         'error',
         { object: 'Math', property: 'random', message: 'The core is deterministic.' },

@@ -2,7 +2,13 @@ const esm = 'd3|d3-[^/]+|internmap|delaunator|robust-predicates|comlink';
 const transform = {
   '^.+\\.(t|j|mj)sx?$': [
     '@swc/jest',
-    { jsc: { parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } }, target: 'es2022' } },
+    {
+      jsc: {
+        parser: { syntax: 'typescript', tsx: true },
+        transform: { react: { runtime: 'automatic' } },
+        target: 'es2022',
+      },
+    },
   ],
   '^.+\\.mjs$': ['@swc/jest', { jsc: { target: 'es2022' } }],
 };
@@ -14,8 +20,26 @@ const shared = {
 
 export default {
   projects: [
-    { ...shared, displayName: 'core', rootDir: 'core', testEnvironment: 'node', testMatch: ['<rootDir>/test/**/*.test.ts'] },
-    { ...shared, displayName: 'cli', rootDir: 'cli', testEnvironment: 'node', testMatch: ['<rootDir>/test/**/*.test.ts'] },
-    { ...shared, displayName: 'web', rootDir: 'web', testEnvironment: 'jsdom', testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'] },
+    {
+      ...shared,
+      displayName: 'core',
+      rootDir: 'core',
+      testEnvironment: 'node',
+      testMatch: ['<rootDir>/test/**/*.test.ts'],
+    },
+    {
+      ...shared,
+      displayName: 'cli',
+      rootDir: 'cli',
+      testEnvironment: 'node',
+      testMatch: ['<rootDir>/test/**/*.test.ts'],
+    },
+    {
+      ...shared,
+      displayName: 'web',
+      rootDir: 'web',
+      testEnvironment: 'jsdom',
+      testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],
+    },
   ],
 };

@@ -4,7 +4,7 @@ import { clockOf, clockPhrase, type ClockPath } from '../clock/path.ts';
 import { pinOf, timerOf } from '../part/find.ts';
 import type { Part, Timer } from '../part/schema.ts';
 import { ladderOf, rungText } from '../timer/derive.ts';
-import { fieldWrites, settingWrites, type FieldWrite } from '../timer/encode.ts';
+import { fieldWrites, registerWrite, settingWrites, type FieldWrite } from '../timer/encode.ts';
 import { produce } from '../timer/produce.ts';
 import type { Setting } from '../timer/setting.ts';
 import { conflictSentence, mergeWrites } from './merge.ts';
@@ -46,29 +46,30 @@ function commentText(text: string): string {
   return PLAIN.reduce((plain, [sign, instead]) => plain.replace(sign, instead), text);
 }
 
-function bit(field: string): string {
-  return `(1 << ${field})`;
+function bit(field: string, value = 1): string {
+  return `(${value} << ${field})`;
 }
 
-function store(register: string, writes: readonly FieldWrite[]): string {
-  const whole = writes.find((write) => write.field === null);
-  if (whole) return `${register} = ${whole.value};`;
-  const set = writes.filter((write) => write.value === 1).map((write) => bit(write.field ?? ''));
+/** A store of the named bits, from the most significant down; bits of zero are left out. */
+function store(part: Part, register: string, writes: readonly FieldWrite[]): string {
+  const { value, fields } = registerWrite(part, register, writes);
+  if (fields.some(({ field }) => field === null)) return `${register} = ${value};`;
+  const set = fields.filter((one) => one.value !== 0).map((one) => bit(one.field ?? '', one.value));
   return `${register} = ${set.length > 0 ? set.join(' | ') : '0'};`;
 }
 
-function timerLines(timer: Timer, writes: readonly FieldWrite[]): string[] {
+function timerLines(part: Part, timer: Timer, writes: readonly FieldWrite[]): string[] {
   const lines = timer.sequence.flatMap(({ register, without }) => {
     const own = writes.filter((write) => write.register === register);
     if (register === timer.counter) return [`${register} = 0;`];
     if (own.length === 0) return [];
     const kept = own.filter((write) => !without?.includes(write.field ?? ''));
-    return [`${store(register, kept)}${without ? ' /* mode set, clock still stopped */' : ''}`];
+    return [`${store(part, register, kept)}${without ? ' /* mode set, clock still stopped */' : ''}`];
   });
   return [`/* ${timer.name} */`, ...lines, ''];
 }
 
-function clockLines(path: ClockPath): string[] {
+function clockLines(part: Part, path: ClockPath): string[] {
   return path.dividers.flatMap(({ node, divide }) => {
     const option = node.options.find((one) => one.divide === divide);
     const target = fieldWrites(option?.writes ?? {}, undefined);
@@ -77,8 +78,8 @@ function clockLines(path: ClockPath): string[] {
     const unlock = fieldWrites(node.unlock ?? {}, undefined);
     return [
       `/* ${commentText(node.name)}: ${divide}. ${commentText(node.note ?? '')} */`,
-      ...(unlock.length > 0 ? [store(first.register, unlock)] : []),
-      store(first.register, target),
+      ...(unlock.length > 0 ? [store(part, first.register, unlock)] : []),
+      store(part, first.register, target),
       '',
     ];
   });
@@ -104,7 +105,7 @@ function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSign
         : hz.includes('/')
           ? `${printHz(rung.hz.valueOf(), 9)} (${hz} Hz)`
           : `${hz} Hz`;
-    return `     ${rung.label.padEnd(18)} ${formula.padEnd(24)} ${result}`;
+    return `     ${rung.label.padEnd(18)} ${formula.padEnd(32)} ${result}`;
   });
   return [
     sentence,
@@ -125,11 +126,11 @@ function sourceText(
   const pins = [...new Set(signals.map((signal) => signal.setting.pin))];
   const timers = part.timers.filter((timer) => signals.some((signal) => signal.setting.timer === timer.id));
   const body = [
-    ...clockLines(path),
+    ...clockLines(part, path),
     '/* Outputs low before they are outputs. */',
     ...pinLines(part, pins, 'latch'),
     '',
-    ...timers.flatMap((timer) => timerLines(timer, writes)),
+    ...timers.flatMap((timer) => timerLines(part, timer, writes)),
     ...pinLines(part, pins, 'direction'),
   ];
   const header = [

@@ -33,7 +33,7 @@ function extremes({ mode, setting }: Resolved, outcome: Outcome, goal: Goal, clo
     slips.push({
       id: 'never-full',
       title: 'Never quite on.',
-      text: `Compare ${printNumber(fullAt)} gives ${printPercent(most.valueOf(), 6)}: one count of ${count} stays low in each period (${mode.name}).`,
+      text: `Compare ${printNumber(fullAt)} gives ${printPercent(most.valueOf(), 4)}: one count of ${count} stays low in each period (${mode.name}).`,
       warns: goal.duty.ideal.equals(1),
     });
   }

@@ -1,8 +1,8 @@
-import { exactText, type Exact } from '../quantity/exact.ts';
+import { amountOf, type Exact } from '../quantity/exact.ts';
 import type { Part } from '../part/schema.ts';
 import { modeOf, timerOf } from '../part/find.ts';
 import type { Goal } from '../target/goal.ts';
-import type { Amount, Signal } from '../target/signal.ts';
+import type { Signal } from '../target/signal.ts';
 import { produce } from '../timer/produce.ts';
 import { topRange, type Setting } from '../timer/setting.ts';
 import { adjust } from './refit.ts';
@@ -10,25 +10,19 @@ import { adjust } from './refit.ts';
 /** A target moved to the next value that the hardware can really make, with the setting that makes it. */
 export type Step = { signal: Signal; setting: Setting };
 
-/** An exact value as a plan keeps it: a number where that is exact, else the fraction. */
-function kept(value: Exact): Amount {
-  const text = exactText(value);
-  return text.includes('/') ? text : Number(text);
-}
-
 function withFrequency(signal: Signal, frequency: Exact): Signal {
-  if (signal.kind === 'dim') return { ...signal, target: { ...signal.target, minHz: kept(frequency) } };
+  if (signal.kind === 'dim') return { ...signal, target: { ...signal.target, minHz: amountOf(frequency) } };
   const rest: Record<string, unknown> = { ...signal.target };
   const asPeriod = signal.kind === 'blink' && signal.target.periodS !== undefined;
   for (const key of ['frequencyHz', 'periodS', 'note', 'cents']) delete rest[key];
-  const said = asPeriod ? { periodS: kept(frequency.inverse()) } : { frequencyHz: kept(frequency) };
+  const said = asPeriod ? { periodS: amountOf(frequency.inverse()) } : { frequencyHz: amountOf(frequency) };
   return { ...signal, target: { ...said, ...rest } } as Signal;
 }
 
 function withDuty(signal: Signal, duty: Exact): Signal {
   const rest: Record<string, unknown> = { ...signal.target };
   delete rest['onS'];
-  return { ...signal, target: { ...rest, duty: kept(duty) } } as Signal;
+  return { ...signal, target: { ...rest, duty: amountOf(duty) } } as Signal;
 }
 
 function held(value: number, least: number, most: number): number {

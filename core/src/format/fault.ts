@@ -39,6 +39,8 @@ const WORDS: Record<string, Words> = {
   'number.max': ({ limit, value }) => `must be ${shown(limit)} or less, and is ${shown(value)}`,
   'number.integer': ({ value }) => `must be a whole number, and is ${shown(value)}`,
   'number.unsafe': ({ value }) => `is ${shown(value)}, which is too large to be exact`,
+  'string.pattern.name': ({ value }) =>
+    `must be a number or a fraction such as "16000000/15999", and is ${shown(value)}`,
   'alternatives.types': ({ value }) =>
     `must be a number or a fraction such as "16000000/15999", and is ${shown(value)}`,
 };

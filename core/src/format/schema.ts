@@ -3,9 +3,15 @@ import Joi from 'joi';
 const FRACTION = /^\d{1,20}\/0*[1-9]\d{0,19}$/;
 
 /** A number of its own or a fraction as text; limits that need its value are checked with the target. */
-const amount = Joi.alternatives().try(Joi.number().min(0).max(1e12), Joi.string().pattern(FRACTION));
-const above = Joi.alternatives().try(Joi.number().greater(0).max(1e12), Joi.string().pattern(FRACTION));
-const share = Joi.alternatives().try(Joi.number().min(0).max(1), Joi.string().pattern(FRACTION));
+const amount = Joi.alternatives().try(
+  Joi.number().min(0).max(1e12),
+  Joi.string().pattern(FRACTION, 'fraction'),
+);
+const above = Joi.alternatives().try(
+  Joi.number().greater(0).max(1e12),
+  Joi.string().pattern(FRACTION, 'fraction'),
+);
+const share = Joi.alternatives().try(Joi.number().min(0).max(1), Joi.string().pattern(FRACTION, 'fraction'));
 const ppm = Joi.number().min(0).max(1e6);
 const id = Joi.string().min(1).max(80);
 const count = Joi.number()

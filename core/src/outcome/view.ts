@@ -17,7 +17,6 @@ export type SignalView = {
   outcome?: SignalOutcome;
   wanted: Wanted;
   considered: number;
-  meeting: number;
   landscape: Landscape;
   refused: Refusal[];
 };
@@ -47,7 +46,6 @@ export function signalView(plan: Plan, part: Part, signal: PlanSignal, renew: bo
     ...(setting ? { setting, outcome: settingOutcome(part, path, signal, setting) } : {}),
     wanted: { ...(near === undefined ? {} : { periodS: near }), duty: goal.duty.ideal.valueOf() },
     considered: fit.considered,
-    meeting: fit.candidates.length,
     landscape: landscapeOf(fit, goal),
     refused: fit.refused,
   };

@@ -40,6 +40,14 @@ export function exactText(value: Exact): string {
   return value.d === 1n ? `${sign}${value.n}` : `${sign}${value.n}/${value.d}`;
 }
 
+/** A value as files keep it: a plain number where its decimal is exact and short, else the fraction as text. */
+export function amountOf(value: Exact): number | string {
+  const text = exactText(value);
+  if (!text.includes('/')) return Number(text);
+  const digits = value.toString();
+  return String(value.valueOf()) === digits ? value.valueOf() : text;
+}
+
 /** The greatest whole number not above the value. */
 export function floorOf(value: Exact): number {
   return Number(value.floor().valueOf());

@@ -1,7 +1,7 @@
-import { exactText, type Exact } from '../quantity/exact.ts';
+import { amountOf, type Exact } from '../quantity/exact.ts';
 import { readNote } from '../quantity/note.ts';
 import { readQuantity, type Dimension } from '../quantity/read.ts';
-import type { Amount, Signal } from './signal.ts';
+import type { Signal } from './signal.ts';
 import type { TokenId } from './sentence.ts';
 
 /** The signal with one token changed, or a sentence that says why the entry is not accepted. */
@@ -18,24 +18,15 @@ const DIMENSIONS: Record<QuantityToken, Dimension> = {
   minSteps: 'steps',
 };
 
-/** A number where it prints exactly as a decimal, else the fraction as text. */
-function amount(value: Exact): Amount {
-  const text = exactText(value);
-  if (!text.includes('/')) return Number(text);
-  const decimal = value.valueOf();
-  const digits = value.toString();
-  return digits.includes('(') || String(decimal) !== digits ? text : decimal;
-}
-
 function withFrequency(signal: Signal, text: string, value: Exact, said: string): Signal {
-  if (signal.kind === 'dim') return { ...signal, target: { ...signal.target, minHz: amount(value) } };
+  if (signal.kind === 'dim') return { ...signal, target: { ...signal.target, minHz: amountOf(value) } };
   if (signal.kind === 'tone') {
     const rest = { ...signal.target };
     delete rest.note;
     delete rest.cents;
     delete rest.frequencyHz;
     const note = said === 'note' ? readNote(text) : undefined;
-    if (!note) return { ...signal, target: { frequencyHz: amount(value), ...rest } };
+    if (!note) return { ...signal, target: { frequencyHz: amountOf(value), ...rest } };
     const name = text.trim().split(/\s|[+−-](?=\s*\d+\s*c)/)[0] ?? '';
     const named = name.charAt(0).toUpperCase() + name.slice(1);
     return {
@@ -46,8 +37,8 @@ function withFrequency(signal: Signal, text: string, value: Exact, said: string)
   const rest = { ...signal.target };
   delete rest.frequencyHz;
   delete rest.periodS;
-  if (said === 's') return { ...signal, target: { periodS: amount(value.inverse()), ...rest } };
-  return { ...signal, target: { frequencyHz: amount(value), ...rest } };
+  if (said === 's') return { ...signal, target: { periodS: amountOf(value.inverse()), ...rest } };
+  return { ...signal, target: { frequencyHz: amountOf(value), ...rest } };
 }
 
 function withTolerance(signal: Signal, value: Exact, said: string, spoken: number): Signal {
@@ -65,10 +56,10 @@ function withTolerance(signal: Signal, value: Exact, said: string, spoken: numbe
 
 function withDuty(signal: Signal, value: Exact): Signal {
   if (signal.kind !== 'blink')
-    return { ...signal, target: { ...signal.target, duty: amount(value) } } as Signal;
+    return { ...signal, target: { ...signal.target, duty: amountOf(value) } } as Signal;
   const rest = { ...signal.target };
   delete rest.onS;
-  return { ...signal, target: { ...rest, duty: amount(value) } };
+  return { ...signal, target: { ...rest, duty: amountOf(value) } };
 }
 
 /**

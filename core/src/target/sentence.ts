@@ -61,6 +61,11 @@ function dutyToken(aim: Aim): Piece {
   const width = period
     ? ` = ${printSeconds(period.mul(duty).valueOf())} of ${printSeconds(period.valueOf())}`
     : '';
+  if (goal.duty.low.equals(goal.duty.high)) {
+    const level = duty.equals(0) ? 'low' : 'high';
+    const also = `${printPercent(duty.valueOf())}: the pin stays ${level} and never changes`;
+    return { token: 'duty', text: printPercent(duty.valueOf()), also, dimension: 'duty', label: 'duty' };
+  }
   const also = `${printPercent(duty.valueOf())} = ${duty.toFraction()}${width}, ±${printPercent(goal.duty.high.sub(duty).valueOf())}`;
   return { token: 'duty', text: printPercent(duty.valueOf()), also, dimension: 'duty', label: 'duty' };
 }

@@ -115,7 +115,7 @@ export function ladderOf(part: Part, path: ClockPath, setting: Setting): Rung[] 
   if (setting.drive === 'compare') return [...rungs, compareRung(part, resolved, frequency)];
   return [
     ...rungs,
-    { id: 'toggle', label: 'Output toggles', before: '÷ 2', after: 'one change a run', hz: frequency },
+    { id: 'toggle', label: 'Output toggles', before: '÷ 2', after: '(one change a run)', hz: frequency },
   ];
 }
 

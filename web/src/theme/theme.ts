@@ -50,7 +50,9 @@ export const theme = createTheme({
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiButton: {
       defaultProps: { disableElevation: true, size: 'small' },
-      styleOverrides: { root: { borderRadius: 18, minHeight: 32, paddingInline: 14, whiteSpace: 'nowrap' } },
+      styleOverrides: {
+        root: { borderRadius: 18, fontSize: 13, minHeight: 32, paddingInline: 14, whiteSpace: 'nowrap' },
+      },
     },
     MuiTooltip: {
       defaultProps: { enterDelay: 250, arrow: false },
@@ -66,6 +68,7 @@ export const theme = createTheme({
       },
     },
     MuiPopover: {
+      defaultProps: { transitionDuration: 0 },
       styleOverrides: {
         paper: {
           backgroundImage: 'none',

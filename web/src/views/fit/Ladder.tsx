@@ -101,10 +101,9 @@ function RegisterText({ register }: { register: NonNullable<Rung['register']> })
   );
 }
 
-function Figures({ outcome, desk }: { outcome: SignalOutcome; desk: SignalDesk }) {
+function Figures({ outcome }: { outcome: SignalOutcome }) {
   const { errorPpm, bits, steps, stepS, reach } = outcome;
   const toggled = outcome.setting.drive === 'toggle';
-  const proposed = desk.signal.setting === undefined;
   return (
     <div className={styles.figures}>
       <div>
@@ -129,7 +128,7 @@ function Figures({ outcome, desk }: { outcome: SignalOutcome; desk: SignalDesk }
       )}
       <div>
         <p className={styles.figure}>0 %</p>
-        <small>of the CPU{proposed ? ' · proposed' : ''}</small>
+        <small>of the CPU</small>
       </div>
     </div>
   );
@@ -146,6 +145,7 @@ export function Ladder({ desk }: { desk: SignalDesk }) {
           <span className="soft">
             {outcome.setting.channel} on {outcome.setting.pin} · {outcome.setting.mode}
             {outcome.setting.polarity === 'inverted' ? ' · inverted' : ''}
+            {desk.signal.setting === undefined ? ' · proposed' : ''}
           </span>
         )}
       </div>
@@ -170,7 +170,13 @@ export function Ladder({ desk }: { desk: SignalDesk }) {
           </span>
         </div>
       ))}
-      {outcome && <Figures outcome={outcome} desk={desk} />}
+      {outcome && <Figures outcome={outcome} />}
+      {outcome && (
+        <p className={`mono soft ${styles.exactly}`} data-testid="exactly">
+          exactly {outcome.frequencyExact} Hz: a period of {outcome.wave.periodTicks} ticks of{' '}
+          {printSeconds(outcome.wave.tickS)}
+        </p>
+      )}
     </section>
   );
 }

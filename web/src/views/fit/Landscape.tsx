@@ -57,7 +57,7 @@ function Axes({ plot }: { plot: Plot }) {
           </text>
         </g>
       ))}
-      <text className="word" x={(left + right) / 2} y={bottom + 30} textAnchor="middle">
+      <text className={styles.word} x={(left + right) / 2} y={bottom + 30} textAnchor="middle">
         duty resolution, bits
       </text>
     </g>
@@ -90,7 +90,7 @@ function Limit({ plot }: { plot: Plot }) {
         />
       )}
       <line x1={left} x2={right} y1={y} y2={y} stroke="var(--misses)" strokeDasharray="4 3" />
-      <text className="word" x={left + 6} y={y - 5} style={{ fill: 'var(--misses)' }}>
+      <text className={styles.word} x={left + 6} y={y - 5} style={{ fill: 'var(--misses)' }}>
         {plot.limitText}
       </text>
     </g>
@@ -100,7 +100,7 @@ function Limit({ plot }: { plot: Plot }) {
 /** Every setting within reach as a point: resolution across, error or frequency up; a click or Enter chooses. */
 export function Landscape({ desk }: { desk: SignalDesk }) {
   const { part } = useBench();
-  const { landscape, considered, meeting, setting } = desk.view;
+  const { landscape, considered, setting } = desk.view;
   const [timer, setTimer] = useState<string>();
   const [looked, setLooked] = useState<Point>();
   const plot = useMemo(() => plotOf(landscape, timer), [landscape, timer]);
@@ -132,10 +132,7 @@ export function Landscape({ desk }: { desk: SignalDesk }) {
     <section aria-label="Landscape">
       <div className={styles.head}>
         <h2 className="label">Landscape</h2>
-        <span className="soft">
-          {printNumber(considered, 12)} settings within reach, {printNumber(meeting)} listed that meet the
-          target
-        </span>
+        <span className="soft">{printNumber(considered, 12)} settings within reach</span>
         <span className={styles.filters} role="group" aria-label="Timers">
           {[undefined, ...timers.map((one) => one.id)].map((id) => (
             <button
@@ -176,7 +173,7 @@ export function Landscape({ desk }: { desk: SignalDesk }) {
               height={18}
               fill="var(--wash)"
             />
-            <text x={plot.area.left - 8} y={plot.rail + 4} textAnchor="end" className="word">
+            <text x={plot.area.left - 8} y={plot.rail + 4} textAnchor="end" className={styles.word}>
               exact
             </text>
           </g>
@@ -194,17 +191,15 @@ export function Landscape({ desk }: { desk: SignalDesk }) {
           />
         ))}
         <path d={plot.front} fill="none" stroke="var(--pulse)" strokeWidth={1.4} />
-        {plot.points
-          .filter(({ point }) => point.front)
-          .map(({ x, y, point }) => (
-            <path
-              key={`${x} ${y}`}
-              d={markPath(point.drive, 4, x, y)}
-              fill="var(--paper)"
-              stroke="var(--pulse)"
-              strokeWidth={1.5}
-            />
-          ))}
+        {plot.rings.map(({ x, y, point }) => (
+          <path
+            key={`${x} ${y}`}
+            d={markPath(point.drive, 3.6, x, y)}
+            fill="var(--paper)"
+            stroke="var(--pulse)"
+            strokeWidth={1.4}
+          />
+        ))}
         {here && (
           <g transform={`translate(${here[0]},${here[1]})`} data-testid="chosen-point">
             <circle r={11} fill="none" stroke="var(--pulse)" opacity={0.55} />
@@ -216,9 +211,16 @@ export function Landscape({ desk }: { desk: SignalDesk }) {
         )}
       </svg>
       <p className={styles.caption} aria-live="polite" data-testid="looked">
-        {looked
-          ? describe(looked, name(looked.timer))
-          : `● compare output   △ toggled output   ○ nothing beats it   ↑ ${plot.byError ? 'error, ppm' : 'frequency, Hz'}`}
+        {looked ? (
+          describe(looked, name(looked.timer))
+        ) : (
+          <>
+            <span>● compare output</span>
+            <span>△ toggled output</span>
+            <span style={{ color: 'var(--pulse)' }}>○ nothing beats it</span>
+            <span style={{ marginLeft: 'auto' }}>{plot.byError ? 'error, ppm' : 'frequency, Hz'} ↑</span>
+          </>
+        )}
       </p>
     </section>
   );

@@ -16,7 +16,7 @@ import styles from './fit.module.css';
 import type { SignalDesk } from './useSignalView.ts';
 import { VerdictSign, worst } from './verdict.tsx';
 
-const SIZE = { width: 600, height: 168, left: 2, right: 598, high: 26, low: 124, axis: 150 } as const;
+const SIZE = { width: 600, height: 172, left: 2, right: 598, high: 24, low: 130, axis: 155 } as const;
 
 /** Ticks shown on either side of an edge when the window is zoomed to it. */
 const ZOOM_TICKS = 8;

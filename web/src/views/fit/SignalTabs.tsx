@@ -13,7 +13,9 @@ export function SignalTabs() {
   const chosen = useRef<HTMLButtonElement>(null);
   const id = signal?.id;
 
-  useEffect(() => chosen.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' }), [id]);
+  useEffect(() => {
+    void chosen.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [id]);
 
   const move = (event: KeyboardEvent) => {
     const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;

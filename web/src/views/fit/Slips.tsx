@@ -7,6 +7,7 @@ import type { SignalDesk } from './useSignalView.ts';
 /** The slips that apply, each with the number that proves it; what spoils the target first. */
 export function Slips({ desk }: { desk: SignalDesk }) {
   const { outcome } = useBench();
+  const unmet = !desk.view.landscape.points.some((point) => point.meets);
   const slips = desk.view.outcome?.slips ?? [];
   const clashes = outcome?.conflicts.filter(({ signals }) => signals.includes(desk.signal.name)) ?? [];
   return (
@@ -20,12 +21,21 @@ export function Slips({ desk }: { desk: SignalDesk }) {
             <b>One register, two values.</b> {sentence}
           </p>
         ))}
+        {unmet && (
+          <p className={styles.slip} data-warns="true" data-slip="unmet">
+            <b>Nothing on this part meets the target.</b>{' '}
+            {desk.view.setting ? 'The setting stands as it was; why' : 'Why'} no other one does is said
+            beside.
+          </p>
+        )}
         {slips.map((slip) => (
           <p key={slip.id} className={styles.slip} data-warns={slip.warns} data-slip={slip.id}>
             <b>{slip.title}</b> {slip.text}
           </p>
         ))}
-        {slips.length + clashes.length === 0 && <p className={styles.slip}>None applies to this setting.</p>}
+        {!unmet && slips.length + clashes.length === 0 && (
+          <p className={styles.slip}>None applies to this setting.</p>
+        )}
       </div>
     </section>
   );

@@ -25,6 +25,8 @@ export type Plot = {
   points: Placed[];
   clouds: { key: string; path: string; meets: boolean; drive: Drive }[];
   front: string;
+  /** Those of the front's points that stand far enough apart to be drawn as rings. */
+  rings: Placed[];
   tree: Quadtree<Placed>;
   /** The points in the order the arrow keys go through them. */
   walk: Point[];
@@ -53,6 +55,18 @@ function frequencyTicks(low: number, high: number): { value: number; text: strin
   return ticks;
 }
 
+/** Rings nearer to each other than this run together. */
+const RING_GAP = 8;
+
+function apart(points: readonly Placed[]): Placed[] {
+  const kept: Placed[] = [];
+  for (const point of [...points].sort((one, other) => other.y - one.y)) {
+    const clear = kept.every((other) => Math.hypot(other.x - point.x, other.y - point.y) >= RING_GAP);
+    if (clear) kept.push(point);
+  }
+  return kept;
+}
+
 /** Lays the landscape out; with a timer only that timer's points. */
 export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
   const byError = landscape.height === 'error';
@@ -67,7 +81,10 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
   const rail = area.bottom - 10;
   const scale = scaleLog(domain, [byError ? rail - 16 : area.bottom, area.top]).clamp(true);
   const y = (height: number): number => (byError && height === 0 ? rail : scale(height));
-  const place = (bits: number, height: number): [number, number] => [x(bits), y(height)];
+  const place = (bits: number, height: number): [number, number] => [
+    x(bits),
+    Math.max(area.top + 11, y(height)),
+  ];
   const points = kept.map((point): Placed => ({ x: x(point.bits), y: y(point.height), point }));
   const drawn = points.filter(({ point }) => !point.front && (!byError || point.height <= MOST_PPM));
   const clouds = [true, false].flatMap((meets) =>
@@ -104,6 +121,7 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
         (one) => one.x,
         (one) => one.y,
       )(front) ?? '',
+    rings: apart(front),
     tree: quadtree(
       points,
       (one) => one.x,

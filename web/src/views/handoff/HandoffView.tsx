@@ -15,7 +15,7 @@ function fieldsText({ fields }: RegisterWrite): string {
   const named = fields.filter(({ field }) => field !== null);
   return named.length === 0
     ? 'whole register'
-    : named.map(({ field, value }) => `${field} ${value}`).join('  ');
+    : named.map(({ field, value }) => `${field}=${value}`).join('  ');
 }
 
 /** All registers of the plan once each, the bits of every signal laid over each other. */

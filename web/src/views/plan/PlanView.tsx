@@ -64,6 +64,7 @@ function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: 
     .slice(3)
     .map((piece) => piece.text)
     .join('')
+    .replace(' of the time.', '')
     .trim();
   return (
     <button

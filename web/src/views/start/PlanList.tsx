@@ -140,7 +140,7 @@ export function PlanList() {
               A frost alarm that sounds, a status LED and a mist pump that share a timer, a grow light that
               dims, on an ATmega328P at 16 MHz.
             </span>
-            <svg viewBox="0 0 300 26" aria-hidden="true">
+            <svg viewBox="0 0 300 26" preserveAspectRatio="none" aria-hidden="true">
               <path d={demoWave(6, 0.1, 300)} stroke="var(--lane-2)" />
             </svg>
           </button>

@@ -1,0 +1,151 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const ROOT = join(__dirname, '../..');
+const DEMO = 'examples/greenhouse.plan.json';
+
+type Ran = { code: number; out: string; err: string };
+
+function hz(...args: string[]): Promise<Ran> {
+  return new Promise((resolve) => {
+    execFile(process.execPath, [join(ROOT, 'cli/bin/hz.mjs'), ...args], { cwd: ROOT }, (error, out, err) => {
+      resolve({ code: typeof error?.code === 'number' ? error.code : 0, out, err });
+    });
+  });
+}
+
+let directory: string;
+beforeAll(() => {
+  directory = mkdtempSync(join(tmpdir(), 'hz-'));
+});
+afterAll(() => rmSync(directory, { recursive: true, force: true }));
+
+function planFile(
+  name: string,
+  change: (plan: { clock: object; signals: Record<string, unknown>[] }) => void,
+): string {
+  const plan = JSON.parse(readFileSync(join(ROOT, DEMO), 'utf8')) as {
+    clock: object;
+    signals: Record<string, unknown>[];
+  };
+  change(plan);
+  const file = join(directory, name);
+  writeFileSync(file, JSON.stringify(plan));
+  return file;
+}
+
+const toneAt = (
+  clock: object,
+  signal: object,
+): ((plan: { clock: object; signals: Record<string, unknown>[] }) => void) => {
+  return (plan) => {
+    plan.clock = clock;
+    plan.signals = [{ id: 'one', name: 'One', ...signal }];
+  };
+};
+
+jest.setTimeout(60000);
+
+it('lists the parts', async () => {
+  const { code, out } = await hz('parts');
+  const [part] = JSON.parse(out) as { id: string; timers: string[]; pins: string[] }[];
+  expect(code).toBe(0);
+  expect(part).toMatchObject({ id: 'atmega328p', timers: ['TIMER0', 'TIMER1', 'TIMER2'] });
+  expect(part?.pins).toContain('PB1');
+});
+
+it('fits 1 kHz at 16 MHz: prescaler 1 and top 15999 first, with registers', async () => {
+  const tone = { kind: 'tone', target: { frequencyHz: 1000 } };
+  const file = planFile('tone.plan.json', toneAt({ source: 'crystal', sourceHz: 16000000 }, tone));
+  const { code, out } = await hz('fit', file, '--signal', 'one', '--limit', '3');
+  const { signals } = JSON.parse(out) as {
+    signals: { candidates: Record<string, unknown>[]; refused: { timer: string; mode?: string }[] }[];
+  };
+  expect(code).toBe(0);
+  expect(signals[0]?.candidates).toHaveLength(3);
+  expect(signals[0]?.candidates[0]).toMatchObject({
+    drive: 'compare',
+    timer: 'TIMER1',
+    prescaler: 1,
+    top: 15999,
+    divider: 1,
+    frequencyHz: 1000,
+    frequencyExact: '1000',
+    errorPpm: 0,
+    cpu: 0,
+    jitterS: 0,
+    steps: 16000,
+  });
+  expect(signals[0]?.candidates[0]?.['registers']).toContainEqual({ name: 'TCCR1B', value: 0x19 });
+  expect(signals[0]?.refused).toContainEqual(expect.objectContaining({ timer: 'TIMER0', mode: 'fast' }));
+});
+
+it('says what comes nearest where nothing meets a target', async () => {
+  const file = planFile(
+    'fast.plan.json',
+    toneAt({ source: 'rc8', sourceHz: 8000000 }, { kind: 'tone', target: { frequencyHz: 30e6 } }),
+  );
+  const { out } = await hz('fit', file);
+  const { signals } = JSON.parse(out) as {
+    signals: { candidates: unknown[]; nearest: { frequencyHz: number }[] }[];
+  };
+  expect(signals[0]?.candidates).toEqual([]);
+  expect(signals[0]?.nearest[0]?.frequencyHz).toBe(4000000);
+});
+
+it('checks the demo: all hold, exit 0; and an oscillator that cannot: exit 1', async () => {
+  const good = await hz('check', DEMO);
+  expect(good.code).toBe(0);
+  const { checks } = JSON.parse(good.out) as {
+    checks: { signal: string; property: string; verdict: string }[];
+  };
+  expect(checks).toHaveLength(9);
+  expect(checks.every((check) => check.verdict === 'holds')).toBe(true);
+  const bad = await hz(
+    'check',
+    planFile('rc.plan.json', (plan) => (plan.clock = { source: 'rc8', sourceHz: 8000000 })),
+    '--table',
+  );
+  expect(bad.code).toBe(1);
+  expect(bad.out).toMatch(/^status-led\s+frequency\s+0\.25 .* misses$/m);
+});
+
+it('writes the C files and names them', async () => {
+  const out = join(directory, 'deep/out');
+  const { code } = await hz('code', DEMO, '--out', out);
+  expect(code).toBe(0);
+  expect(readdirSync(out).sort()).toEqual(['greenhouse_bench.c', 'greenhouse_bench.h']);
+});
+
+it.each<[string, string[], RegExp]>([
+  ['no file', ['fit', 'nowhere.json'], /^hz: nowhere\.json: there is no such file\.$/],
+  ['a directory', ['check', 'core'], /^hz: core: it is a directory\.$/],
+  ['no such signal', ['fit', DEMO, '--signal', 'bell'], /no signal has the id “bell”; there are frost-alarm/],
+  ['a limit that is no number', ['fit', DEMO, '--limit', 'many'], /must be a whole number from 1 up/],
+  ['an unknown command', ['dance'], /unknown command/],
+  ['no output directory', ['code', DEMO], /required option '--out <dir>'/],
+])('answers %s with one line and exit 2', async (_, args, line) => {
+  const { code, out, err } = await hz(...args);
+  expect(code).toBe(2);
+  expect(out).toBe('');
+  expect(err.trim().split('\n')).toHaveLength(1);
+  expect(err.trim()).toMatch(line);
+});
+
+it('names the place of a fault in a plan', async () => {
+  const file = planFile('bad.plan.json', (plan) => (plan.signals[0]!['pin'] = 'PX1'));
+  const { code, err } = await hz('check', file);
+  expect(code).toBe(2);
+  expect(err).toMatch(/bad\.plan\.json: signals\[0\]\.pin: ATmega328P has no pin “PX1”/);
+});
+
+it('refuses code for two signals that want one register differently', async () => {
+  const file = planFile('clash.plan.json', (plan) => {
+    (plan.signals[2]!['setting'] as { top: number }).top = 30000;
+  });
+  const { code, err } = await hz('code', file, '--out', directory);
+  expect(code).toBe(2);
+  expect(err).toMatch(/Status LED and Mist pump both need ICR1, one as 31249, the other as 30000/);
+});

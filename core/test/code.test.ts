@@ -1,0 +1,163 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { clockPath } from '../src/clock/path.ts';
+import { cFiles, CodeError, identifier, type CodeSignal } from '../src/code/c.ts';
+import { mergeWrites } from '../src/code/merge.ts';
+import { readPlan } from '../src/format/read.ts';
+import { planCode } from '../src/outcome/outcome.ts';
+import { PARTS } from '../src/part/catalogue.ts';
+import { atmega328p as part } from '../src/part/parts/atmega328p.ts';
+import type { Setting } from '../src/timer/setting.ts';
+
+const path = clockPath(part, { source: 'crystal', sourceHz: 16e6 });
+
+/** Compiles a C file with all warnings as errors; gives the object's disassembly. */
+function compile(files: { name: string; text: string }[]): string {
+  const directory = mkdtempSync(join(tmpdir(), 'code-'));
+  try {
+    for (const { name, text } of files) writeFileSync(join(directory, name), text);
+    const source = files.find(({ name }) => name.endsWith('.c'))?.name ?? '';
+    const flags = ['-Wall', '-Wextra', '-Werror', '-pedantic', '-std=c99', '-Os', '-mmcu=atmega328p'];
+    execFileSync('avr-gcc', [...flags, '-c', source, '-o', 'out.o'], {
+      cwd: directory,
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    return execFileSync('avr-objdump', ['-d', 'out.o'], { cwd: directory }).toString();
+  } finally {
+    rmSync(directory, { recursive: true, force: true });
+  }
+}
+
+function signal(name: string, change: Partial<Setting>): CodeSignal {
+  const base: Setting = {
+    drive: 'compare',
+    timer: 'TIMER1',
+    mode: 'fast-icr',
+    channel: 'OC1A',
+    pin: 'PB1',
+    prescaler: 8,
+    top: 999,
+    compare: 499,
+  };
+  return { name, sentence: `${name} does its work.`, setting: { ...base, ...change } };
+}
+
+describe('the C files', () => {
+  it('of the demo compile without a warning and hold what the plan says', () => {
+    const text = readFileSync(join(__dirname, '../../examples/greenhouse.plan.json'), 'utf8');
+    const read = readPlan(text, PARTS);
+    if (!read.ok) throw new Error(read.fault.sentence);
+    const files = planCode(read.plan, read.part);
+    const source = files[0]?.text ?? '';
+    expect(source).toContain('TCCR1A = (1 << COM1A1) | (1 << COM1B1) | (1 << WGM11);');
+    expect(source).toContain('ICR1 = 31249;');
+    expect(compile(files)).toContain('<greenhouse_bench_start>');
+  });
+
+  it('compile for every mode, drive and polarity of every timer', () => {
+    const signals = part.timers.flatMap((timer) =>
+      timer.modes.flatMap((mode) =>
+        (['compare', 'toggle'] as const).flatMap((drive) =>
+          timer.channels
+            .filter((channel) => mode[drive]?.channels.includes(channel.id))
+            .flatMap((channel) =>
+              channel.outputs
+                .filter((output) => output.drive === drive)
+                .map((output) => {
+                  const top = mode.top.kind === 'fixed' ? mode.top.value : mode.top.most;
+                  return signal(`${timer.id} ${mode.id} ${channel.id} ${drive} ${output.polarity}`, {
+                    drive,
+                    timer: timer.id,
+                    mode: mode.id,
+                    channel: channel.id,
+                    pin: output.pin,
+                    polarity: output.polarity,
+                    prescaler: 64,
+                    top,
+                    compare: drive === 'toggle' ? top : 20,
+                  });
+                }),
+            ),
+        ),
+      ),
+    );
+    expect(signals.length).toBeGreaterThan(60);
+    const all = signals.map((one, at) => cFiles(part, path, `unit ${at}`, [one]));
+    const headers = all.map(([, header]) => header).filter((file) => file !== undefined);
+    const sources = all.map(([source]) => source?.text ?? '').join('\n');
+    expect(compile([{ name: 'all.c', text: sources }, ...headers]).match(/<unit_\d+_start>:/g)).toHaveLength(
+      signals.length,
+    );
+  });
+
+  it('stop the clock until mode and top are written, and set the direction last', () => {
+    const [source] = cFiles(part, path, 'order', [signal('Fan', {})]);
+    const lines = (source?.text ?? '').split('\n').map((line) => line.trim());
+    const at = (start: string): number => lines.findIndex((line) => line.startsWith(start));
+    const order = [
+      'CLKPR = (1 << CLKPCE);',
+      'CLKPR = 0;',
+      'PORTB &=',
+      'OCR1A = 499;',
+      'TCCR1A =',
+      'TCCR1B = (1 << WGM13) | (1 << WGM12); /*',
+      'ICR1 = 999;',
+      'TCNT1 = 0;',
+      'TCCR1B = (1 << WGM13) | (1 << WGM12) | (1 << CS11);',
+      'DDRB |=',
+    ];
+    const places = order.map(at);
+    expect(places).toEqual([...places].sort((one, other) => one - other));
+    expect(places).not.toContain(-1);
+  });
+
+  it('unlock the clock divider within the four cycles that the chip allows', () => {
+    const slow = clockPath(part, { source: 'rc8', sourceHz: 8e6, settings: { io: 8 } });
+    const listing = compile(cFiles(part, slow, 'slow', [signal('Fan', {})]));
+    const stores = listing.split('\n').filter((line) => /\b(st|sts|ldi|out)\b/.test(line));
+    const unlock = stores.findIndex((line) => /\b(st|sts)\b/.test(line));
+    const cycles = stores.slice(unlock + 1).findIndex((line) => /\b(st|sts)\b/.test(line));
+    expect(cycles).toBeLessThanOrEqual(1);
+  });
+
+  it('survive any name: comments stay comments, identifiers stay identifiers', () => {
+    const name = '*/ int x; /* "Ünï" \\\n??/ 9';
+    expect(identifier(name)).toMatch(/^[a-z][a-z0-9_]*$/);
+    expect(identifier('')).toBe('plan_unnamed');
+    const files = cFiles(part, path, name, [signal(name, {}), signal(name, { channel: 'OC1B', pin: 'PB2' })]);
+    expect(() => compile(files)).not.toThrow();
+  });
+});
+
+describe('two signals on one timer', () => {
+  it('share it when they agree', () => {
+    const [source] = cFiles(part, path, 'pair', [
+      signal('Fan', {}),
+      signal('Lamp', { channel: 'OC1B', pin: 'PB2', compare: 20 }),
+    ]);
+    expect(source?.text).toContain('(1 << COM1A1) | (1 << COM1B1)');
+    expect(source?.text).toContain('OCR1B = 20;');
+  });
+
+  it('are refused with their names and the register when they do not', () => {
+    const attempt = (): unknown =>
+      cFiles(part, path, 'clash', [
+        signal('Fan', {}),
+        signal('Lamp', { channel: 'OC1B', pin: 'PB2', top: 500, compare: 20 }),
+      ]);
+    expect(attempt).toThrow(CodeError);
+    expect(attempt).toThrow('Fan and Lamp both need ICR1, one as 999, the other as 500.');
+  });
+
+  it('merge to each write once', () => {
+    const write = { register: 'A', field: 'X', value: 1 };
+    const merged = mergeWrites([
+      { name: 'one', writes: [write, { register: 'B', field: null, value: 7 }] },
+      { name: 'two', writes: [write, { register: 'B', field: null, value: 8 }] },
+    ]);
+    expect(merged.writes).toHaveLength(2);
+    expect(merged.conflicts).toEqual([{ register: 'B', field: null, users: ['one', 'two'], values: [7, 8] }]);
+  });
+});

@@ -1,0 +1,171 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { clockPath, clockPhrase } from '../src/clock/path.ts';
+import { stepTarget } from '../src/fit/step.ts';
+import { adjust } from '../src/fit/refit.ts';
+import type { Plan, PlanSignal } from '../src/format/plan.ts';
+import { readPlan } from '../src/format/read.ts';
+import { planOutcome, settingOutcome } from '../src/outcome/outcome.ts';
+import { signalView } from '../src/outcome/view.ts';
+import { PARTS } from '../src/part/catalogue.ts';
+import { atmega328p as part } from '../src/part/parts/atmega328p.ts';
+import { exact } from '../src/quantity/exact.ts';
+import { goalOf } from '../src/target/goal.ts';
+
+function demo(): Plan {
+  const read = readPlan(readFileSync(join(__dirname, '../../examples/greenhouse.plan.json'), 'utf8'), PARTS);
+  if (!read.ok) throw new Error(read.fault.sentence);
+  return read.plan;
+}
+
+function signalOf(plan: Plan, id: string): PlanSignal {
+  const found = plan.signals.find((signal) => signal.id === id);
+  if (!found) throw new Error(`no ${id}`);
+  return found;
+}
+
+function put(plan: Plan, signal: PlanSignal): Plan {
+  return { ...plan, signals: plan.signals.map((one) => (one.id === signal.id ? signal : one)) };
+}
+
+describe('the demo plan', () => {
+  it('holds in all its checks and has no conflict', () => {
+    const { rows, conflicts } = planOutcome(demo(), part);
+    expect(rows.flatMap((row) => row.outcome?.checks.map((check) => check.verdict))).toEqual(
+      Array(9).fill('holds'),
+    );
+    expect(conflicts).toEqual([]);
+  });
+
+  it('tells of a clash once for each pair, with the register', () => {
+    const plan = demo();
+    const pump = signalOf(plan, 'mist-pump');
+    const clashing = put(plan, { ...pump, setting: { ...pump.setting!, prescaler: 256, top: 62499 } });
+    const { conflicts } = planOutcome(clashing, part);
+    expect(conflicts).toHaveLength(1);
+    expect(conflicts[0]?.signals).toEqual(['Status LED', 'Mist pump']);
+    expect(conflicts[0]?.sentence).toMatch(/^Status LED and Mist pump both need (ICR1|TCCR1B)/);
+  });
+});
+
+describe('the ladder', () => {
+  it('goes from the oscillator to the pin with every number put in', () => {
+    const plan = demo();
+    const signal = signalOf(plan, 'status-led');
+    const path = clockPath(part, { source: 'rc8', sourceHz: 8000000, settings: { io: 8 } });
+    const { ladder, frequencyExact } = settingOutcome(part, path, signal, {
+      ...signal.setting!,
+      prescaler: 64,
+      top: 15624,
+      compare: 1561,
+    });
+    expect(ladder.map(({ id, hzExact }) => [id, hzExact])).toEqual([
+      ['source', '8000000'],
+      ['divider', '1000000'],
+      ['prescaler', '15625'],
+      ['top', '1'],
+      ['compare', '1'],
+    ]);
+    expect(ladder[3]?.register).toEqual({ name: 'ICR1', value: 15624, width: 16 });
+    expect(frequencyExact).toBe('1');
+    expect(clockPhrase(path)).toBe('8 MHz internal RC oscillator ±10 % ÷ 8 = 1 MHz');
+  });
+
+  it('warns that the internal oscillator cannot hold 0.2 %, however exact the divider', () => {
+    const signal = signalOf(demo(), 'status-led');
+    const path = clockPath(part, { source: 'rc8', sourceHz: 8000000 });
+    const outcome = settingOutcome(part, path, signal, { ...signal.setting!, top: 15624, compare: 1561 });
+    expect(outcome.errorPpm).toBe(0);
+    expect(outcome.checks[0]).toMatchObject({ property: 'frequency', verdict: 'misses' });
+    expect(outcome.slips[0]).toMatchObject({ id: 'oscillator', warns: true });
+  });
+});
+
+describe('a changed target', () => {
+  it('keeps its channel: A5 for 2300 Hz stays on OC2B with another top', () => {
+    const plan = demo();
+    const signal = {
+      ...signalOf(plan, 'frost-alarm'),
+      target: { note: 'A5', toleranceCents: 5 },
+    } as PlanSignal;
+    const { setting, outcome } = signalView(put(plan, signal), part, signal, true);
+    expect(setting).toMatchObject({ timer: 'TIMER2', channel: 'OC2B', top: 141 });
+    expect(outcome?.frequencyExact).toBe('62500/71');
+  });
+
+  it('leaves the registers of the other signals alone', () => {
+    const plan = demo();
+    const pump = signalOf(plan, 'mist-pump');
+    const signal = { ...pump, target: { frequencyHz: 0.5, duty: 0.25 } } as PlanSignal;
+    const view = signalView(put(plan, signal), part, signal, true);
+    expect(view.setting).toMatchObject({ mode: 'fast-icr', prescaler: 1024, top: 31249 });
+    expect(planOutcome(put(plan, { ...signal, setting: view.setting! }), part).conflicts).toEqual([]);
+  });
+
+  it('keeps the old setting and shows its misses where nothing meets the target', () => {
+    const plan = demo();
+    const signal = { ...signalOf(plan, 'frost-alarm'), target: { frequencyHz: 30e6 } } as PlanSignal;
+    const view = signalView(put(plan, signal), part, signal, true);
+    expect(view.setting).toEqual(signal.setting);
+    expect(view.outcome?.checks[0]?.verdict).toBe('misses');
+    expect(view.landscape.points.some((point) => point.meets)).toBe(false);
+    expect(view.refused.map(({ reason }) => reason)[0]).toMatch(
+      /30 MHz is too fast: the fastest here is 8 MHz/,
+    );
+  });
+});
+
+describe('the landscape', () => {
+  it('keeps the front, the best of each timer and the tolerance', () => {
+    const plan = demo();
+    const signal = {
+      ...signalOf(plan, 'frost-alarm'),
+      target: { frequencyHz: 1000, toleranceCents: 5 },
+    } as PlanSignal;
+    const { landscape } = signalView(plan, part, signal, true);
+    expect(landscape.limit).toBeCloseTo(2892.3, 1);
+    expect(landscape.points.length).toBeLessThan(1500);
+    for (const timer of ['TIMER0', 'TIMER1', 'TIMER2']) {
+      expect(landscape.points.some((point) => point.timer === timer && point.height === 0)).toBe(true);
+    }
+    const front = landscape.points.filter((point) => point.front);
+    expect(front).toContainEqual(expect.objectContaining({ steps: 16000, errorPpm: 0 }));
+  });
+});
+
+describe('stepping through what the hardware can make', () => {
+  const plan = demo();
+  const led = signalOf(plan, 'status-led');
+  const step = (token: 'frequency' | 'duty', by: number) =>
+    stepTarget(part, led, goalOf(led), led.setting!, exact(16e6), token, by);
+
+  it('moves the frequency by counts of the top, the target staying exact', () => {
+    expect(step('frequency', 1)).toMatchObject({
+      setting: { top: 31248 },
+      signal: { target: { frequencyHz: '15625/31249' } },
+    });
+    const ten = step('frequency', -10);
+    expect(ten?.setting.top).toBe(31259);
+    const again = put(plan, { ...ten!.signal, setting: ten!.setting });
+    expect(planOutcome(again, part).rows[1]?.outcome?.errorPpm).toBe(0);
+  });
+
+  it('moves the duty by counts of the compare value', () => {
+    expect(step('duty', 1)).toMatchObject({
+      setting: { compare: 3125 },
+      signal: { target: { duty: 0.100032 } },
+    });
+  });
+
+  it('stops at fixed tops and at the duty of a toggled output', () => {
+    const lamp = signalOf(plan, 'grow-light');
+    expect(stepTarget(part, lamp, goalOf(lamp), lamp.setting!, exact(16e6), 'frequency', 1)).toBeUndefined();
+    const toggled = { ...led.setting!, drive: 'toggle', mode: 'ctc', compare: 31249 } as const;
+    expect(stepTarget(part, led, goalOf(led), toggled, exact(16e6), 'duty', 1)).toBeUndefined();
+  });
+
+  it('keeps the duty when the top is changed by hand', () => {
+    const changed = adjust(part, led.setting!, goalOf(led), 'top', 999);
+    expect(changed).toMatchObject({ top: 999, compare: 99 });
+  });
+});

@@ -1,0 +1,118 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, Key, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Options, ServiceBuilder, type Driver } from 'selenium-webdriver/chrome';
+
+const FLAGS = [
+  '--headless=new',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--force-color-profile=srgb',
+];
+
+const WAIT = 15000;
+
+/** A browser with what the tests do with it; downloads go to a directory of its own. */
+export type Browser = {
+  driver: WebDriver;
+  downloads: string;
+  size: (width: number, height: number) => Promise<void>;
+  find: (css: string) => Promise<WebElement>;
+  text: (css: string) => Promise<string>;
+  button: (name: string) => Promise<WebElement>;
+  /** Sets a token of the sentence, as a person does: focus, type, Enter. */
+  say: (token: string, text: string) => Promise<void>;
+  /** Waits until the element's text or value contains the wanted text. */
+  shows: (css: string, wanted: string) => Promise<void>;
+  picture: () => Promise<Buffer>;
+  /** Addresses of all requests since the last call. */
+  requests: () => Promise<string[]>;
+  /** Errors in the console since the last call. */
+  errors: () => Promise<string[]>;
+  close: () => Promise<void>;
+};
+
+/** Starts Debian's Chromium, headless, with an empty profile. */
+export async function openBrowser(): Promise<Browser> {
+  const profile = mkdtempSync(join(tmpdir(), 'profile-'));
+  const downloads = mkdtempSync(join(tmpdir(), 'downloads-'));
+  const options = new Options();
+  options.setChromeBinaryPath('/usr/bin/chromium');
+  options.addArguments(...FLAGS, `--user-data-dir=${profile}`);
+  options.setUserPreferences({ 'download.default_directory': downloads });
+  const logs = new logging.Preferences();
+  logs.setLevel(logging.Type.BROWSER, logging.Level.SEVERE);
+  logs.setLevel(logging.Type.PERFORMANCE, logging.Level.ALL);
+  options.setLoggingPrefs(logs);
+  const driver = (await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
+    .build()) as Driver;
+
+  const size = async (width: number, height: number): Promise<void> => {
+    await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+      width,
+      height,
+      deviceScaleFactor: 1,
+      mobile: false,
+    });
+  };
+  const find = (css: string): Promise<WebElement> =>
+    driver.wait(until.elementLocated(By.css(css)), WAIT, `no ${css}`);
+  const read = async (css: string): Promise<string> => {
+    const script =
+      'const e = document.querySelector(arguments[0]);' +
+      'return e && (e.matches("input, select") ? e.value : e.textContent);';
+    return String((await driver.executeScript(script, css)) ?? '').replace(/\u202f/g, ' ');
+  };
+  await size(1280, 800);
+
+  return {
+    driver,
+    downloads,
+    size,
+    find,
+    text: read,
+    button: (name) =>
+      driver.wait(
+        until.elementLocated(By.xpath(`//button[normalize-space()='${name}']`)),
+        WAIT,
+        `no button ${name}`,
+      ),
+    say: async (token, text) => {
+      const field = await find(`[data-token="${token}"]`);
+      await field.click();
+      await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
+    },
+    shows: async (css, wanted) => {
+      await driver.wait(
+        async () => (await read(css)).includes(wanted),
+        WAIT,
+        `${css} does not show “${wanted}”`,
+      );
+    },
+    picture: async () => Buffer.from(await driver.takeScreenshot(), 'base64'),
+    requests: async () => {
+      const entries = await driver.manage().logs().get(logging.Type.PERFORMANCE);
+      return entries.flatMap(({ message }) => {
+        const { method, params } = (
+          JSON.parse(message) as { message: { method: string; params: { request?: { url: string } } } }
+        ).message;
+        return method === 'Network.requestWillBeSent' && params.request ? [params.request.url] : [];
+      });
+    },
+    errors: async () =>
+      (await driver.manage().logs().get(logging.Type.BROWSER)).map((entry) => entry.message),
+    close: async () => {
+      await driver.quit();
+      for (const directory of [profile, downloads]) rmSync(directory, { recursive: true, force: true });
+    },
+  };
+}

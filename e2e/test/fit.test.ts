@@ -1,0 +1,245 @@
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { openBrowser, type Browser } from '../support/browser.ts';
+import { serve, type Served } from '../support/server.ts';
+
+let served: Served;
+let browser: Browser;
+
+beforeAll(async () => {
+  served = await serve();
+  browser = await openBrowser();
+}, 120000);
+
+afterAll(async () => {
+  await browser?.close();
+  await served?.stop();
+});
+
+async function openDemo(): Promise<string> {
+  await browser.driver.get(served.address);
+  await (await browser.find('section[aria-label=Begin] button')).click();
+  await browser.find('[data-testid=wave]');
+  return browser.driver.getCurrentUrl();
+}
+
+async function waveform(): Promise<string> {
+  return (await (await browser.find('[data-testid=wave]')).getAttribute('d')) ?? '';
+}
+
+async function kept(name: string): Promise<string> {
+  const file = join(browser.downloads, name);
+  await browser.driver.wait(() => existsSync(file), 15000, `no ${name}`);
+  return readFileSync(file, 'utf8');
+}
+
+const top = '[data-rung=top]';
+
+describe('the main job', () => {
+  it('changes the tone to A5: another top and another waveform, still there after a reload', async () => {
+    await openDemo();
+    await browser.shows(top, '216');
+    const before = await browser.text('[data-testid=figures]');
+    await browser.say('frequency', 'A5');
+    await browser.shows(top, '141');
+    await browser.shows('[data-testid=hint]', '880 Hz = A5');
+    expect(await browser.text('[data-testid=figures]')).not.toBe(before);
+    await browser.shows('[data-testid=exactly]', 'exactly 62500/71 Hz: a period of 18176 ticks of 62.5 ns');
+    await browser.driver.navigate().refresh();
+    await browser.shows(top, '141');
+    await browser.shows('[data-token=frequency]', 'A5');
+  });
+
+  it('saves to a file, and opens it again, identical', async () => {
+    await (await browser.button('Save file')).click();
+    const text = await kept('greenhouse-bench.plan.json');
+    expect(JSON.parse(text)).toMatchObject({
+      name: 'Greenhouse bench',
+      signals: [{ target: { note: 'A5' }, setting: { top: 141 } }, {}, {}, {}],
+    });
+    const copy = join(browser.downloads, 'copy.plan.json');
+    writeFileSync(copy, text.replace('"Greenhouse bench"', '"Copy"'));
+    const before = await browser.driver.getCurrentUrl();
+    await (await browser.driver.findElement({ css: '[data-testid=plan-file]' })).sendKeys(copy);
+    await browser.driver.wait(async () => (await browser.driver.getCurrentUrl()) !== before, 15000);
+    await browser.shows('input[aria-label="Name of the plan"]', 'Copy');
+    await browser.shows(top, '141');
+    await (await browser.button('Save file')).click();
+    expect(await kept('copy.plan.json')).toBe(text.replace('"Greenhouse bench"', '"Copy"'));
+  });
+
+  it('takes a step back and forward again, also after a reload', async () => {
+    await openDemo();
+    await browser.say('duty', '25 %');
+    await browser.shows('[data-testid=figures]', '108 µs high');
+    await browser.driver.navigate().refresh();
+    await browser.shows('[data-token=duty]', '25 %');
+    await (await browser.find('button[aria-label=Undo]')).click();
+    await browser.shows('[data-token=duty]', '50 %');
+    await (await browser.find('button[aria-label=Redo]')).click();
+    await browser.shows('[data-token=duty]', '25 %');
+  });
+});
+
+describe('bad input', () => {
+  it('is answered in a sentence while typing, and changes nothing', async () => {
+    await openDemo();
+    const before = await waveform();
+    const field = await browser.find('[data-token=frequency]');
+    await field.click();
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'soon', Key.ENTER);
+    await browser.shows(
+      '[data-testid=hint]',
+      '“soon” is not understood here; say for example 2 kHz, 1.5 ms, 300 rpm or A4.',
+    );
+    expect(await waveform()).toBe(before);
+    await field.sendKeys(Key.ESCAPE);
+    await browser.shows('[data-token=frequency]', '2 300 Hz');
+  });
+
+  it.each([
+    ['an unknown key', '{"format":"herzschlag-plan","version":1,"mood":1}', 'is missing'],
+    ['a truncated file', '{"format":"herzschlag-plan",', 'The file ends too early, at line 1'],
+    ['10 MB of noise', 'x{9'.repeat(3400000), 'The file has 10.2 MB'],
+  ])('%s: one sentence, the open plan untouched', async (_, content, sentence) => {
+    const url = await openDemo();
+    const before = await waveform();
+    const file = join(browser.downloads, 'bad.json');
+    writeFileSync(file, content);
+    await (await browser.driver.findElement({ css: '[data-testid=plan-file]' })).sendKeys(file);
+    await browser.shows('p[role=alert]', `bad.json: `);
+    await browser.shows('p[role=alert]', sentence);
+    expect(await browser.driver.getCurrentUrl()).toBe(url);
+    expect(await waveform()).toBe(before);
+  });
+});
+
+describe('by keyboard alone', () => {
+  it('steps a target through what the hardware can make', async () => {
+    await openDemo();
+    const field = await browser.find('[data-token=frequency]');
+    await field.sendKeys(Key.ARROW_UP);
+    await browser.shows(top, '215');
+    await browser.shows('[data-testid=error]', 'exact');
+    await browser.driver.actions().keyDown(Key.SHIFT).sendKeys(Key.ARROW_DOWN).keyUp(Key.SHIFT).perform();
+    await browser.shows(top, '225');
+  });
+
+  it('chooses a setting from the landscape', async () => {
+    await openDemo();
+    const landscape = await browser.find('[data-testid=landscape]');
+    await browser.driver.executeScript('arguments[0].focus()', landscape);
+    await landscape.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+    await browser.shows('[data-testid=looked]', 'Timer ');
+    const looked = await browser.text('[data-testid=looked]');
+    await landscape.sendKeys(Key.ENTER);
+    const wanted = /top (\d[\d ]*):/.exec(looked)?.[1]?.replace(/ /g, '') ?? 'no top';
+    await browser.shows(top, wanted);
+  });
+
+  it('goes between the views by their numbers', async () => {
+    await openDemo();
+    await browser.driver.executeScript('document.activeElement.blur()');
+    await browser.driver.actions().sendKeys('5').perform();
+    await browser.shows('[data-testid=code]', '#include <avr/io.h>');
+    await browser.driver.actions().sendKeys('1').perform();
+    await browser.find('button[data-signal=mist-pump]');
+    await browser.driver.actions().sendKeys('2').perform();
+    await browser.find('[data-testid=wave]');
+  });
+});
+
+describe('numbers by hand', () => {
+  it('takes a top in hex, and shows the miss, its margin and the way there', async () => {
+    await openDemo();
+    const field = await browser.find(top);
+    await field.click();
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '0x7F', Key.ENTER);
+    await browser.shows('[data-check=frequency]', 'misses');
+    await browser.shows('[data-testid=pulse]', '8 of 9 hold');
+    await (await browser.find('[data-testid=pulse]')).click();
+    await browser.shows('.MuiPopover-paper', 'frequency misses');
+  });
+
+  it('shows what 0 % really is: one count in fast PWM, nothing on the inverted output', async () => {
+    const url = await openDemo();
+    await browser.driver.get(`${url.split('?')[0]}?signal=grow-light`);
+    const field = await browser.find('[data-rung=compare]');
+    await field.click();
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '0', Key.ENTER);
+    await browser.shows('[data-testid=figures]', '16 µs high');
+    await browser.shows('[data-slip=never-off]', 'Compare 0 still gives 0.391 %: one count of 16 µs');
+    await browser.say('duty', '0 %');
+    await browser.shows('[data-testid=figures]', 'always low');
+    await browser.shows('section[aria-label=Ladder]', 'inverted');
+  });
+});
+
+describe('a plan of many signals', () => {
+  it('is made from nothing, one signal after another, and stays usable with 20', async () => {
+    await browser.driver.get(served.address);
+    await (await browser.button('New plan')).click();
+    await (await browser.button('Add a signal')).click();
+    for (let n = 0; n < 20; n += 1) {
+      if (n > 0) await (await browser.button('+ signal')).click();
+      const items = await browser.driver.wait(async () => {
+        const found = await browser.driver.findElements({ css: 'li[role=menuitem]' });
+        return found.length > 0 ? found : false;
+      }, 15000);
+      if (!items) throw new Error('no menu');
+      await items[n % 3]?.click();
+      await browser.find('[data-testid=wave]');
+      await browser.driver.wait(
+        async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' })).length === 0,
+        15000,
+      );
+    }
+    expect(await browser.driver.findElements({ css: '[role=tab]' })).toHaveLength(20);
+    await browser.say('frequency', '3 Hz');
+    await browser.shows('[data-token=frequency]', '3 Hz');
+  });
+});
+
+describe('the page', () => {
+  it('asks no other host for anything, and leaves the console clean', async () => {
+    await browser.requests();
+    await browser.errors();
+    const url = await openDemo();
+    for (const view of ['plan', 'handoff']) {
+      await browser.driver.get(url.replace('/fit', `/${view}`));
+      await browser.find('main section, main button[data-signal]');
+    }
+    const hosts = new Set(
+      (await browser.requests())
+        .filter((address) => /^(https?|wss?):/.test(address))
+        .map((address) => new URL(address).host),
+    );
+    expect([...hosts]).toEqual([new URL(served.address).host]);
+    expect(await browser.errors()).toEqual([]);
+  });
+
+  it('shows the Fit view at 1280 x 800 without scrolling', async () => {
+    await openDemo();
+    const overflow = await browser.driver.executeScript<number[]>(
+      'const m = document.querySelector("main"); return [m.scrollHeight - m.clientHeight, m.scrollWidth - m.clientWidth];',
+    );
+    expect(overflow).toEqual([0, 0]);
+  });
+
+  it('has no scrolling to the side at 1024, and reads well at night', async () => {
+    await browser.size(1024, 768);
+    await openDemo();
+    const aside = await browser.driver.executeScript<number>(
+      'const m = document.querySelector("main"); return m.scrollWidth - m.clientWidth;',
+    );
+    expect(aside).toBe(0);
+    await browser.size(1280, 800);
+    await (await browser.find('button[aria-label="Night colours"]')).click();
+    const background = await browser.driver.executeScript<string>(
+      'return getComputedStyle(document.body).backgroundColor',
+    );
+    expect(background).toBe('rgb(21, 24, 33)');
+    await (await browser.find('button[aria-label="Day colours"]')).click();
+  });
+});

@@ -1,0 +1,83 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/** The root of the repository. */
+export const ROOT = join(dirname(fileURLToPath(import.meta.url)), '..');
+
+const CACHE = join(ROOT, '.cache');
+const STAMP = join(ROOT, 'node_modules', '.installed-from');
+
+/** Runs a command with its output shown; ends this process when it fails. */
+export function run(command, args, options = {}) {
+  const result = spawnSync(command, args, { cwd: ROOT, stdio: 'inherit', ...options });
+  if (result.error) fail(`${command} could not be started: ${result.error.message}`);
+  if (result.status !== 0)
+    fail(`${command} ${args.join(' ')} ended with code ${result.status}`, result.status ?? 1);
+  return result;
+}
+
+/** Ends this process with one line on standard error. */
+export function fail(sentence, code = 1) {
+  console.error(sentence);
+  process.exit(code);
+}
+
+/** Says which part of the work begins. */
+export function step(text) {
+  console.log(`\n== ${text}`);
+}
+
+function lockHash() {
+  return createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
+}
+
+/** Installs the packages of the lock file, unless those are installed already. */
+export function installPackages() {
+  const wanted = lockHash();
+  if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === wanted) return;
+  step('packages');
+  run('npm', ['ci', '--no-audit', '--no-fund']);
+  writeFileSync(STAMP, wanted);
+}
+
+/** Installs those of Debian's packages whose program is missing: { program: package }. */
+export function installDebian(programs) {
+  const missing = Object.entries(programs).filter(([program]) => !existsSync(program));
+  if (missing.length === 0) return;
+  const packages = [...new Set(missing.map(([, name]) => name))];
+  step(`Debian packages: ${packages.join(', ')}`);
+  if (!existsSync('/usr/bin/apt-get')) {
+    fail(`The tests need ${packages.join(', ')}, which are installed with apt-get; this system has none.`);
+  }
+  const root = process.getuid?.() === 0;
+  const apt = (args) =>
+    run(root ? 'apt-get' : 'sudo', root ? args : ['apt-get', ...args], {
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
+  apt(['update', '-qq']);
+  apt(['install', '-y', '-qq', '--no-install-recommends', ...packages]);
+}
+
+/** Runs one of the installed packages' programs. */
+export function tool(name, args, options) {
+  return run(process.execPath, [join(ROOT, 'node_modules', name), ...args], options);
+}
+
+/** Builds the web application. */
+export function build() {
+  tool('next/dist/bin/next', ['build'], {
+    cwd: join(ROOT, 'web'),
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+  });
+}
+
+/** The path of a file that a run leaves for later steps. */
+export function cacheFile(name) {
+  mkdirSync(CACHE, { recursive: true });
+  return join(CACHE, name);
+}

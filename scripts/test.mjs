@@ -1,0 +1,51 @@
+import { readFileSync, rmSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { build, cacheFile, fail, installDebian, installPackages, ROOT, step, tool } from './lib.mjs';
+
+/** Runs Jest and gives how many tests passed and failed; a suite that could not run counts as one failure. */
+function jest(name, args) {
+  const report = cacheFile(`${name}.json`);
+  rmSync(report, { force: true });
+  const jestBin = join(ROOT, 'node_modules/jest/bin/jest.js');
+  const result = spawnSync(process.execPath, [jestBin, ...args, '--json', `--outputFile=${report}`], {
+    cwd: ROOT,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  try {
+    const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(
+      readFileSync(report, 'utf8'),
+    );
+    return { passed: numPassedTests, failed: numFailedTests + numRuntimeErrorTestSuites };
+  } catch {
+    return fail(`The ${name} tests left no report; Jest ended with code ${result.status}.`);
+  }
+}
+
+installPackages();
+installDebian({
+  '/usr/bin/chromium': 'chromium',
+  '/usr/bin/chromedriver': 'chromium-driver',
+  '/usr/bin/avr-gcc': 'gcc-avr',
+  '/usr/lib/avr/include/avr/io.h': 'avr-libc',
+});
+step('lint');
+tool('eslint/bin/eslint.js', ['.', '--max-warnings=0']);
+tool('prettier/bin/prettier.cjs', ['--check', '--log-level=warn', '.']);
+step('types');
+tool('next/dist/bin/next', ['typegen'], { cwd: join(ROOT, 'web'), stdio: 'ignore' });
+for (const project of ['core', 'core/tsconfig.test.json', 'cli', 'web', 'e2e', 'bench']) {
+  tool('typescript/bin/tsc', ['-p', project]);
+}
+step('units');
+const units = jest('unit', []);
+step('build');
+build();
+step('interface');
+const surface = jest('interface', ['--config', 'e2e/jest.config.mjs', '--runInBand']);
+const passed = units.passed + surface.passed;
+const failed = units.failed + surface.failed;
+console.log(`\nunits: ${units.passed} passed, ${units.failed} failed`);
+console.log(`interface: ${surface.passed} passed, ${surface.failed} failed`);
+console.log(`tests: ${passed} passed, ${failed} failed`);
+process.exitCode = failed === 0 && passed > 0 ? 0 : 1;
