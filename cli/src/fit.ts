@@ -2,6 +2,8 @@ import { clockPath } from '@herzschlag/core/clock/path.ts';
 import type { Candidate } from '@herzschlag/core/fit/candidate.ts';
 import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
 import { settingOutcome, signalFit } from '@herzschlag/core/outcome/outcome.ts';
+import { closestFirst } from '@herzschlag/core/fit/rank.ts';
+import { goalOf } from '@herzschlag/core/target/goal.ts';
 import { loadPlan, UsageError } from './plan.ts';
 import { json, table } from './table.ts';
 
@@ -47,7 +49,12 @@ export async function fitCommand(
       candidates: fit.candidates.slice(0, options.limit).map((candidate) => describe(signal, candidate)),
       refused: fit.refused,
       ...(fit.candidates.length === 0
-        ? { nearest: fit.near.slice(0, 3).map((one) => describe(signal, one)) }
+        ? {
+            nearest: fit.near
+              .sort(closestFirst(goalOf(signal)))
+              .slice(0, 3)
+              .map((one) => describe(signal, one)),
+          }
         : {}),
     };
   });

@@ -2,7 +2,8 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 
-const ROOT = join(__dirname, '../..');
+/** Tests and benchmarks alike are run from the root of the repository. */
+const ROOT = process.cwd();
 
 /** A built application that is being served, and how to end it. */
 export type Served = { address: string; stop: () => Promise<void> };

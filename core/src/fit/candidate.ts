@@ -40,6 +40,8 @@ export type TickGoal = {
   highTicks: number;
   /** The wanted duty and its limits as plain numbers. */
   share: number;
+  /** The least period in counts that hits the wanted duty exactly. */
+  dutyCounts: number;
   dutyLow: number;
   dutyHigh: number;
 };
@@ -64,6 +66,7 @@ export function tickGoal(goal: Goal, clockHz: Exact): TickGoal {
     lowTicks: ceilOf(low),
     highTicks: floorOf(high),
     share: goal.duty.ideal.valueOf(),
+    dutyCounts: Number(goal.duty.ideal.d),
     dutyLow: goal.duty.low.valueOf(),
     dutyHigh: goal.duty.high.valueOf(),
   };
@@ -84,31 +87,39 @@ function withinDuty(wanted: TickGoal, high: number, counts: number): boolean {
   return above && below;
 }
 
+/** What a top gives on any channel of one mode and drive with one choice of polarities: a candidate without its pin. */
+export type Rating = Omit<Candidate, 'setting'> & {
+  prescaler: number;
+  top: number;
+  compare: number;
+  polarity: 'normal' | 'inverted';
+};
+
 type Level = { compare: number; polarity: 'normal' | 'inverted'; high: number; counts: number };
 
+const HALF: Omit<Level, 'compare'> = { polarity: 'normal', high: 1, counts: 2 };
+
+/** The compare value and polarity that come nearest to the share; of equals the normal polarity. */
 function bestLevel(way: Way, top: number, share: number): Level {
-  if (way.drive === 'toggle') return { compare: top, polarity: 'normal', high: 1, counts: 2 };
+  if (way.drive === 'toggle') return { ...HALF, compare: top };
   const counts = countsOf(way.mode, top);
-  const levels = way.outputs.map(({ polarity }): Level => {
+  let best: Level | undefined;
+  let least = Infinity;
+  for (const { polarity } of way.outputs) {
     const inverted = polarity === 'inverted';
     const compare = compareFor(way.mode, top, share, inverted);
-    return { compare, polarity, high: highCounts(way.mode, top, compare, inverted), counts };
-  });
-  const off = (level: Level): number => Math.abs(level.high - share * counts);
-  levels.sort((one, other) => off(one) - off(other) || (one.polarity === 'normal' ? -1 : 1));
-  const [best] = levels;
+    const high = highCounts(way.mode, top, compare, inverted);
+    const off = Math.abs(high - share * counts);
+    if (off > least || (off === least && inverted)) continue;
+    least = off;
+    best = { compare, polarity, high, counts };
+  }
   if (!best) throw new RangeError(`${way.channel.name} has no output in ${way.mode.name}`);
   return best;
 }
 
-/** The candidate of a way at a prescaler and a top, with the compare value and polarity that come nearest to the duty. */
-export function candidateOf(
-  way: Way,
-  prescaler: number,
-  top: number,
-  lane: Lane,
-  wanted: TickGoal,
-): Candidate {
+/** Rates a top at a prescaler, with the compare value and polarity that come nearest to the duty. */
+export function rateTop(way: Way, prescaler: number, top: number, lane: Lane, wanted: TickGoal): Rating {
   const { goal, share } = wanted;
   const { compare, polarity, high, counts } = bestLevel(way, top, share);
   const periodTicks = lane.unit * (top + lane.shift);
@@ -116,17 +127,10 @@ export function candidateOf(
   const meetsDuty = withinDuty(wanted, high, counts);
   const meetsFrequency = periodTicks >= wanted.lowTicks && periodTicks <= wanted.highTicks;
   return {
-    setting: {
-      drive: way.drive,
-      timer: way.timer.id,
-      mode: way.mode.id,
-      channel: way.channel.id,
-      pin: way.pin,
-      ...(polarity === 'inverted' ? { polarity } : {}),
-      prescaler,
-      top,
-      compare,
-    },
+    prescaler,
+    top,
+    compare,
+    polarity,
     periodTicks,
     frequencyHz: wanted.clockHz / periodTicks,
     errorPpm: errorPpm(wanted, periodTicks),
@@ -137,5 +141,34 @@ export function candidateOf(
     stepS: periodTicks / steps / wanted.clockHz,
     meets: meetsFrequency && meetsDuty && steps >= goal.minSteps,
     meetsDuty,
+  };
+}
+
+/** A rating brought to the channel and pin of a way. */
+export function candidateOf(way: Way, rating: Rating): Candidate {
+  const { prescaler, top, compare, polarity } = rating;
+  const setting: Setting = {
+    drive: way.drive,
+    timer: way.timer.id,
+    mode: way.mode.id,
+    channel: way.channel.id,
+    pin: way.pin,
+    prescaler,
+    top,
+    compare,
+  };
+  if (polarity === 'inverted') setting.polarity = polarity;
+  return {
+    setting,
+    periodTicks: rating.periodTicks,
+    frequencyHz: rating.frequencyHz,
+    errorPpm: rating.errorPpm,
+    duty: rating.duty,
+    dutyError: rating.dutyError,
+    steps: rating.steps,
+    bits: rating.bits,
+    stepS: rating.stepS,
+    meets: rating.meets,
+    meetsDuty: rating.meetsDuty,
   };
 }

@@ -3,7 +3,7 @@ import { timerPins } from '../part/find.ts';
 import type { Part, Timer } from '../part/schema.ts';
 import type { Goal } from '../target/goal.ts';
 import { runsOf } from '../timer/count.ts';
-import { candidateOf, tickGoal, type Candidate, type TickGoal } from './candidate.ts';
+import { candidateOf, rateTop, tickGoal, type Candidate, type Rating, type TickGoal } from './candidate.ts';
 import { closestFirst, frontOf } from './rank.ts';
 import { reasonOf, type Refusal } from './refuse.ts';
 import { laneOf, listedTops, nearestTops, roundSteps, thinnedTops, topsWithin, type Lane } from './tops.ts';
@@ -15,7 +15,7 @@ export type Fit = {
   considered: number;
   /** Those that meet the target, best first. */
   candidates: Candidate[];
-  /** Some that do not, closest first; the nearest of every way is among them. */
+  /** Some that do not, in no order; the nearest of every way is among them. */
   near: Candidate[];
   /** Of the candidates, those that nothing beats, from few steps to many. */
   front: Candidate[];
@@ -37,7 +37,7 @@ function nearTops(lane: Lane, wanted: TickGoal, period: number): { tops: number[
   const middle = period / lane.unit - lane.shift;
   const meeting = topsWithin(lane, wanted.lowTicks, wanted.highTicks);
   const listed = [
-    ...listedTops(meeting, middle),
+    ...listedTops(meeting, middle, lane, wanted.dutyCounts),
     ...thinnedTops(reach, middle),
     ...nearestTops(lane, period),
   ];
@@ -52,16 +52,30 @@ function leastTops(lane: Lane, wanted: TickGoal): { tops: number[]; count: numbe
   return { tops: [...new Set([first, ...round, last])], count: last - first + 1 };
 }
 
-function searchWay(way: Way, wanted: TickGoal): Found {
-  const found: Found = { considered: 0, all: [] };
+type Rated = { considered: number; ratings: Rating[] };
+
+function rate(way: Way, wanted: TickGoal): Rated {
+  const rated: Rated = { considered: 0, ratings: [] };
   const near = wanted.periodFloat;
   for (const { divide } of way.timer.prescalers) {
     const lane = laneOf(way.mode, divide, runsOf(way.drive));
     const { tops, count } = near === undefined ? leastTops(lane, wanted) : nearTops(lane, wanted, near);
-    found.considered += count;
-    for (const top of tops) found.all.push(candidateOf(way, divide, top, lane, wanted));
+    rated.considered += count;
+    for (const top of tops) rated.ratings.push(rateTop(way, divide, top, lane, wanted));
   }
-  return found;
+  return rated;
+}
+
+/** Searches the ways of a timer; channels that can do the same in a mode share one rating of its tops. */
+function searchTimer(ways: readonly Way[], wanted: TickGoal): Searched[] {
+  const known = new Map<string, Rated>();
+  return ways.map((way) => {
+    const key = `${way.mode.id} ${way.drive} ${way.outputs.map((output) => output.polarity).join()}`;
+    const rated = known.get(key) ?? rate(way, wanted);
+    known.set(key, rated);
+    const all = rated.ratings.map((rating) => candidateOf(way, rating));
+    return { way, found: { considered: rated.considered, all } };
+  });
 }
 
 function pinReason(part: Part, timer: Timer, pin: string): string {
@@ -138,7 +152,7 @@ export function fitGoal(part: Part, path: ClockPath, goal: Goal, pin?: string): 
       continue;
     }
     const wanted = tickGoal(goal, clockOf(path, timer.clock));
-    const searched = own.map((way) => ({ way, found: searchWay(way, wanted) }));
+    const searched = searchTimer(own, wanted);
     for (const { found } of searched) {
       fit.considered += found.considered;
       for (const candidate of found.all) (candidate.meets ? fit.candidates : fit.near).push(candidate);
@@ -146,7 +160,6 @@ export function fitGoal(part: Part, path: ClockPath, goal: Goal, pin?: string): 
     fit.refused.push(...refusals(timer, searched, wanted));
   }
   fit.candidates.sort(closestFirst(goal));
-  fit.near.sort(closestFirst(goal));
   fit.front = frontOf(fit.candidates, goal);
   return fit;
 }

@@ -25,9 +25,8 @@ export type Landscape = { height: 'error' | 'frequency'; limit: number; leastBit
 /** Points closer than this in bits and in decades of height are drawn as one. */
 const GRAIN = { bits: 0.06, decades: 0.04 };
 
-function pointOf(candidate: Candidate, byError: boolean, front: boolean): Point {
+function pointOf(candidate: Candidate, height: number, front: boolean): Point {
   const { bits, setting, meets, frequencyHz, errorPpm, duty, steps } = candidate;
-  const height = byError ? Math.abs(errorPpm) : frequencyHz;
   return {
     bits,
     height,
@@ -43,9 +42,10 @@ function pointOf(candidate: Candidate, byError: boolean, front: boolean): Point 
   };
 }
 
-function cell({ bits, height, drive, timer, meets }: Point): string {
-  const decades = height > 0 ? Math.round(Math.log10(height) / GRAIN.decades) : 'exact';
-  return `${Math.round(bits / GRAIN.bits)} ${decades} ${drive} ${timer} ${meets}`;
+/** Which grain a candidate falls into, as a whole number: exact ones have a row of their own below all others. */
+function grainOf({ bits }: Candidate, height: number): number {
+  const row = height > 0 ? Math.round(Math.log10(height) / GRAIN.decades) + 2000 : 0;
+  return Math.round(bits / GRAIN.bits) * 10000 + row;
 }
 
 /**
@@ -55,12 +55,23 @@ function cell({ bits, height, drive, timer, meets }: Point): string {
 export function landscapeOf(fit: Fit, goal: Goal): Landscape {
   const byError = goal.frequency.kind === 'near';
   const front = new Set(fit.front);
-  const kept = new Map<string, Point>();
-  const fronts: Point[] = [];
-  for (const candidate of [...fit.candidates, ...fit.near]) {
-    const point = pointOf(candidate, byError, front.has(candidate));
-    if (point.front) fronts.push(point);
-    else if (!kept.has(cell(point))) kept.set(cell(point), point);
+  const taken = new Map<string, Set<number>>();
+  const points: Point[] = [];
+  for (const list of [fit.candidates, fit.near]) {
+    for (const candidate of list) {
+      const { setting, meets } = candidate;
+      const height = byError ? Math.abs(candidate.errorPpm) : candidate.frequencyHz;
+      if (front.has(candidate)) {
+        points.push(pointOf(candidate, height, true));
+        continue;
+      }
+      const kind = `${setting.timer} ${setting.drive} ${meets}`;
+      const grains = taken.get(kind) ?? new Set();
+      const grain = grainOf(candidate, height);
+      if (grains.has(grain)) continue;
+      taken.set(kind, grains.add(grain));
+      points.push(pointOf(candidate, height, false));
+    }
   }
   const { frequency } = goal;
   const limit =
@@ -68,5 +79,5 @@ export function landscapeOf(fit: Fit, goal: Goal): Landscape {
       ? frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf()
       : frequency.low.valueOf();
   const leastBits = Math.log2(goal.minSteps);
-  return { height: byError ? 'error' : 'frequency', limit, leastBits, points: [...kept.values(), ...fronts] };
+  return { height: byError ? 'error' : 'frequency', limit, leastBits, points };
 }

@@ -25,6 +25,28 @@ function agrees(part: Part, setting: Setting, fields: Map<string, number>): bool
   });
 }
 
+function onChannel(fit: Fit, previous: Setting): Setting[] {
+  const { timer, channel, drive } = previous;
+  return fit.candidates.flatMap(({ setting }) =>
+    setting.timer === timer && setting.channel === channel && setting.drive === drive ? [setting] : [],
+  );
+}
+
+function firstFree(part: Part, list: readonly Setting[], others: readonly Setting[]): Setting | undefined {
+  const fields = held(part, others);
+  return list.slice(0, TRIED).find((one) => agrees(part, one, fields));
+}
+
+/** The best setting on the channel a signal has that leaves the registers of the other signals' settings alone. */
+export function keepChannel(
+  part: Part,
+  fit: Fit,
+  previous: Setting,
+  others: readonly Setting[],
+): Setting | undefined {
+  return firstFree(part, onChannel(fit, previous), others);
+}
+
 /**
  * The setting to take when a signal's target has changed: the best on the channel it has, if that leaves the registers
  * of the other signals' settings alone; then the best elsewhere that does; then the best on its channel; then the best
@@ -36,17 +58,9 @@ export function refit(
   previous: Setting | undefined,
   others: readonly Setting[],
 ): Setting | undefined {
+  const own = previous ? onChannel(fit, previous) : [];
   const settings = fit.candidates.map((candidate) => candidate.setting);
-  const fields = held(part, others);
-  const stays = (one: Setting): boolean =>
-    previous !== undefined &&
-    one.timer === previous.timer &&
-    one.channel === previous.channel &&
-    one.drive === previous.drive;
-  const own = settings.filter(stays);
-  const free = (list: readonly Setting[]): Setting | undefined =>
-    list.slice(0, TRIED).find((one) => agrees(part, one, fields));
-  return free(own) ?? free(settings) ?? own[0] ?? settings[0];
+  return firstFree(part, own, others) ?? firstFree(part, settings, others) ?? own[0] ?? settings[0];
 }
 
 /**

@@ -2,10 +2,13 @@ import type { Mode } from '../part/schema.ts';
 import { topRange } from '../timer/setting.ts';
 
 /** How many tops are listed singly on either side of the wanted one; farther ones are thinned. */
-const DENSE = 6;
+const DENSE = 8;
 
-/** Ranges below this size are listed whole, so that all that an 8-bit counter can do within a tolerance always is. */
-const WHOLE = 256;
+/** Ranges below this size are listed whole. */
+const WHOLE = 64;
+
+/** Tops up to this one are always listed whole: a low top has so few duty values that each may be the only right one. */
+const LOW = 255;
 
 /**
  * Where a run of the counter is `unit` ticks for each of `top + shift`: up-counter shift 1, up-down counter shift 0
@@ -41,11 +44,23 @@ export function nearestTops(lane: Lane, period: number): number[] {
   return [...new Set(held)];
 }
 
-/** Tops of a range, all of them where it is narrow, else those near `middle` densely and the others thinned. */
-export function listedTops(range: { least: number; most: number }, middle: number): number[] {
+/**
+ * Tops of a range: all of them where it is narrow or low, else those near `middle` densely and the others thinned, and
+ * with them those around the middle whose period is a multiple of `whole` counts, which hit a duty of n / whole exactly.
+ */
+export function listedTops(
+  range: { least: number; most: number },
+  middle: number,
+  lane: Lane,
+  whole: number,
+): number[] {
   const { least, most } = range;
-  if (most - least >= WHOLE) return thinnedTops(range, middle);
-  return Array.from({ length: Math.max(0, most - least + 1) }, (_, at) => least + at);
+  if (most <= LOW || most - least < WHOLE) {
+    return Array.from({ length: Math.max(0, most - least + 1) }, (_, at) => least + at);
+  }
+  const below = Math.floor((middle + lane.shift) / whole) * whole - lane.shift;
+  const exact = [below - whole, below, below + whole, below + 2 * whole];
+  return [...thinnedTops(range, middle), ...exact.filter((top) => top >= least && top <= most)];
 }
 
 /**

@@ -2,7 +2,7 @@ import { clockPath, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
 import type { Refusal } from '../fit/refuse.ts';
 import { landscapeOf, type Landscape } from '../fit/landscape.ts';
-import { refit } from '../fit/refit.ts';
+import { keepChannel, refit } from '../fit/refit.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import { goalOf } from '../target/goal.ts';
 import type { Setting } from '../timer/setting.ts';
@@ -11,12 +11,14 @@ import { settingOutcome, signalFit, type SignalOutcome } from './outcome.ts';
 /** The wanted period and high time in seconds, for drawing the target behind the waveform. */
 export type Wanted = { periodS?: number; duty: number };
 
-/** One signal with everything the Fit view shows. `setting` is the chosen or proposed one behind `outcome`. */
-export type SignalView = {
-  setting?: Setting;
-  outcome?: SignalOutcome;
-  wanted: Wanted;
+/** The setting of a signal, chosen or proposed, with its outcome against the target. */
+export type SignalView = { setting?: Setting; outcome?: SignalOutcome; wanted: Wanted };
+
+/** What else there is for a signal: all settings as a landscape, and why those that cannot serve it cannot. */
+export type Surroundings = {
   considered: number;
+  /** Whether any setting at all meets the target. */
+  met: boolean;
   landscape: Landscape;
   refused: Refusal[];
 };
@@ -31,22 +33,41 @@ function fitsPin(signal: PlanSignal): boolean {
 }
 
 /**
+ * The setting to take anew. The channel a signal already has is searched by itself first: if it can go on there, that
+ * is the answer, and it comes in a fraction of the time.
+ */
+function renewed(plan: Plan, part: Part, path: ClockPath, signal: PlanSignal): Setting | undefined {
+  const others = otherSettings(plan, signal.id);
+  const previous = fitsPin(signal) ? signal.setting : undefined;
+  if (previous) {
+    const own = keepChannel(part, signalFit(part, path, { ...signal, pin: previous.pin }), previous, others);
+    if (own) return own;
+  }
+  return refit(part, signalFit(part, path, signal), previous, others) ?? previous;
+}
+
+/**
  * The view of one signal of a plan. With `renew` (its target has just changed) the setting is looked for anew, else the
  * chosen one stands; where nothing meets the target the old setting stays and its misses are shown.
  */
 export function signalView(plan: Plan, part: Part, signal: PlanSignal, renew: boolean): SignalView {
-  const path: ClockPath = clockPath(part, plan.clock);
+  const path = clockPath(part, plan.clock);
   const goal = goalOf(signal);
-  const fit = signalFit(part, path, signal);
-  const stands = !renew && fitsPin(signal);
-  const found = stands ? signal.setting : refit(part, fit, signal.setting, otherSettings(plan, signal.id));
-  const setting = found ?? (fitsPin(signal) ? signal.setting : undefined);
+  const setting = !renew && fitsPin(signal) ? signal.setting : renewed(plan, part, path, signal);
   const near = goal.frequency.kind === 'near' ? goal.frequency.ideal.inverse().valueOf() : undefined;
   return {
     ...(setting ? { setting, outcome: settingOutcome(part, path, signal, setting) } : {}),
     wanted: { ...(near === undefined ? {} : { periodS: near }), duty: goal.duty.ideal.valueOf() },
+  };
+}
+
+/** What stands around the view of a signal. */
+export function signalSurroundings(plan: Plan, part: Part, signal: PlanSignal): Surroundings {
+  const fit = signalFit(part, clockPath(part, plan.clock), signal);
+  return {
     considered: fit.considered,
-    landscape: landscapeOf(fit, goal),
+    met: fit.candidates.length > 0,
+    landscape: landscapeOf(fit, goalOf(signal)),
     refused: fit.refused,
   };
 }

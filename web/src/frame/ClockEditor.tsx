@@ -48,7 +48,7 @@ export function ClockEditor({ phrase }: { phrase: string }) {
     };
     const wrong = await core().clockFault(plan, clock);
     if (wrong !== undefined) return setFault(wrong);
-    change({ ...plan, clock });
+    change((now) => ({ ...now, clock }));
     setAnchor(undefined);
   };
 

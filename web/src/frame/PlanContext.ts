@@ -3,6 +3,7 @@
 import { createContext, useContext } from 'react';
 import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
 import type { PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
+import type { OpenPlan } from '../store/usePlan.ts';
 import type { PartFacts } from '../worker/core.worker.ts';
 
 /** What every view of an open plan works with. */
@@ -10,7 +11,8 @@ export type Bench = {
   planId: string;
   plan: Plan;
   part: PartFacts;
-  change: (next: Plan) => void;
+  change: OpenPlan['change'];
+  now: OpenPlan['now'];
   /** The outcome of the whole plan; it follows a change a moment later. */
   outcome?: PlanOutcome;
   /** The signal the Fit view shows. */

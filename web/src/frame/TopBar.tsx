@@ -19,7 +19,7 @@ function PlanName() {
   const settle = () => {
     const name = draft?.trim().slice(0, 120);
     setDraft(undefined);
-    if (name && name !== plan.name) change({ ...plan, name });
+    if (name && name !== plan.name) change((now) => ({ ...now, name }));
   };
   return (
     <input

@@ -3,7 +3,7 @@
 import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { startTransition, useCallback, useEffect, useMemo, useState } from 'react';
 import type { PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
 import { saveText } from '../store/file.ts';
 import { usePlan, type OpenPlan } from '../store/usePlan.ts';
@@ -67,7 +67,7 @@ function Opened({
 }) {
   const router = useRouter();
   const wanted = useSearchParams().get('signal');
-  const { plan, change } = open;
+  const { plan, change, now } = open;
   const [part, setPart] = useState<PartFacts>();
   const [outcome, setOutcome] = useState<PlanOutcome & { clock: string }>();
   const [problem, setProblem] = useState<string>();
@@ -78,8 +78,10 @@ function Opened({
     const read = async () => {
       const [parts, result] = await Promise.all([core().parts(), core().outcome(plan)]);
       if (!current) return;
-      setPart(parts.find((one) => one.id === plan.part));
-      setOutcome(result);
+      startTransition(() => {
+        setPart(parts.find((one) => one.id === plan.part));
+        setOutcome(result);
+      });
     };
     read().catch((error: unknown) => current && setProblem(String(error)));
     return () => {
@@ -102,12 +104,13 @@ function Opened({
         plan,
         part,
         change,
+        now,
         signal,
         showSignal,
         report: setProblem,
         ...(outcome ? { outcome } : {}),
       },
-    [planId, plan, part, change, signal, showSignal, outcome],
+    [planId, plan, part, change, now, signal, showSignal, outcome],
   );
   if (!bench || !outcome) return <div className={styles.middle}>{problem}</div>;
   const View = VIEW_PARTS[view];

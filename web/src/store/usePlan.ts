@@ -8,8 +8,10 @@ import { findPlan, moveStep, reachOf, recordStep } from './plans.ts';
 /** A plan as a view sees it while it is open. */
 export type OpenPlan = {
   plan: Plan;
-  /** Puts a changed plan in force and keeps it; one step of undo. */
-  change: (next: Plan) => void;
+  /** Puts an edited plan in force, keeps it as one step of undo, and gives it. */
+  change: (edit: (plan: Plan) => Plan) => Plan;
+  /** The plan in force this moment, also before the page shows it. */
+  now: () => Plan;
   undo?: () => void;
   redo?: () => void;
 };
@@ -35,6 +37,7 @@ export function usePlan(id: string): Opening {
   const [plan, setPlan] = useState<Plan>();
   const [reach, setReach] = useState({ undo: false, redo: false });
   const [trouble, setTrouble] = useState<string>();
+  const inForce = useRef<Plan>(undefined);
   const queue = useRef<Promise<void>>(Promise.resolve());
 
   const enqueue = useCallback(
@@ -60,6 +63,7 @@ export function usePlan(id: string): Opening {
       if (!current) return;
       if (!row || !read) return setOpening({ state: 'missing' });
       if (!read.ok) return setOpening({ state: 'faulty', sentence: read.fault.sentence, stored: row.plan });
+      inForce.current = read.plan;
       setPlan(read.plan);
       setReach(await reachOf(id));
       setOpening({ state: 'open' });
@@ -77,20 +81,30 @@ export function usePlan(id: string): Opening {
     };
   }, [id]);
 
+  const now = useCallback((): Plan => {
+    if (!inForce.current) throw new Error('the plan is not open yet');
+    return inForce.current;
+  }, []);
+
   const change = useCallback(
-    (next: Plan) => {
+    (edit: (plan: Plan) => Plan): Plan => {
+      const next = edit(now());
+      inForce.current = next;
       setPlan(next);
       setReach({ undo: true, redo: false });
       enqueue(() => recordStep(id, next));
+      return next;
     },
-    [enqueue, id],
+    [enqueue, id, now],
   );
 
   const move = useCallback(
     (direction: -1 | 1) =>
       enqueue(async () => {
         const next = await moveStep(id, direction);
-        if (next) setPlan(next);
+        if (!next) return;
+        inForce.current = next;
+        setPlan(next);
       }),
     [enqueue, id],
   );
@@ -100,6 +114,7 @@ export function usePlan(id: string): Opening {
     state: 'open',
     plan,
     change,
+    now,
     ...(reach.undo ? { undo: () => move(-1) } : {}),
     ...(reach.redo ? { redo: () => move(1) } : {}),
     ...(trouble ? { trouble } : {}),

@@ -13,7 +13,12 @@ import { stepTarget, type Step } from '@herzschlag/core/fit/step.ts';
 import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
 import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/format/read.ts';
 import { planCode, planOutcome, type PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
-import { signalView, type SignalView } from '@herzschlag/core/outcome/view.ts';
+import {
+  signalSurroundings,
+  signalView,
+  type SignalView,
+  type Surroundings,
+} from '@herzschlag/core/outcome/view.ts';
 import { PARTS, partById } from '@herzschlag/core/part/catalogue.ts';
 import type { Part } from '@herzschlag/core/part/schema.ts';
 import { timerOf, timerPins } from '@herzschlag/core/part/find.ts';
@@ -86,6 +91,8 @@ const api = {
   check: (value: unknown): Outside => withoutPart(checkPlan(value, PARTS)),
   view: (plan: Plan, signal: PlanSignal, renew: boolean): SignalView =>
     signalView(plan, partOf(plan), signal, renew),
+  surroundings: (plan: Plan, signal: PlanSignal): Surroundings =>
+    signalSurroundings(plan, partOf(plan), signal),
   outcome: (plan: Plan): PlanOutcome & { clock: string } => ({
     ...planOutcome(plan, partOf(plan)),
     clock: clockPhrase(clockPath(partOf(plan), plan.clock)),

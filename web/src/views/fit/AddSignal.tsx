@@ -44,13 +44,13 @@ export function AddSignal({ wide = false }: { wide?: boolean }) {
     const ids = plan.signals.map((one) => one.id);
     const name = freeName(starter.name, names);
     const id = freeName(starter.name.toLowerCase(), ids).replace(' ', '-');
-    change({ ...plan, signals: [...plan.signals, { id, name, ...starter.aim }] });
+    change((now) => ({ ...now, signals: [...now.signals, { id, name, ...starter.aim }] }));
     showSignal(id);
   };
 
   const remove = () => {
     setAnchor(undefined);
-    change({ ...plan, signals: plan.signals.filter((one) => one.id !== signal?.id) });
+    change((now) => ({ ...now, signals: now.signals.filter((one) => one.id !== signal?.id) }));
   };
 
   return (

@@ -2,10 +2,12 @@
 
 import { useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import type { Point } from '@herzschlag/core/fit/landscape.ts';
+import type { Surroundings } from '@herzschlag/core/outcome/view.ts';
 import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
 import { useBench } from '../../frame/PlanContext.ts';
 import styles from './fit.module.css';
-import { markPath, plotOf, SIZE, type Plot } from './plot.ts';
+import { Ground } from './Ground.tsx';
+import { plotOf, SIZE, type Plot } from './plot.ts';
 import type { SignalDesk } from './useSignalView.ts';
 
 function sameSetting(one: Point['setting'], other: Point['setting'] | undefined): boolean {
@@ -37,70 +39,20 @@ function nearest(plot: Plot, event: MouseEvent<SVGSVGElement>): Point | undefine
   return found?.point;
 }
 
-function Axes({ plot }: { plot: Plot }) {
-  const { left, right, top, bottom } = plot.area;
-  return (
-    <g>
-      {plot.xTicks.map((tick) => (
-        <g key={tick} transform={`translate(${plot.x(tick)},0)`}>
-          <line y1={top} y2={bottom} stroke="var(--hair)" />
-          <text y={bottom + 15} textAnchor="middle">
-            {tick}
-          </text>
-        </g>
-      ))}
-      {plot.yTicks.map(({ value, text }) => (
-        <g key={value} transform={`translate(0,${plot.y(value)})`}>
-          <line x1={left} x2={right} stroke="var(--hair)" />
-          <text x={left - 8} y={4} textAnchor="end">
-            {text}
-          </text>
-        </g>
-      ))}
-      <text className={styles.word} x={(left + right) / 2} y={bottom + 30} textAnchor="middle">
-        duty resolution, bits
-      </text>
-    </g>
-  );
-}
-
-/** The tolerance as a dashed line, or the least frequency and steps as the corner beyond which all is well. */
-function Limit({ plot }: { plot: Plot }) {
-  const { left, right, top } = plot.area;
-  const y = plot.y(plot.limit);
-  return (
-    <g>
-      {plot.byError ? (
-        <rect
-          x={left}
-          width={right - left}
-          y={y}
-          height={Math.max(0, plot.area.bottom - y)}
-          fill="var(--holds-band)"
-          opacity={0.28}
-        />
-      ) : (
-        <rect
-          x={plot.x(plot.leastBits)}
-          width={Math.max(0, right - plot.x(plot.leastBits))}
-          y={top}
-          height={Math.max(0, y - top)}
-          fill="var(--holds-band)"
-          opacity={0.4}
-        />
-      )}
-      <line x1={left} x2={right} y1={y} y2={y} stroke="var(--misses)" strokeDasharray="4 3" />
-      <text className={styles.word} x={left + 6} y={y - 5} style={{ fill: 'var(--misses)' }}>
-        {plot.limitText}
-      </text>
-    </g>
-  );
-}
-
 /** Every setting within reach as a point: resolution across, error or frequency up; a click or Enter chooses. */
 export function Landscape({ desk }: { desk: SignalDesk }) {
+  const { around } = desk;
+  return (
+    <section aria-label="Landscape" className={styles.landscape}>
+      {around && <Laid desk={desk} around={around} />}
+    </section>
+  );
+}
+
+function Laid({ desk, around }: { desk: SignalDesk; around: Surroundings }) {
   const { part } = useBench();
-  const { landscape, considered, setting } = desk.view;
+  const { landscape, considered } = around;
+  const { setting } = desk.view;
   const [timer, setTimer] = useState<string>();
   const [looked, setLooked] = useState<Point>();
   const plot = useMemo(() => plotOf(landscape, timer), [landscape, timer]);
@@ -129,7 +81,7 @@ export function Landscape({ desk }: { desk: SignalDesk }) {
   };
 
   return (
-    <section aria-label="Landscape">
+    <>
       <div className={styles.head}>
         <h2 className="label">Landscape</h2>
         <span className="soft">{printNumber(considered, 12)} settings within reach</span>
@@ -164,42 +116,7 @@ export function Landscape({ desk }: { desk: SignalDesk }) {
         }}
         style={{ cursor: looked ? 'pointer' : 'default' }}
       >
-        {plot.byError && (
-          <g>
-            <rect
-              x={plot.area.left}
-              width={plot.area.right - plot.area.left}
-              y={plot.rail - 9}
-              height={18}
-              fill="var(--wash)"
-            />
-            <text x={plot.area.left - 8} y={plot.rail + 4} textAnchor="end" className={styles.word}>
-              exact
-            </text>
-          </g>
-        )}
-        <Axes plot={plot} />
-        <Limit plot={plot} />
-        {plot.clouds.map(({ key, path, meets, drive }) => (
-          <path
-            key={key}
-            d={path}
-            fill={drive === 'compare' ? 'var(--ink)' : 'none'}
-            stroke="var(--ink)"
-            strokeWidth={drive === 'compare' ? 0 : 1.1}
-            opacity={meets ? 0.5 : 0.2}
-          />
-        ))}
-        <path d={plot.front} fill="none" stroke="var(--pulse)" strokeWidth={1.4} />
-        {plot.rings.map(({ x, y, point }) => (
-          <path
-            key={`${x} ${y}`}
-            d={markPath(point.drive, 3.6, x, y)}
-            fill="var(--paper)"
-            stroke="var(--pulse)"
-            strokeWidth={1.4}
-          />
-        ))}
+        <Ground plot={plot} />
         {here && (
           <g transform={`translate(${here[0]},${here[1]})`} data-testid="chosen-point">
             <circle r={11} fill="none" stroke="var(--pulse)" opacity={0.55} />
@@ -222,6 +139,6 @@ export function Landscape({ desk }: { desk: SignalDesk }) {
           </>
         )}
       </p>
-    </section>
+    </>
   );
 }

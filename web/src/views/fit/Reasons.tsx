@@ -25,7 +25,7 @@ function grouped(
 export function Reasons({ desk }: { desk: SignalDesk }) {
   const { part } = useBench();
   const name = (id: string): string => part.timers.find((timer) => timer.id === id)?.name ?? id;
-  const groups = grouped(desk.view.refused);
+  const groups = grouped(desk.around?.refused ?? []);
   return (
     <section aria-label="Why not">
       <div className={styles.head}>
@@ -41,7 +41,7 @@ export function Reasons({ desk }: { desk: SignalDesk }) {
             {reason}
           </p>
         ))}
-        {groups.length === 0 && (
+        {desk.around && groups.length === 0 && (
           <p className={styles.slip}>Every timer and every mode can serve this signal.</p>
         )}
       </div>

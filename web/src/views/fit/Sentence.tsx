@@ -19,16 +19,14 @@ function sayAlso(signal: PlanSignal, token: string): string {
 }
 
 function NameToken({ piece, desk }: { piece: TokenPiece; desk: SignalDesk }) {
-  const { plan, change } = useBench();
+  const { change } = useBench();
   const [draft, setDraft] = useState<string>();
   const settle = () => {
     const name = draft?.trim().slice(0, 80);
     setDraft(undefined);
     if (!name || name === desk.signal.name) return;
-    change({
-      ...plan,
-      signals: plan.signals.map((one) => (one.id === desk.signal.id ? { ...one, name } : one)),
-    });
+    const renamed = (one: PlanSignal): PlanSignal => (one.id === desk.signal.id ? { ...one, name } : one);
+    change((now) => ({ ...now, signals: now.signals.map(renamed) }));
   };
   return (
     <span className={`${styles.token} ${styles.quiet}`} data-text={draft ?? piece.text}>

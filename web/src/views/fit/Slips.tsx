@@ -7,7 +7,7 @@ import type { SignalDesk } from './useSignalView.ts';
 /** The slips that apply, each with the number that proves it; what spoils the target first. */
 export function Slips({ desk }: { desk: SignalDesk }) {
   const { outcome } = useBench();
-  const unmet = !desk.view.landscape.points.some((point) => point.meets);
+  const unmet = desk.around?.met === false;
   const slips = desk.view.outcome?.slips ?? [];
   const clashes = outcome?.conflicts.filter(({ signals }) => signals.includes(desk.signal.name)) ?? [];
   return (

@@ -1,8 +1,8 @@
 'use client';
 
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { startTransition, useCallback, useEffect, useRef, useState } from 'react';
 import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
-import type { SignalView } from '@herzschlag/core/outcome/view.ts';
+import type { SignalView, Surroundings } from '@herzschlag/core/outcome/view.ts';
 import type { Setting } from '@herzschlag/core/timer/setting.ts';
 import { useBench } from '../../frame/PlanContext.ts';
 import { core } from '../../worker/core.ts';
@@ -13,6 +13,8 @@ type Shown = { plan: Plan; signal: PlanSignal; view: SignalView };
 export type SignalDesk = {
   signal: PlanSignal;
   view: SignalView;
+  /** They follow the view a moment later; until then those before stand. */
+  around?: Surroundings;
   /** The target was changed: the setting is looked for anew. */
   retarget: (next: PlanSignal) => void;
   /** This setting is to be used. */
@@ -23,71 +25,96 @@ export type SignalDesk = {
   step: (token: 'frequency' | 'duty', by: number) => void;
 };
 
+/** The surroundings are asked for once the waveform is on the screen: two frames after it was committed. */
+const AFTER_PAINT_MS = 34;
+
 function replaced(plan: Plan, signal: PlanSignal): Plan {
   return { ...plan, signals: plan.signals.map((one) => (one.id === signal.id ? signal : one)) };
 }
 
-/** The desk of a signal; undefined until its first view has been computed. */
+/** What follows the view of a signal: its landscape and the reasons of what cannot serve it. */
+function useSurroundings(shown: Shown | undefined): Surroundings | undefined {
+  const { report } = useBench();
+  const [around, setAround] = useState<Surroundings>();
+  useEffect(() => {
+    if (!shown) return undefined;
+    let current = true;
+    const later = setTimeout(() => {
+      core()
+        .surroundings(shown.plan, shown.signal)
+        .then((next) => current && startTransition(() => setAround(next)))
+        .catch((error: unknown) => report(String(error)));
+    }, AFTER_PAINT_MS);
+    return () => {
+      current = false;
+      clearTimeout(later);
+    };
+  }, [shown, report]);
+  return around;
+}
+
+/**
+ * The desk of a signal; undefined until its first view has been computed. Changes are worked off one after another, each
+ * on top of the one before, so that none is lost however fast they come.
+ */
 export function useSignalView(signal: PlanSignal): SignalDesk | undefined {
-  const { plan, change, report } = useBench();
+  const { plan, change, now, report } = useBench();
   const [shown, setShown] = useState<Shown>();
+  const around = useSurroundings(shown);
   const done = useRef<Shown>(undefined);
-  const latest = useRef(0);
+  const queue = useRef<Promise<void>>(Promise.resolve());
 
   const show = useCallback((next: Shown) => {
     done.current = next;
     setShown(next);
   }, []);
 
-  const attempt = useCallback(
-    (work: (isLatest: () => boolean) => Promise<void>) => {
-      latest.current += 1;
-      const mine = latest.current;
-      work(() => mine === latest.current).catch((error: unknown) => report(String(error)));
+  const enqueue = useCallback(
+    (work: () => Promise<void>) => {
+      queue.current = queue.current.then(work).catch((error: unknown) => report(String(error)));
     },
     [report],
   );
 
   useEffect(() => {
-    if (done.current?.plan === plan && done.current.signal.id === signal.id) return;
-    attempt(async (isLatest) => {
-      const view = await core().view(plan, signal, false);
-      if (isLatest()) show({ plan, signal, view });
+    enqueue(async () => {
+      if (done.current?.plan === plan || plan !== now()) return;
+      show({ plan, signal, view: await core().view(plan, signal, false) });
     });
-  }, [plan, signal, attempt, show]);
+  }, [plan, signal, now, enqueue, show]);
 
   const commit = useCallback(
-    (next: PlanSignal, renew: boolean) =>
-      attempt(async (isLatest) => {
-        const view = await core().view(replaced(plan, next), next, renew);
-        if (!isLatest()) return;
+    (edit: (shown: Shown) => Promise<PlanSignal | undefined>, renew: boolean) =>
+      enqueue(async () => {
+        const next = done.current && (await edit(done.current));
+        if (!next) return;
+        const view = await core().view(replaced(now(), next), next, renew);
         const settled = view.setting ? { ...next, setting: view.setting } : next;
-        const changed = replaced(plan, settled);
-        show({ plan: changed, signal: settled, view });
-        change(changed);
+        show({ plan: replaced(now(), settled), signal: settled, view });
+        startTransition(() => {
+          const changed = change((before) => replaced(before, settled));
+          if (done.current) done.current = { ...done.current, plan: changed };
+        });
       }),
-    [attempt, plan, change, show],
+    [enqueue, change, now, show],
   );
 
   if (!shown || shown.signal.id !== signal.id) return undefined;
-  const { view } = shown;
   return {
-    signal,
-    view,
-    retarget: (next) => commit(next, true),
-    choose: (setting) => commit({ ...signal, setting }, false),
+    signal: shown.signal,
+    view: shown.view,
+    ...(around ? { around } : {}),
+    retarget: (next) => commit(() => Promise.resolve(next), true),
+    choose: (setting) => commit((before) => Promise.resolve({ ...before.signal, setting }), false),
     adjust: (field, value) =>
-      attempt(async () => {
-        if (view.setting)
-          commit(
-            { ...signal, setting: await core().adjust(plan, signal, view.setting, field, value) },
-            false,
-          );
-      }),
+      commit(async ({ plan: before, signal: one, view }) => {
+        if (!view.setting) return undefined;
+        return { ...one, setting: await core().adjust(before, one, view.setting, field, value) };
+      }, false),
     step: (token, by) =>
-      attempt(async () => {
-        const next = view.setting && (await core().step(plan, signal, view.setting, token, by));
-        if (next) commit({ ...next.signal, setting: next.setting }, false);
-      }),
+      commit(async ({ plan: before, signal: one, view }) => {
+        const next = view.setting && (await core().step(before, one, view.setting, token, by));
+        return next && { ...next.signal, setting: next.setting };
+      }, false),
   };
 }

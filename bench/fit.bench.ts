@@ -1,0 +1,69 @@
+import { clockPath } from '@herzschlag/core/clock/path.ts';
+import { fitGoal } from '@herzschlag/core/fit/fit.ts';
+import { atmega328p as part } from '@herzschlag/core/part/parts/atmega328p.ts';
+import { goalOf } from '@herzschlag/core/target/goal.ts';
+import type { Aim } from '@herzschlag/core/target/signal.ts';
+import { quantile, timings } from './table.ts';
+
+const CLOCK = 16e6;
+const path = clockPath(part, { source: 'crystal', sourceHz: CLOCK });
+
+const AIMS: Record<string, Aim> = {
+  'tone 1 kHz, 5 cents': { kind: 'tone', target: { frequencyHz: 1000 } },
+  'tone C#5, 5 cents': { kind: 'tone', target: { note: 'C#5' } },
+  'blink 0.5 Hz, 10 %': { kind: 'blink', target: { frequencyHz: 0.5, duty: 0.1 } },
+  'dim 200 Hz, 1000 steps': { kind: 'dim', target: { minHz: 200, minSteps: 1000, duty: 0.35 } },
+};
+
+/** Every prescaler and every top of every timer by plain loops; gives the least error in ppm. */
+function everyTop(hz: number): number {
+  let best = Infinity;
+  for (const timer of part.timers) {
+    for (const { divide } of timer.prescalers) {
+      for (let top = 1; top < 2 ** timer.width; top += 1) {
+        for (const period of [
+          divide * (top + 1),
+          2 * divide * top,
+          2 * divide * (top + 1),
+          4 * divide * top,
+        ]) {
+          best = Math.min(best, Math.abs(CLOCK / period / hz - 1));
+        }
+      }
+    }
+  }
+  return best * 1e6;
+}
+
+function time(runs: number, work: () => unknown): number[] {
+  return Array.from({ length: runs }, () => {
+    const start = performance.now();
+    work();
+    return performance.now() - start;
+  });
+}
+
+const rows = Object.entries(AIMS).map(([name, aim]) => {
+  const goal = goalOf(aim);
+  time(20, () => fitGoal(part, path, goal));
+  return timings(
+    `fit: ${name}`,
+    time(60, () => fitGoal(part, path, goal)),
+  );
+});
+
+const goal = goalOf({ kind: 'tone', target: { frequencyHz: 1234.5 } });
+const fitted = time(40, () => fitGoal(part, path, goal));
+const looped = time(40, () => everyTop(1234.5));
+rows.push(
+  timings('fit: tone 1234.5 Hz', fitted),
+  timings('plain loops over prescaler and top: 1234.5 Hz', looped),
+);
+console.table(rows);
+
+const least = Math.abs(fitGoal(part, path, goal).candidates[0]?.errorPpm ?? NaN);
+console.log(`least error: fit ${least.toFixed(6)} ppm, loops ${everyTop(1234.5).toFixed(6)} ppm`);
+console.log(
+  `fit / loops, medians of one run: ${(quantile(fitted, 0.5) / quantile(looped, 0.5)).toFixed(2)} ` +
+    '(fit also ranks, judges the duty, draws the front and gives reasons)',
+);
