@@ -40,6 +40,7 @@ export default {
       rootDir: 'web',
       testEnvironment: 'jsdom',
       testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],
+      moduleNameMapper: { '\\.module\\.css$': '<rootDir>/test/styles.mjs' },
     },
   ],
 };

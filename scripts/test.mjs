@@ -1,7 +1,7 @@
 import { readFileSync, rmSync } from 'node:fs';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { build, cacheFile, fail, installDebian, installPackages, ROOT, step, tool } from './lib.mjs';
+import { build, cacheFile, fail, installDebian, installPackages, ROOT, run, step, tool } from './lib.mjs';
 
 /** Runs Jest and gives how many tests passed and failed; a suite that could not run counts as one failure. */
 function jest(name, args) {
@@ -33,10 +33,7 @@ step('lint');
 tool('eslint/bin/eslint.js', ['.', '--max-warnings=0']);
 tool('prettier/bin/prettier.cjs', ['--check', '--log-level=warn', '.']);
 step('types');
-tool('next/dist/bin/next', ['typegen'], { cwd: join(ROOT, 'web'), stdio: 'ignore' });
-for (const project of ['core', 'core/tsconfig.test.json', 'cli', 'web', 'e2e', 'bench']) {
-  tool('typescript/bin/tsc', ['-p', project]);
-}
+run(process.execPath, [join(ROOT, 'scripts/typecheck.mjs')]);
 step('units');
 const units = jest('unit', []);
 step('build');

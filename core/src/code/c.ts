@@ -105,7 +105,7 @@ function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSign
         : hz.includes('/')
           ? `${printHz(rung.hz.valueOf(), 9)} (${hz} Hz)`
           : `${hz} Hz`;
-    return `     ${rung.label.padEnd(18)} ${formula.padEnd(32)} ${result}`;
+    return `     ${rung.label.padEnd(18)} ${formula.padEnd(27)} ${result}`;
   });
   return [
     sentence,

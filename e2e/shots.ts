@@ -1,0 +1,39 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { openBrowser } from './support/browser.ts';
+import { serve } from './support/server.ts';
+
+/** Long enough for fonts, the landscape and the plan's outcome to be on the screen. */
+const SETTLE_MS = 700;
+
+const FOLDER = 'docs/screenshots';
+
+const served = await serve();
+const browser = await openBrowser();
+const take = async (name: string): Promise<void> => {
+  await new Promise((resolve) => setTimeout(resolve, SETTLE_MS));
+  writeFileSync(join(FOLDER, `${name}.png`), await browser.picture());
+};
+try {
+  mkdirSync(FOLDER, { recursive: true });
+  await browser.driver.get(served.address);
+  await browser.find('section[aria-label=Begin] button');
+  await take('start');
+  await (await browser.find('section[aria-label=Begin] button')).click();
+  await browser.find('[data-testid=landscape]');
+  await take('fit');
+  const url = await browser.driver.getCurrentUrl();
+  await browser.driver.get(url.replace('/fit', '/plan'));
+  await browser.find('button[data-signal]');
+  await take('plan');
+  await browser.driver.get(url.replace('/fit', '/handoff'));
+  await browser.find('[data-testid=code]');
+  await take('handoff');
+  await browser.driver.get(`${url.split('?')[0]}?signal=status-led`);
+  await (await browser.find('button[aria-label="Night colours"]')).click();
+  await (await browser.find('[data-token=duty]')).click();
+  await take('fit-night');
+} finally {
+  await browser.close();
+  await served.stop();
+}

@@ -1,0 +1,94 @@
+import 'fake-indexeddb/auto';
+import fc from 'fast-check';
+import type { Plan } from '@herzschlag/core/format/plan.ts';
+import { db } from '../src/store/db.ts';
+import {
+  findPlan,
+  forgetPlan,
+  keepPlan,
+  listPlans,
+  moveStep,
+  reachOf,
+  recordStep,
+} from '../src/store/plans.ts';
+
+const plan = (name: string): Plan => ({
+  format: 'herzschlag-plan',
+  version: 1,
+  name,
+  part: 'atmega328p',
+  clock: { source: 'crystal', sourceHz: 16000000 },
+  signals: [],
+});
+
+beforeAll(() => {
+  globalThis.structuredClone ??= (value: unknown) => JSON.parse(JSON.stringify(value)) as never;
+  let count = 0;
+  Object.defineProperty(globalThis, 'crypto', { value: { randomUUID: () => `id-${(count += 1)}` } });
+});
+
+afterEach(() => Promise.all([db.plans.clear(), db.steps.clear()]));
+
+async function stored(id: string): Promise<string | undefined> {
+  return ((await findPlan(id))?.plan as Plan | undefined)?.name;
+}
+
+it('keeps a plan and forgets it with its history', async () => {
+  const id = await keepPlan(plan('a'));
+  await recordStep(id, plan('b'));
+  expect((await listPlans()).map((row) => row.name)).toEqual(['b']);
+  await forgetPlan(id);
+  expect([await db.plans.count(), await db.steps.count()]).toEqual([0, 0]);
+});
+
+it('goes back and forward, and a new step ends what was undone', async () => {
+  const id = await keepPlan(plan('a'));
+  await recordStep(id, plan('b'));
+  await recordStep(id, plan('c'));
+  expect((await moveStep(id, -1))?.name).toBe('b');
+  expect(await reachOf(id)).toEqual({ undo: true, redo: true });
+  await recordStep(id, plan('d'));
+  expect(await moveStep(id, 1)).toBeUndefined();
+  expect((await moveStep(id, -1))?.name).toBe('b');
+  expect((await moveStep(id, -1))?.name).toBe('a');
+  expect(await moveStep(id, -1)).toBeUndefined();
+  expect(await stored(id)).toBe('a');
+});
+
+it('remembers 200 steps and no more, of each plan for itself', async () => {
+  const [one, other] = [await keepPlan(plan('one')), await keepPlan(plan('other'))];
+  for (let at = 0; at < 230; at += 1) await recordStep(one, plan(`one ${at}`));
+  expect(await db.steps.where('plan').equals(one).count()).toBe(200);
+  expect(await db.steps.where('plan').equals(other).count()).toBe(1);
+  expect(await stored(one)).toBe('one 229');
+});
+
+it('behaves as a list with a cursor, whatever is done in whatever order', async () => {
+  const action = fc.oneof(
+    fc.constant('undo'),
+    fc.constant('redo'),
+    fc.string({ minLength: 1, maxLength: 3 }),
+  );
+  await fc.assert(
+    fc.asyncProperty(fc.array(action, { maxLength: 12 }), async (actions) => {
+      const id = await keepPlan(plan('start'));
+      let list = ['start'];
+      let at = 0;
+      for (const one of actions) {
+        if (one === 'undo' || one === 'redo') {
+          const next = at + (one === 'undo' ? -1 : 1);
+          await moveStep(id, one === 'undo' ? -1 : 1);
+          if (next >= 0 && next < list.length) at = next;
+        } else {
+          await recordStep(id, plan(one));
+          list = [...list.slice(0, at + 1), one];
+          at += 1;
+        }
+        expect(await stored(id)).toBe(list[at]);
+      }
+      expect(await reachOf(id)).toEqual({ undo: at > 0, redo: at < list.length - 1 });
+      await forgetPlan(id);
+    }),
+    { numRuns: 25 },
+  );
+});
