@@ -29,6 +29,23 @@ function lesser(one: Exact, other: Exact): Exact {
   return one.compare(other) <= 0 ? one : other;
 }
 
+/** A property that was seen, judged by its margin. */
+function judged(
+  base: Pick<Check, 'property' | 'unit' | 'low' | 'high'>,
+  value: Exact,
+  margin: Exact,
+  note: string | undefined,
+): Check {
+  return {
+    ...base,
+    value: value.valueOf(),
+    valueExact: exactText(value),
+    margin: margin.valueOf(),
+    verdict: margin.compare(0) >= 0 ? 'holds' : 'misses',
+    ...(note ? { note } : {}),
+  };
+}
+
 function frequencyCheck(
   value: Exact | undefined,
   goal: Goal,
@@ -59,14 +76,7 @@ function frequencyCheck(
     nominal && !holds
       ? `The divider is right, but with an oscillator off by ${tolerancePpm} ppm it may be ${printHz(value.sub(drift).valueOf())} … ${printHz(value.add(drift).valueOf())}.`
       : undefined;
-  return {
-    ...base,
-    value: value.valueOf(),
-    valueExact: exactText(value),
-    margin: margin.valueOf(),
-    verdict: holds ? 'holds' : 'misses',
-    ...(note ? { note } : {}),
-  };
+  return judged(base, value, margin, note);
 }
 
 function dutyCheck(value: Exact | undefined, band: Band): Check {
@@ -84,14 +94,7 @@ function dutyCheck(value: Exact | undefined, band: Band): Check {
     !holds && end
       ? `${end} asks for a pin that never changes; this one is high for ${printPercent(value.valueOf(), 4)}.`
       : undefined;
-  return {
-    ...base,
-    value: value.valueOf(),
-    valueExact: exactText(value),
-    margin: margin.valueOf(),
-    verdict: holds ? 'holds' : 'misses',
-    ...(note ? { note } : {}),
-  };
+  return judged(base, value, margin, note);
 }
 
 function stepsCheck(steps: number, minSteps: number): Check {

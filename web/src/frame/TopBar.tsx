@@ -2,12 +2,13 @@
 
 import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { useRouter } from 'next/navigation';
 import { openPlanFile, savePlan } from '../store/file.ts';
 import { keepPlan } from '../store/plans.ts';
 import type { OpenPlan } from '../store/usePlan.ts';
 import { ClockEditor } from './ClockEditor.tsx';
+import { FileButton } from './FileButton.tsx';
 import { TurnIcon } from './icons.tsx';
 import { useBench } from './PlanContext.ts';
 import { PulseBadge } from './PulseBadge.tsx';
@@ -37,11 +38,22 @@ function PlanName() {
   );
 }
 
+function Turn({ name, keys, turn }: { name: 'Undo' | 'Redo'; keys: string; turn: (() => void) | undefined }) {
+  return (
+    <Tooltip title={`${name}, ${keys}`}>
+      <span>
+        <button type="button" className={styles.round} aria-label={name} disabled={!turn} onClick={turn}>
+          <TurnIcon forward={name === 'Redo'} />
+        </button>
+      </span>
+    </Tooltip>
+  );
+}
+
 /** The plan's name, its part and clock in one phrase, undo and redo, the file, and the pulse. */
 export function TopBar({ open, clock }: { open: OpenPlan; clock: string }) {
   const { plan, outcome, showSignal, report } = useBench();
   const router = useRouter();
-  const picker = useRef<HTMLInputElement>(null);
 
   const take = async (file: File) => {
     const read = await openPlanFile(file);
@@ -56,54 +68,23 @@ export function TopBar({ open, clock }: { open: OpenPlan; clock: string }) {
       <ClockEditor phrase={clock} />
       <span className={styles.space} />
       <span className={styles.file}>
-        <Button color="inherit" onClick={() => picker.current?.click()}>
+        <FileButton
+          color="inherit"
+          accept=".json,application/json"
+          name="Plan file"
+          take={(file) => {
+            take(file).catch((error: unknown) => report(String(error)));
+          }}
+        >
           Open…
-        </Button>
+        </FileButton>
         <Button color="inherit" onClick={() => savePlan(plan)}>
           Save file
         </Button>
-        <input
-          ref={picker}
-          type="file"
-          accept=".json,application/json"
-          className="hidden"
-          tabIndex={-1}
-          aria-label="Plan file"
-          data-testid="plan-file"
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            event.target.value = '';
-            if (file) take(file).catch((error: unknown) => report(String(error)));
-          }}
-        />
       </span>
       <span className={styles.file}>
-        <Tooltip title="Undo, Ctrl+Z">
-          <span>
-            <button
-              type="button"
-              className={styles.round}
-              aria-label="Undo"
-              disabled={!open.undo}
-              onClick={open.undo}
-            >
-              <TurnIcon />
-            </button>
-          </span>
-        </Tooltip>
-        <Tooltip title="Redo, Ctrl+Shift+Z">
-          <span>
-            <button
-              type="button"
-              className={styles.round}
-              aria-label="Redo"
-              disabled={!open.redo}
-              onClick={open.redo}
-            >
-              <TurnIcon forward />
-            </button>
-          </span>
-        </Tooltip>
+        <Turn name="Undo" keys="Ctrl+Z" turn={open.undo} />
+        <Turn name="Redo" keys="Ctrl+Shift+Z" turn={open.redo} />
       </span>
       {outcome && <PulseBadge outcome={outcome} show={showSignal} />}
     </header>

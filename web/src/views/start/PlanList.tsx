@@ -3,8 +3,9 @@
 import Button from '@mui/material/Button';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
-import { useRef, useState, type DragEvent } from 'react';
+import { useState, type DragEvent } from 'react';
 import type { Plan } from '@herzschlag/core/format/plan.ts';
+import { FileButton } from '../../frame/FileButton.tsx';
 import { PulseMark } from '../../frame/icons.tsx';
 import type { PlanRow } from '../../store/db.ts';
 import { DEMOS } from '../../store/demo.ts';
@@ -50,7 +51,6 @@ function PlanEntry({ row, remove }: { row: PlanRow; remove: () => void }) {
 /** The start page: the demo, the kept plans, a new one, a file. */
 export function PlanList() {
   const router = useRouter();
-  const picker = useRef<HTMLInputElement>(null);
   const rows = useLiveQuery(listPlans);
   const [problem, setProblem] = useState<string>();
   const [over, setOver] = useState(false);
@@ -149,24 +149,10 @@ export function PlanList() {
           <Button variant="contained" onClick={create}>
             New plan
           </Button>
-          <Button variant="outlined" onClick={() => picker.current?.click()}>
+          <FileButton variant="outlined" accept=".json,application/json" name="Plan file" take={openFile}>
             Open a plan file…
-          </Button>
+          </FileButton>
           <p className="soft">or drop a file anywhere on this page</p>
-          <input
-            ref={picker}
-            type="file"
-            accept=".json,application/json"
-            className="hidden"
-            tabIndex={-1}
-            aria-label="Plan file"
-            data-testid="plan-file"
-            onChange={(event) => {
-              const [file] = event.target.files ?? [];
-              event.target.value = '';
-              if (file) openFile(file);
-            }}
-          />
         </div>
       </section>
 
