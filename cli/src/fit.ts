@@ -37,7 +37,7 @@ export async function fitCommand(
       bits: outcome.bits,
       stepS: outcome.stepS,
       cpu: 0,
-      jitterS: 0,
+      jitterS: outcome.jitterS,
       registers: outcome.registers.map(({ name, value }) => ({ name, value })),
     };
   };

@@ -9,7 +9,7 @@ import { readPlan } from '../src/format/read.ts';
 import { planCode } from '../src/outcome/outcome.ts';
 import { PARTS } from '../src/part/catalogue.ts';
 import { atmega328p as part } from '../src/part/parts/atmega328p.ts';
-import type { Setting } from '../src/timer/setting.ts';
+import { topRange, type Setting } from '../src/timer/setting.ts';
 
 const path = clockPath(part, { source: 'crystal', sourceHz: 16e6 });
 
@@ -66,7 +66,7 @@ describe('the C files', () => {
               channel.outputs
                 .filter((output) => output.drive === drive)
                 .map((output) => {
-                  const top = mode.top.kind === 'fixed' ? mode.top.value : mode.top.most;
+                  const top = topRange(mode).most;
                   return signal(`${timer.id} ${mode.id} ${channel.id} ${drive} ${output.polarity}`, {
                     drive,
                     timer: timer.id,

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { PARTS } from '../src/part/catalogue.ts';
 import { pinOf, registerOf, timerOf, timerPins } from '../src/part/find.ts';
 import { atmega328p } from '../src/part/parts/atmega328p.ts';
-import type { Interrupt, Writes } from '../src/part/schema.ts';
+import type { Interrupt, Timer, Writes } from '../src/part/schema.ts';
 
 type Facts = {
   registers: Record<string, { address: string; width: number; bits: Record<string, number> }>;
@@ -37,21 +37,27 @@ describe('ATmega328P against its header', () => {
   });
 });
 
+function prescalerWrites({ prescaler }: Timer): Writes[] {
+  return prescaler.kind === 'list' ? prescaler.options.map((one) => one.writes) : [prescaler.writes];
+}
+
 describe.each(PARTS.map((part) => [part.id, part] as const))('%s is whole', (_, part) => {
   const all: Writes[] = part.timers.flatMap((timer) => [
-    ...timer.prescalers.map((one) => one.writes),
-    ...timer.modes.map((mode) => mode.writes),
+    ...prescalerWrites(timer),
+    ...(timer.power ? [timer.power] : []),
+    ...timer.modes.flatMap((mode) =>
+      mode.top.kind === 'fixed' ? [mode.writes] : [mode.writes, mode.top.writes],
+    ),
+    ...timer.channels.map((channel) => channel.compare),
     ...timer.channels.flatMap((channel) => channel.outputs.map((output) => output.writes)),
   ]);
   const named = [
     ...all.flatMap((writes) => Object.keys(writes)),
-    ...part.pins.flatMap((pin) => [pin.latch, pin.direction]),
+    ...part.pins.flatMap((pin) => [...Object.keys(pin.idle), ...Object.keys(pin.enable)]),
     ...part.timers.flatMap((timer) => [
       timer.counter,
       ...timer.sequence.map((step) => step.register),
-      ...timer.channels.flatMap(({ compareRegister, interrupt }) =>
-        interrupt ? [compareRegister, interrupt.enable, interrupt.flag] : [compareRegister],
-      ),
+      ...timer.channels.flatMap(({ interrupt }) => (interrupt ? [interrupt.enable, interrupt.flag] : [])),
     ]),
   ];
 
@@ -66,15 +72,17 @@ describe.each(PARTS.map((part) => [part.id, part] as const))('%s is whole', (_, 
   it('writes every timer register that a setting decides, in the sequence of its timer', () => {
     for (const timer of part.timers) {
       const order = timer.sequence.map((step) => step.register);
-      const used = [...timer.prescalers, ...timer.modes].flatMap(({ writes }) => Object.keys(writes));
+      const used = [...prescalerWrites(timer), ...timer.modes.map((mode) => mode.writes)].flatMap((writes) =>
+        Object.keys(writes),
+      );
       for (const key of used) expect(order).toContain(key.split('.')[0]);
     }
   });
 
   it('selects every mode and prescaler by bits of its own', () => {
     for (const timer of part.timers) {
-      for (const list of [timer.modes, timer.prescalers]) {
-        const codes = list.map(({ writes }) => JSON.stringify(Object.entries(writes).sort()));
+      for (const list of [timer.modes.map((mode) => mode.writes), prescalerWrites(timer)]) {
+        const codes = list.map((writes) => JSON.stringify(Object.entries(writes).sort()));
         expect(new Set(codes).size).toBe(codes.length);
       }
     }

@@ -4,7 +4,7 @@ import { atmega328p as part } from '../src/part/parts/atmega328p.ts';
 import { modeOf, timerOf } from '../src/part/find.ts';
 import { settingRegisters } from '../src/timer/encode.ts';
 import { produce, type Cycle } from '../src/timer/produce.ts';
-import { SettingError, type Setting } from '../src/timer/setting.ts';
+import { SettingError, topRange, type Setting } from '../src/timer/setting.ts';
 import { periodicTrace } from '../src/wave/trace.ts';
 import { runCounter, type Machine } from './helpers/counter.ts';
 
@@ -225,7 +225,7 @@ describe('registers', () => {
         for (const drive of ['compare', 'toggle'] as const) {
           for (const channel of mode[drive]?.channels ?? []) {
             const pin = timer.channels.find((one) => one.id === channel)?.outputs[0]?.pin ?? '';
-            const top = mode.top.kind === 'fixed' ? mode.top.value : mode.top.least;
+            const top = topRange(mode).least;
             const list = settingRegisters(part, {
               drive,
               timer: timer.id,

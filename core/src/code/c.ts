@@ -4,10 +4,12 @@ import { clockOf, clockPhrase, type ClockPath } from '../clock/path.ts';
 import { pinOf, timerOf } from '../part/find.ts';
 import type { Part, Timer } from '../part/schema.ts';
 import { ladderOf, rungText } from '../timer/derive.ts';
-import { fieldWrites, registerWrite, settingWrites, type FieldWrite } from '../timer/encode.ts';
+import { compareMost } from '../timer/count.ts';
+import { fieldWrites, settingWrites, type FieldWrite } from '../timer/encode.ts';
 import { produce } from '../timer/produce.ts';
-import type { Setting } from '../timer/setting.ts';
+import { resolveSetting, type Setting } from '../timer/setting.ts';
 import { conflictSentence, mergeWrites } from './merge.ts';
+import { changes, compareStores, definitions, hasHeaders, plainWrites, store } from './statement.ts';
 
 /** One signal as the code needs it: its name, its sentence, and the setting that produces it. */
 export type CodeSignal = { name: string; sentence: string; setting: Setting };
@@ -46,18 +48,6 @@ function commentText(text: string): string {
   return PLAIN.reduce((plain, [sign, instead]) => plain.replace(sign, instead), text);
 }
 
-function bit(field: string, value = 1): string {
-  return `(${value} << ${field})`;
-}
-
-/** A store of the named bits, from the most significant down; bits of zero are left out. */
-function store(part: Part, register: string, writes: readonly FieldWrite[]): string {
-  const { value, fields } = registerWrite(part, register, writes);
-  if (fields.some(({ field }) => field === null)) return `${register} = ${value};`;
-  const set = fields.filter((one) => one.value !== 0).map((one) => bit(one.field ?? '', one.value));
-  return `${register} = ${set.length > 0 ? set.join(' | ') : '0'};`;
-}
-
 function timerLines(part: Part, timer: Timer, writes: readonly FieldWrite[]): string[] {
   const lines = timer.sequence.flatMap(({ register, without }) => {
     const own = writes.filter((write) => write.register === register);
@@ -85,11 +75,23 @@ function clockLines(part: Part, path: ClockPath): string[] {
   });
 }
 
-function pinLines(part: Part, pins: readonly string[], which: 'latch' | 'direction'): string[] {
-  return pins.map((id) => {
-    const [register = '', field = ''] = pinOf(part, id)[which].split('.');
-    return which === 'latch' ? `${register} &= (uint8_t)~${bit(field)};` : `${register} |= ${bit(field)};`;
+/** Power for the timers and pins, then the pins as they are to be before their timers run, with their outputs selected. */
+function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
+  const timers = new Set(signals.map(({ setting }) => timerOf(part, setting.timer)));
+  const power = changes(part, plainWrites([...timers].map((timer) => timer.power)));
+  const idle = changes(part, plainWrites(signals.map(({ setting }) => pinOf(part, setting.pin).idle)));
+  const own = signals.flatMap(({ setting }) => {
+    const { output, timer } = resolveSetting(part, setting);
+    const inSequence = new Set(timer.sequence.map((step) => step.register));
+    return plainWrites([output.writes]).filter((write) => !inSequence.has(write.register));
   });
+  return [
+    ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ''] : []),
+    '/* Outputs low before they are outputs. */',
+    ...idle,
+    ...changes(part, own),
+    '',
+  ];
 }
 
 function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSignal): string[] {
@@ -127,11 +129,9 @@ function sourceText(
   const timers = part.timers.filter((timer) => signals.some((signal) => signal.setting.timer === timer.id));
   const body = [
     ...clockLines(part, path),
-    '/* Outputs low before they are outputs. */',
-    ...pinLines(part, pins, 'latch'),
-    '',
+    ...pinsBefore(part, signals),
     ...timers.flatMap((timer) => timerLines(part, timer, writes)),
-    ...pinLines(part, pins, 'direction'),
+    ...changes(part, plainWrites(pins.map((pin) => pinOf(part, pin).enable))),
   ];
   const header = [
     name,
@@ -143,8 +143,6 @@ function sourceText(
     '/*',
     ...header.map((line) => ` * ${commentText(line)}`.trimEnd()),
     ' */',
-    ...part.code.headers.map((include) => `#include ${include}`),
-    '#include <stdint.h>',
     `#include "${stem}.h"`,
     '',
     `void ${stem}_start(void)`,
@@ -155,7 +153,7 @@ function sourceText(
   ].join('\n');
 }
 
-function headerText(part: Part, name: string, signals: readonly CodeSignal[]): string {
+function headerText(part: Part, name: string, signals: readonly CodeSignal[], body: string): string {
   const stem = identifier(name);
   const guard = `${stem.toUpperCase()}_H`;
   const taken = new Set<string>();
@@ -165,7 +163,7 @@ function headerText(part: Part, name: string, signals: readonly CodeSignal[]): s
     taken.add(base);
     const timer = timerOf(part, setting.timer);
     const channel = timer.channels.find((one) => one.id === setting.channel);
-    const type = timer.width > 8 ? 'uint16_t' : 'uint8_t';
+    const type = timer.width > 16 ? 'uint32_t' : timer.width > 8 ? 'uint16_t' : 'uint8_t';
     const upper = label.toUpperCase();
     const lines = [
       `/* ${commentText(title)}: ${setting.channel} on ${setting.pin} */`,
@@ -174,14 +172,17 @@ function headerText(part: Part, name: string, signals: readonly CodeSignal[]): s
       `#define ${upper}_COMPARE ${setting.compare}`,
     ];
     if (setting.drive !== 'compare' || !channel) return [...lines, ''];
-    const guard16 =
-      timer.width > 8 ? ' Not from code that an interrupt using this timer may break into.' : '';
+    const { mode } = resolveSetting(part, setting);
+    const most = compareMost(mode, setting.top, timer.width);
+    const taken16 = hasHeaders(part) && timer.width > 8;
+    const guard16 = taken16 ? ' Not from code that an interrupt using this timer may break into.' : '';
+    const when = mode.update.compare === 'immediate' ? 'at once' : 'when the running period ends';
     return [
       ...lines,
-      `/* Sets the width, 0 to ${setting.top}; taken over when the running period ends.${guard16} */`,
+      `/* Sets the width, 0 to ${most}; taken over ${when}.${guard16} */`,
       `static inline void ${label}_set(${type} compare)`,
       '{',
-      `    ${channel.compareRegister} = compare;`,
+      ...compareStores(part, channel.compare).map((line) => `    ${line}`),
       '}',
       '',
     ];
@@ -192,6 +193,8 @@ function headerText(part: Part, name: string, signals: readonly CodeSignal[]): s
     '',
     ...part.code.headers.map((include) => `#include ${include}`),
     '#include <stdint.h>',
+    '',
+    ...definitions(part, `${body}\n${blocks.flat().join('\n')}`),
     '',
     ...blocks.flat(),
     '/* Sets up the clock, the timers and the pins; call once at the start. */',
@@ -219,8 +222,9 @@ export function cFiles(
   const [conflict] = conflicts;
   if (conflict) throw new CodeError(conflictSentence(conflict));
   const stem = identifier(name);
+  const source = sourceText(part, path, name, signals, writes);
   return [
-    { name: `${stem}.c`, text: sourceText(part, path, name, signals, writes) },
-    { name: `${stem}.h`, text: headerText(part, name, signals) },
+    { name: `${stem}.c`, text: source },
+    { name: `${stem}.h`, text: headerText(part, name, signals, source) },
   ];
 }

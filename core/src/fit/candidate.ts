@@ -1,6 +1,6 @@
 import { ceilOf, floorOf, ratio, type Exact } from '../quantity/exact.ts';
 import type { Goal } from '../target/goal.ts';
-import { compareFor, countsOf, highCounts, stepsOf } from '../timer/count.ts';
+import { compareFor, countsOf, grainOf, highCounts, stepsOf } from '../timer/count.ts';
 import type { Setting } from '../timer/setting.ts';
 import type { Lane } from './tops.ts';
 import type { Way } from './ways.ts';
@@ -27,7 +27,9 @@ export type Candidate = {
 /** A goal with the clock worked in: periods in ticks of the timer's clock. */
 export type TickGoal = {
   goal: Goal;
+  /** Ticks in a second: the timer's clock times the parts its prescaler counts in. */
   clockHz: number;
+  scale: number;
   /** The wanted period in ticks: exact, rounded to a plain number, and as a whole number where it is one. */
   period?: Exact;
   periodFloat?: number;
@@ -50,7 +52,7 @@ export type TickGoal = {
 const ENDLESS = ratio(10 ** 15, 1);
 
 /** Brings a goal to ticks of one clock. */
-export function tickGoal(goal: Goal, clockHz: Exact): TickGoal {
+export function tickGoal(goal: Goal, clockHz: Exact, scale = 1): TickGoal {
   const { frequency } = goal;
   const near = frequency.kind === 'near';
   const period = near ? clockHz.div(frequency.ideal) : undefined;
@@ -59,6 +61,7 @@ export function tickGoal(goal: Goal, clockHz: Exact): TickGoal {
   return {
     goal,
     clockHz: clockHz.valueOf(),
+    scale,
     ...(period ? { period, periodFloat: period.valueOf() } : {}),
     ...(period?.d === 1n ? { whole: Number(period.n) } : {}),
     low,
@@ -102,12 +105,12 @@ const HALF: Omit<Level, 'compare'> = { polarity: 'normal', high: 1, counts: 2 };
 /** The compare value and polarity that come nearest to the share; of equals the normal polarity. */
 function bestLevel(way: Way, top: number, share: number): Level {
   if (way.drive === 'toggle') return { ...HALF, compare: top };
-  const counts = countsOf(way.mode, top);
+  const counts = countsOf(way.mode, top) * grainOf(way.mode);
   let best: Level | undefined;
   let least = Infinity;
   for (const { polarity } of way.outputs) {
     const inverted = polarity === 'inverted';
-    const compare = compareFor(way.mode, top, share, inverted);
+    const compare = compareFor(way.mode, top, way.timer.width, share, inverted);
     const high = highCounts(way.mode, top, compare, inverted);
     const off = Math.abs(high - share * counts);
     if (off > least || (off === least && inverted)) continue;
@@ -118,8 +121,8 @@ function bestLevel(way: Way, top: number, share: number): Level {
   return best;
 }
 
-/** Rates a top at a prescaler, with the compare value and polarity that come nearest to the duty. */
-export function rateTop(way: Way, prescaler: number, top: number, lane: Lane, wanted: TickGoal): Rating {
+/** Rates a top at a division by n parts of the clock, with the compare value and polarity that come nearest to the duty. */
+export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: TickGoal): Rating {
   const { goal, share } = wanted;
   const { compare, polarity, high, counts } = bestLevel(way, top, share);
   const periodTicks = lane.unit * (top + lane.shift);
@@ -127,7 +130,7 @@ export function rateTop(way: Way, prescaler: number, top: number, lane: Lane, wa
   const meetsDuty = withinDuty(wanted, high, counts);
   const meetsFrequency = periodTicks >= wanted.lowTicks && periodTicks <= wanted.highTicks;
   return {
-    prescaler,
+    prescaler: n / wanted.scale,
     top,
     compare,
     polarity,

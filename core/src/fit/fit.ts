@@ -2,11 +2,12 @@ import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerPins } from '../part/find.ts';
 import type { Part, Timer } from '../part/schema.ts';
 import type { Goal } from '../target/goal.ts';
-import { runsOf } from '../timer/count.ts';
+import { scaleOf } from '../timer/prescale.ts';
+import { topRange } from '../timer/setting.ts';
 import { candidateOf, rateTop, tickGoal, type Candidate, type Rating, type TickGoal } from './candidate.ts';
+import { lanesOf } from './lanes.ts';
 import { closestFirst, frontOf } from './rank.ts';
 import { reasonOf, type Refusal } from './refuse.ts';
-import { laneOf, listedTops, nearestTops, roundSteps, thinnedTops, topsWithin, type Lane } from './tops.ts';
 import { waysOf, type Way } from './ways.ts';
 
 /** All settings that can serve one signal. */
@@ -23,56 +24,42 @@ export type Fit = {
   refused: Refusal[];
 };
 
-/** Settings farther than this from a wanted frequency are not within reach, unless they are the nearest of their way. */
-const REACH = 0.03;
-
 type Found = { considered: number; all: Candidate[] };
-
-function nearTops(lane: Lane, wanted: TickGoal, period: number): { tops: number[]; count: number } {
-  const reach = topsWithin(
-    lane,
-    Math.min(wanted.lowTicks, Math.ceil(period * (1 - REACH))),
-    Math.max(wanted.highTicks, Math.floor(period * (1 + REACH))),
-  );
-  const middle = period / lane.unit - lane.shift;
-  const meeting = topsWithin(lane, wanted.lowTicks, wanted.highTicks);
-  const listed = [
-    ...listedTops(meeting, middle, lane, wanted.dutyCounts),
-    ...thinnedTops(reach, middle),
-    ...nearestTops(lane, period),
-  ];
-  return { tops: [...new Set(listed)], count: Math.max(0, reach.most - reach.least + 1) };
-}
-
-function leastTops(lane: Lane, wanted: TickGoal): { tops: number[]; count: number } {
-  const first = Math.max(lane.least, wanted.goal.minSteps - lane.shift);
-  const last = Math.min(lane.most, topsWithin(lane, wanted.lowTicks, wanted.highTicks).most);
-  if (first > last) return { tops: [lane.least, lane.most], count: 0 };
-  const round = roundSteps(first + lane.shift, last + lane.shift).map((steps) => steps - lane.shift);
-  return { tops: [...new Set([first, ...round, last])], count: last - first + 1 };
-}
-
 type Rated = { considered: number; ratings: Rating[] };
 
 function rate(way: Way, wanted: TickGoal): Rated {
-  const rated: Rated = { considered: 0, ratings: [] };
-  const near = wanted.periodFloat;
-  for (const { divide } of way.timer.prescalers) {
-    const lane = laneOf(way.mode, divide, runsOf(way.drive));
-    const { tops, count } = near === undefined ? leastTops(lane, wanted) : nearTops(lane, wanted, near);
-    rated.considered += count;
-    for (const top of tops) rated.ratings.push(rateTop(way, divide, top, lane, wanted));
-  }
-  return rated;
+  const { considered, lanes } = lanesOf(way, wanted);
+  const ratings = lanes.flatMap(({ n, lane, tops }) => tops.map((top) => rateTop(way, n, top, lane, wanted)));
+  return { considered, ratings };
 }
 
-/** Searches the ways of a timer; channels that can do the same in a mode share one rating of its tops. */
-function searchTimer(ways: readonly Way[], wanted: TickGoal): Searched[] {
-  const known = new Map<string, Rated>();
+/** All that a rating depends on: ways of one shape, on whatever timer, share it. */
+function shapeOf({ timer, mode, drive, outputs }: Way): string {
+  const { prescaler } = timer;
+  const divides =
+    prescaler.kind === 'list' ? prescaler.options.map((one) => one.divide) : { ...prescaler, writes: 0 };
+  const polarities = outputs.map((output) => output.polarity);
+  const compare = { ...mode.compare, channels: 0 };
+  const top = { ...topRange(mode), kind: mode.top.kind, writes: 0 };
+  return JSON.stringify([
+    timer.clock,
+    timer.width,
+    divides,
+    mode.count,
+    mode.base,
+    mode.lag,
+    top,
+    compare,
+    drive,
+    polarities,
+  ]);
+}
+
+function searchTimer(ways: readonly Way[], wanted: TickGoal, known: Map<string, Rated>): Searched[] {
   return ways.map((way) => {
-    const key = `${way.mode.id} ${way.drive} ${way.outputs.map((output) => output.polarity).join()}`;
-    const rated = known.get(key) ?? rate(way, wanted);
-    known.set(key, rated);
+    const shape = shapeOf(way);
+    const rated = known.get(shape) ?? rate(way, wanted);
+    known.set(shape, rated);
     const all = rated.ratings.map((rating) => candidateOf(way, rating));
     return { way, found: { considered: rated.considered, all } };
   });
@@ -145,14 +132,19 @@ function weight(way: Way): number {
 export function fitGoal(part: Part, path: ClockPath, goal: Goal, pin?: string): Fit {
   const fit: Fit = { considered: 0, candidates: [], near: [], front: [], refused: [] };
   const ways = waysOf(part, pin);
+  const known = new Map<string, Rated>();
   for (const timer of part.timers) {
     const own = ways.filter((way) => way.timer === timer);
     if (own.length === 0) {
       if (pin !== undefined) fit.refused.push({ timer: timer.id, reason: pinReason(part, timer, pin) });
       continue;
     }
-    const wanted = tickGoal(goal, clockOf(path, timer.clock));
-    const searched = searchTimer(own, wanted);
+    const wanted = tickGoal(
+      goal,
+      clockOf(path, timer.clock).mul(scaleOf(timer.prescaler)),
+      scaleOf(timer.prescaler),
+    );
+    const searched = searchTimer(own, wanted, known);
     for (const { found } of searched) {
       fit.considered += found.considered;
       for (const candidate of found.all) (candidate.meets ? fit.candidates : fit.near).push(candidate);

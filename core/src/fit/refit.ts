@@ -75,9 +75,16 @@ export function adjust(
   value: number,
 ): Setting {
   if (field !== 'top') return { ...setting, [field]: value };
-  const mode = modeOf(timerOf(part, setting.timer), setting.mode);
+  const timer = timerOf(part, setting.timer);
+  const mode = modeOf(timer, setting.mode);
   if (setting.drive === 'toggle' || isTopChannel(mode, setting.channel))
     return { ...setting, top: value, compare: value };
-  const compare = compareFor(mode, value, goal.duty.ideal.valueOf(), setting.polarity === 'inverted');
+  const compare = compareFor(
+    mode,
+    value,
+    timer.width,
+    goal.duty.ideal.valueOf(),
+    setting.polarity === 'inverted',
+  );
   return { ...setting, top: value, compare };
 }

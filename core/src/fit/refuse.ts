@@ -1,6 +1,7 @@
 import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../quantity/print.ts';
 import type { Goal } from '../target/goal.ts';
-import { runsOf, stepsOf } from '../timer/count.ts';
+import { grainOf, runsOf, stepsOf } from '../timer/count.ts';
+import { divisionRange, scaleOf } from '../timer/prescale.ts';
 import { topRange } from '../timer/setting.ts';
 import type { Candidate, TickGoal } from './candidate.ts';
 import { laneOf, type Lane } from './tops.ts';
@@ -10,14 +11,9 @@ import type { Way } from './ways.ts';
 export type Refusal = { timer: string; mode?: string; reason: string };
 
 function extremeLane(way: Way, pick: 'least' | 'most'): { lane: Lane; prescaler: number; ticks: number } {
-  const ends = way.timer.prescalers.map(({ divide }) => {
-    const lane = laneOf(way.mode, divide, runsOf(way.drive));
-    return { lane, prescaler: divide, ticks: lane.unit * (lane[pick] + lane.shift) };
-  });
-  ends.sort((one, other) => (pick === 'most' ? other.ticks - one.ticks : one.ticks - other.ticks));
-  const [end] = ends;
-  if (!end) throw new RangeError(`${way.timer.name} has no prescaler`);
-  return end;
+  const n = divisionRange(way.timer.prescaler)[pick];
+  const lane = laneOf(way.mode, n, runsOf(way.drive));
+  return { lane, prescaler: n / scaleOf(way.timer.prescaler), ticks: lane.unit * (lane[pick] + lane.shift) };
 }
 
 function tooSlow(way: Way, wanted: TickGoal, wantedHz: number): string {
@@ -85,8 +81,8 @@ function leastReason(way: Way, wanted: TickGoal, leastHz: number, nearest: Candi
   if (most < goal.minSteps) {
     return `${printNumber(most)} steps at the most; ${printNumber(goal.minSteps)} are asked for.`;
   }
-  const top = goal.minSteps - (way.mode.count === 'up' ? 1 : 0);
-  const lane = laneOf(way.mode, Math.min(...way.timer.prescalers.map(({ divide }) => divide)), 1);
+  const top = Math.ceil(goal.minSteps / grainOf(way.mode)) - way.mode.base;
+  const lane = laneOf(way.mode, divisionRange(way.timer.prescaler).least, 1);
   const fastest = wanted.clockHz / (lane.unit * (Math.max(lane.least, top) + lane.shift));
   if (fastest < leastHz) {
     return (

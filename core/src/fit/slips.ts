@@ -2,21 +2,22 @@ import { exact, type Exact } from '../quantity/exact.ts';
 import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../quantity/print.ts';
 import type { Part } from '../part/schema.ts';
 import type { Goal } from '../target/goal.ts';
-import { runsOf } from '../timer/count.ts';
+import { compareMost, runsOf } from '../timer/count.ts';
 import { produce, type Outcome } from '../timer/produce.ts';
 import { isTopChannel, resolveSetting, topRange, type Resolved, type Setting } from '../timer/setting.ts';
 
 /** A common mistake or trap that applies to a setting, with the number that proves it. `warns` when it spoils the target. */
 export type Slip = { id: string; title: string; text: string; warns: boolean };
 
-function extremes({ mode, setting }: Resolved, outcome: Outcome, goal: Goal, clockHz: Exact): Slip[] {
+function extremes({ mode, setting, timer }: Resolved, outcome: Outcome, goal: Goal): Slip[] {
   if (setting.drive !== 'compare') return [];
   const least = outcome.reach.least;
   const most = outcome.reach.most;
-  const count = printSeconds(exact(outcome.stepTicks).div(clockHz).valueOf());
+  const count = printSeconds(exact(outcome.stepTicks).div(outcome.tickHz).valueOf());
   const inverted = setting.polarity === 'inverted';
-  const zeroAt = inverted ? setting.top : 0;
-  const fullAt = inverted ? 0 : setting.top;
+  const widest = compareMost(mode, setting.top, timer.width);
+  const zeroAt = inverted ? widest : 0;
+  const fullAt = inverted ? 0 : widest;
   const slips: Slip[] = [];
   if (least.compare(0) > 0) {
     const wanted = goal.duty.ideal.equals(0);
@@ -42,7 +43,14 @@ function extremes({ mode, setting }: Resolved, outcome: Outcome, goal: Goal, clo
 
 function minusOne(part: Part, { mode, setting }: Resolved, clockHz: Exact): Slip[] {
   const { most } = topRange(mode);
-  if (mode.top.kind === 'fixed' || mode.count !== 'up' || setting.top + 1 > most) return [];
+  if (
+    mode.top.kind === 'fixed' ||
+    mode.top.kind === 'power' ||
+    mode.count !== 'up' ||
+    mode.base === 0 ||
+    setting.top + 1 > most
+  )
+    return [];
   const wrongTop = setting.top + 1;
   const compare = isTopChannel(mode, setting.channel) ? wrongTop : setting.compare;
   const right = produce(part, setting, clockHz).frequency;
@@ -102,8 +110,9 @@ function oscillator(goal: Goal, tolerancePpm: number): Slip[] {
   ];
 }
 
-function lostMatch({ setting }: Resolved, { cycle }: Outcome): Slip[] {
-  if (setting.compare <= setting.top) return [];
+function lostMatch({ setting, mode, timer }: Resolved, { cycle }: Outcome): Slip[] {
+  const most = setting.drive === 'toggle' ? setting.top : compareMost(mode, setting.top, timer.width);
+  if (setting.compare <= most) return [];
   const high = 'level' in cycle.edges && cycle.edges.level === 1;
   return [
     {
@@ -131,7 +140,7 @@ export function slipsOf(
   const slips = [
     ...lostMatch(resolved, outcome),
     ...oscillator(goal, tolerancePpm),
-    ...extremes(resolved, outcome, goal, clockHz),
+    ...extremes(resolved, outcome, goal),
     ...minusOne(part, resolved, clockHz),
     ...halved(resolved, outcome),
   ];

@@ -3,6 +3,7 @@ import type { Part } from '../part/schema.ts';
 import { modeOf, timerOf } from '../part/find.ts';
 import type { Goal } from '../target/goal.ts';
 import type { Signal } from '../target/signal.ts';
+import { compareMost } from '../timer/count.ts';
 import { produce } from '../timer/produce.ts';
 import { topRange, type Setting } from '../timer/setting.ts';
 import { adjust } from './refit.ts';
@@ -42,8 +43,10 @@ export function stepTarget(
   token: 'frequency' | 'duty',
   by: number,
 ): Step | undefined {
-  const mode = modeOf(timerOf(part, setting.timer), setting.mode);
+  const timer = timerOf(part, setting.timer);
+  const mode = modeOf(timer, setting.mode);
   if (token === 'frequency') {
+    if (mode.top.kind === 'power') return undefined;
     const { least, most } = topRange(mode);
     const top = held(setting.top - by, least, most);
     if (top === setting.top) return undefined;
@@ -52,7 +55,7 @@ export function stepTarget(
   }
   if (setting.drive === 'toggle') return undefined;
   const up = setting.polarity === 'inverted' ? -by : by;
-  const compare = held(setting.compare + up, 0, setting.top);
+  const compare = held(setting.compare + up, 0, compareMost(mode, setting.top, timer.width));
   if (compare === setting.compare) return undefined;
   const next = { ...setting, compare };
   const { duty } = produce(part, next, clockHz);

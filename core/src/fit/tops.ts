@@ -10,18 +10,13 @@ const WHOLE = 64;
 /** Tops up to this one are always listed whole: a low top has so few duty values that each may be the only right one. */
 const LOW = 255;
 
-/**
- * Where a run of the counter is `unit` ticks for each of `top + shift`: up-counter shift 1, up-down counter shift 0
- * with the unit doubled.
- */
-export type Lane = { unit: number; shift: 0 | 1; least: number; most: number };
+/** A lane of settings that differ in their top alone: the period is `unit` ticks x (top + shift). */
+export type Lane = { unit: number; shift: number; least: number; most: number };
 
-/** The lane of a mode at a prescaler: period = unit x (top + shift). `runs` is 2 for toggled outputs. */
-export function laneOf(mode: Mode, prescaler: number, runs: number): Lane {
+/** The lane of a mode whose counter is divided by n parts of a clock. `runs` is 2 for toggled outputs. */
+export function laneOf(mode: Mode, n: number, runs: number): Lane {
   const { least, most } = topRange(mode);
-  return mode.count === 'up'
-    ? { unit: prescaler * runs, shift: 1, least, most }
-    : { unit: 2 * prescaler * runs, shift: 0, least, most };
+  return { unit: (mode.count === 'up' ? 1 : 2) * n * runs, shift: mode.base, least, most };
 }
 
 /**

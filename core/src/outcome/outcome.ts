@@ -28,9 +28,11 @@ export type SignalOutcome = {
   steps: number;
   bits: number;
   stepS: number;
+  /** How far an edge may stand from its mean place. */
+  jitterS: number;
   reach: { least: number; most: number };
-  /** Period, rise and fall on the pin in ticks of the timer's clock, and a tick in seconds. */
-  wave: { periodTicks: number; tickS: number; rise?: number; fall?: number; level?: 0 | 1 };
+  /** Period, rise and fall on the pin in ticks; a tick and a count of the counter in seconds. */
+  wave: { periodTicks: number; tickS: number; countS: number; rise?: number; fall?: number; level?: 0 | 1 };
   ladder: (Omit<Rung, 'hz'> & { hz: number; hzExact: string })[];
   registers: RegisterWrite[];
   checks: Check[];
@@ -62,16 +64,22 @@ export function settingOutcome(
     dutyExact: exactText(result.duty),
     steps: result.steps,
     bits: result.bits,
-    stepS: result.stepTicks / clock.valueOf(),
+    stepS: result.stepTicks / result.tickHz.valueOf(),
+    jitterS: result.jitterS,
     reach: { least: result.reach.least.valueOf(), most: result.reach.most.valueOf() },
-    wave: { periodTicks: cycle.periodTicks, tickS: clock.inverse().valueOf(), ...cycle.edges },
+    wave: {
+      periodTicks: cycle.periodTicks,
+      tickS: result.tickHz.inverse().valueOf(),
+      countS: setting.prescaler / clock.valueOf(),
+      ...cycle.edges,
+    },
     ladder: ladderOf(part, path, setting).map((rung) => ({
       ...rung,
       hz: rung.hz.valueOf(),
       hzExact: exactText(rung.hz),
     })),
     registers: settingRegisters(part, setting),
-    checks: checkTrace(trace, goal, clock, path.tolerancePpm, result.steps),
+    checks: checkTrace(trace, goal, result.tickHz, path.tolerancePpm, result.steps),
     slips: slipsOf(part, setting, goal, clock, path.tolerancePpm),
   };
 }

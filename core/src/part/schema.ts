@@ -5,9 +5,14 @@
 
 /** What a field write takes its value from when the setting, not the part, decides it. */
 export type Encoded = {
-  of: 'top' | 'compare' | 'divide';
-  /** Added to the value before it is written: -1 where the register holds one less than the count. */
+  of: 'top' | 'compare' | 'divide' | 'bits';
+  /** The value is multiplied by this first: 16 for a divider that counts sixteenths. */
+  scale?: number;
+  /** Then added: -1 where the register holds one less than the count. */
   bias?: number;
+  /** Then shifted right by so many bits, and so many bits are kept: a value that lives in two places. */
+  shift?: number;
+  keep?: number;
 };
 
 /** Field or register to value. "TCCR1B.CS10": 1 writes one field, "ICR1": {of: 'top'} a whole register. */
@@ -60,11 +65,23 @@ export type ClockDivider = {
 /** One node of the clock path; a timer names the node that feeds it. */
 export type ClockNode = ClockSource | ClockChoice | ClockDivider;
 
-/** Where a mode's highest count comes from. A top taken from a channel costs that channel its compare output. */
+/**
+ * Where a mode's highest count comes from. A top taken from a channel costs that channel its compare output; a power is
+ * 2^bits - 1 with the bits chosen by a field.
+ */
 export type Top =
   | { kind: 'fixed'; value: number }
-  | { kind: 'register'; register: string; least: number; most: number }
-  | { kind: 'channel'; channel: string; register: string; least: number; most: number };
+  | { kind: 'register'; writes: Writes; least: number; most: number }
+  | { kind: 'channel'; channel: string; writes: Writes; least: number; most: number }
+  | { kind: 'power'; writes: Writes; leastBits: number; mostBits: number };
+
+/**
+ * How a timer divides its clock: by one of a list, or by n / scale for any whole n in a range. A scale above 1 is a
+ * divider with a fraction: it reaches the mean exactly and pays with a jitter of one clock.
+ */
+export type Prescaler =
+  | { kind: 'list'; options: readonly { divide: number; writes: Writes }[] }
+  | { kind: 'range'; least: number; most: number; scale: number; writes: Writes };
 
 /** When a value written while the timer runs takes effect. */
 export type Update = 'immediate' | 'top' | 'bottom';
@@ -74,14 +91,20 @@ export type Mode = {
   id: string;
   name: string;
   count: 'up' | 'updown';
+  /** A run has top + base counts, twice that when the counter goes up and down. */
+  base: 0 | 1;
   top: Top;
   /**
    * Channels with a PWM output in this mode. `high` tells how a compare value becomes a width: the output is high for
-   * `compare` or for `compare + 1` counts of an up-counter, for 2 x compare counts of an up-down counter.
+   * `compare` or for `compare + 1` counts of an up-counter, for 2 x compare counts of an up-down counter. `grain` is
+   * how many compare steps a count has (4 where the duty register counts quarters), `bits` the width of the compare
+   * value where it is not the timer's.
    */
-  compare?: { channels: readonly string[]; high: 'compare' | 'compare+1' };
+  compare?: { channels: readonly string[]; high: 'compare' | 'compare+1'; grain?: number; bits?: number };
   /** Channels whose output can be toggled by the match, once a period of the counter. */
   toggle?: { channels: readonly string[] };
+  /** Counts by which an output changes after the match. */
+  lag?: number;
   update: { top: Update; compare: Update };
   writes: Writes;
 };
@@ -94,11 +117,11 @@ export type Output = {
   writes: Writes;
 };
 
-/** A compare channel: the register its compare value goes to, and what it can drive. */
+/** A compare channel: where its compare value goes, and what it can drive. */
 export type Channel = {
   id: string;
   name: string;
-  compareRegister: string;
+  compare: Writes;
   outputs: readonly Output[];
   interrupt?: Interrupt;
 };
@@ -115,28 +138,32 @@ export type Timer = {
   name: string;
   width: number;
   clock: string;
-  prescalers: readonly { divide: number; writes: Writes }[];
+  prescaler: Prescaler;
   modes: readonly Mode[];
   channels: readonly Channel[];
   counter: string;
   interrupts: { overflow?: Interrupt; capture?: Interrupt & { pin: string } };
   sequence: readonly SequenceStep[];
+  /** Writes that give the timer its clock or power before anything else. */
+  power?: Writes;
   /** Timers that tap the same prescaler counter: resetting it shifts them all; their frequencies stay independent. */
   sharesPrescalerWith?: readonly string[];
 };
 
-/** A pin: its port and bit, the writes that make it a low output, its numbers on the packages. */
+/** A pin: its port and bit, its numbers on the packages, and the writes that make it an output. */
 export type Pin = {
   id: string;
   port: string;
   bit: number;
   package: Record<string, number>;
-  latch: string;
-  direction: string;
+  /** Writes that prepare the pin before its timer runs: power, a low level. */
+  idle: Writes;
+  /** Writes that make it an output once the timer runs. */
+  enable: Writes;
   note?: string;
 };
 
-/** A part as a whole. `verified` says whether addresses and bits were tested against an independent source. */
+/** A part as a whole. `verified` says whether all addresses and bits were tested against an independent source. */
 export type Part = {
   id: string;
   name: string;
@@ -149,6 +176,9 @@ export type Part = {
   pins: readonly Pin[];
   cpu: { clock: string; entryCycles: number; exitCycles: number };
   limits: { pinMilliamps: number; maxHz: number };
+  /** Headers whose register and bit names the C code uses; without any, the code defines its registers by address. */
   code: { headers: readonly string[] };
   verified: boolean;
+  /** What the data was taken from, or verified against. */
+  source: string;
 };

@@ -1,14 +1,9 @@
 import type { Mode } from '../part/schema.ts';
 import type { Drive } from './setting.ts';
 
-/** Counts of one run of the counter. Up-counter: top + 1. Up-down counter: 2 x top. */
+/** Counts of one run of the counter. Up-counter: top + base. Up-down counter: 2 x (top + base). Base is the mode's. */
 export function countsOf(mode: Mode, top: number): number {
-  return mode.count === 'up' ? top + 1 : 2 * top;
-}
-
-/** The top with which the counter runs so many counts; a fraction where there is none. Inverse of `countsOf`. */
-export function topFor(mode: Mode, counts: number): number {
-  return mode.count === 'up' ? counts - 1 : counts / 2;
+  return (mode.count === 'up' ? 1 : 2) * (top + mode.base);
 }
 
 /** Runs of the counter in a period of the pin: 2 where the output toggles once a run, else 1. */
@@ -16,37 +11,56 @@ export function runsOf(drive: Drive): number {
   return drive === 'toggle' ? 2 : 1;
 }
 
-/**
- * Whether an output is left alone for ever: an up-down counter changes it at matches only, and above top there is none,
- * so it keeps the level of its reset, low. (A fast mode still sets its output at the start of each run.)
- */
-export function neverMatches(mode: Mode, top: number, compare: number): boolean {
-  return mode.count === 'updown' && compare > top;
+/** Compare steps in a count: 1, or 4 where the duty register counts quarters. */
+export function grainOf(mode: Mode): number {
+  return mode.compare?.grain ?? 1;
 }
 
 /**
- * Counts of one run during which a PWM output is high; 0 where it never matches. A mode that is high for `compare + 1`
- * counts cannot reach zero and reaches the whole run at compare = top; above that the output stays as each run sets it.
+ * The greatest compare value that means something. Where the output is high for `compare + 1` counts that is top; where
+ * it is high for `compare` counts, one more gives the whole run, if the compare value is wide enough for it.
+ */
+export function compareMost(mode: Mode, top: number, width: number): number {
+  const widest = 2 ** (mode.compare?.bits ?? width) - 1;
+  const plain = mode.compare?.high === 'compare+1' ? top : (top + mode.base) * grainOf(mode);
+  return Math.min(widest, plain);
+}
+
+/**
+ * Whether an output is left alone for ever: an up-down counter changes it at matches only, and above top there is none,
+ * so it keeps the level of its reset, low. (A fast mode still sets its output at the start of each run.) A counter whose
+ * output follows a comparison rather than a match cannot miss one.
+ */
+export function neverMatches(mode: Mode, top: number, compare: number): boolean {
+  return mode.count === 'updown' && (mode.lag ?? 0) > 0 && compare > top;
+}
+
+/**
+ * Compare steps of one run during which a PWM output is high, of countsOf x grainOf; 0 where it never matches. A mode
+ * that is high for `compare + 1` counts cannot reach zero and reaches the whole run at compare = top; above that the
+ * output stays as each run sets it.
  */
 export function highCounts(mode: Mode, top: number, compare: number, inverted: boolean): number {
   if (neverMatches(mode, top, compare)) return 0;
-  const counts = countsOf(mode, top);
+  const whole = countsOf(mode, top) * grainOf(mode);
   const extra = mode.compare?.high === 'compare+1' ? 1 : 0;
   const high = mode.count === 'up' ? compare + extra : 2 * compare;
-  const within = Math.min(counts, high);
-  return inverted ? counts - within : within;
+  const within = Math.min(whole, high);
+  return inverted ? whole - within : within;
 }
 
-/** Duty values the compare can tell apart in a period: counts of an up-counter, top of an up-down counter; a toggle has two halves. */
+/**
+ * Duty values the compare can tell apart in a period: compare steps of an up-counter, half as many of an up-down
+ * counter, whose compare moves both edges; a toggled output has two halves.
+ */
 export function stepsOf(mode: Mode, drive: Drive, top: number): number {
-  if (drive === 'toggle') return 2;
-  return mode.count === 'up' ? top + 1 : top;
+  return drive === 'toggle' ? 2 : (top + mode.base) * grainOf(mode);
 }
 
 /** The compare value whose high time is nearest to the wanted share of the run; share from 0 to 1. */
-export function compareFor(mode: Mode, top: number, share: number, inverted: boolean): number {
-  const wanted = (inverted ? 1 - share : share) * countsOf(mode, top);
+export function compareFor(mode: Mode, top: number, width: number, share: number, inverted: boolean): number {
+  const wanted = (inverted ? 1 - share : share) * countsOf(mode, top) * grainOf(mode);
   const extra = mode.compare?.high === 'compare+1' ? 1 : 0;
   const compare = mode.count === 'up' ? Math.round(wanted) - extra : Math.round(wanted / 2);
-  return Math.min(top, Math.max(0, compare));
+  return Math.min(compareMost(mode, top, width), Math.max(0, compare));
 }

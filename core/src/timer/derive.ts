@@ -1,8 +1,10 @@
 import type { Exact } from '../quantity/exact.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import type { Part, Writes } from '../part/schema.ts';
+import type { Mode, Part, Writes } from '../part/schema.ts';
 import { registerOf } from '../part/find.ts';
-import { countsOf, highCounts } from './count.ts';
+import { compareMost, countsOf, grainOf, highCounts } from './count.ts';
+import { fieldWrites } from './encode.ts';
+import { divisionRange } from './prescale.ts';
 import { produce } from './produce.ts';
 import { resolveSetting, topRange, type Resolved, type Setting } from './setting.ts';
 
@@ -19,25 +21,26 @@ export type Rung = {
   before: string;
   value?: number;
   after: string;
-  /** What may be put in place of the value: a list, or a range of whole numbers. Absent when it is fixed. */
-  choices?: { options: number[] } | { least: number; most: number };
+  /** What may be put in place of the value: a list, or a range of whole numbers or of fractions of a step. Absent when it is fixed. */
+  choices?: { options: number[] } | { least: number; most: number; step?: number };
   register?: RungRegister;
   hz: Exact;
 };
 
-function selected(writes: Writes): RungRegister | undefined {
-  const bits = Object.entries(writes);
+function selected(part: Part, writes: Writes, setting: Setting): RungRegister | undefined {
+  const bits = fieldWrites(writes, setting);
   const [first] = bits;
-  if (!first) return undefined;
-  const register = first[0].split('.')[0] ?? '';
-  return {
-    name: register,
-    text: bits.map(([key, value]) => `${key.split('.')[1] ?? key} = ${String(value)}`).join(', '),
-  };
+  if (!first || bits.length < 2) return written(part, writes, setting);
+  return { name: first.register, text: bits.map(({ field, value }) => `${field} = ${value}`).join(', ') };
 }
 
-function wholeRegister(part: Part, name: string, value: number): RungRegister {
-  return { name, value, width: registerOf(part, name).width };
+/** The first place a value goes to: a whole register as a number, a field as text. */
+function written(part: Part, writes: Writes, setting: Setting): RungRegister | undefined {
+  const [first] = fieldWrites(writes, setting);
+  if (!first) return undefined;
+  const { register, field, value } = first;
+  if (field !== null) return { name: register, text: `${field} = ${value}` };
+  return { name: register, value, width: registerOf(part, register).width };
 }
 
 function clockRungs(path: ClockPath, node: string): Rung[] {
@@ -58,36 +61,47 @@ function clockRungs(path: ClockPath, node: string): Rung[] {
   return rungs;
 }
 
-function topRung(part: Part, { mode, setting }: Resolved, hz: Exact): Rung {
+function topRung(part: Part, { mode, setting }: Resolved, counterHz: Exact): Rung {
   const { least, most } = topRange(mode);
   const up = mode.count === 'up';
+  const plus = mode.base === 1 ? '+ 1 )' : ')';
+  const register = mode.top.kind === 'fixed' ? undefined : written(part, mode.top.writes, setting);
   return {
     id: 'top',
     label: up ? 'Top, counted up' : 'Top, up and down',
     before: up ? '÷ (' : '÷ ( 2 ×',
     value: setting.top,
-    after: up ? '+ 1 )' : ')',
-    ...(least === most ? {} : { choices: { least, most } }),
-    ...(mode.top.kind === 'fixed' ? {} : { register: wholeRegister(part, mode.top.register, setting.top) }),
-    hz: hz.div(setting.prescaler).div(countsOf(mode, setting.top)),
+    after: mode.base === 1 && !up ? '+ 2 )' : plus,
+    ...choicesOf(mode, least, most),
+    ...(register ? { register } : {}),
+    hz: counterHz.div(countsOf(mode, setting.top)),
   };
 }
 
-function compareRung(part: Part, { mode, setting, channel }: Resolved, hz: Exact): Rung {
-  const counts = countsOf(mode, setting.top);
+function choicesOf(mode: Mode, least: number, most: number): Pick<Rung, 'choices'> {
+  const { top } = mode;
+  if (top.kind === 'fixed') return {};
+  if (top.kind !== 'power') return { choices: { least, most } };
+  const bits = Array.from({ length: top.mostBits - top.leastBits + 1 }, (_, at) => top.leastBits + at);
+  return { choices: { options: bits.map((count) => 2 ** count - 1) } };
+}
+
+function compareRung(part: Part, { mode, setting, channel, timer }: Resolved, hz: Exact): Rung {
+  const whole = countsOf(mode, setting.top) * grainOf(mode);
   const inverted = setting.polarity === 'inverted';
   const high = highCounts(mode, setting.top, setting.compare, inverted);
-  const of = `of ${counts}`;
+  const of = grainOf(mode) === 1 ? `of ${whole}` : `of ${whole} (1/${grainOf(mode)} counts)`;
   const doubled = mode.count === 'updown' ? '2 × ' : '';
   const extra = mode.compare?.high === 'compare+1' && mode.count === 'up' ? '+ 1 ' : '';
+  const register = written(part, channel.compare, setting);
   return {
     id: 'compare',
     label: inverted ? 'Compare, inverted' : 'Compare',
     before: inverted ? `low for ${doubled}` : `high for ${doubled}`,
     value: setting.compare,
     after: inverted ? `${extra}${of}, high ${high}` : `${extra}${of}`,
-    choices: { least: 0, most: setting.top },
-    register: wholeRegister(part, channel.compareRegister, setting.compare),
+    choices: { least: 0, most: compareMost(mode, setting.top, timer.width) },
+    ...(register ? { register } : {}),
     hz,
   };
 }
@@ -100,18 +114,24 @@ export function ladderOf(part: Part, path: ClockPath, setting: Setting): Rung[] 
   const resolved = resolveSetting(part, setting);
   const clock = clockOf(path, resolved.timer.clock);
   const { frequency } = produce(part, setting, clock);
-  const register = selected(resolved.prescaler.writes);
+  const { prescaler: able } = resolved.timer;
+  const register = selected(part, resolved.division.writes, setting);
+  const { least, most } = divisionRange(able);
+  const counterHz = clock.mul(resolved.division.scale).div(resolved.division.n);
   const prescaler: Rung = {
     id: 'prescaler',
     label: 'Prescaler',
     before: '÷',
     value: setting.prescaler,
     after: '',
-    choices: { options: resolved.timer.prescalers.map((one) => one.divide) },
+    choices:
+      able.kind === 'list'
+        ? { options: able.options.map((one) => one.divide) }
+        : { least: least / able.scale, most: most / able.scale, step: 1 / able.scale },
     ...(register ? { register } : {}),
-    hz: clock.div(setting.prescaler),
+    hz: counterHz,
   };
-  const rungs = [...clockRungs(path, resolved.timer.clock), prescaler, topRung(part, resolved, clock)];
+  const rungs = [...clockRungs(path, resolved.timer.clock), prescaler, topRung(part, resolved, counterHz)];
   if (setting.drive === 'compare') return [...rungs, compareRung(part, resolved, frequency)];
   return [
     ...rungs,

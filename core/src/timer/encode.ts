@@ -18,9 +18,15 @@ export type RegisterWrite = {
 function valueOf(value: number | Encoded, setting: Setting | undefined): number {
   if (typeof value === 'number') return value;
   if (!setting) throw new RangeError(`a value taken from the ${value.of} needs a setting`);
-  const base =
-    value.of === 'top' ? setting.top : value.of === 'compare' ? setting.compare : setting.prescaler;
-  return base + (value.bias ?? 0);
+  const base = {
+    top: setting.top,
+    compare: setting.compare,
+    divide: setting.prescaler,
+    bits: Math.log2(setting.top + 1),
+  }[value.of];
+  const whole = base * (value.scale ?? 1) + (value.bias ?? 0);
+  const shifted = Math.floor(whole / 2 ** (value.shift ?? 0));
+  return value.keep === undefined ? shifted : shifted % 2 ** value.keep;
 }
 
 /** Writes as a list; values that a setting decides need one. */
@@ -31,23 +37,25 @@ export function fieldWrites(writes: Writes, setting: Setting | undefined): Field
   });
 }
 
-/** Every field a setting decides, on the timer and on the pin (a low output), in no particular order. */
+/** Every field a setting decides, on the timer and on the pin (low until the timer drives it), in no particular order. */
 export function settingWrites(part: Part, setting: Setting): FieldWrite[] {
-  const { mode, channel, output, prescaler } = resolveSetting(part, setting);
+  const { timer, mode, channel, output, division } = resolveSetting(part, setting);
   const pin = pinOf(part, setting.pin);
   const writes: Writes = {
-    [pin.latch]: 0,
-    [pin.direction]: 1,
+    ...timer.power,
+    ...pin.idle,
+    ...pin.enable,
     ...mode.writes,
-    ...prescaler.writes,
+    ...division.writes,
     ...output.writes,
+    ...channel.compare,
+    ...(mode.top.kind === 'fixed' ? {} : mode.top.writes),
   };
-  if (mode.top.kind !== 'fixed') writes[mode.top.register] = { of: 'top' };
-  writes[channel.compareRegister] ??= { of: 'compare' };
   return fieldWrites(writes, setting);
 }
 
-function place(register: Register, field: string | null): { shift: number; mask: number } {
+/** Where a field (null: the whole register) lies. @throws RangeError when the register has none of that name. */
+export function placeOf(register: Register, field: string | null): { shift: number; mask: number } {
   const bits = field === null ? ([register.width - 1, 0] as const) : register.fields[field];
   if (!bits) throw new RangeError(`${register.name} has no field ${field}`);
   const [most, least] = bits;
@@ -69,7 +77,7 @@ export function registerWrite(part: Part, name: string, writes: readonly FieldWr
     fields: [],
   };
   for (const { field, value } of writes) {
-    const { shift, mask } = place(register, field);
+    const { shift, mask } = placeOf(register, field);
     if (value < 0 || value * 2 ** shift > mask)
       throw new RangeError(`${value} does not fit ${name}.${field ?? 'value'}`);
     result.value += value * 2 ** shift;

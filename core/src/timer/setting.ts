@@ -1,5 +1,6 @@
 import { channelOf, modeOf, NotOnPart, timerOf } from '../part/find.ts';
-import type { Channel, Mode, Output, Part, Timer, Writes } from '../part/schema.ts';
+import type { Channel, Mode, Output, Part, Timer } from '../part/schema.ts';
+import { divisionOf, divisionText, type Division } from './prescale.ts';
 
 /** The methods of producing a signal that a timer's hardware does by itself. */
 export type Drive = 'compare' | 'toggle';
@@ -13,6 +14,7 @@ export type Setting = {
   pin: string;
   /** Inverted outputs are low where normal ones are high. Absent means normal. */
   polarity?: 'normal' | 'inverted';
+  /** What the clock is divided by; a divider with a fraction may have one here too (38.25). */
   prescaler: number;
   top: number;
   compare: number;
@@ -25,7 +27,7 @@ export type Resolved = {
   mode: Mode;
   channel: Channel;
   output: Output;
-  prescaler: { divide: number; writes: Writes };
+  division: Division;
 };
 
 /** Thrown when a setting is not possible on a part; `key` is the field at fault. */
@@ -39,7 +41,10 @@ export class SettingError extends Error {
 
 /** The least and the greatest top of a mode. */
 export function topRange(mode: Mode): { least: number; most: number } {
-  return mode.top.kind === 'fixed' ? { least: mode.top.value, most: mode.top.value } : mode.top;
+  const { top } = mode;
+  if (top.kind === 'fixed') return { least: top.value, most: top.value };
+  if (top.kind === 'power') return { least: 2 ** top.leastBits - 1, most: 2 ** top.mostBits - 1 };
+  return top;
 }
 
 /** Whether a mode takes its top from this channel's compare register, so that both are one number. */
@@ -56,7 +61,13 @@ function checkCounts(setting: Setting, timer: Timer, mode: Mode): void {
       `The top of ${timer.name} in ${mode.name} ${range}; ${setting.top} is not possible.`,
     );
   }
-  const greatest = 2 ** timer.width - 1;
+  if (mode.top.kind === 'power' && !Number.isInteger(Math.log2(setting.top + 1))) {
+    throw new SettingError(
+      'top',
+      `The top of ${timer.name} in ${mode.name} is 2^n − 1; ${setting.top} is not.`,
+    );
+  }
+  const greatest = 2 ** (mode.compare?.bits ?? timer.width) - 1;
   if (!Number.isInteger(setting.compare) || setting.compare < 0 || setting.compare > greatest) {
     throw new SettingError(
       'compare',
@@ -103,11 +114,11 @@ export function resolveSetting(part: Part, setting: Setting): Resolved {
   const timer = look('timer', () => timerOf(part, setting.timer));
   const mode = look('mode', () => modeOf(timer, setting.mode));
   const channel = look('channel', () => channelOf(timer, setting.channel));
-  const prescaler = timer.prescalers.find((one) => one.divide === setting.prescaler);
-  if (!prescaler) {
-    const list = timer.prescalers.map((one) => one.divide).join(', ');
-    throw new SettingError('prescaler', `${timer.name} divides by ${list}, not by ${setting.prescaler}.`);
+  const division = divisionOf(timer.prescaler, setting.prescaler);
+  if (!division) {
+    const able = divisionText(timer.prescaler);
+    throw new SettingError('prescaler', `${timer.name} divides by ${able}, not by ${setting.prescaler}.`);
   }
   checkCounts(setting, timer, mode);
-  return { setting, timer, mode, channel, output: outputOf(setting, channel, mode), prescaler };
+  return { setting, timer, mode, channel, output: outputOf(setting, channel, mode), division };
 }

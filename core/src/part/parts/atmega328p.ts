@@ -51,8 +51,8 @@ function clockSelect(n: number, code: number): Writes {
   };
 }
 
-function prescalers(n: number, divides: readonly number[]): Timer['prescalers'] {
-  return divides.map((divide, at) => ({ divide, writes: clockSelect(n, at + 1) }));
+function prescaler(n: number, divides: readonly number[]): Timer['prescaler'] {
+  return { kind: 'list', options: divides.map((divide, at) => ({ divide, writes: clockSelect(n, at + 1) })) };
 }
 
 /** The waveform generation bits: 3 on the 8-bit timers, 4 on the 16-bit one; the lower two live in register A. */
@@ -74,7 +74,7 @@ function channel(n: number, letter: 'A' | 'B', pin: string, vector: number): Cha
   return {
     id: `OC${n}${letter}`,
     name: `OC${n}${letter}`,
-    compareRegister: `OCR${n}${letter}`,
+    compare: { [`OCR${n}${letter}`]: { of: 'compare' } },
     outputs: [
       { pin, drive: 'compare', polarity: 'normal', writes: outputMode(n, letter, 2) },
       { pin, drive: 'compare', polarity: 'inverted', writes: outputMode(n, letter, 3) },
@@ -94,12 +94,14 @@ const ICR_UPDOWN = { top: 'immediate', compare: 'top' } as const;
 /** Modes of the 8-bit timers; the waveform code of the datasheet's table stands in each name. */
 function narrowModes(n: number): Mode[] {
   const [a, b] = [`OC${n}A`, `OC${n}B`];
-  const topA = { kind: 'channel', channel: a, register: `OCR${n}A`, most: 255 } as const;
+  const topA = { kind: 'channel', channel: a, writes: { [`OCR${n}A`]: { of: 'top' } }, most: 255 } as const;
   return [
     {
       id: 'fast',
       name: 'fast PWM, top 0xFF (WGM 3)',
       count: 'up',
+      base: 1,
+      lag: 1,
       top: { kind: 'fixed', value: 255 },
       compare: { channels: [a, b], high: 'compare+1' },
       update: FIXED_UP,
@@ -109,6 +111,8 @@ function narrowModes(n: number): Mode[] {
       id: 'fast-ocra',
       name: `fast PWM, top OCR${n}A (WGM 7)`,
       count: 'up',
+      base: 1,
+      lag: 1,
       top: { ...topA, least: 1 },
       compare: { channels: [b], high: 'compare+1' },
       toggle: { channels: [a] },
@@ -119,6 +123,8 @@ function narrowModes(n: number): Mode[] {
       id: 'phase',
       name: 'phase-correct PWM, top 0xFF (WGM 1)',
       count: 'updown',
+      base: 0,
+      lag: 1,
       top: { kind: 'fixed', value: 255 },
       compare: { channels: [a, b], high: 'compare' },
       update: BUFFERED_TOP,
@@ -128,6 +134,8 @@ function narrowModes(n: number): Mode[] {
       id: 'phase-ocra',
       name: `phase-correct PWM, top OCR${n}A (WGM 5)`,
       count: 'updown',
+      base: 0,
+      lag: 1,
       top: { ...topA, least: 1 },
       compare: { channels: [b], high: 'compare' },
       toggle: { channels: [a] },
@@ -138,6 +146,8 @@ function narrowModes(n: number): Mode[] {
       id: 'ctc',
       name: `clear on compare, top OCR${n}A (WGM 2)`,
       count: 'up',
+      base: 1,
+      lag: 1,
       top: { ...topA, least: 0 },
       toggle: { channels: [a, b] },
       update: IMMEDIATE,
@@ -147,6 +157,8 @@ function narrowModes(n: number): Mode[] {
       id: 'normal',
       name: 'free running, top 0xFF (WGM 0)',
       count: 'up',
+      base: 1,
+      lag: 1,
       top: { kind: 'fixed', value: 255 },
       toggle: { channels: [a, b] },
       update: IMMEDIATE,
@@ -161,6 +173,8 @@ function fixedModes(kind: 'fast' | 'phase', first: number): Mode[] {
     id: `${kind}-${width}`,
     name: `${kind === 'fast' ? 'fast' : 'phase-correct'} PWM, ${width} bit (WGM ${first + at})`,
     count: kind === 'fast' ? 'up' : 'updown',
+    base: kind === 'fast' ? 1 : 0,
+    lag: 1,
     top: { kind: 'fixed', value: 2 ** width - 1 },
     compare: { channels: ['OC1A', 'OC1B'], high: kind === 'fast' ? 'compare+1' : 'compare' },
     update: kind === 'fast' ? FIXED_UP : BUFFERED_TOP,
@@ -168,8 +182,14 @@ function fixedModes(kind: 'fast' | 'phase', first: number): Mode[] {
   }));
 }
 
-const topIcr = { kind: 'register', register: 'ICR1', least: 3, most: 65535 } as const;
-const topOcr = { kind: 'channel', channel: 'OC1A', register: 'OCR1A', least: 3, most: 65535 } as const;
+const topIcr = { kind: 'register', writes: { ICR1: { of: 'top' } }, least: 3, most: 65535 } as const;
+const topOcr = {
+  kind: 'channel',
+  channel: 'OC1A',
+  writes: { OCR1A: { of: 'top' } },
+  least: 3,
+  most: 65535,
+} as const;
 const both = ['OC1A', 'OC1B'] as const;
 
 const wideModes: Mode[] = [
@@ -177,6 +197,8 @@ const wideModes: Mode[] = [
     id: 'fast-icr',
     name: 'fast PWM, top ICR1 (WGM 14)',
     count: 'up',
+    base: 1,
+    lag: 1,
     top: topIcr,
     compare: { channels: both, high: 'compare+1' },
     toggle: { channels: ['OC1A'] },
@@ -187,6 +209,8 @@ const wideModes: Mode[] = [
     id: 'fast-ocra',
     name: 'fast PWM, top OCR1A (WGM 15)',
     count: 'up',
+    base: 1,
+    lag: 1,
     top: topOcr,
     compare: { channels: ['OC1B'], high: 'compare+1' },
     toggle: { channels: ['OC1A'] },
@@ -198,6 +222,8 @@ const wideModes: Mode[] = [
     id: 'phase-freq-icr',
     name: 'phase and frequency correct PWM, top ICR1 (WGM 8)',
     count: 'updown',
+    base: 0,
+    lag: 1,
     top: topIcr,
     compare: { channels: both, high: 'compare' },
     update: { top: 'immediate', compare: 'bottom' },
@@ -207,6 +233,8 @@ const wideModes: Mode[] = [
     id: 'phase-icr',
     name: 'phase-correct PWM, top ICR1 (WGM 10)',
     count: 'updown',
+    base: 0,
+    lag: 1,
     top: topIcr,
     compare: { channels: both, high: 'compare' },
     update: ICR_UPDOWN,
@@ -216,6 +244,8 @@ const wideModes: Mode[] = [
     id: 'phase-freq-ocra',
     name: 'phase and frequency correct PWM, top OCR1A (WGM 9)',
     count: 'updown',
+    base: 0,
+    lag: 1,
     top: topOcr,
     compare: { channels: ['OC1B'], high: 'compare' },
     toggle: { channels: ['OC1A'] },
@@ -226,6 +256,8 @@ const wideModes: Mode[] = [
     id: 'phase-ocra',
     name: 'phase-correct PWM, top OCR1A (WGM 11)',
     count: 'updown',
+    base: 0,
+    lag: 1,
     top: topOcr,
     compare: { channels: ['OC1B'], high: 'compare' },
     toggle: { channels: ['OC1A'] },
@@ -237,6 +269,8 @@ const wideModes: Mode[] = [
     id: 'ctc-icr',
     name: 'clear on compare, top ICR1 (WGM 12)',
     count: 'up',
+    base: 1,
+    lag: 1,
     top: { ...topIcr, least: 0 },
     toggle: { channels: both },
     update: IMMEDIATE,
@@ -246,6 +280,8 @@ const wideModes: Mode[] = [
     id: 'ctc',
     name: 'clear on compare, top OCR1A (WGM 4)',
     count: 'up',
+    base: 1,
+    lag: 1,
     top: { ...topOcr, least: 0 },
     toggle: { channels: both },
     update: IMMEDIATE,
@@ -255,6 +291,8 @@ const wideModes: Mode[] = [
     id: 'normal',
     name: 'free running, top 0xFFFF (WGM 0)',
     count: 'up',
+    base: 1,
+    lag: 1,
     top: { kind: 'fixed', value: 65535 },
     toggle: { channels: both },
     update: IMMEDIATE,
@@ -285,7 +323,7 @@ const timers: Timer[] = [
     name: 'Timer 0',
     width: 8,
     clock: 'io',
-    prescalers: prescalers(0, [1, 8, 64, 256, 1024]),
+    prescaler: prescaler(0, [1, 8, 64, 256, 1024]),
     modes: narrowModes(0),
     channels: [channel(0, 'A', 'PD6', 14), channel(0, 'B', 'PD5', 15)],
     counter: 'TCNT0',
@@ -298,7 +336,7 @@ const timers: Timer[] = [
     name: 'Timer 1',
     width: 16,
     clock: 'io',
-    prescalers: prescalers(1, [1, 8, 64, 256, 1024]),
+    prescaler: prescaler(1, [1, 8, 64, 256, 1024]),
     modes: wideModes,
     channels: [channel(1, 'A', 'PB1', 11), channel(1, 'B', 'PB2', 12)],
     counter: 'TCNT1',
@@ -314,7 +352,7 @@ const timers: Timer[] = [
     name: 'Timer 2',
     width: 8,
     clock: 'io',
-    prescalers: prescalers(2, [1, 8, 32, 64, 128, 256, 1024]),
+    prescaler: prescaler(2, [1, 8, 32, 64, 128, 256, 1024]),
     modes: narrowModes(2),
     channels: [channel(2, 'A', 'PB3', 7), channel(2, 'B', 'PD3', 8)],
     counter: 'TCNT2',
@@ -409,8 +447,8 @@ const pins: Pin[] = Object.entries(places).flatMap(([port, list]) =>
     port: `PORT${port}`,
     bit,
     package: { DIP28: dip28, TQFP32: tqfp32 },
-    latch: `PORT${port}.PORT${port}${bit}`,
-    direction: `DDR${port}.DD${port}${bit}`,
+    idle: { [`PORT${port}.PORT${port}${bit}`]: 0 },
+    enable: { [`DDR${port}.DD${port}${bit}`]: 1 },
     ...(notes[`P${port}${bit}`] ? { note: notes[`P${port}${bit}`] } : {}),
   })),
 );
@@ -429,4 +467,5 @@ export const atmega328p: Part = {
   limits: { pinMilliamps: 40, maxHz: 20000000 },
   code: { headers: ['<avr/io.h>'] },
   verified: true,
+  source: 'the header of the AVR compiler library',
 };

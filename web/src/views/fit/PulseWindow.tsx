@@ -112,7 +112,7 @@ export function PulseWindow({ desk }: { desk: SignalDesk }) {
   const idealPeriod = wanted.periodS ?? periodS;
   const constant = wave.level !== undefined;
   const shown = constant || wanted.duty === 0 || wanted.duty === 1 ? 'periods' : look;
-  const countS = wave.tickS * outcome.setting.prescaler;
+  const { countS } = wave;
   const { from, to } = frameOf(shown, periodS, idealPeriod * wanted.duty, countS);
   const x = scaleLinear([from, to], [SIZE.left, SIZE.right]);
   const level = (high: boolean): number => (high ? SIZE.high : SIZE.low);

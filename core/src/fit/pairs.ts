@@ -1,0 +1,96 @@
+/** A divider n and a top that together come near a period of n x unit x (top + shift) ticks. */
+export type Pair = { n: number; top: number };
+
+/** A search over a range of dividers, each with its best top. All lengths in ticks, whole numbers but for the period. */
+export type PairSearch = {
+  unit: number;
+  shift: number;
+  n: { least: number; most: number };
+  tops: { least: number; most: number };
+  /** Parts of a clock that n counts; whole clocks alone are tried where all parts would be too many. */
+  scale: number;
+  period: number;
+  /** Relative distance up to which settings count as within reach. */
+  reach: number;
+};
+
+/** So many dividers are tried one by one; beyond, whole clocks are, and the fraction is fitted afterwards. */
+const MOST_TRIED = 400_000;
+
+/** At the most so many exact pairs are listed, those with the most counts first. */
+const MOST_EXACT = 64;
+
+/** Pairs whose counts lie within this factor of each other share a place; the best of them is listed. */
+const PLACE = 1.04;
+
+function held(value: number, least: number, most: number): number {
+  return Math.min(most, Math.max(least, value));
+}
+
+/** Counts (top + shift) on either side of the wanted ones; the nearer by frequency, and its relative error. */
+function nearestCounts(wanted: number, least: number, most: number): { counts: number; error: number } {
+  const below = held(Math.floor(wanted), least, most);
+  const above = held(below + 1, least, most);
+  const lower = Math.abs(wanted / below - 1);
+  const upper = Math.abs(wanted / above - 1);
+  return lower <= upper ? { counts: below, error: lower } : { counts: above, error: upper };
+}
+
+/**
+ * For every divider the counts that come nearest to the period; of these all that nothing beats (no divider has as many
+ * counts at a smaller error), the best of each place, and exact ones. Dividers ascend, so counts descend, and one pass
+ * finds the front. `finest` is the least divider that reaches the period.
+ */
+export function rangePairs(search: PairSearch): { pairs: Pair[]; finest: number; considered: number } {
+  const { unit, shift, n, tops, scale, period, reach } = search;
+  const least = Math.max(1, tops.least + shift);
+  const most = tops.most + shift;
+  const first = held(Math.ceil(period / (unit * most)), n.least, n.most);
+  const last = held(Math.floor(period / (unit * least)), n.least, n.most);
+  const stride = last - first > MOST_TRIED ? scale : 1;
+  const start = stride === 1 ? first : held(Math.ceil(first / stride) * stride, n.least, n.most);
+  const pairs: Pair[] = [];
+  let considered = 0;
+  let exact = 0;
+  let best = Infinity;
+  let place: (Pair & { error: number; counts: number }) | undefined;
+  let floor = Infinity;
+  const leave = (): void => {
+    if (place) pairs.push({ n: place.n, top: place.top });
+  };
+  for (let at = start; at <= last; at += stride) {
+    const wanted = period / (unit * at);
+    const { counts, error } = nearestCounts(wanted, least, most);
+    const high = Math.min(most, Math.floor(wanted * (1 + reach)));
+    considered += Math.max(0, high - Math.max(least, Math.ceil(wanted * (1 - reach))) + 1);
+    const pair = { n: at, top: counts - shift };
+    if (error < best) {
+      best = error;
+      pairs.push(pair);
+    } else if (error === 0 && exact < MOST_EXACT) {
+      pairs.push(pair);
+    }
+    if (error === 0) exact += 1;
+    if (counts < floor) {
+      leave();
+      place = { ...pair, error, counts };
+      floor = counts / PLACE;
+    } else if (place && error < place.error) {
+      place = { ...pair, error, counts };
+    }
+  }
+  leave();
+  if (pairs.length === 0)
+    pairs.push({ n: start, top: nearestCounts(period / (unit * start), least, most).counts - shift });
+  const fitted = stride === 1 ? [] : pairs.map((pair) => fitFraction(pair, search));
+  return { pairs: unique([...pairs, ...fitted]), finest: start, considered };
+}
+
+/** The divider, with its fraction, that suits the top of a pair best. */
+function fitFraction({ top }: Pair, { unit, shift, n, period }: PairSearch): Pair {
+  return { n: held(Math.round(period / (unit * (top + shift))), n.least, n.most), top };
+}
+
+function unique(pairs: readonly Pair[]): Pair[] {
+  return [...new Map(pairs.map((pair) => [`${pair.n} ${pair.top}`, pair])).values()];
+}
