@@ -88,7 +88,7 @@ describe('bad input: one sentence with the place', () => {
     ['signals.3.target.minSteps', 1.5, 'signals[3].target.minSteps', /must be a whole number, and is 1.5/],
     ['signals.1.target.duty', 1.2, 'signals[1].target.duty', /must be 1 or less, and is 1.2/],
     ['signals', {}, 'signals', /must be a list/],
-    ['part', 'abacus', 'part', /no part “abacus” is known; there are atmega328p/],
+    ['part', 'abacus', 'part', /no part “abacus” is known; there are atmega328p, /],
     ['version', 2, 'version', /must be 1, and is 2/],
     ['clock.source', 'sun', 'clock.source', /no clock source “sun”; it has crystal/],
     ['clock.sourceHz', 99e6, 'clock.sourceHz', /may run from 400 kHz to 20 MHz, not at 99 MHz/],

@@ -68,7 +68,7 @@ describe('the ladder', () => {
     ]);
     expect(ladder[3]?.register).toEqual({ name: 'ICR1', value: 15624, width: 16 });
     expect(frequencyExact).toBe('1');
-    expect(clockPhrase(path)).toBe('8 MHz internal RC oscillator ±10 % ÷ 8 = 1 MHz');
+    expect(clockPhrase(path, 'io')).toBe('8 MHz internal RC oscillator ±10 % ÷ 8 = 1 MHz');
   });
 
   it('warns that the internal oscillator cannot hold 0.2 %, however exact the divider', () => {

@@ -2,7 +2,9 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PARTS } from '../src/part/catalogue.ts';
 import { pinOf, registerOf, timerOf, timerPins } from '../src/part/find.ts';
+import { atmega2560 } from '../src/part/parts/atmega2560.ts';
 import { atmega328p } from '../src/part/parts/atmega328p.ts';
+import { attiny85 } from '../src/part/parts/attiny85.ts';
 import type { Interrupt, Timer, Writes } from '../src/part/schema.ts';
 
 type Facts = {
@@ -10,24 +12,26 @@ type Facts = {
   vectors: Record<string, number>;
 };
 
-const facts = JSON.parse(readFileSync(join(__dirname, 'facts/atmega328p.json'), 'utf8')) as Facts;
+function factsOf(id: string): Facts {
+  return JSON.parse(readFileSync(join(__dirname, `facts/${id}.json`), 'utf8')) as Facts;
+}
 
-describe('ATmega328P against its header', () => {
-  it.each(atmega328p.registers.map((register) => [register.name, register] as const))(
-    '%s',
-    (name, register) => {
-      const fact = facts.registers[name];
-      expect(fact).toBeDefined();
-      expect(register.address).toBe(Number(fact?.address));
-      expect(register.width).toBe(fact?.width);
-      for (const [field, [most, least]] of Object.entries(register.fields)) {
-        expect([field, most, least]).toEqual([field, fact?.bits[field], fact?.bits[field]]);
-      }
-    },
-  );
+describe.each([atmega328p, atmega2560, attiny85])('$name against the header of its compiler', (part) => {
+  const facts = factsOf(part.id);
+
+  it.each(part.registers.map((register) => [register.name, register] as const))('%s', (name, register) => {
+    const fact = facts.registers[name];
+    expect(fact).toBeDefined();
+    expect(register.address).toBe(Number(fact?.address));
+    expect(register.width).toBe(fact?.width);
+    for (const [field, [most, least]] of Object.entries(register.fields)) {
+      const position = fact?.bits[field] ?? fact?.bits[field.replace(/^PORT/, 'P')];
+      expect([field, most, least]).toEqual([field, position, position]);
+    }
+  });
 
   it('has the vectors of the header', () => {
-    const interrupts: Interrupt[] = atmega328p.timers.flatMap((timer) => [
+    const interrupts: Interrupt[] = part.timers.flatMap((timer) => [
       ...Object.values(timer.interrupts),
       ...timer.channels.flatMap((channel) => channel.interrupt ?? []),
     ]);

@@ -1,27 +1,39 @@
 import { exact, exactText, type Exact } from '../quantity/exact.ts';
 import { printHz, printPpm } from '../quantity/print.ts';
-import type { ClockDivider, ClockNode, ClockSource, Part } from '../part/schema.ts';
+import { divisionOf, divisionText } from '../part/division.ts';
+import type {
+  ClockFactor,
+  ClockLimit,
+  ClockNode,
+  ClockSource,
+  Part,
+  StartStep,
+  Writes,
+} from '../part/schema.ts';
 
-/** The clock part of a plan: which source, how fast it is, and what the dividers of the path are set to. */
+/** The clock part of a plan: which source, how fast it is, and what the nodes of the path are set to. */
 export type ClockSetting = {
   source: string;
   sourceHz: number | string;
   /** What the source is off by at most, in ppm; the part's figure where absent. */
   tolerancePpm?: number;
-  /** Divider by node id; a node that is not named stands at its standard value. */
-  settings?: Record<string, number>;
+  /** Divider or multiplier, or the id of the clock that is taken, by node id; standard values where absent. */
+  settings?: Record<string, number | string>;
 };
 
 /** A step of the path for people to read: what happens and which frequency results. */
-export type ClockStep = { node: string; name: string; divide: number; hz: Exact };
+export type ClockStep = { node: string; name: string; sign: '' | '÷' | '×' | '→'; by: number; hz: Exact };
 
-/** A resolved path: every node's frequency in Hz, the tolerance of them all, and the steps from source to node. */
+/** A clock at a node: its frequency in Hz, what it may be off by, and the steps that lead to it. */
+export type Clock = { hz: Exact; tolerancePpm: number; steps: ClockStep[] };
+
+/** A resolved path: the source, the clock at every node that runs, and the writes that set each node up. */
 export type ClockPath = {
   source: ClockSource;
-  tolerancePpm: number;
-  hz: Map<string, Exact>;
-  steps: ClockStep[];
-  dividers: { node: ClockDivider; divide: number }[];
+  clocks: Map<string, Clock>;
+  writes: { node: ClockFactor; by: number; writes: Writes }[];
+  /** Steps that start and select clocks which are not there after reset. */
+  starts: { name: string; steps: readonly StartStep[] }[];
 };
 
 /** Thrown when a clock setting is not possible on the part; `key` is the place within the setting. */
@@ -57,15 +69,25 @@ function checkSource(source: ClockSource, hz: Exact): void {
   );
 }
 
-function divideOf(node: ClockDivider, setting: ClockSetting): number {
-  const divide = setting.settings?.[node.id] ?? node.standard;
-  if (node.options.some((option) => option.divide === divide)) return divide;
-  const options = node.options.map((option) => option.divide).join(', ');
-  throw new ClockError(`settings.${node.id}`, `The ${node.name} divides by ${options}, not by ${divide}.`);
+function checkLimit(node: ClockNode, limit: ClockLimit | undefined, hz: Exact): void {
+  if (!limit) return;
+  const { name, least, most } = limit;
+  const key = `settings.${node.id}`;
+  if (most !== undefined && hz.compare(most) > 0) {
+    throw new ClockError(key, `${name} ${printHz(hz.valueOf())} is above its ${printHz(most)}.`);
+  }
+  if (least !== undefined && hz.compare(least) < 0) {
+    throw new ClockError(key, `${name} ${printHz(hz.valueOf())} is below its ${printHz(least)}.`);
+  }
 }
 
 function refuseUnknown(part: Part, setting: ClockSetting): void {
-  const known = part.clocks.filter((node) => node.kind === 'divider').map((node) => node.id);
+  const known = part.clocks
+    .filter(
+      (node) =>
+        node.kind === 'divider' || node.kind === 'multiplier' || (node.kind === 'choice' && node.standard),
+    )
+    .map((node) => node.id);
   const wrong = Object.keys(setting.settings ?? {}).find((key) => !known.includes(key));
   if (wrong === undefined) return;
   throw new ClockError(
@@ -74,52 +96,114 @@ function refuseUnknown(part: Part, setting: ClockSetting): void {
   );
 }
 
+type Walk = { part: Part; setting: ClockSetting; path: ClockPath };
+
+function inputOf({ path }: Walk, node: ClockNode, from: string): Clock | undefined {
+  const clock = path.clocks.get(from);
+  return clock && { ...clock, steps: [...clock.steps] };
+}
+
+function resolveChoice(walk: Walk, node: Extract<ClockNode, { kind: 'choice' }>): Clock | undefined {
+  const { setting, path } = walk;
+  if (node.standard === undefined) {
+    return node.from.includes(path.source.id) ? inputOf(walk, node, path.source.id) : undefined;
+  }
+  const taken = setting.settings?.[node.id] ?? node.standard;
+  const key = `settings.${node.id}`;
+  if (typeof taken !== 'string' || !node.from.includes(taken)) {
+    throw new ClockError(key, `The ${node.name} takes ${node.from.join(', ')}, not ${taken}.`);
+  }
+  const clock = inputOf(walk, node, taken);
+  if (!clock)
+    throw new ClockError(key, `The ${node.name} takes ${taken}, which does not run with this source.`);
+  checkLimit(node, node.limit, clock.hz);
+  const steps = node.start?.[taken];
+  if (steps) walk.path.starts.push({ name: node.name, steps });
+  return clock;
+}
+
+function resolveFactor(walk: Walk, node: ClockFactor): Clock | undefined {
+  const clock = inputOf(walk, node, node.from);
+  const by = walk.setting.settings?.[node.id] ?? node.standard;
+  const division = typeof by === 'number' ? divisionOf(node.by, by) : undefined;
+  const verb = node.kind === 'divider' ? 'divides' : 'multiplies';
+  if (!division) {
+    throw new ClockError(
+      `settings.${node.id}`,
+      `The ${node.name} ${verb} by ${divisionText(node.by)}, not by ${by}.`,
+    );
+  }
+  if (!clock) return undefined;
+  const factor = exact(division.n).div(division.scale);
+  const hz = node.kind === 'divider' ? clock.hz.div(factor) : clock.hz.mul(factor);
+  checkLimit(node, node.limit, hz);
+  walk.path.writes.push({ node, by: division.divide, writes: division.writes });
+  const sign = node.kind === 'divider' ? '÷' : '×';
+  const step: ClockStep = { node: node.id, name: node.name, sign, by: division.divide, hz };
+  return { ...clock, hz, steps: [...clock.steps, step] };
+}
+
+function resolveDoubler(walk: Walk, node: Extract<ClockNode, { kind: 'doubler' }>): Clock | undefined {
+  const clock = inputOf(walk, node, node.from);
+  const divider = walk.path.writes.find((one) => one.node.id === node.unless);
+  if (!clock || !divider || divider.by === 1) return clock;
+  const hz = clock.hz.mul(2);
+  return { ...clock, hz, steps: [...clock.steps, { node: node.id, name: node.name, sign: '×', by: 2, hz }] };
+}
+
 /**
- * Every node's exact frequency for a clock setting: divider f_out = f_in / divide, choice f_out = f of the taken input.
- * The nodes stand in the part in the order of the path. @throws ClockError with the place and the limit that is broken.
+ * Every node's exact frequency for a clock setting: divider f_out = f_in / n, multiplier f_out = f_in x n, doubler
+ * f_out = 2 f_in unless its divider is 1, choice f_out = f of the taken input. Nodes whose input does not run do not run.
+ * @throws ClockError with the place and the limit that is broken.
  */
 export function clockPath(part: Part, setting: ClockSetting): ClockPath {
   refuseUnknown(part, setting);
   const source = sourceOf(part, setting.source);
   const sourceHz = exact(setting.sourceHz);
   checkSource(source, sourceHz);
-  const hz = new Map<string, Exact>([[source.id, sourceHz]]);
-  const steps: ClockStep[] = [{ node: source.id, name: source.name, divide: 1, hz: sourceHz }];
-  const dividers: ClockPath['dividers'] = [];
-  const input = (node: ClockNode, from: string): Exact => {
-    const found = hz.get(from);
-    if (!found) throw new ClockError('source', `${node.name} is fed by ${from}, which does not run.`);
-    return found;
-  };
+  const path: ClockPath = { source, clocks: new Map(), writes: [], starts: [] };
+  const walk: Walk = { part, setting, path };
+  const start = (node: ClockSource, hz: Exact, tolerancePpm: number): Clock => ({
+    hz,
+    tolerancePpm,
+    steps: [{ node: node.id, name: node.name, sign: '', by: 1, hz }],
+  });
   for (const node of part.clocks) {
-    if (node.kind === 'choice' && node.from.includes(source.id)) hz.set(node.id, input(node, source.id));
-    if (node.kind === 'divider') {
-      const divide = divideOf(node, setting);
-      const result = input(node, node.from).div(divide);
-      hz.set(node.id, result);
-      dividers.push({ node, divide });
-      steps.push({ node: node.id, name: node.name, divide, hz: result });
-    }
+    let clock: Clock | undefined;
+    if (node.kind === 'source') {
+      const own = node.id === source.id;
+      if (own) clock = start(node, sourceHz, setting.tolerancePpm ?? node.tolerancePpm);
+      else if (node.always && typeof node.hz === 'number')
+        clock = start(node, exact(node.hz), node.tolerancePpm);
+    } else if (node.kind === 'choice') clock = resolveChoice(walk, node);
+    else if (node.kind === 'doubler') clock = resolveDoubler(walk, node);
+    else clock = resolveFactor(walk, node);
+    if (clock) path.clocks.set(node.id, clock);
   }
-  return { source, tolerancePpm: setting.tolerancePpm ?? source.tolerancePpm, hz, steps, dividers };
+  return path;
+}
+
+/** The clock at a node: of a timer, of the CPU. @throws ClockError when that node does not run. */
+export function clockAt(path: ClockPath, node: string): Clock {
+  const clock = path.clocks.get(node);
+  if (!clock) throw new ClockError('source', `The clock “${node}” does not run with this setting.`);
+  return clock;
 }
 
 /** The frequency that feeds a timer or the CPU, in Hz. @throws ClockError when that node does not run. */
 export function clockOf(path: ClockPath, node: string): Exact {
-  const hz = path.hz.get(node);
-  if (!hz) throw new ClockError('source', `The clock “${node}” does not run with this setting.`);
-  return hz;
+  return clockAt(path, node).hz;
 }
 
-/** The path as one phrase: "16 MHz crystal ±50 ppm ÷ 8 = 2 MHz". */
-export function clockPhrase(path: ClockPath): string {
-  const first = path.steps[0];
-  const last = path.steps[path.steps.length - 1];
-  if (!first || !last) return '';
-  const divisions = path.steps.filter((step) => step.divide !== 1).map((step) => ` ÷ ${step.divide}`);
-  const result = divisions.length > 0 ? ` = ${printHz(last.hz.valueOf())}` : '';
-  const tolerance = printPpm(path.tolerancePpm).replace('+', '±').replace('exact', '±0');
-  return `${printHz(first.hz.valueOf())} ${path.source.name} ${tolerance}${divisions.join('')}${result}`;
+/** The way to a node as one phrase: "8 MHz crystal ±30 ppm ÷ 8 × 336 ÷ 4 = 84 MHz". Steps by one are left out. */
+export function clockPhrase(path: ClockPath, node: string): string {
+  const { hz, tolerancePpm, steps } = clockAt(path, node);
+  const [first, ...rest] = steps;
+  if (!first) return '';
+  const factors = rest.filter((step) => step.by !== 1).map((step) => ` ${step.sign} ${step.by}`);
+  const result = factors.length > 0 ? ` = ${printHz(hz.valueOf())}` : '';
+  const tolerance = printPpm(tolerancePpm).replace('+', '±').replace('exact', '±0');
+  return `${printHz(first.hz.valueOf())} ${first.name} ${tolerance}${factors.join('')}${result}`;
 }
 
 /** A node's frequency as exact text, for output that must not round. */

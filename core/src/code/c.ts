@@ -9,7 +9,7 @@ import { fieldWrites, settingWrites, type FieldWrite } from '../timer/encode.ts'
 import { produce } from '../timer/produce.ts';
 import { resolveSetting, type Setting } from '../timer/setting.ts';
 import { conflictSentence, mergeWrites } from './merge.ts';
-import { changes, compareStores, definitions, hasHeaders, plainWrites, store } from './statement.ts';
+import { changes, compareStores, definitions, hasHeaders, plainWrites, store, waitFor } from './statement.ts';
 
 /** One signal as the code needs it: its name, its sentence, and the setting that produces it. */
 export type CodeSignal = { name: string; sentence: string; setting: Setting };
@@ -59,20 +59,29 @@ function timerLines(part: Part, timer: Timer, writes: readonly FieldWrite[]): st
   return [`/* ${timer.name} */`, ...lines, ''];
 }
 
+/** The dividers of the clock path, for parts whose headers name their registers; elsewhere start-up code sets them. */
 function clockLines(part: Part, path: ClockPath): string[] {
-  return path.dividers.flatMap(({ node, divide }) => {
-    const option = node.options.find((one) => one.divide === divide);
-    const target = fieldWrites(option?.writes ?? {}, undefined);
+  if (!hasHeaders(part)) return [];
+  const factors = path.writes.flatMap(({ node, by, writes }) => {
+    const target = fieldWrites(writes, undefined);
     const [first] = target;
     if (!first) return [];
     const unlock = fieldWrites(node.unlock ?? {}, undefined);
     return [
-      `/* ${commentText(node.name)}: ${divide}. ${commentText(node.note ?? '')} */`,
+      `/* ${commentText(node.name)}: ${by}. ${commentText(node.note ?? '')} */`,
       ...(unlock.length > 0 ? [store(part, first.register, unlock)] : []),
       store(part, first.register, target),
       '',
     ];
   });
+  const starts = path.starts.flatMap(({ name, steps }) => [
+    `/* ${commentText(name)} */`,
+    ...steps.flatMap((step) =>
+      'set' in step ? changes(part, plainWrites([step.set])) : [waitFor(step.until)],
+    ),
+    '',
+  ]);
+  return [...factors, ...starts];
 }
 
 /** Power for the timers and pins, then the pins as they are to be before their timers run, with their outputs selected. */
@@ -135,7 +144,7 @@ function sourceText(
   ];
   const header = [
     name,
-    `${part.name}, ${clockPhrase(path)}`,
+    `${part.name}, ${clockPhrase(path, part.cpu.clock)}`,
     '',
     ...signals.flatMap((signal) => derivation(part, path, signal)),
   ];

@@ -94,3 +94,9 @@ export function definitions(part: Part, text: string): string[] {
 export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[] {
   return sets.flatMap((writes) => (writes ? fieldWrites(writes, undefined) : []));
 }
+
+/** A loop that waits until a bit of a register is set; by the names of the part's headers. */
+export function waitFor(field: string): string {
+  const [register = '', name = ''] = field.split('.');
+  return `while (!(${register} & ${bit(name)})) { }`;
+}

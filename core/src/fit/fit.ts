@@ -2,7 +2,7 @@ import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerPins } from '../part/find.ts';
 import type { Part, Timer } from '../part/schema.ts';
 import type { Goal } from '../target/goal.ts';
-import { scaleOf } from '../timer/prescale.ts';
+import { scaleOf } from '../part/division.ts';
 import { topRange } from '../timer/setting.ts';
 import { candidateOf, rateTop, tickGoal, type Candidate, type Rating, type TickGoal } from './candidate.ts';
 import { lanesOf } from './lanes.ts';

@@ -1,5 +1,5 @@
 import { grainOf, runsOf } from '../timer/count.ts';
-import { divisionRange } from '../timer/prescale.ts';
+import { divisionRange } from '../part/division.ts';
 import { topRange } from '../timer/setting.ts';
 import type { Mode } from '../part/schema.ts';
 import type { TickGoal } from './candidate.ts';

@@ -1,7 +1,7 @@
 import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../quantity/print.ts';
 import type { Goal } from '../target/goal.ts';
 import { grainOf, runsOf, stepsOf } from '../timer/count.ts';
-import { divisionRange, scaleOf } from '../timer/prescale.ts';
+import { divisionRange, scaleOf } from '../part/division.ts';
 import { topRange } from '../timer/setting.ts';
 import type { Candidate, TickGoal } from './candidate.ts';
 import { laneOf, type Lane } from './tops.ts';

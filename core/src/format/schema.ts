@@ -57,7 +57,6 @@ const setting = Joi.object({
   pin: id,
   polarity: Joi.string().valid('normal', 'inverted'),
   prescaler: Joi.number()
-    .integer()
     .min(1)
     .max(2 ** 32)
     .required(),
@@ -89,7 +88,7 @@ export const planSchema = Joi.object({
     source: id.required(),
     sourceHz: above.required(),
     tolerancePpm: ppm,
-    settings: Joi.object().pattern(Joi.string().max(80), Joi.number()),
+    settings: Joi.object().pattern(Joi.string().max(80), Joi.alternatives().try(Joi.number(), id)),
   }).required(),
   signals: Joi.array().items(signal).max(500).unique('id').required(),
 });

@@ -1,5 +1,5 @@
 import { exactText } from '../quantity/exact.ts';
-import { clockOf, clockPath, type ClockPath } from '../clock/path.ts';
+import { clockAt, clockPath, type ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/schema.ts';
 import { checkTrace, type Check } from '../check/check.ts';
@@ -49,7 +49,7 @@ export function settingOutcome(
   signal: PlanSignal,
   setting: Setting,
 ): SignalOutcome {
-  const clock = clockOf(path, timerOf(part, setting.timer).clock);
+  const { hz: clock, tolerancePpm } = clockAt(path, timerOf(part, setting.timer).clock);
   const goal = goalOf(signal);
   const result = produce(part, setting, clock);
   const { cycle } = result;
@@ -79,8 +79,8 @@ export function settingOutcome(
       hzExact: exactText(rung.hz),
     })),
     registers: settingRegisters(part, setting),
-    checks: checkTrace(trace, goal, result.tickHz, path.tolerancePpm, result.steps),
-    slips: slipsOf(part, setting, goal, clock, path.tolerancePpm),
+    checks: checkTrace(trace, goal, result.tickHz, tolerancePpm, result.steps),
+    slips: slipsOf(part, setting, goal, clock, tolerancePpm),
   };
 }
 

@@ -27,6 +27,9 @@ export type Register = {
   fields: Record<string, readonly [number, number]>;
 };
 
+/** What a clock may be at a point of the path, in Hz, and what the sentence calls it when a setting breaks it. */
+export type ClockLimit = { name: string; least?: number; most?: number };
+
 /** An oscillator. A fixed one has one frequency, the others a range in Hz within which the user says theirs. */
 export type ClockSource = {
   kind: 'source';
@@ -35,35 +38,49 @@ export type ClockSource = {
   hz: number | readonly [number, number];
   /** What the oscillator is off by at most, in ppm, unless the plan says otherwise. */
   tolerancePpm: number;
+  /** Runs whatever the plan's source is; only for fixed ones. */
+  always?: boolean;
   note?: string;
-  writes?: Writes;
 };
 
-/** A point where one of several clocks is taken. */
+/**
+ * A point where one of several clocks is taken. With a `standard` it is a setting of its own; without one it takes the
+ * plan's source.
+ */
 export type ClockChoice = {
   kind: 'choice';
   id: string;
   name: string;
   from: readonly string[];
+  standard?: string;
+  /** What it takes to start and select each clock, step by step; nothing for those that are not named. */
+  start?: Record<string, readonly StartStep[]>;
+  limit?: ClockLimit;
   note?: string;
 };
 
-/** A division by one of a list of values. */
-export type ClockDivider = {
-  kind: 'divider';
+/** A step of starting a clock: bits to set, or a bit to wait for. */
+export type StartStep = { set: Writes } | { until: string };
+
+/** A division or a multiplication by a value of a list or a range; `standard` holds where a plan does not say one. */
+export type ClockFactor = {
+  kind: 'divider' | 'multiplier';
   id: string;
   name: string;
   from: string;
-  options: readonly { divide: number; writes: Writes }[];
-  /** Divider in force when a plan does not say one. */
+  by: Prescaler;
   standard: number;
-  /** Writes that must come directly before the divider's own. */
+  limit?: ClockLimit;
+  /** Writes that must come directly before the node's own. */
   unlock?: Writes;
   note?: string;
 };
 
-/** One node of the clock path; a timer names the node that feeds it. */
-export type ClockNode = ClockSource | ClockChoice | ClockDivider;
+/** A clock that is doubled unless the divider it hangs on divides by one. */
+export type ClockDoubler = { kind: 'doubler'; id: string; name: string; from: string; unless: string };
+
+/** One node of the clock path; a timer names the node that feeds it. Nodes stand in the order of the path. */
+export type ClockNode = ClockSource | ClockChoice | ClockFactor | ClockDoubler;
 
 /**
  * Where a mode's highest count comes from. A top taken from a channel costs that channel its compare output; a power is
@@ -100,7 +117,14 @@ export type Mode = {
    * how many compare steps a count has (4 where the duty register counts quarters), `bits` the width of the compare
    * value where it is not the timer's.
    */
-  compare?: { channels: readonly string[]; high: 'compare' | 'compare+1'; grain?: number; bits?: number };
+  compare?: {
+    channels: readonly string[];
+    high: 'compare' | 'compare+1';
+    grain?: number;
+    bits?: number;
+    /** A compare value equal to top gives the whole run, whatever `high` says. */
+    full?: 'top';
+  };
   /** Channels whose output can be toggled by the match, once a period of the counter. */
   toggle?: { channels: readonly string[] };
   /** Counts by which an output changes after the match. */
@@ -171,7 +195,7 @@ export type Part = {
   registers: readonly Register[];
   clocks: readonly ClockNode[];
   /** The clock a new plan of this part starts with. */
-  standardClock: { source: string; sourceHz: number };
+  standardClock: { source: string; sourceHz: number; settings?: Record<string, number | string> };
   timers: readonly Timer[];
   pins: readonly Pin[];
   cpu: { clock: string; entryCycles: number; exitCycles: number };

@@ -22,7 +22,8 @@ export function grainOf(mode: Mode): number {
  */
 export function compareMost(mode: Mode, top: number, width: number): number {
   const widest = 2 ** (mode.compare?.bits ?? width) - 1;
-  const plain = mode.compare?.high === 'compare+1' ? top : (top + mode.base) * grainOf(mode);
+  const atTop = mode.compare?.high === 'compare+1' || mode.compare?.full === 'top';
+  const plain = atTop ? top : (top + mode.base) * grainOf(mode);
   return Math.min(widest, plain);
 }
 
@@ -44,7 +45,8 @@ export function highCounts(mode: Mode, top: number, compare: number, inverted: b
   if (neverMatches(mode, top, compare)) return 0;
   const whole = countsOf(mode, top) * grainOf(mode);
   const extra = mode.compare?.high === 'compare+1' ? 1 : 0;
-  const high = mode.count === 'up' ? compare + extra : 2 * compare;
+  const full = mode.compare?.full === 'top' && compare >= top;
+  const high = full ? whole : mode.count === 'up' ? compare + extra : 2 * compare;
   const within = Math.min(whole, high);
   return inverted ? whole - within : within;
 }

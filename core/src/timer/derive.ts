@@ -1,10 +1,10 @@
 import type { Exact } from '../quantity/exact.ts';
-import { clockOf, type ClockPath } from '../clock/path.ts';
+import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
 import type { Mode, Part, Writes } from '../part/schema.ts';
 import { registerOf } from '../part/find.ts';
 import { compareMost, countsOf, grainOf, highCounts } from './count.ts';
 import { fieldWrites } from './encode.ts';
-import { divisionRange } from './prescale.ts';
+import { divisionRange } from '../part/division.ts';
 import { produce } from './produce.ts';
 import { resolveSetting, topRange, type Resolved, type Setting } from './setting.ts';
 
@@ -45,18 +45,17 @@ function written(part: Part, writes: Writes, setting: Setting): RungRegister | u
 
 function clockRungs(path: ClockPath, node: string): Rung[] {
   const rungs: Rung[] = [];
-  for (const step of path.steps) {
-    const source = step.node === path.source.id;
-    if (!source && step.divide === 1) continue;
+  for (const step of clockAt(path, node).steps) {
+    const source = step.sign === '';
+    if (!source && step.by === 1) continue;
     rungs.push({
       id: source ? 'source' : 'divider',
-      label: source ? step.name.charAt(0).toUpperCase() + step.name.slice(1) : 'Clock divider',
-      before: source ? '' : '÷',
-      ...(source ? {} : { value: step.divide }),
+      label: step.name.charAt(0).toUpperCase() + step.name.slice(1),
+      before: step.sign,
+      ...(source ? {} : { value: step.by }),
       after: '',
       hz: step.hz,
     });
-    if (step.node === node) break;
   }
   return rungs;
 }

@@ -1,6 +1,6 @@
 import { channelOf, modeOf, NotOnPart, timerOf } from '../part/find.ts';
 import type { Channel, Mode, Output, Part, Timer } from '../part/schema.ts';
-import { divisionOf, divisionText, type Division } from './prescale.ts';
+import { divisionOf, divisionText, type Division } from '../part/division.ts';
 
 /** The methods of producing a signal that a timer's hardware does by itself. */
 export type Drive = 'compare' | 'toggle';

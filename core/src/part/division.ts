@@ -1,4 +1,4 @@
-import type { Prescaler, Writes } from '../part/schema.ts';
+import type { Prescaler, Writes } from './schema.ts';
 
 /** A division in force: by n / scale, and the writes that select it. */
 export type Division = { divide: number; n: number; scale: number; writes: Writes };

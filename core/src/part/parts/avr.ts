@@ -1,0 +1,458 @@
+import type { Channel, ClockNode, Interrupt, Mode, Output, Pin, Register, Timer, Writes } from '../schema.ts';
+
+/** Fields of one bit each, from bit 0 up; a gap is an empty name. */
+export function bits(names: string): Register['fields'] {
+  const entries = names.split(' ').map((name, bit) => [name, [bit, bit]] as const);
+  return Object.fromEntries(entries.filter(([name]) => name !== '-'));
+}
+
+/** A register of 8 bits unless said otherwise; all reset to zero. */
+export function register(
+  name: string,
+  address: number,
+  fields: Register['fields'] = {},
+  width = 8,
+): Register {
+  return { name, address, width, reset: 0, fields };
+}
+
+/** The three clock select bits of a timer's control register B. */
+function clockSelect(n: number, code: number): Writes {
+  return {
+    [`TCCR${n}B.CS${n}2`]: (code >> 2) & 1,
+    [`TCCR${n}B.CS${n}1`]: (code >> 1) & 1,
+    [`TCCR${n}B.CS${n}0`]: code & 1,
+  };
+}
+
+function prescaler(n: number, divides: readonly number[]): Timer['prescaler'] {
+  return { kind: 'list', options: divides.map((divide, at) => ({ divide, writes: clockSelect(n, at + 1) })) };
+}
+
+/** The waveform generation bits: 3 on the 8-bit timers, 4 on the 16-bit one; the lower two live in register A. */
+function waveform(n: number, code: number, wide = false): Writes {
+  const upper: Writes = { [`TCCR${n}B.WGM${n}2`]: (code >> 2) & 1 };
+  if (wide) upper[`TCCR${n}B.WGM${n}3`] = code >> 3;
+  return { [`TCCR${n}A.WGM${n}1`]: (code >> 1) & 1, [`TCCR${n}A.WGM${n}0`]: code & 1, ...upper };
+}
+
+function outputMode(n: number, letter: string, code: number): Writes {
+  return { [`TCCR${n}A.COM${n}${letter}1`]: code >> 1, [`TCCR${n}A.COM${n}${letter}0`]: code & 1 };
+}
+
+/** Where a timer's interrupts are enabled and shown: registers of their own, or one for all timers. */
+export type Flags = { mask: string; flags: string };
+
+/** An interrupt of a timer by its vector, its number and the fields that enable and show it. */
+export function interrupt(
+  vector: string,
+  number: number,
+  at: Flags,
+  enable: string,
+  flag: string,
+): Interrupt {
+  return { vector, number, enable: `${at.mask}.${enable}`, flag: `${at.flags}.${flag}` };
+}
+
+/** A channel with a PWM output in both polarities and a toggled one. */
+function channel(n: number, letter: string, pin: string, vector: number, at: Flags): Channel {
+  const outputs: [Output['drive'], Output['polarity'], number][] = [
+    ['compare', 'normal', 2],
+    ['compare', 'inverted', 3],
+    ['toggle', 'normal', 1],
+  ];
+  return {
+    id: `OC${n}${letter}`,
+    name: `OC${n}${letter}`,
+    compare: { [`OCR${n}${letter}`]: { of: 'compare' } },
+    outputs: outputs.map(([drive, polarity, code]) => ({
+      pin,
+      drive,
+      polarity,
+      writes: outputMode(n, letter, code),
+    })),
+    interrupt: interrupt(`TIMER${n}_COMP${letter}`, vector, at, `OCIE${n}${letter}`, `OCF${n}${letter}`),
+  };
+}
+
+const BUFFERED_BOTTOM = { top: 'bottom', compare: 'bottom' } as const;
+const BUFFERED_TOP = { top: 'top', compare: 'top' } as const;
+const FIXED_UP = { top: 'immediate', compare: 'bottom' } as const;
+const IMMEDIATE = { top: 'immediate', compare: 'immediate' } as const;
+const ICR_UP = { top: 'immediate', compare: 'bottom' } as const;
+const ICR_UPDOWN = { top: 'immediate', compare: 'top' } as const;
+
+/** Modes of the 8-bit timers; the waveform code of the datasheet's table stands in each name. */
+function narrowModes(n: number): Mode[] {
+  const [a, b] = [`OC${n}A`, `OC${n}B`];
+  const topA = { kind: 'channel', channel: a, writes: { [`OCR${n}A`]: { of: 'top' } }, most: 255 } as const;
+  return [
+    {
+      id: 'fast',
+      name: 'fast PWM, top 0xFF (WGM 3)',
+      count: 'up',
+      base: 1,
+      lag: 1,
+      top: { kind: 'fixed', value: 255 },
+      compare: { channels: [a, b], high: 'compare+1' },
+      update: FIXED_UP,
+      writes: waveform(n, 3),
+    },
+    {
+      id: 'fast-ocra',
+      name: `fast PWM, top OCR${n}A (WGM 7)`,
+      count: 'up',
+      base: 1,
+      lag: 1,
+      top: { ...topA, least: 1 },
+      compare: { channels: [b], high: 'compare+1' },
+      toggle: { channels: [a] },
+      update: BUFFERED_BOTTOM,
+      writes: waveform(n, 7),
+    },
+    {
+      id: 'phase',
+      name: 'phase-correct PWM, top 0xFF (WGM 1)',
+      count: 'updown',
+      base: 0,
+      lag: 1,
+      top: { kind: 'fixed', value: 255 },
+      compare: { channels: [a, b], high: 'compare' },
+      update: BUFFERED_TOP,
+      writes: waveform(n, 1),
+    },
+    {
+      id: 'phase-ocra',
+      name: `phase-correct PWM, top OCR${n}A (WGM 5)`,
+      count: 'updown',
+      base: 0,
+      lag: 1,
+      top: { ...topA, least: 1 },
+      compare: { channels: [b], high: 'compare' },
+      toggle: { channels: [a] },
+      update: BUFFERED_TOP,
+      writes: waveform(n, 5),
+    },
+    {
+      id: 'ctc',
+      name: `clear on compare, top OCR${n}A (WGM 2)`,
+      count: 'up',
+      base: 1,
+      lag: 1,
+      top: { ...topA, least: 0 },
+      toggle: { channels: [a, b] },
+      update: IMMEDIATE,
+      writes: waveform(n, 2),
+    },
+    {
+      id: 'normal',
+      name: 'free running, top 0xFF (WGM 0)',
+      count: 'up',
+      base: 1,
+      lag: 1,
+      top: { kind: 'fixed', value: 255 },
+      toggle: { channels: [a, b] },
+      update: IMMEDIATE,
+      writes: waveform(n, 0),
+    },
+  ];
+}
+
+/** The three fixed-top PWM modes of one kind: 8, 9 and 10 bits. */
+function fixedModes(n: number, channels: readonly string[], kind: 'fast' | 'phase', first: number): Mode[] {
+  return [8, 9, 10].map((width, at) => ({
+    id: `${kind}-${width}`,
+    name: `${kind === 'fast' ? 'fast' : 'phase-correct'} PWM, ${width} bit (WGM ${first + at})`,
+    count: kind === 'fast' ? 'up' : 'updown',
+    base: kind === 'fast' ? 1 : 0,
+    lag: 1,
+    top: { kind: 'fixed', value: 2 ** width - 1 },
+    compare: { channels: channels, high: kind === 'fast' ? 'compare+1' : 'compare' },
+    update: kind === 'fast' ? FIXED_UP : BUFFERED_TOP,
+    writes: waveform(n, first + at, true),
+  }));
+}
+
+/** Modes of the 16-bit timers; PWM modes need a top of 3 at least. */
+function wideModes(n: number, letters: string): Mode[] {
+  const all = [...letters].map((letter) => `OC${n}${letter}`);
+  const a = `OC${n}A`;
+  const rest = all.filter((id) => id !== a);
+  const topIcr = { kind: 'register', writes: { [`ICR${n}`]: { of: 'top' } }, least: 3, most: 65535 } as const;
+  const topOcr = {
+    kind: 'channel',
+    channel: a,
+    writes: { [`OCR${n}A`]: { of: 'top' } },
+    least: 3,
+    most: 65535,
+  } as const;
+  return [
+    {
+      id: 'fast-icr',
+      name: `fast PWM, top ICR${n} (WGM 14)`,
+      count: 'up',
+      base: 1,
+      lag: 1,
+      top: topIcr,
+      compare: { channels: all, high: 'compare+1' },
+      toggle: { channels: [a] },
+      update: ICR_UP,
+      writes: waveform(n, 14, true),
+    },
+    {
+      id: 'fast-ocra',
+      name: `fast PWM, top OCR${n}A (WGM 15)`,
+      count: 'up',
+      base: 1,
+      lag: 1,
+      top: topOcr,
+      compare: { channels: rest, high: 'compare+1' },
+      toggle: { channels: [a] },
+      update: BUFFERED_BOTTOM,
+      writes: waveform(n, 15, true),
+    },
+    ...fixedModes(n, all, 'fast', 5),
+    {
+      id: 'phase-freq-icr',
+      name: `phase and frequency correct PWM, top ICR${n} (WGM 8)`,
+      count: 'updown',
+      base: 0,
+      lag: 1,
+      top: topIcr,
+      compare: { channels: all, high: 'compare' },
+      update: { top: 'immediate', compare: 'bottom' },
+      writes: waveform(n, 8, true),
+    },
+    {
+      id: 'phase-icr',
+      name: `phase-correct PWM, top ICR${n} (WGM 10)`,
+      count: 'updown',
+      base: 0,
+      lag: 1,
+      top: topIcr,
+      compare: { channels: all, high: 'compare' },
+      update: ICR_UPDOWN,
+      writes: waveform(n, 10, true),
+    },
+    {
+      id: 'phase-freq-ocra',
+      name: `phase and frequency correct PWM, top OCR${n}A (WGM 9)`,
+      count: 'updown',
+      base: 0,
+      lag: 1,
+      top: topOcr,
+      compare: { channels: rest, high: 'compare' },
+      toggle: { channels: [a] },
+      update: BUFFERED_BOTTOM,
+      writes: waveform(n, 9, true),
+    },
+    {
+      id: 'phase-ocra',
+      name: `phase-correct PWM, top OCR${n}A (WGM 11)`,
+      count: 'updown',
+      base: 0,
+      lag: 1,
+      top: topOcr,
+      compare: { channels: rest, high: 'compare' },
+      toggle: { channels: [a] },
+      update: BUFFERED_TOP,
+      writes: waveform(n, 11, true),
+    },
+    ...fixedModes(n, all, 'phase', 1),
+    {
+      id: 'ctc-icr',
+      name: `clear on compare, top ICR${n} (WGM 12)`,
+      count: 'up',
+      base: 1,
+      lag: 1,
+      top: { ...topIcr, least: 0 },
+      toggle: { channels: all },
+      update: IMMEDIATE,
+      writes: waveform(n, 12, true),
+    },
+    {
+      id: 'ctc',
+      name: `clear on compare, top OCR${n}A (WGM 4)`,
+      count: 'up',
+      base: 1,
+      lag: 1,
+      top: { ...topOcr, least: 0 },
+      toggle: { channels: all },
+      update: IMMEDIATE,
+      writes: waveform(n, 4, true),
+    },
+    {
+      id: 'normal',
+      name: 'free running, top 0xFFFF (WGM 0)',
+      count: 'up',
+      base: 1,
+      lag: 1,
+      top: { kind: 'fixed', value: 65535 },
+      toggle: { channels: all },
+      update: IMMEDIATE,
+      writes: waveform(n, 0, true),
+    },
+  ];
+}
+
+/**
+ * Compare registers first, while the reset mode still takes them at once; then the mode with the clock stopped, since
+ * ICRn can be written only once the mode uses it; last the clock.
+ */
+function sequence(n: number, letters: string, wide: boolean): Timer['sequence'] {
+  const stopped = [`CS${n}0`, `CS${n}1`, `CS${n}2`];
+  return [
+    ...[...letters].map((letter) => ({ register: `OCR${n}${letter}` })),
+    { register: `TCCR${n}A` },
+    { register: `TCCR${n}B`, without: stopped },
+    ...(wide ? [{ register: `ICR${n}` }] : []),
+    { register: `TCNT${n}` },
+    { register: `TCCR${n}B` },
+  ];
+}
+
+/** What one timer of the family has of its own. */
+export type AvrTimer = {
+  n: number;
+  /** The pin of each channel, by letter. */
+  pins: Record<string, string>;
+  /** Vector numbers by channel letter, of the overflow, and of the capture on a wide timer. */
+  vectors: Record<string, number> & { overflow: number; capture?: number };
+  divides: readonly number[];
+  capturePin?: string;
+  at?: Flags;
+  sharesPrescalerWith?: readonly string[];
+};
+
+/** A timer of 8 bits, or of 16 where it has a capture vector. */
+export function avrTimer(own: AvrTimer): Timer {
+  const { n, pins, vectors, divides, capturePin } = own;
+  const at = own.at ?? { mask: `TIMSK${n}`, flags: `TIFR${n}` };
+  const letters = Object.keys(pins).join('');
+  const wide = vectors.capture !== undefined;
+  const capture = vectors.capture;
+  return {
+    id: `TIMER${n}`,
+    name: `Timer ${n}`,
+    width: wide ? 16 : 8,
+    clock: 'io',
+    prescaler: prescaler(n, divides),
+    modes: wide ? wideModes(n, letters) : narrowModes(n),
+    channels: Object.entries(pins).map(([letter, pin]) => channel(n, letter, pin, vectors[letter] ?? 0, at)),
+    counter: `TCNT${n}`,
+    interrupts: {
+      overflow: interrupt(`TIMER${n}_OVF`, vectors.overflow, at, `TOIE${n}`, `TOV${n}`),
+      ...(capture !== undefined && capturePin !== undefined
+        ? { capture: { ...interrupt(`TIMER${n}_CAPT`, capture, at, `ICIE${n}`, `ICF${n}`), pin: capturePin } }
+        : {}),
+    },
+    sequence: sequence(n, letters, wide),
+    ...(own.sharesPrescalerWith ? { sharesPrescalerWith: own.sharesPrescalerWith } : {}),
+  };
+}
+
+/** The registers of a timer: addresses of its control registers A and B, counter, capture and compare registers. */
+export function avrRegisters(
+  n: number,
+  letters: string,
+  at: Record<string, number>,
+  wide: boolean,
+): Register[] {
+  const com = [...letters].reverse().map((letter) => `COM${n}${letter}0 COM${n}${letter}1`);
+  const gap = letters.length === 3 ? '' : '- - ';
+  const controlA = `WGM${n}0 WGM${n}1 ${gap}${com.join(' ')}`;
+  const controlB = wide
+    ? `CS${n}0 CS${n}1 CS${n}2 WGM${n}2 WGM${n}3 - ICES${n} ICNC${n}`
+    : `CS${n}0 CS${n}1 CS${n}2 WGM${n}2`;
+  const width = wide ? 16 : 8;
+  return [
+    register(`TCCR${n}A`, at['a'] ?? 0, bits(controlA)),
+    register(`TCCR${n}B`, at['b'] ?? 0, bits(controlB)),
+    register(`TCNT${n}`, at['count'] ?? 0, {}, width),
+    ...(wide ? [register(`ICR${n}`, at['capture'] ?? 0, {}, 16)] : []),
+    ...[...letters].map((letter) => register(`OCR${n}${letter}`, at[letter] ?? 0, {}, width)),
+  ];
+}
+
+/** Pins from rows of [port letter, bit, numbers on the packages in order]. */
+export function avrPins(
+  packages: readonly string[],
+  rows: readonly (readonly [string, number, ...number[]])[],
+  notes: Record<string, string> = {},
+): Pin[] {
+  return rows.map(([port, bit, ...places]) => {
+    const id = `P${port}${bit}`;
+    const note = notes[id];
+    return {
+      id,
+      port: `PORT${port}`,
+      bit,
+      package: Object.fromEntries(packages.map((name, at) => [name, places[at] ?? 0])),
+      idle: { [`PORT${port}.PORT${port}${bit}`]: 0 },
+      enable: { [`DDR${port}.DD${port}${bit}`]: 1 },
+      ...(note ? { note } : {}),
+    };
+  });
+}
+
+/** The direction and output registers of a port, its input register lying one below the direction register. */
+export function avrPort(port: string, direction: number, width = 8): Register[] {
+  const numbered = (name: string): string =>
+    Array.from({ length: width }, (_, bit) => `${name}${bit}`).join(' ');
+  return [
+    register(`DDR${port}`, direction, bits(numbered(`DD${port}`))),
+    register(`PORT${port}`, direction + 1, bits(numbered(`PORT${port}`))),
+  ];
+}
+
+/** The clock path of the family: a source chosen by fuses, and the divider of the system clock. */
+export function avrClocks(mostHz: number): ClockNode[] {
+  return [
+    { kind: 'source', id: 'crystal', name: 'crystal', hz: [400000, mostHz], tolerancePpm: 50 },
+    { kind: 'source', id: 'external', name: 'external clock', hz: [1, mostHz], tolerancePpm: 50 },
+    {
+      kind: 'source',
+      id: 'rc8',
+      name: 'internal RC oscillator',
+      hz: 8000000,
+      tolerancePpm: 100000,
+      note: 'Factory calibration holds ±10 %; calibrated by the user at one voltage and temperature, ±1 %.',
+    },
+    {
+      kind: 'source',
+      id: 'rc128k',
+      name: 'internal 128 kHz oscillator',
+      hz: 128000,
+      tolerancePpm: 100000,
+      note: 'The datasheet promises no accuracy; ±10 % is assumed here.',
+    },
+    {
+      kind: 'choice',
+      id: 'main',
+      name: 'clock source',
+      from: ['crystal', 'external', 'rc8', 'rc128k'],
+      note: 'Selected by the CKSEL fuses, not by the program.',
+    },
+    {
+      kind: 'divider',
+      id: 'io',
+      name: 'clock divider',
+      from: 'main',
+      by: {
+        kind: 'list',
+        options: [1, 2, 4, 8, 16, 32, 64, 128, 256].map((divide, code) => ({
+          divide,
+          writes: Object.fromEntries([3, 2, 1, 0].map((bit) => [`CLKPR.CLKPS${bit}`, (code >> bit) & 1])),
+        })),
+      },
+      standard: 1,
+      unlock: { 'CLKPR.CLKPCE': 1 },
+      note: 'Written by the code in any case: a new chip starts with a divider of 8 (fuse CKDIV8).',
+    },
+  ];
+}
+
+/** The register of the system clock divider, at the address of the part. */
+export function avrClockRegister(address: number): Register {
+  return register('CLKPR', address, bits('CLKPS0 CLKPS1 CLKPS2 CLKPS3 - - - CLKPCE'));
+}
