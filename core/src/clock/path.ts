@@ -25,7 +25,13 @@ export type ClockSetting = {
 export type ClockStep = { node: string; name: string; sign: '' | '÷' | '×' | '→'; by: number; hz: Exact };
 
 /** A clock at a node: its frequency in Hz, what it may be off by, and the steps that lead to it. */
-export type Clock = { hz: Exact; tolerancePpm: number; steps: ClockStep[] };
+export type Clock = {
+  hz: Exact;
+  tolerancePpm: number;
+  steps: ClockStep[];
+  /** The limit that is broken on the way; it matters only where something takes this clock. */
+  fault?: ClockError;
+};
 
 /** A resolved path: the source, the clock at every node that runs, and the writes that set each node up. */
 export type ClockPath = {
@@ -69,16 +75,18 @@ function checkSource(source: ClockSource, hz: Exact): void {
   );
 }
 
-function checkLimit(node: ClockNode, limit: ClockLimit | undefined, hz: Exact): void {
-  if (!limit) return;
+/** The limit that a clock breaks at a node, if it does. */
+function brokenLimit(node: ClockNode, limit: ClockLimit | undefined, hz: Exact): ClockError | undefined {
+  if (!limit) return undefined;
   const { name, least, most } = limit;
   const key = `settings.${node.id}`;
   if (most !== undefined && hz.compare(most) > 0) {
-    throw new ClockError(key, `${name} ${printHz(hz.valueOf())} is above its ${printHz(most)}.`);
+    return new ClockError(key, `${name} ${printHz(hz.valueOf())} is above its ${printHz(most)}.`);
   }
   if (least !== undefined && hz.compare(least) < 0) {
-    throw new ClockError(key, `${name} ${printHz(hz.valueOf())} is below its ${printHz(least)}.`);
+    return new ClockError(key, `${name} ${printHz(hz.valueOf())} is below its ${printHz(least)}.`);
   }
+  return undefined;
 }
 
 function refuseUnknown(part: Part, setting: ClockSetting): void {
@@ -116,7 +124,8 @@ function resolveChoice(walk: Walk, node: Extract<ClockNode, { kind: 'choice' }>)
   const clock = inputOf(walk, node, taken);
   if (!clock)
     throw new ClockError(key, `The ${node.name} takes ${taken}, which does not run with this source.`);
-  checkLimit(node, node.limit, clock.hz);
+  const fault = clock.fault ?? brokenLimit(node, node.limit, clock.hz);
+  if (fault) throw fault;
   const steps = node.start?.[taken];
   if (steps) walk.path.starts.push({ name: node.name, steps });
   return clock;
@@ -136,11 +145,11 @@ function resolveFactor(walk: Walk, node: ClockFactor): Clock | undefined {
   if (!clock) return undefined;
   const factor = exact(division.n).div(division.scale);
   const hz = node.kind === 'divider' ? clock.hz.div(factor) : clock.hz.mul(factor);
-  checkLimit(node, node.limit, hz);
+  const fault = clock.fault ?? brokenLimit(node, node.limit, hz);
   walk.path.writes.push({ node, by: division.divide, writes: division.writes });
   const sign = node.kind === 'divider' ? '÷' : '×';
   const step: ClockStep = { node: node.id, name: node.name, sign, by: division.divide, hz };
-  return { ...clock, hz, steps: [...clock.steps, step] };
+  return { ...clock, hz, steps: [...clock.steps, step], ...(fault ? { fault } : {}) };
 }
 
 function resolveDoubler(walk: Walk, node: Extract<ClockNode, { kind: 'doubler' }>): Clock | undefined {
@@ -179,6 +188,10 @@ export function clockPath(part: Part, setting: ClockSetting): ClockPath {
     else if (node.kind === 'doubler') clock = resolveDoubler(walk, node);
     else clock = resolveFactor(walk, node);
     if (clock) path.clocks.set(node.id, clock);
+  }
+  for (const used of [part.cpu.clock, ...part.timers.map((timer) => timer.clock)]) {
+    const fault = path.clocks.get(used)?.fault;
+    if (fault) throw fault;
   }
   return path;
 }

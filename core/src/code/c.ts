@@ -96,7 +96,7 @@ function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   });
   return [
     ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ''] : []),
-    '/* Outputs low before they are outputs. */',
+    '/* The pins, before their timers drive them. */',
     ...idle,
     ...changes(part, own),
     '',

@@ -20,20 +20,11 @@ const MOST_TRIED = 400_000;
 /** At the most so many exact pairs are listed, those with the most counts first. */
 const MOST_EXACT = 64;
 
-/** Pairs whose counts lie within this factor of each other share a place; the best of them is listed. */
+/** Pairs whose counts lie within this factor of each other share a place; the best of each place is listed. */
 const PLACE = 1.04;
 
 function held(value: number, least: number, most: number): number {
   return Math.min(most, Math.max(least, value));
-}
-
-/** Counts (top + shift) on either side of the wanted ones; the nearer by frequency, and its relative error. */
-function nearestCounts(wanted: number, least: number, most: number): { counts: number; error: number } {
-  const below = held(Math.floor(wanted), least, most);
-  const above = held(below + 1, least, most);
-  const lower = Math.abs(wanted / below - 1);
-  const upper = Math.abs(wanted / above - 1);
-  return lower <= upper ? { counts: below, error: lower } : { counts: above, error: upper };
 }
 
 /**
@@ -53,35 +44,37 @@ export function rangePairs(search: PairSearch): { pairs: Pair[]; finest: number;
   let considered = 0;
   let exact = 0;
   let best = Infinity;
-  let place: (Pair & { error: number; counts: number }) | undefined;
   let floor = Infinity;
-  const leave = (): void => {
-    if (place) pairs.push({ n: place.n, top: place.top });
-  };
+  let place = { n: start, top: least - shift };
+  let placed = Infinity;
   for (let at = start; at <= last; at += stride) {
     const wanted = period / (unit * at);
-    const { counts, error } = nearestCounts(wanted, least, most);
-    const high = Math.min(most, Math.floor(wanted * (1 + reach)));
-    considered += Math.max(0, high - Math.max(least, Math.ceil(wanted * (1 - reach))) + 1);
-    const pair = { n: at, top: counts - shift };
-    if (error < best) {
-      best = error;
-      pairs.push(pair);
-    } else if (error === 0 && exact < MOST_EXACT) {
-      pairs.push(pair);
-    }
+    const whole = Math.floor(wanted);
+    const below = whole < least ? least : whole > most ? most : whole;
+    const above = below < most ? below + 1 : below;
+    const lower = Math.abs(wanted / below - 1);
+    const upper = Math.abs(wanted / above - 1);
+    const counts = lower <= upper ? below : above;
+    const error = lower <= upper ? lower : upper;
+    const high = Math.floor(wanted * (1 + reach));
+    considered += Math.max(
+      0,
+      (high > most ? most : high) - Math.max(least, Math.ceil(wanted * (1 - reach))) + 1,
+    );
+    if (error < best || (error === 0 && exact < MOST_EXACT)) pairs.push({ n: at, top: counts - shift });
+    if (error < best) best = error;
     if (error === 0) exact += 1;
     if (counts < floor) {
-      leave();
-      place = { ...pair, error, counts };
+      if (placed < Infinity) pairs.push(place);
       floor = counts / PLACE;
-    } else if (place && error < place.error) {
-      place = { ...pair, error, counts };
+      placed = Infinity;
+    }
+    if (error < placed) {
+      place = { n: at, top: counts - shift };
+      placed = error;
     }
   }
-  leave();
-  if (pairs.length === 0)
-    pairs.push({ n: start, top: nearestCounts(period / (unit * start), least, most).counts - shift });
+  pairs.push(place);
   const fitted = stride === 1 ? [] : pairs.map((pair) => fitFraction(pair, search));
   return { pairs: unique([...pairs, ...fitted]), finest: start, considered };
 }

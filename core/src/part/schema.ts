@@ -203,6 +203,8 @@ export type Part = {
   /** Headers whose register and bit names the C code uses; without any, the code defines its registers by address. */
   code: { headers: readonly string[] };
   verified: boolean;
+  /** Fields that no independent source names, as REGISTER.FIELD; x stands for digits or a letter, * for all fields. */
+  unverified?: readonly string[];
   /** What the data was taken from, or verified against. */
   source: string;
 };

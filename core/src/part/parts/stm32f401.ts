@@ -1,0 +1,529 @@
+import type { Channel, ClockNode, Mode, Output, Part, Pin, Register, Timer, Writes } from '../schema.ts';
+
+type Fields = Register['fields'];
+
+function register(name: string, address: number, fields: Fields = {}, width = 32): Register {
+  return { name, address, width, reset: 0, fields };
+}
+
+/** A field of some bits from `least` up. */
+function field(least: number, bits = 1): readonly [number, number] {
+  return [least + bits - 1, least];
+}
+
+/** What the timers differ in: base address, width, bus, enable bit, channels, and whether they count down too. */
+type Own = {
+  id: string;
+  base: number;
+  width: number;
+  bus: 1 | 2;
+  enable: number;
+  channels: number;
+  center: boolean;
+  vector: [string, number];
+};
+
+const TIMERS: readonly Own[] = [
+  {
+    id: 'TIM1',
+    base: 0x40010000,
+    width: 16,
+    bus: 2,
+    enable: 0,
+    channels: 4,
+    center: true,
+    vector: ['TIM1_CC', 27],
+  },
+  {
+    id: 'TIM2',
+    base: 0x40000000,
+    width: 32,
+    bus: 1,
+    enable: 0,
+    channels: 4,
+    center: true,
+    vector: ['TIM2', 28],
+  },
+  {
+    id: 'TIM3',
+    base: 0x40000400,
+    width: 16,
+    bus: 1,
+    enable: 1,
+    channels: 4,
+    center: true,
+    vector: ['TIM3', 29],
+  },
+  {
+    id: 'TIM4',
+    base: 0x40000800,
+    width: 16,
+    bus: 1,
+    enable: 2,
+    channels: 4,
+    center: true,
+    vector: ['TIM4', 30],
+  },
+  {
+    id: 'TIM5',
+    base: 0x40000c00,
+    width: 32,
+    bus: 1,
+    enable: 3,
+    channels: 4,
+    center: true,
+    vector: ['TIM5', 50],
+  },
+  {
+    id: 'TIM9',
+    base: 0x40014000,
+    width: 16,
+    bus: 2,
+    enable: 16,
+    channels: 2,
+    center: false,
+    vector: ['TIM9', 24],
+  },
+  {
+    id: 'TIM10',
+    base: 0x40014400,
+    width: 16,
+    bus: 2,
+    enable: 17,
+    channels: 1,
+    center: false,
+    vector: ['TIM10', 25],
+  },
+  {
+    id: 'TIM11',
+    base: 0x40014800,
+    width: 16,
+    bus: 2,
+    enable: 18,
+    channels: 1,
+    center: false,
+    vector: ['TIM11', 26],
+  },
+];
+
+/** The timer with complementary outputs and a main output switch. */
+const ADVANCED = 'TIM1';
+
+/** Pins by what comes out there: [pin, place on the 64-pin package, alternate functions as [code, timer channel]]. */
+const PINS: readonly (readonly [string, number, ...(readonly [number, string])[]])[] = [
+  ['PA0', 14, [1, 'TIM2_CH1'], [2, 'TIM5_CH1']],
+  ['PA1', 15, [1, 'TIM2_CH2'], [2, 'TIM5_CH2']],
+  ['PA2', 16, [1, 'TIM2_CH3'], [2, 'TIM5_CH3'], [3, 'TIM9_CH1']],
+  ['PA3', 17, [1, 'TIM2_CH4'], [2, 'TIM5_CH4'], [3, 'TIM9_CH2']],
+  ['PA4', 20],
+  ['PA5', 21, [1, 'TIM2_CH1']],
+  ['PA6', 22, [2, 'TIM3_CH1']],
+  ['PA7', 23, [1, 'TIM1_CH1N'], [2, 'TIM3_CH2']],
+  ['PA8', 41, [1, 'TIM1_CH1']],
+  ['PA9', 42, [1, 'TIM1_CH2']],
+  ['PA10', 43, [1, 'TIM1_CH3']],
+  ['PA11', 44, [1, 'TIM1_CH4']],
+  ['PA12', 45],
+  ['PA15', 50, [1, 'TIM2_CH1']],
+  ['PB0', 26, [1, 'TIM1_CH2N'], [2, 'TIM3_CH3']],
+  ['PB1', 27, [1, 'TIM1_CH3N'], [2, 'TIM3_CH4']],
+  ['PB2', 28],
+  ['PB3', 55, [1, 'TIM2_CH2']],
+  ['PB4', 56, [2, 'TIM3_CH1']],
+  ['PB5', 57, [2, 'TIM3_CH2']],
+  ['PB6', 58, [2, 'TIM4_CH1']],
+  ['PB7', 59, [2, 'TIM4_CH2']],
+  ['PB8', 61, [2, 'TIM4_CH3'], [3, 'TIM10_CH1']],
+  ['PB9', 62, [2, 'TIM4_CH4'], [3, 'TIM11_CH1']],
+  ['PB10', 29, [1, 'TIM2_CH3']],
+  ['PB12', 33],
+  ['PB13', 34, [1, 'TIM1_CH1N']],
+  ['PB14', 35, [1, 'TIM1_CH2N']],
+  ['PB15', 36, [1, 'TIM1_CH3N']],
+  ['PC0', 8],
+  ['PC1', 9],
+  ['PC2', 10],
+  ['PC3', 11],
+  ['PC4', 24],
+  ['PC5', 25],
+  ['PC6', 37, [2, 'TIM3_CH1']],
+  ['PC7', 38, [2, 'TIM3_CH2']],
+  ['PC8', 39, [2, 'TIM3_CH3']],
+  ['PC9', 40, [2, 'TIM3_CH4']],
+  ['PC10', 51],
+  ['PC11', 52],
+  ['PC12', 53],
+  ['PC13', 2],
+];
+
+/** Port letter and bit of a pin. */
+function placeOf(pin: string): { port: string; bit: number } {
+  return { port: pin.charAt(1), bit: Number(pin.slice(2)) };
+}
+
+/** Selects an alternate function of a pin. */
+function alternate(pin: string, code: number): Writes {
+  const { port, bit } = placeOf(pin);
+  return { [`GPIO${port}_AFR${bit < 8 ? 'L' : 'H'}.AFR${bit}`]: code };
+}
+
+/** Compare mode fields of a channel: three single bits, so that each can be held against a source. */
+function compareMode(id: string, channel: number, code: number, preload: number): Writes {
+  const control = `${id}_CCMR${channel < 3 ? 1 : 2}`;
+  return {
+    [`${control}.OC${channel}M2`]: (code >> 2) & 1,
+    [`${control}.OC${channel}M1`]: (code >> 1) & 1,
+    [`${control}.OC${channel}M0`]: code & 1,
+    [`${control}.OC${channel}PE`]: preload,
+  };
+}
+
+const PWM_MODE_1 = 6;
+const TOGGLE = 3;
+
+function outputsOf(id: string, channel: number): Output[] {
+  const enable = (inverted: number): Writes => ({
+    [`${id}_CCER.CC${channel}E`]: 1,
+    [`${id}_CCER.CC${channel}P`]: inverted,
+  });
+  const complement: Writes = { [`${id}_CCER.CC${channel}NE`]: 1, [`${id}_CCER.CC${channel}NP`]: 0 };
+  return PINS.flatMap(([pin, , ...functions]) =>
+    functions.flatMap(([code, name]): Output[] => {
+      const select = alternate(pin, code);
+      const pwm = compareMode(id, channel, PWM_MODE_1, 1);
+      if (name === `${id}_CH${channel}N`) {
+        return [{ pin, drive: 'compare', polarity: 'normal', writes: { ...select, ...pwm, ...complement } }];
+      }
+      if (name !== `${id}_CH${channel}`) return [];
+      return [
+        { pin, drive: 'compare', polarity: 'normal', writes: { ...select, ...pwm, ...enable(0) } },
+        { pin, drive: 'compare', polarity: 'inverted', writes: { ...select, ...pwm, ...enable(1) } },
+        {
+          pin,
+          drive: 'toggle',
+          polarity: 'normal',
+          writes: { ...select, ...compareMode(id, channel, TOGGLE, 0), ...enable(0) },
+        },
+      ];
+    }),
+  );
+}
+
+function modesOf({ id, width, channels, center }: Own): Mode[] {
+  const ids = Array.from({ length: channels }, (_, at) => `CH${at + 1}`);
+  const top = {
+    kind: 'register',
+    writes: { [`${id}_ARR`]: { of: 'top' } },
+    least: 1,
+    most: 2 ** width - 1,
+  } as const;
+  const run = (aligned: number): Writes => ({
+    [`${id}_CR1.ARPE`]: 1,
+    ...(center ? { [`${id}_CR1.CMS`]: aligned, [`${id}_CR1.DIR`]: 0 } : {}),
+    [`${id}_CR1.CEN`]: 1,
+    [`${id}_EGR.UG`]: 1,
+    ...(id === ADVANCED ? { [`${id}_BDTR.MOE`]: 1 } : {}),
+  });
+  const up: Mode = {
+    id: 'up',
+    name: 'counting up, top ARR',
+    count: 'up',
+    base: 1,
+    top,
+    compare: { channels: ids, high: 'compare' },
+    toggle: { channels: ids },
+    update: { top: 'bottom', compare: 'bottom' },
+    writes: run(0),
+  };
+  const centered: Mode = {
+    id: 'center',
+    name: 'center-aligned, top ARR',
+    count: 'updown',
+    base: 0,
+    top,
+    compare: { channels: ids, high: 'compare' },
+    update: { top: 'bottom', compare: 'bottom' },
+    writes: run(1),
+  };
+  return center ? [up, centered] : [up];
+}
+
+function timerOf(own: Own): Timer {
+  const { id, width, bus, channels, vector } = own;
+  const numbers = Array.from({ length: channels }, (_, at) => at + 1);
+  const channelOf = (n: number): Channel => ({
+    id: `CH${n}`,
+    name: `${id} CH${n}`,
+    compare: { [`${id}_CCR${n}`]: { of: 'compare' } },
+    outputs: outputsOf(id, n),
+    interrupt: {
+      vector: vector[0],
+      number: vector[1],
+      enable: `${id}_DIER.CC${n}IE`,
+      flag: `${id}_SR.CC${n}IF`,
+    },
+  });
+  return {
+    id,
+    name: id,
+    width,
+    clock: `apb${bus}t`,
+    prescaler: {
+      kind: 'range',
+      least: 1,
+      most: 65536,
+      scale: 1,
+      writes: { [`${id}_PSC`]: { of: 'divide', bias: -1 } },
+    },
+    modes: modesOf(own),
+    channels: numbers.map(channelOf),
+    counter: `${id}_CNT`,
+    interrupts: {},
+    power: { [`RCC_APB${bus}ENR.${id}EN`]: 1 },
+    sequence: [
+      { register: `${id}_CR1`, without: ['CEN'] },
+      { register: `${id}_PSC` },
+      { register: `${id}_ARR` },
+      ...numbers.map((n) => ({ register: `${id}_CCR${n}` })),
+      { register: `${id}_CCMR1` },
+      ...(channels > 2 ? [{ register: `${id}_CCMR2` }] : []),
+      { register: `${id}_CCER` },
+      ...(id === ADVANCED ? [{ register: `${id}_BDTR` }] : []),
+      { register: `${id}_CNT` },
+      { register: `${id}_EGR` },
+      { register: `${id}_CR1` },
+    ],
+  };
+}
+
+/** Fields of one half of a compare mode register: channels n and n + 1. */
+function compareFields(n: number, channels: number): Fields {
+  const pair = [n, n + 1].filter((one) => one <= channels);
+  return Object.fromEntries(
+    pair.flatMap((one, at) => [
+      [`OC${one}PE`, field(3 + 8 * at)],
+      [`OC${one}M0`, field(4 + 8 * at)],
+      [`OC${one}M1`, field(5 + 8 * at)],
+      [`OC${one}M2`, field(6 + 8 * at)],
+    ]),
+  );
+}
+
+function timerRegisters({ id, base, width, channels, center }: Own): Register[] {
+  const numbers = Array.from({ length: channels }, (_, at) => at + 1);
+  const enables = numbers.flatMap((n) => [
+    [`CC${n}E`, field(4 * n - 4)],
+    [`CC${n}P`, field(4 * n - 3)],
+    ...(id === ADVANCED && n < 4
+      ? [
+          [`CC${n}NE`, field(4 * n - 2)],
+          [`CC${n}NP`, field(4 * n - 1)],
+        ]
+      : []),
+  ]);
+  const aligned: Fields = center ? { DIR: field(4), CMS: field(5, 2) } : {};
+  return [
+    register(`${id}_CR1`, base, { CEN: field(0), ...aligned, ARPE: field(7) }),
+    register(`${id}_DIER`, base + 0x0c, Object.fromEntries(numbers.map((n) => [`CC${n}IE`, field(n)]))),
+    register(`${id}_SR`, base + 0x10, Object.fromEntries(numbers.map((n) => [`CC${n}IF`, field(n)]))),
+    register(`${id}_EGR`, base + 0x14, { UG: field(0) }),
+    register(`${id}_CCMR1`, base + 0x18, compareFields(1, channels)),
+    ...(channels > 2 ? [register(`${id}_CCMR2`, base + 0x1c, compareFields(3, channels))] : []),
+    register(`${id}_CCER`, base + 0x20, Object.fromEntries(enables) as Fields),
+    register(`${id}_CNT`, base + 0x24, {}, width === 32 ? 32 : 16),
+    register(`${id}_PSC`, base + 0x28, {}, 16),
+    register(`${id}_ARR`, base + 0x2c, {}, width === 32 ? 32 : 16),
+    ...numbers.map((n) => register(`${id}_CCR${n}`, base + 0x30 + 4 * n, {}, width === 32 ? 32 : 16)),
+    ...(id === ADVANCED ? [register(`${id}_BDTR`, base + 0x44, { MOE: field(15) })] : []),
+  ];
+}
+
+const PORTS: readonly (readonly [string, number])[] = [
+  ['A', 0x40020000],
+  ['B', 0x40020400],
+  ['C', 0x40020800],
+];
+
+function portRegisters([port, base]: readonly [string, number]): Register[] {
+  const sixteen = Array.from({ length: 16 }, (_, bit) => bit);
+  const fields = (name: string, list: number[], bits: number): Fields =>
+    Object.fromEntries(list.map((bit, at) => [`${name}${bit}`, field(at * bits, bits)]));
+  return [
+    register(`GPIO${port}_MODER`, base, fields('MODER', sixteen, 2)),
+    register(`GPIO${port}_AFRL`, base + 0x20, fields('AFR', sixteen.slice(0, 8), 4)),
+    register(`GPIO${port}_AFRH`, base + 0x24, fields('AFR', sixteen.slice(8), 4)),
+  ];
+}
+
+const pins: Pin[] = PINS.map(([id, place]) => {
+  const { port, bit } = placeOf(id);
+  return {
+    id,
+    port: `GPIO${port}`,
+    bit,
+    package: { LQFP64: place },
+    idle: { [`RCC_AHB1ENR.GPIO${port}EN`]: 1 },
+    enable: { [`GPIO${port}_MODER.MODER${bit}`]: 2 },
+  };
+});
+
+const HPRE: readonly (readonly [number, number])[] = [
+  [1, 0],
+  [2, 8],
+  [4, 9],
+  [8, 10],
+  [16, 11],
+  [64, 12],
+  [128, 13],
+  [256, 14],
+  [512, 15],
+];
+
+const PPRE: readonly (readonly [number, number])[] = [
+  [1, 0],
+  [2, 4],
+  [4, 5],
+  [8, 6],
+  [16, 7],
+];
+
+function list(codes: readonly (readonly [number, number])[], key: string) {
+  return {
+    kind: 'list',
+    options: codes.map(([divide, code]) => ({ divide, writes: { [key]: code } })),
+  } as const;
+}
+
+const clocks: ClockNode[] = [
+  {
+    kind: 'source',
+    id: 'hsi',
+    name: 'internal RC oscillator',
+    hz: 16000000,
+    tolerancePpm: 10000,
+    always: true,
+  },
+  { kind: 'source', id: 'crystal', name: 'crystal', hz: [4000000, 26000000], tolerancePpm: 30 },
+  { kind: 'source', id: 'external', name: 'external clock', hz: [1000000, 50000000], tolerancePpm: 50 },
+  { kind: 'choice', id: 'pllSource', name: 'input of the PLL', from: ['hsi', 'crystal', 'external'] },
+  {
+    kind: 'divider',
+    id: 'pllM',
+    name: 'PLL input divider M',
+    from: 'pllSource',
+    by: { kind: 'range', least: 2, most: 63, scale: 1, writes: { 'RCC_PLLCFGR.PLLM': { of: 'divide' } } },
+    standard: 8,
+    limit: { name: 'PLL input', least: 950000, most: 2100000 },
+  },
+  {
+    kind: 'multiplier',
+    id: 'pllN',
+    name: 'PLL multiplier N',
+    from: 'pllM',
+    by: { kind: 'range', least: 192, most: 432, scale: 1, writes: { 'RCC_PLLCFGR.PLLN': { of: 'divide' } } },
+    standard: 336,
+    limit: { name: 'VCO', least: 192000000, most: 432000000 },
+  },
+  {
+    kind: 'divider',
+    id: 'pllP',
+    name: 'PLL output divider P',
+    from: 'pllN',
+    by: list(
+      [
+        [2, 0],
+        [4, 1],
+        [6, 2],
+        [8, 3],
+      ],
+      'RCC_PLLCFGR.PLLP',
+    ),
+    standard: 4,
+    limit: { name: 'PLL output', most: 84000000 },
+  },
+  {
+    kind: 'choice',
+    id: 'sys',
+    name: 'system clock',
+    from: ['pllP', 'crystal', 'external', 'hsi'],
+    standard: 'pllP',
+    limit: { name: 'System clock', most: 84000000 },
+  },
+  {
+    kind: 'divider',
+    id: 'ahb',
+    name: 'AHB divider',
+    from: 'sys',
+    by: list(HPRE, 'RCC_CFGR.HPRE'),
+    standard: 1,
+  },
+  {
+    kind: 'divider',
+    id: 'apb1',
+    name: 'APB1 divider',
+    from: 'ahb',
+    by: list(PPRE, 'RCC_CFGR.PPRE1'),
+    standard: 2,
+    limit: { name: 'APB1', most: 42000000 },
+    note: 'Timers on this bus get twice its clock when the divider is not 1.',
+  },
+  {
+    kind: 'divider',
+    id: 'apb2',
+    name: 'APB2 divider',
+    from: 'ahb',
+    by: list(PPRE, 'RCC_CFGR.PPRE2'),
+    standard: 1,
+    limit: { name: 'APB2', most: 84000000 },
+  },
+  { kind: 'doubler', id: 'apb1t', name: 'timers of APB1', from: 'apb1', unless: 'apb1' },
+  { kind: 'doubler', id: 'apb2t', name: 'timers of APB2', from: 'apb2', unless: 'apb2' },
+];
+
+/** Fields that no source at hand names; taken from the reference manual, sections 6 (RCC), 8 (GPIO) and 12 to 14 (timers). */
+const unverified = [
+  'RCC_PLLCFGR.*',
+  'GPIOx_MODER.*',
+  'GPIOx_AFRL.*',
+  'GPIOx_AFRH.*',
+  'TIMx_CR1.CMS',
+  'TIMx_CCMRx.OCxM0',
+  'TIM1_CCER.CCxNE',
+  'TIM1_CCER.CCxNP',
+  'TIMx_DIER.CCxIE',
+  'TIMx_SR.CCxIF',
+];
+
+/** STM32F401 in the 64-pin package: timers of 16 and 32 bits with any prescaler up to 65536. */
+export const stm32f401: Part = {
+  id: 'stm32f401',
+  name: 'STM32F401',
+  about: 'two 32-bit and six 16-bit timers, 25 channels, complementary outputs, PLL up to 84 MHz',
+  registers: [
+    register('RCC_PLLCFGR', 0x40023804, { PLLM: field(0, 6), PLLN: field(6, 9), PLLP: field(16, 2) }),
+    register('RCC_CFGR', 0x40023808, { HPRE: field(4, 4), PPRE1: field(10, 3), PPRE2: field(13, 3) }),
+    register('RCC_AHB1ENR', 0x40023830, { GPIOAEN: field(0), GPIOBEN: field(1), GPIOCEN: field(2) }),
+    ...([1, 2] as const).map((bus) =>
+      register(
+        `RCC_APB${bus}ENR`,
+        0x4002383c + 4 * bus,
+        Object.fromEntries(
+          TIMERS.filter((own) => own.bus === bus).map((own) => [`${own.id}EN`, field(own.enable)]),
+        ),
+      ),
+    ),
+    ...PORTS.flatMap(portRegisters),
+    ...TIMERS.flatMap(timerRegisters),
+  ],
+  clocks,
+  standardClock: { source: 'crystal', sourceHz: 8000000, settings: { pllM: 8, pllN: 336, pllP: 4 } },
+  timers: TIMERS.map(timerOf),
+  pins,
+  cpu: { clock: 'ahb', entryCycles: 12, exitCycles: 12 },
+  limits: { pinMilliamps: 25, maxHz: 84000000 },
+  code: { headers: [] },
+  verified: false,
+  unverified,
+  source:
+    'kernel and emulator sources for the register addresses and most bits; reference manual for the rest',
+};
