@@ -1,3 +1,4 @@
+import { featuresOf } from '@herzschlag/core/part/features.ts';
 import { timerPins } from '@herzschlag/core/part/find.ts';
 import { PARTS } from '@herzschlag/core/part/catalogue.ts';
 import { json, table } from './table.ts';
@@ -10,10 +11,19 @@ export function partsCommand(options: { table?: boolean }): string {
     timers: part.timers.map((timer) => timer.id),
     pins: part.pins.map((pin) => pin.id),
     timerPins: timerPins(part),
+    features: featuresOf(part),
+    verified: part.verified,
+    source: part.source,
   }));
   if (!options.table) return json(parts);
   return table(
-    ['id', 'name', 'timers', 'timer pins'],
-    parts.map((part) => [part.id, part.name, part.timers.join(' '), part.timerPins.join(' ')]),
+    ['id', 'name', 'timers', 'verified', 'features'],
+    parts.map((part) => [
+      part.id,
+      part.name,
+      part.timers.length,
+      part.verified ? 'yes' : 'in part',
+      part.features.join(', '),
+    ]),
   );
 }

@@ -180,6 +180,7 @@ describe('a plan of many signals', () => {
   it('is made from nothing, one signal after another, and stays usable with 20', async () => {
     await browser.driver.get(served.address);
     await (await browser.button('New plan')).click();
+    await (await browser.find('[data-part=atmega328p]')).click();
     await (await browser.button('Add a signal')).click();
     for (let n = 0; n < 20; n += 1) {
       if (n > 0) await (await browser.button('+ signal')).click();
@@ -198,6 +199,39 @@ describe('a plan of many signals', () => {
     expect(await browser.driver.findElements({ css: '[role=tab]' })).toHaveLength(20);
     await browser.say('frequency', '3 Hz');
     await browser.shows('[data-token=frequency]', '3 Hz');
+  });
+});
+
+describe('another part', () => {
+  it('is found by what it can do, takes its own clock, and refuses one that breaks a limit', async () => {
+    await browser.driver.get(served.address);
+    await (await browser.button('New plan')).click();
+    const search = await browser.find('input[aria-label^="Part, or"]');
+    await search.sendKeys('32-bit timer phase-correct');
+    await browser.driver.wait(
+      async () => (await browser.driver.findElements({ css: '[data-part]' })).length === 1,
+      15000,
+    );
+    await search.sendKeys(Key.ENTER);
+    await browser.shows('[data-testid=clock]', '8 MHz crystal ±30 ppm ÷ 8 × 336 ÷ 4 = 84 MHz');
+    await (await browser.find('[data-testid=clock]')).click();
+    const factor = await browser.driver.findElement({
+      xpath: "//label[contains(., 'PLL multiplier N')]/input",
+    });
+    await factor.sendKeys(Key.chord(Key.CONTROL, 'a'), '432', Key.ENTER);
+    await browser.shows('form p[role=alert]', 'PLL output 108 MHz is above its 84 MHz.');
+    await factor.sendKeys(Key.chord(Key.CONTROL, 'a'), '240', Key.ENTER);
+    await browser.shows('[data-testid=clock]', '= 60 MHz');
+    await (await browser.button('Add a signal')).click();
+    await (
+      await browser.driver.wait(
+        async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' }))[1],
+        15000,
+      )
+    )?.click();
+    await browser.say('frequency', '3 kHz');
+    await browser.shows('[data-testid=error]', 'exact');
+    await browser.shows('[data-testid=exactly]', 'exactly 3000 Hz');
   });
 });
 

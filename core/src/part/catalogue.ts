@@ -1,11 +1,24 @@
 import { atmega2560 } from './parts/atmega2560.ts';
 import { atmega328p } from './parts/atmega328p.ts';
 import { attiny85 } from './parts/attiny85.ts';
+import { bcm2835 } from './parts/bcm2835.ts';
+import { pic16f684 } from './parts/pic16f684.ts';
+import { pic18f4620 } from './parts/pic18f4620.ts';
+import { rp2040 } from './parts/rp2040.ts';
 import { stm32f401 } from './parts/stm32f401.ts';
 import type { Part } from './schema.ts';
 
 /** The parts that come with the product, in the order a list shows them. */
-export const PARTS: readonly Part[] = [atmega328p, atmega2560, attiny85, stm32f401];
+export const PARTS: readonly Part[] = [
+  atmega328p,
+  atmega2560,
+  attiny85,
+  pic16f684,
+  pic18f4620,
+  stm32f401,
+  rp2040,
+  bcm2835,
+];
 
 /** The shipped part of that id, if there is one. */
 export function partById(id: string): Part | undefined {

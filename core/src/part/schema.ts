@@ -151,7 +151,14 @@ export type Channel = {
 };
 
 /** An interrupt: the name of its vector, its number, the field that enables it and the one that shows it. */
-export type Interrupt = { vector: string; number: number; enable: string; flag: string };
+export type Interrupt = {
+  vector: string;
+  number: number;
+  enable: string;
+  flag: string;
+  /** Divides the interrupts, never the output: the first bit of its field, and how far it goes. */
+  postscaler?: { field: string; most: number };
+};
 
 /** A step of the order in which a timer's registers are written; fields in `without` stay zero in that step. */
 export type SequenceStep = { register: string; without?: readonly string[] };
@@ -165,7 +172,8 @@ export type Timer = {
   prescaler: Prescaler;
   modes: readonly Mode[];
   channels: readonly Channel[];
-  counter: string;
+  /** The register of the running count, set to zero before the clock starts. */
+  counter?: string;
   interrupts: { overflow?: Interrupt; capture?: Interrupt & { pin: string } };
   sequence: readonly SequenceStep[];
   /** Writes that give the timer its clock or power before anything else. */

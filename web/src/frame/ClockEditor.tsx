@@ -7,10 +7,11 @@ import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
 import { printHz } from '@herzschlag/core/quantity/print.ts';
 import { readQuantity } from '@herzschlag/core/quantity/read.ts';
 import { core } from '../worker/core.ts';
+import type { ClockKnob } from '../worker/core.worker.ts';
 import { useBench } from './PlanContext.ts';
 import styles from './frame.module.css';
 
-type Draft = { source: string; hz: string; ppm: string; settings: Record<string, number> };
+type Draft = { source: string; hz: string; ppm: string; settings: Record<string, number | string> };
 
 function draftOf(clock: ClockSetting): Draft {
   return {
@@ -19,6 +20,43 @@ function draftOf(clock: ClockSetting): Draft {
     ppm: clock.tolerancePpm === undefined ? '' : `${clock.tolerancePpm} ppm`,
     settings: clock.settings ?? {},
   };
+}
+
+function KnobField({
+  knob,
+  value,
+  set,
+}: {
+  knob: ClockKnob;
+  value: number | string;
+  set: (value: number | string) => void;
+}) {
+  if (knob.range) {
+    const { least, most } = knob.range;
+    return (
+      <input
+        type="number"
+        min={least}
+        max={most}
+        title={`${least} to ${most}`}
+        value={value}
+        onChange={(event) => set(Number(event.target.value))}
+      />
+    );
+  }
+  const options = knob.options ?? [];
+  return (
+    <select
+      value={value}
+      onChange={(event) => set(options.find((option) => String(option) === event.target.value) ?? value)}
+    >
+      {options.map((option) => (
+        <option key={option} value={option}>
+          {knob.sign} {option}
+        </option>
+      ))}
+    </select>
+  );
 }
 
 /** The clock as one phrase; opens for editing its source, frequency, tolerance and dividers. */
@@ -81,6 +119,10 @@ export function ClockEditor({ phrase }: { phrase: string }) {
           }}
         >
           <p className="label">Clock of {part.name}</p>
+          <p className="soft">
+            {part.verified ? 'Register data verified against ' : 'Register data verified in part: '}
+            {part.source}.
+          </p>
           <label className={styles.field}>
             source
             <select value={draft.source} onChange={(event) => choose(event.target.value)}>
@@ -103,27 +145,17 @@ export function ClockEditor({ phrase }: { phrase: string }) {
               onChange={(event) => setDraft({ ...draft, ppm: event.target.value })}
             />
           </label>
-          {part.dividers.map((divider) => (
-            <label className={styles.field} key={divider.id}>
-              {divider.name}
-              <select
-                value={draft.settings[divider.id] ?? divider.standard}
-                onChange={(event) =>
-                  setDraft({
-                    ...draft,
-                    settings: { ...draft.settings, [divider.id]: Number(event.target.value) },
-                  })
-                }
-              >
-                {divider.options.map((option) => (
-                  <option key={option} value={option}>
-                    ÷ {option}
-                  </option>
-                ))}
-              </select>
+          {part.knobs.map((knob) => (
+            <label className={styles.field} key={knob.id}>
+              {knob.name}
+              <KnobField
+                knob={knob}
+                value={draft.settings[knob.id] ?? knob.standard}
+                set={(value) => setDraft({ ...draft, settings: { ...draft.settings, [knob.id]: value } })}
+              />
             </label>
           ))}
-          {[source?.note, ...part.dividers.map((divider) => divider.note)].map(
+          {[source?.note, ...part.knobs.map((knob) => knob.note)].map(
             (note) =>
               note && (
                 <p className="soft" key={note}>

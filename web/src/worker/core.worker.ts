@@ -20,7 +20,8 @@ import {
   type Surroundings,
 } from '@herzschlag/core/outcome/view.ts';
 import { PARTS, partById } from '@herzschlag/core/part/catalogue.ts';
-import type { Part } from '@herzschlag/core/part/schema.ts';
+import { featuresOf } from '@herzschlag/core/part/features.ts';
+import type { ClockNode, Part } from '@herzschlag/core/part/schema.ts';
 import { timerOf, timerPins } from '@herzschlag/core/part/find.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
 
@@ -36,23 +37,58 @@ function withoutPart(read: ReadPlan): Outside {
   return read.ok ? { ok: true, plan: read.plan } : read;
 }
 
+/** A point of the clock path that a plan can set. */
+export type ClockKnob = {
+  id: string;
+  name: string;
+  sign: '÷' | '×' | '→';
+  options?: (number | string)[];
+  range?: { least: number; most: number };
+  standard: number | string;
+  note?: string;
+};
+
 /** What the interface shows of a part. */
 export type PartFacts = {
   id: string;
   name: string;
   about: string;
+  features: string[];
+  verified: boolean;
+  unverified: string[];
+  source: string;
   timerPins: string[];
   timers: { id: string; name: string }[];
   standardClock: ClockSetting;
   sources: { id: string; name: string; hz: number | [number, number]; tolerancePpm: number; note?: string }[];
-  dividers: { id: string; name: string; options: number[]; standard: number; note?: string }[];
+  knobs: ClockKnob[];
 };
+
+function knobOf(node: ClockNode): ClockKnob[] {
+  const noted = 'note' in node && node.note ? { note: node.note } : {};
+  if (node.kind === 'choice' && node.standard !== undefined) {
+    return [
+      { id: node.id, name: node.name, sign: '→', options: [...node.from], standard: node.standard, ...noted },
+    ];
+  }
+  if (node.kind !== 'divider' && node.kind !== 'multiplier') return [];
+  const sign = node.kind === 'divider' ? '÷' : '×';
+  const base = { id: node.id, name: node.name, sign, standard: node.standard, ...noted } as const;
+  if (node.by.kind === 'range') return [{ ...base, range: { least: node.by.least, most: node.by.most } }];
+  return node.by.options.length < 2
+    ? []
+    : [{ ...base, options: node.by.options.map((option) => option.divide) }];
+}
 
 function factsOf(part: Part): PartFacts {
   return {
     id: part.id,
     name: part.name,
     about: part.about,
+    features: featuresOf(part),
+    verified: part.verified,
+    unverified: [...(part.unverified ?? [])],
+    source: part.source,
     timerPins: timerPins(part),
     timers: part.timers.map(({ id, name }) => ({ id, name })),
     standardClock: part.standardClock,
@@ -69,19 +105,7 @@ function factsOf(part: Part): PartFacts {
           ]
         : [],
     ),
-    dividers: part.clocks.flatMap((node) =>
-      node.kind === 'divider'
-        ? [
-            {
-              id: node.id,
-              name: node.name,
-              options: node.options.map((option) => option.divide),
-              standard: node.standard,
-              ...(node.note ? { note: node.note } : {}),
-            },
-          ]
-        : [],
-    ),
+    knobs: part.clocks.flatMap(knobOf),
   };
 }
 
@@ -95,7 +119,7 @@ const api = {
     signalSurroundings(plan, partOf(plan), signal),
   outcome: (plan: Plan): PlanOutcome & { clock: string } => ({
     ...planOutcome(plan, partOf(plan)),
-    clock: clockPhrase(clockPath(partOf(plan), plan.clock)),
+    clock: clockPhrase(clockPath(partOf(plan), plan.clock), partOf(plan).cpu.clock),
   }),
   adjust: (
     plan: Plan,

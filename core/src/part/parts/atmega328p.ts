@@ -1,14 +1,6 @@
 import type { Part } from '../schema.ts';
-import {
-  avrClockRegister,
-  avrClocks,
-  avrPins,
-  avrPort,
-  avrRegisters,
-  avrTimer,
-  bits,
-  register,
-} from './avr.ts';
+import { avrClockRegister, avrClocks, avrPins, avrPort, avrRegisters, avrTimer, register } from './avr.ts';
+import { bits } from './registers.ts';
 
 const DIVIDES = [1, 8, 64, 256, 1024];
 

@@ -6,10 +6,10 @@ import {
   avrPort,
   avrRegisters,
   avrTimer,
-  bits,
   interrupt,
   register,
 } from './avr.ts';
+import { bits } from './registers.ts';
 
 const AT = { mask: 'TIMSK', flags: 'TIFR' };
 

@@ -1,19 +1,9 @@
 import type { Channel, ClockNode, Interrupt, Mode, Output, Pin, Register, Timer, Writes } from '../schema.ts';
+import { bits, register as plainRegister, type Fields } from './registers.ts';
 
-/** Fields of one bit each, from bit 0 up; a gap is an empty name. */
-export function bits(names: string): Register['fields'] {
-  const entries = names.split(' ').map((name, bit) => [name, [bit, bit]] as const);
-  return Object.fromEntries(entries.filter(([name]) => name !== '-'));
-}
-
-/** A register of 8 bits unless said otherwise; all reset to zero. */
-export function register(
-  name: string,
-  address: number,
-  fields: Register['fields'] = {},
-  width = 8,
-): Register {
-  return { name, address, width, reset: 0, fields };
+/** A register of 8 bits unless said otherwise. */
+export function register(name: string, address: number, fields: Fields = {}, width = 8): Register {
+  return plainRegister(name, address, fields, width);
 }
 
 /** The three clock select bits of a timer's control register B. */

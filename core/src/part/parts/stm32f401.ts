@@ -1,15 +1,5 @@
 import type { Channel, ClockNode, Mode, Output, Part, Pin, Register, Timer, Writes } from '../schema.ts';
-
-type Fields = Register['fields'];
-
-function register(name: string, address: number, fields: Fields = {}, width = 32): Register {
-  return { name, address, width, reset: 0, fields };
-}
-
-/** A field of some bits from `least` up. */
-function field(least: number, bits = 1): readonly [number, number] {
-  return [least + bits - 1, least];
-}
+import { field, register, type Fields } from './registers.ts';
 
 /** What the timers differ in: base address, width, bus, enable bit, channels, and whether they count down too. */
 type Own = {

@@ -1,6 +1,5 @@
 'use client';
 
-import Button from '@mui/material/Button';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useState, type DragEvent } from 'react';
@@ -12,6 +11,8 @@ import { DEMOS } from '../../store/demo.ts';
 import { openPlanFile } from '../../store/file.ts';
 import { forgetPlan, keepPlan, listPlans } from '../../store/plans.ts';
 import { core } from '../../worker/core.ts';
+import type { PartFacts } from '../../worker/core.worker.ts';
+import { PartPicker } from './PartPicker.tsx';
 import styles from './start.module.css';
 
 function summary(stored: unknown): string {
@@ -75,19 +76,17 @@ export function PlanList() {
       else setProblem(read.fault.sentence);
     });
 
-  const create = () =>
-    attempt(async () => {
-      const [part] = await core().parts();
-      if (part)
-        await enter({
-          format: 'herzschlag-plan',
-          version: 1,
-          name: 'New plan',
-          part: part.id,
-          clock: part.standardClock,
-          signals: [],
-        });
-    });
+  const create = (part: PartFacts) =>
+    attempt(() =>
+      enter({
+        format: 'herzschlag-plan',
+        version: 1,
+        name: 'New plan',
+        part: part.id,
+        clock: part.standardClock,
+        signals: [],
+      }),
+    );
 
   const drop = (event: DragEvent) => {
     event.preventDefault();
@@ -146,9 +145,7 @@ export function PlanList() {
           </button>
         ))}
         <div className={styles.ways}>
-          <Button variant="contained" onClick={create}>
-            New plan
-          </Button>
+          <PartPicker take={create} report={setProblem} />
           <FileButton variant="outlined" accept=".json,application/json" name="Plan file" take={openFile}>
             Open a plan file…
           </FileButton>

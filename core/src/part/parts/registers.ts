@@ -1,0 +1,20 @@
+import type { Register } from '../schema.ts';
+
+/** Fields of a register by name, as [most, least] significant bit. */
+export type Fields = Register['fields'];
+
+/** A field of some bits from `least` up. */
+export function field(least: number, bits = 1): readonly [number, number] {
+  return [least + bits - 1, least];
+}
+
+/** A register that resets to zero, of 32 bits unless said otherwise. */
+export function register(name: string, address: number, fields: Fields = {}, width = 32): Register {
+  return { name, address, width, reset: 0, fields };
+}
+
+/** Fields of one bit each, from bit 0 up; a gap is a dash. */
+export function bits(names: string): Fields {
+  const entries = names.split(' ').map((name, bit) => [name, field(bit)] as const);
+  return Object.fromEntries(entries.filter(([name]) => name !== '-'));
+}

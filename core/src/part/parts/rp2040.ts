@@ -1,0 +1,186 @@
+import type { ClockNode, Mode, Output, Part, Timer } from '../schema.ts';
+import { field, register } from './registers.ts';
+
+const PWM = 0x40050000;
+const STRIDE = 0x14;
+const SLICES = [0, 1, 2, 3, 4, 5, 6, 7];
+const PINS = Array.from({ length: 30 }, (_, n) => n);
+
+/** Places of GPIO 0 to 29 on the 56-pin package. */
+const PLACES = [
+  2, 3, 4, 5, 6, 7, 8, 9, 11, 12, 13, 14, 15, 16, 17, 18, 27, 28, 29, 30, 31, 32, 34, 35, 36, 37, 38, 39, 40,
+  41,
+];
+
+function outputsOf(slice: number, channel: 0 | 1): Output[] {
+  const letter = channel === 0 ? 'A' : 'B';
+  const own = PINS.filter((n) => ((n >> 1) & 7) === slice && (n & 1) === channel);
+  return own.flatMap((n) =>
+    (['normal', 'inverted'] as const).map((polarity): Output => ({
+      pin: `GPIO${n}`,
+      drive: 'compare',
+      polarity,
+      writes: { [`CH${slice}_CSR.${letter}_INV`]: polarity === 'inverted' ? 1 : 0 },
+    })),
+  );
+}
+
+function modeOf(slice: number, phase: 0 | 1): Mode {
+  return {
+    id: phase === 1 ? 'phase' : 'edge',
+    name: phase === 1 ? 'phase-correct, top TOP' : 'trailing edge, top TOP',
+    count: phase === 1 ? 'updown' : 'up',
+    base: 1,
+    top: { kind: 'register', writes: { [`CH${slice}_TOP.TOP`]: { of: 'top' } }, least: 1, most: 65535 },
+    compare: { channels: ['A', 'B'], high: 'compare' },
+    update: { top: 'bottom', compare: 'bottom' },
+    writes: { [`CH${slice}_CSR.PH_CORRECT`]: phase, [`CH${slice}_CSR.DIVMODE`]: 0, [`CH${slice}_CSR.EN`]: 1 },
+  };
+}
+
+function sliceOf(slice: number): Timer {
+  return {
+    id: `PWM${slice}`,
+    name: `Slice ${slice}`,
+    width: 16,
+    clock: 'sys',
+    prescaler: {
+      kind: 'range',
+      least: 16,
+      most: 4095,
+      scale: 16,
+      writes: {
+        [`CH${slice}_DIV.INT`]: { of: 'divide' },
+        [`CH${slice}_DIV.FRAC`]: { of: 'divide', scale: 16, keep: 4 },
+      },
+    },
+    modes: [modeOf(slice, 0), modeOf(slice, 1)],
+    channels: ([0, 1] as const).map((channel) => ({
+      id: channel === 0 ? 'A' : 'B',
+      name: `Slice ${slice} ${channel === 0 ? 'A' : 'B'}`,
+      compare: { [`CH${slice}_CC.${channel === 0 ? 'A' : 'B'}`]: { of: 'compare' } },
+      outputs: outputsOf(slice, channel),
+    })),
+    counter: `CH${slice}_CTR`,
+    interrupts: {
+      overflow: {
+        vector: 'PWM_IRQ_WRAP',
+        number: 4,
+        enable: `PWM_INTE.CH${slice}`,
+        flag: `PWM_INTR.CH${slice}`,
+      },
+    },
+    power: { 'RESETS_RESET.PWM': 0, 'RESETS_RESET.IO_BANK0': 0, 'RESETS_RESET.PADS_BANK0': 0 },
+    sequence: [
+      { register: `CH${slice}_CSR`, without: ['EN'] },
+      { register: `CH${slice}_DIV` },
+      { register: `CH${slice}_TOP` },
+      { register: `CH${slice}_CC` },
+      { register: `CH${slice}_CTR` },
+      { register: `CH${slice}_CSR` },
+    ],
+  };
+}
+
+const clocks: ClockNode[] = [
+  { kind: 'source', id: 'crystal', name: 'crystal', hz: [1000000, 15000000], tolerancePpm: 30 },
+  { kind: 'choice', id: 'ref', name: 'reference', from: ['crystal'] },
+  {
+    kind: 'divider',
+    id: 'refdiv',
+    name: 'PLL input divider',
+    from: 'ref',
+    by: { kind: 'range', least: 1, most: 63, scale: 1, writes: { 'PLL_SYS_CS.REFDIV': { of: 'divide' } } },
+    standard: 1,
+    limit: { name: 'PLL input', least: 5000000 },
+  },
+  {
+    kind: 'multiplier',
+    id: 'fbdiv',
+    name: 'PLL multiplier',
+    from: 'refdiv',
+    by: {
+      kind: 'range',
+      least: 16,
+      most: 320,
+      scale: 1,
+      writes: { 'PLL_SYS_FBDIV_INT.FBDIV_INT': { of: 'divide' } },
+    },
+    standard: 125,
+    limit: { name: 'VCO', least: 750000000, most: 1600000000 },
+  },
+  {
+    kind: 'divider',
+    id: 'postdiv1',
+    name: 'PLL output divider 1',
+    from: 'fbdiv',
+    by: { kind: 'range', least: 1, most: 7, scale: 1, writes: { 'PLL_SYS_PRIM.POSTDIV1': { of: 'divide' } } },
+    standard: 6,
+  },
+  {
+    kind: 'divider',
+    id: 'postdiv2',
+    name: 'PLL output divider 2',
+    from: 'postdiv1',
+    by: { kind: 'range', least: 1, most: 7, scale: 1, writes: { 'PLL_SYS_PRIM.POSTDIV2': { of: 'divide' } } },
+    standard: 2,
+  },
+  {
+    kind: 'choice',
+    id: 'sys',
+    name: 'system clock',
+    from: ['postdiv2', 'ref'],
+    standard: 'postdiv2',
+    limit: { name: 'System clock', most: 133000000 },
+  },
+];
+
+/** RP2040: eight slices of two channels, a divider with sixteenths, every pin an output. */
+export const rp2040: Part = {
+  id: 'rp2040',
+  name: 'RP2040',
+  about: 'eight 16-bit slices, 16 channels, fractional divider 8.4, phase-correct mode, PWM on every pin',
+  registers: [
+    register('RESETS_RESET', 0x4000c000, { IO_BANK0: field(5), PADS_BANK0: field(8), PWM: field(14) }),
+    register('PLL_SYS_CS', 0x40028000, { REFDIV: field(0, 6) }),
+    register('PLL_SYS_FBDIV_INT', 0x40028008, { FBDIV_INT: field(0, 12) }),
+    register('PLL_SYS_PRIM', 0x4002800c, { POSTDIV2: field(12, 3), POSTDIV1: field(16, 3) }),
+    ...PINS.map((n) => register(`GPIO${n}_CTRL`, 0x40014004 + 8 * n, { FUNCSEL: field(0, 5) })),
+    ...SLICES.flatMap((n) => [
+      register(`CH${n}_CSR`, PWM + STRIDE * n, {
+        EN: field(0),
+        PH_CORRECT: field(1),
+        A_INV: field(2),
+        B_INV: field(3),
+        DIVMODE: field(4, 2),
+      }),
+      register(`CH${n}_DIV`, PWM + STRIDE * n + 4, { FRAC: field(0, 4), INT: field(4, 8) }),
+      register(`CH${n}_CTR`, PWM + STRIDE * n + 8),
+      register(`CH${n}_CC`, PWM + STRIDE * n + 12, { A: field(0, 16), B: field(16, 16) }),
+      register(`CH${n}_TOP`, PWM + STRIDE * n + 16, { TOP: field(0, 16) }),
+    ]),
+    register('PWM_INTR', PWM + 0xa4, Object.fromEntries(SLICES.map((n) => [`CH${n}`, field(n)]))),
+    register('PWM_INTE', PWM + 0xa8, Object.fromEntries(SLICES.map((n) => [`CH${n}`, field(n)]))),
+  ],
+  clocks,
+  standardClock: {
+    source: 'crystal',
+    sourceHz: 12000000,
+    settings: { fbdiv: 125, postdiv1: 6, postdiv2: 2 },
+  },
+  timers: SLICES.map(sliceOf),
+  pins: PINS.map((n) => ({
+    id: `GPIO${n}`,
+    port: 'GPIO',
+    bit: n,
+    package: { QFN56: PLACES[n] ?? 0 },
+    idle: {},
+    enable: { [`GPIO${n}_CTRL.FUNCSEL`]: 4 },
+  })),
+  cpu: { clock: 'sys', entryCycles: 15, exitCycles: 13 },
+  limits: { pinMilliamps: 12, maxHz: 133000000 },
+  code: { headers: [] },
+  verified: false,
+  unverified: ['*'],
+  source: 'datasheet, sections 2.18 (PLL), 2.19 (GPIO) and 4.5 (PWM)',
+};

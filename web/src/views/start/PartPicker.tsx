@@ -1,0 +1,78 @@
+'use client';
+
+import Button from '@mui/material/Button';
+import Popover from '@mui/material/Popover';
+import { useState } from 'react';
+import { answers } from '@herzschlag/core/part/features.ts';
+import type { PartFacts } from '../../worker/core.worker.ts';
+import { core } from '../../worker/core.ts';
+import styles from './start.module.css';
+
+/** A button that lets a person choose a part, by name or by what it must be able to do. */
+export function PartPicker({
+  take,
+  report,
+}: {
+  take: (part: PartFacts) => void;
+  report: (sentence: string) => void;
+}) {
+  const [anchor, setAnchor] = useState<HTMLElement>();
+  const [parts, setParts] = useState<PartFacts[]>();
+  const [query, setQuery] = useState('');
+  const found = parts?.filter((part) => answers(part, query)) ?? [];
+
+  const open = (button: HTMLElement) => {
+    setAnchor(button);
+    setQuery('');
+    core()
+      .parts()
+      .then(setParts)
+      .catch((error: unknown) => report(String(error)));
+  };
+
+  return (
+    <>
+      <Button variant="contained" onClick={(event) => open(event.currentTarget)}>
+        New plan
+      </Button>
+      <Popover
+        open={anchor !== undefined}
+        anchorEl={anchor ?? null}
+        onClose={() => setAnchor(undefined)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: -6, horizontal: 'right' }}
+      >
+        <form
+          className={styles.picker}
+          onSubmit={(event) => {
+            event.preventDefault();
+            const [first] = found;
+            if (first) take(first);
+          }}
+        >
+          <input
+            autoFocus
+            aria-label="Part, or what it must be able to do"
+            placeholder="a name, or: 32-bit timer, fractional divider, 16 channels"
+            value={query}
+            onChange={(event) => setQuery(event.target.value)}
+          />
+          <ul className={styles.parts}>
+            {found.map((part) => (
+              <li key={part.id}>
+                <button type="button" className="plain" data-part={part.id} onClick={() => take(part)}>
+                  <b className="serif">{part.name}</b>
+                  <span className={part.verified ? styles.verified : styles.partly}>
+                    {part.verified ? '✓ verified' : '– verified in part'}
+                  </span>
+                  <span className="soft">{part.about}</span>
+                </button>
+              </li>
+            ))}
+            {parts && found.length === 0 && <li className="soft">No part has all of that.</li>}
+          </ul>
+        </form>
+      </Popover>
+    </>
+  );
+}
