@@ -19,7 +19,8 @@ const AIMS: Record<string, Aim> = {
 function everyTop(hz: number): number {
   let best = Infinity;
   for (const timer of part.timers) {
-    for (const { divide } of timer.prescalers) {
+    const { prescaler } = timer;
+    for (const { divide } of prescaler.kind === 'list' ? prescaler.options : []) {
       for (let top = 1; top < 2 ** timer.width; top += 1) {
         for (const period of [
           divide * (top + 1),

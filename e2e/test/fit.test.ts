@@ -142,7 +142,7 @@ describe('by keyboard alone', () => {
     await openDemo();
     await browser.driver.executeScript('document.activeElement.blur()');
     await browser.driver.actions().sendKeys('5').perform();
-    await browser.shows('[data-testid=code]', '#include <avr/io.h>');
+    await browser.shows('[data-testid=code]', 'TCCR1A = ');
     await browser.driver.actions().sendKeys('1').perform();
     await browser.find('button[data-signal=mist-pump]');
     await browser.driver.actions().sendKeys('2').perform();

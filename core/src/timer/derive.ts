@@ -43,21 +43,16 @@ function written(part: Part, writes: Writes, setting: Setting): RungRegister | u
   return { name: register, value, width: registerOf(part, register).width };
 }
 
+/** The oscillator, and all that stands between it and the timer as one rung. */
 function clockRungs(path: ClockPath, node: string): Rung[] {
-  const rungs: Rung[] = [];
-  for (const step of clockAt(path, node).steps) {
-    const source = step.sign === '';
-    if (!source && step.by === 1) continue;
-    rungs.push({
-      id: source ? 'source' : 'divider',
-      label: step.name.charAt(0).toUpperCase() + step.name.slice(1),
-      before: step.sign,
-      ...(source ? {} : { value: step.by }),
-      after: '',
-      hz: step.hz,
-    });
-  }
-  return rungs;
+  const { hz, steps } = clockAt(path, node);
+  const [first, ...rest] = steps;
+  if (!first) return [];
+  const label = first.name.charAt(0).toUpperCase() + first.name.slice(1);
+  const source: Rung = { id: 'source', label, before: '', after: '', hz: first.hz };
+  const factors = rest.filter((step) => step.by !== 1).map((step) => `${step.sign} ${step.by}`);
+  if (factors.length === 0) return [source];
+  return [source, { id: 'divider', label: 'Clock path', before: factors.join(' '), after: '', hz }];
 }
 
 function topRung(part: Part, { mode, setting }: Resolved, counterHz: Exact): Rung {

@@ -120,8 +120,8 @@ export function ClockEditor({ phrase }: { phrase: string }) {
         >
           <p className="label">Clock of {part.name}</p>
           <p className="soft">
-            {part.verified ? 'Register data verified against ' : 'Register data verified in part: '}
-            {part.source}.
+            Register data from: {part.source}.{' '}
+            {part.verified ? 'All of it verified.' : 'Not all of it is verified.'}
           </p>
           <label className={styles.field}>
             source

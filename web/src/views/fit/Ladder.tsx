@@ -19,7 +19,7 @@ type Field = 'prescaler' | 'top' | 'compare';
 
 function readCount(text: string): number | undefined {
   const plain = text.replace(/[\s\u202f_]/g, '');
-  if (!/^(\d+|0x[0-9a-f]+|0b[01]+)$/i.test(plain)) return undefined;
+  if (!/^(\d+(\.\d+)?|0x[0-9a-f]+|0b[01]+)$/i.test(plain)) return undefined;
   return Number(plain);
 }
 
@@ -29,13 +29,14 @@ function CountField({
   set,
 }: {
   rung: Rung;
-  range: { least: number; most: number };
+  range: { least: number; most: number; step?: number };
   set: (value: number) => void;
 }) {
   const [draft, setDraft] = useState<string>();
   const value = rung.value ?? 0;
   const read = draft === undefined ? value : readCount(draft);
-  const fits = read !== undefined && read >= range.least && read <= range.most;
+  const whole = read !== undefined && Number.isInteger(read / (range.step ?? 1));
+  const fits = whole && read >= range.least && read <= range.most;
   const settle = () => {
     setDraft(undefined);
     if (fits && read !== value) set(read);
@@ -49,7 +50,7 @@ function CountField({
         aria-label={rung.label}
         aria-invalid={!fits}
         data-rung={rung.id}
-        size={Math.max(4, (draft ?? String(value)).length)}
+        size={Math.max(4, (draft ?? String(value)).length + 1)}
         value={draft ?? String(value)}
         onChange={(event) => setDraft(event.target.value)}
         onBlur={settle}
@@ -60,7 +61,8 @@ function CountField({
           if (by === 0) return;
           event.preventDefault();
           setDraft(undefined);
-          const next = Math.min(range.most, Math.max(range.least, value + by * (event.shiftKey ? 10 : 1)));
+          const step = (range.step ?? 1) * (event.shiftKey ? 10 : 1);
+          const next = Math.min(range.most, Math.max(range.least, value + by * step));
           if (next !== value) set(next);
         }}
       />
@@ -175,6 +177,7 @@ export function Ladder({ desk }: { desk: SignalDesk }) {
         <p className={`mono soft ${styles.exactly}`} data-testid="exactly">
           exactly {outcome.frequencyExact} Hz: a period of {outcome.wave.periodTicks} ticks of{' '}
           {printSeconds(outcome.wave.tickS)}
+          {outcome.jitterS > 0 && `, edges off by up to ${printSeconds(outcome.jitterS)}`}
         </p>
       )}
     </section>

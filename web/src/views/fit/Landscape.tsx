@@ -49,6 +49,52 @@ export function Landscape({ desk }: { desk: SignalDesk }) {
   );
 }
 
+/** So many timers are offered side by side; more go into a list. */
+const SIDE_BY_SIDE = 4;
+
+function TimerFilter({
+  timers,
+  chosen,
+  choose,
+}: {
+  timers: readonly { id: string; name: string }[];
+  chosen: string | undefined;
+  choose: (id: string | undefined) => void;
+}) {
+  if (timers.length > SIDE_BY_SIDE) {
+    return (
+      <select
+        className={styles.filterList}
+        aria-label="Timers"
+        value={chosen ?? ''}
+        onChange={(event) => choose(event.target.value === '' ? undefined : event.target.value)}
+      >
+        <option value="">all timers</option>
+        {timers.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+    );
+  }
+  return (
+    <span className={styles.filters} role="group" aria-label="Timers">
+      {[{ id: undefined, name: 'all' }, ...timers].map(({ id, name }) => (
+        <button
+          key={name}
+          type="button"
+          className={`plain ${styles.filter}`}
+          aria-pressed={chosen === id}
+          onClick={() => choose(id)}
+        >
+          {name}
+        </button>
+      ))}
+    </span>
+  );
+}
+
 function Laid({ desk, around }: { desk: SignalDesk; around: Surroundings }) {
   const { part } = useBench();
   const { landscape, considered } = around;
@@ -85,19 +131,7 @@ function Laid({ desk, around }: { desk: SignalDesk; around: Surroundings }) {
       <div className={styles.head}>
         <h2 className="label">Landscape</h2>
         <span className="soft">{printNumber(considered, 12)} settings within reach</span>
-        <span className={styles.filters} role="group" aria-label="Timers">
-          {[undefined, ...timers.map((one) => one.id)].map((id) => (
-            <button
-              key={id ?? 'all'}
-              type="button"
-              className={`plain ${styles.filter}`}
-              aria-pressed={timer === id}
-              onClick={() => setTimer(id)}
-            >
-              {id === undefined ? 'all' : name(id)}
-            </button>
-          ))}
-        </span>
+        <TimerFilter timers={timers} chosen={timer} choose={setTimer} />
       </div>
       <svg
         className={styles.plot}

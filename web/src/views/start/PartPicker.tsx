@@ -8,6 +8,12 @@ import type { PartFacts } from '../../worker/core.worker.ts';
 import { core } from '../../worker/core.ts';
 import styles from './start.module.css';
 
+/** How far a part's register data was held against an independent source. */
+function trustOf({ verified, unverified }: PartFacts): string {
+  if (verified) return '✓ verified';
+  return unverified.includes('*') ? '– from the datasheet alone' : '– verified in part';
+}
+
 /** A button that lets a person choose a part, by name or by what it must be able to do. */
 export function PartPicker({
   take,
@@ -62,9 +68,7 @@ export function PartPicker({
               <li key={part.id}>
                 <button type="button" className="plain" data-part={part.id} onClick={() => take(part)}>
                   <b className="serif">{part.name}</b>
-                  <span className={part.verified ? styles.verified : styles.partly}>
-                    {part.verified ? '✓ verified' : '– verified in part'}
-                  </span>
+                  <span className={part.verified ? styles.verified : styles.partly}>{trustOf(part)}</span>
                   <span className="soft">{part.about}</span>
                 </button>
               </li>
