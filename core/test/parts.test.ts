@@ -175,6 +175,21 @@ describe('what the parts can do', () => {
     expect(candidates[0]).toMatchObject({ errorPpm: 0, steps: 192000, setting: { prescaler: 2 } });
   });
 
+  it('ESP32, 5 kHz: 13 bits is the highest resolution from 80 MHz, 7 from 1 MHz', () => {
+    const { candidates } = fit(
+      'esp32',
+      { kind: 'tone', target: { frequencyHz: 5000, toleranceCents: 5 } },
+      'GPIO18',
+    );
+    const most = (suffix: RegExp): number =>
+      Math.max(...candidates.filter(({ setting }) => suffix.test(setting.timer)).map(({ bits }) => bits));
+    expect([most(/TIMER\d$/), most(/_REF$/)]).toEqual([13, 7]);
+    expect(candidates.find(({ bits }) => bits === 13)?.setting).toMatchObject({
+      prescaler: 1.953125,
+      top: 8191,
+    });
+  });
+
   it('PIC18F4620: duty counts quarters of a count; at PR2 255 a duty of 1023 leaves a quarter low', () => {
     const setting: Setting = {
       drive: 'compare',
@@ -304,6 +319,27 @@ describe('emitted register sequences', () => {
       PWM_DAT1: 300,
       PWM_CTL: 0x81,
       GPFSEL1: 0x2000000,
+    });
+  });
+
+  it('ESP32: 5 kHz in 13 bits on high-speed channel 2', () => {
+    const setting: Setting = {
+      drive: 'compare',
+      timer: 'HSTIMER1',
+      mode: 'pwm',
+      channel: 'HSCH2',
+      pin: 'GPIO18',
+      prescaler: 1.953125,
+      top: 8191,
+      compare: 4096,
+    };
+    expect(registers('esp32', setting)).toMatchObject({
+      LEDC_HSTIMER1_CONF: (1 << 25) + (500 << 5) + 13,
+      LEDC_HSCH2_DUTY: 4096 * 16,
+      LEDC_HSCH2_CONF0: 0b101,
+      LEDC_HSCH2_CONF1: 2 ** 31,
+      GPIO_FUNC18_OUT_SEL_CFG: 73,
+      GPIO_ENABLE: 1 << 18,
     });
   });
 

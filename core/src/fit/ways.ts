@@ -13,6 +13,9 @@ export type Way = {
 
 const DRIVES: readonly Drive[] = ['compare', 'toggle'];
 
+/** A channel that can come out on more pins than this stands with one of them where any pin will do. */
+const MANY = 8;
+
 /** Every way the part has, on one pin or, without a pin, on all of them; in the order of the part's data. */
 export function waysOf(part: Part, pin?: string): Way[] {
   const ways: Way[] = [];
@@ -24,7 +27,8 @@ export function waysOf(part: Part, pin?: string): Way[] {
           const outputs = channel.outputs.filter(
             (one) => one.drive === drive && (pin === undefined || one.pin === pin),
           );
-          for (const place of new Set(outputs.map((one) => one.pin))) {
+          const places = [...new Set(outputs.map((one) => one.pin))];
+          for (const place of places.length > MANY ? places.slice(0, 1) : places) {
             ways.push({
               timer,
               mode,

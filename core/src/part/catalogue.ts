@@ -2,6 +2,7 @@ import { atmega2560 } from './parts/atmega2560.ts';
 import { atmega328p } from './parts/atmega328p.ts';
 import { attiny85 } from './parts/attiny85.ts';
 import { bcm2835 } from './parts/bcm2835.ts';
+import { esp32 } from './parts/esp32.ts';
 import { pic16f684 } from './parts/pic16f684.ts';
 import { pic18f4620 } from './parts/pic18f4620.ts';
 import { rp2040 } from './parts/rp2040.ts';
@@ -17,6 +18,7 @@ export const PARTS: readonly Part[] = [
   pic18f4620,
   stm32f401,
   rp2040,
+  esp32,
   bcm2835,
 ];
 
