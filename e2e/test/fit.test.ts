@@ -45,7 +45,7 @@ describe('the main job', () => {
     await browser.shows(top, '141');
     await browser.shows('[data-testid=hint]', '880 Hz = A5');
     expect(await browser.text('[data-testid=figures]')).not.toBe(before);
-    await browser.shows('[data-testid=exactly]', 'exactly 62500/71 Hz: a period of 18176 ticks of 62.5 ns');
+    await browser.shows('[data-testid=exactly]', 'exactly 62500/71 Hz: a period of 18 176 clocks of 62.5 ns');
     await browser.driver.navigate().refresh();
     await browser.shows(top, '141');
     await browser.shows('[data-token=frequency]', 'A5');

@@ -31,8 +31,16 @@ export type SignalOutcome = {
   /** How far an edge may stand from its mean place. */
   jitterS: number;
   reach: { least: number; most: number };
-  /** Period, rise and fall on the pin in ticks; a tick and a count of the counter in seconds. */
-  wave: { periodTicks: number; tickS: number; countS: number; rise?: number; fall?: number; level?: 0 | 1 };
+  /** Period, rise and fall on the pin in ticks; a tick, a count of the counter and a period of its clock in seconds. */
+  wave: {
+    periodTicks: number;
+    tickS: number;
+    countS: number;
+    clockS: number;
+    rise?: number;
+    fall?: number;
+    level?: 0 | 1;
+  };
   ladder: (Omit<Rung, 'hz'> & { hz: number; hzExact: string })[];
   registers: RegisterWrite[];
   checks: Check[];
@@ -71,6 +79,7 @@ export function settingOutcome(
       periodTicks: cycle.periodTicks,
       tickS: result.tickHz.inverse().valueOf(),
       countS: setting.prescaler / clock.valueOf(),
+      clockS: 1 / clock.valueOf(),
       ...cycle.edges,
     },
     ladder: ladderOf(part, path, setting).map((rung) => ({

@@ -175,8 +175,9 @@ export function Ladder({ desk }: { desk: SignalDesk }) {
       {outcome && <Figures outcome={outcome} />}
       {outcome && (
         <p className={`mono soft ${styles.exactly}`} data-testid="exactly">
-          exactly {outcome.frequencyExact} Hz: a period of {outcome.wave.periodTicks} ticks of{' '}
-          {printSeconds(outcome.wave.tickS)}
+          exactly {outcome.frequencyExact} Hz: a period of{' '}
+          {printNumber((outcome.wave.periodTicks * outcome.wave.tickS) / outcome.wave.clockS, 12)} clocks of{' '}
+          {printSeconds(outcome.wave.clockS)}
           {outcome.jitterS > 0 && `, edges off by up to ${printSeconds(outcome.jitterS)}`}
         </p>
       )}

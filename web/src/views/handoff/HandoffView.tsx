@@ -55,7 +55,7 @@ function Registers() {
             <td className="soft">{hex(write.address, 8)}</td>
             <td className={styles.right}>{hex(write.value, write.width)}</td>
             <td className={styles.right}>{write.value}</td>
-            <td>{binary(write.value, write.width)}</td>
+            <td className={styles.binary}>{binary(write.value, write.width)}</td>
             <td className="soft">{fieldsText(write)}</td>
           </tr>
         ))}
