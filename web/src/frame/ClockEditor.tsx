@@ -8,6 +8,7 @@ import { printHz } from '@herzschlag/core/quantity/print.ts';
 import { readQuantity } from '@herzschlag/core/quantity/read.ts';
 import { core } from '../worker/core.ts';
 import type { ClockKnob } from '../worker/core.worker.ts';
+import { ClockSearch } from './ClockSearch.tsx';
 import { useBench } from './PlanContext.ts';
 import styles from './frame.module.css';
 
@@ -73,17 +74,24 @@ export function ClockEditor({ phrase }: { phrase: string }) {
     setDraft({ ...draft, source: id, hz: fixed, ppm: next ? `${next.tolerancePpm} ppm` : draft.ppm });
   };
 
-  const apply = async () => {
+  const read = (): ClockSetting | undefined => {
     const hz = readQuantity(draft.hz, 'frequency');
-    if (!hz.ok) return setFault(hz.error);
     const ppm = draft.ppm.trim() === '' ? undefined : readQuantity(draft.ppm, 'tolerance');
-    if (ppm && !ppm.ok) return setFault(ppm.error);
-    const clock: ClockSetting = {
+    if (!hz.ok || (ppm && !ppm.ok)) {
+      setFault(!hz.ok ? hz.error : ppm && !ppm.ok ? ppm.error : undefined);
+      return undefined;
+    }
+    return {
       source: draft.source,
       sourceHz: hz.value.valueOf(),
       ...(ppm ? { tolerancePpm: ppm.value.valueOf() } : {}),
       ...(Object.keys(draft.settings).length > 0 ? { settings: draft.settings } : {}),
     };
+  };
+
+  const apply = async () => {
+    const clock = read();
+    if (!clock) return;
     const wrong = await core().clockFault(plan, clock);
     if (wrong !== undefined) return setFault(wrong);
     change((now) => ({ ...now, clock }));
@@ -155,6 +163,10 @@ export function ClockEditor({ phrase }: { phrase: string }) {
               />
             </label>
           ))}
+          <ClockSearch
+            clock={read}
+            take={(setting) => setDraft({ ...draft, settings: setting.settings ?? {} })}
+          />
           {[source?.note, ...part.knobs.map((knob) => knob.note)].map(
             (note) =>
               note && (

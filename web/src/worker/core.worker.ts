@@ -8,6 +8,7 @@ import {
   clockPhrase,
   type ClockSetting,
 } from '@herzschlag/core/clock/path.ts';
+import { clockSettingsFor } from '@herzschlag/core/clock/search.ts';
 import { adjust } from '@herzschlag/core/fit/refit.ts';
 import { stepTarget, type Step } from '@herzschlag/core/fit/step.ts';
 import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
@@ -58,7 +59,7 @@ export type PartFacts = {
   unverified: string[];
   source: string;
   timerPins: string[];
-  timers: { id: string; name: string }[];
+  timers: { id: string; name: string; clock: string }[];
   standardClock: ClockSetting;
   sources: { id: string; name: string; hz: number | [number, number]; tolerancePpm: number; note?: string }[];
   knobs: ClockKnob[];
@@ -90,7 +91,7 @@ function factsOf(part: Part): PartFacts {
     unverified: [...(part.unverified ?? [])],
     source: part.source,
     timerPins: timerPins(part),
-    timers: part.timers.map(({ id, name }) => ({ id, name })),
+    timers: part.timers.map(({ id, name, clock }) => ({ id, name, clock })),
     standardClock: part.standardClock,
     sources: part.clocks.flatMap((node) =>
       node.kind === 'source'
@@ -138,6 +139,19 @@ const api = {
     const part = partOf(plan);
     const clock = clockOf(clockPath(part, plan.clock), timerOf(part, setting.timer).clock);
     return stepTarget(part, signal, goalOf(signal), setting, clock, token, by);
+  },
+  clockSettings: (
+    plan: Plan,
+    clock: ClockSetting,
+    node: string,
+    wantedHz: number,
+  ): { setting: ClockSetting; phrase: string; errorPpm: number }[] => {
+    const part = partOf(plan);
+    return clockSettingsFor(part, clock, node, wantedHz).map(({ setting, errorPpm }) => ({
+      setting,
+      phrase: clockPhrase(clockPath(part, setting), node),
+      errorPpm,
+    }));
   },
   clockFault: (plan: Plan, clock: ClockSetting): string | undefined => {
     try {
