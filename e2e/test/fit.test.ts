@@ -235,6 +235,38 @@ describe('another part', () => {
   });
 });
 
+describe('a part of the user’s own', () => {
+  it('is loaded from its file, kept with the plan, and a faulty one is answered with its place', async () => {
+    await browser.driver.get(served.address);
+    await (await browser.button('New plan')).click();
+    const bad = join(browser.downloads, 'bad.part.json');
+    const example = readFileSync('examples/quill8.part.json', 'utf8');
+    writeFileSync(bad, example.replace('"TCON.RUN": 1', '"TCON.GO": 1'));
+    await (await browser.find('[data-testid=part-file]')).sendKeys(bad);
+    await browser.shows(
+      'p[role=alert]',
+      'bad.part.json: timers[0].modes[0].writes["TCON.GO"]: TCON has no field GO',
+    );
+    await (await browser.button('New plan')).click();
+    await (
+      await browser.find('[data-testid=part-file]')
+    ).sendKeys(join(process.cwd(), 'examples/quill8.part.json'));
+    await browser.shows('[data-testid=clock]', 'Quill8 · 12 MHz crystal');
+    await (await browser.button('Add a signal')).click();
+    await (
+      await browser.driver.wait(
+        async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' }))[1],
+        15000,
+      )
+    )?.click();
+    await browser.say('tolerance', '20 c');
+    await browser.say('frequency', '1 kHz');
+    await browser.shows(top, '187');
+    await browser.driver.navigate().refresh();
+    await browser.shows(top, '187');
+  });
+});
+
 describe('the page', () => {
   it('asks no other host for anything, and leaves the console clean', async () => {
     await browser.requests();

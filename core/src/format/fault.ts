@@ -22,9 +22,10 @@ type Words = (context: Record<string, unknown>) => string;
 
 const WORDS: Record<string, Words> = {
   'any.required': () => 'is missing',
+  'any.unknown': () => 'has no place here',
   'any.only': ({ valids, value }) =>
     `must be ${(valids as unknown[]).map(shown).join(' or ')}, and is ${shown(value)}`,
-  'object.unknown': () => 'is not a key of a plan',
+  'object.unknown': ({ document }) => `is not a key of a ${String(document)}`,
   'object.base': ({ value }) => `must be an object, and is ${shown(value)}`,
   'array.base': ({ value }) => `must be a list, and is ${shown(value)}`,
   'array.max': ({ limit }) => `may have ${shown(limit)} entries at the most`,
@@ -46,14 +47,14 @@ const WORDS: Record<string, Words> = {
 };
 
 /** The first fault of a validation as path and sentence. */
-export function faultOf(item: ValidationErrorItem): Fault {
+export function faultOf(item: ValidationErrorItem, document: 'plan' | 'part' = 'plan'): Fault {
   const path = pathText(item.path);
-  const context: Record<string, unknown> = { ...item.context };
+  const context: Record<string, unknown> = { ...item.context, document };
   const nested = Array.isArray(context['details']) ? (context['details'] as ValidationErrorItem[]) : [];
   const [telling] = nested.filter((one) => one.type !== 'string.base' && one.type !== 'string.pattern.base');
-  if (item.type === 'alternatives.match' && telling) return faultOf(telling);
+  if (item.type === 'alternatives.match' && telling) return faultOf(telling, document);
   const words = WORDS[item.type] ?? WORDS['alternatives.types'];
-  return { path, sentence: `${path || 'The plan'} ${words?.(context) ?? 'is not as it must be'}.` };
+  return { path, sentence: `${path || `The ${document}`} ${words?.(context) ?? 'is not as it must be'}.` };
 }
 
 function placeOf(text: string, offset: number): string {
@@ -70,7 +71,7 @@ export function syntaxFault(text: string): Fault {
     parse(text, errors, { disallowComments: true });
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
-    return { path: '', sentence: 'The file is nested too deeply to be a plan.' };
+    return { path: '', sentence: 'The file is nested too deeply to be read.' };
   }
   const [first] = errors;
   const offset = first?.offset ?? text.length;
@@ -80,4 +81,23 @@ export function syntaxFault(text: string): Fault {
   }
   const found = JSON.stringify(text.slice(offset, offset + 12));
   return { path: place, sentence: `The file is not JSON: ${found} is not expected at ${place}.` };
+}
+
+/** The value of a JSON text of limited length, or why there is none. */
+export function parseJson(
+  text: string,
+  limit: number,
+  document: 'plan' | 'part',
+): { ok: true; value: unknown } | { ok: false; fault: Fault } {
+  if (text.length > limit) {
+    const megabytes = (text.length / 1e6).toFixed(1);
+    const sentence = `The file has ${megabytes} MB; a ${document} has ${limit / 1e6} MB at the most, so this is none.`;
+    return { ok: false, fault: { path: '', sentence } };
+  }
+  try {
+    return { ok: true, value: JSON.parse(text.replace(/^\uFEFF/, '')) };
+  } catch (error) {
+    if (error instanceof SyntaxError) return { ok: false, fault: syntaxFault(text) };
+    throw error;
+  }
 }

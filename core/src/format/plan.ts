@@ -1,4 +1,5 @@
 import type { ClockSetting } from '../clock/path.ts';
+import type { Part } from '../part/schema.ts';
 import type { Signal } from '../target/signal.ts';
 import type { Setting } from '../timer/setting.ts';
 
@@ -11,12 +12,14 @@ export type Plan = {
   version: 1;
   name: string;
   part: string;
+  /** A part of the user's own, kept with the plan; in force when `part` names it. */
+  ownPart?: Part;
   clock: ClockSetting;
   signals: PlanSignal[];
 };
 
-/** The most bytes a plan file may have. */
-export const PLAN_LIMIT = 2_000_000;
+/** The most characters a plan file or a part file may have. */
+export const PLAN_LIMIT = 5_000_000;
 
 /** Keys of a plan in the order they are written; keys not named here follow in their own order. */
 const ORDER = [
@@ -69,9 +72,14 @@ function ordered(value: unknown): unknown {
   return Object.fromEntries(entries.map(([key, item]) => [key, ordered(item)]));
 }
 
-/** The plan as the text of its file: the same plan gives the same bytes, whatever order its keys were set in. */
+/**
+ * The plan as the text of its file: the same plan gives the same bytes, whatever order its keys were set in. A part of
+ * the user's own stands last, in the order of its own file.
+ */
 export function writePlan(plan: Plan): string {
-  return `${JSON.stringify(ordered(plan), null, 2)}\n`;
+  const { ownPart, ...rest } = plan;
+  const document = ordered(rest) as object;
+  return `${JSON.stringify(ownPart ? { ...document, ownPart } : document, null, 2)}\n`;
 }
 
 /** The file name a plan is saved under: "Greenhouse bench" is greenhouse-bench.plan.json. */

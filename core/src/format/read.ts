@@ -3,8 +3,9 @@ import { pinOf, NotOnPart } from '../part/find.ts';
 import type { Part } from '../part/schema.ts';
 import { goalOf, TargetError } from '../target/goal.ts';
 import { resolveSetting, SettingError } from '../timer/setting.ts';
-import { syntaxFault, faultOf, type Fault } from './fault.ts';
+import { faultOf, parseJson, type Fault } from './fault.ts';
 import { PLAN_LIMIT, type Plan, type PlanSignal } from './plan.ts';
+import { checkPart } from './read-part.ts';
 import { planSchema } from './schema.ts';
 
 /** A plan read from outside, or the first thing that is wrong with it. */
@@ -67,7 +68,9 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
   const [first] = error?.details ?? [];
   if (first) return { ok: false, fault: faultOf(first) };
   const plan = value as Plan;
-  const part = parts.find((one) => one.id === plan.part);
+  const own = plan.ownPart === undefined ? undefined : checkPart(plan.ownPart);
+  if (own && !own.ok) return fault(`ownPart.${own.fault.path}`, `ownPart: ${own.fault.sentence}`);
+  const part = own?.part.id === plan.part ? own.part : parts.find((one) => one.id === plan.part);
   if (!part) {
     return fault(
       'part',
@@ -91,19 +94,6 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
 
 /** Reads the text of a plan file. Never throws for bad input: the fault says what is wrong and where. */
 export function readPlan(text: string, parts: readonly Part[]): ReadPlan {
-  if (text.length > PLAN_LIMIT) {
-    const megabytes = (text.length / 1e6).toFixed(1);
-    return fault(
-      '',
-      `The file has ${megabytes} MB; a plan has ${PLAN_LIMIT / 1e6} MB at the most, so this is none.`,
-    );
-  }
-  let value: unknown;
-  try {
-    value = JSON.parse(text.replace(/^\uFEFF/, ''));
-  } catch (error) {
-    if (error instanceof SyntaxError) return { ok: false, fault: syntaxFault(text) };
-    throw error;
-  }
-  return checkPlan(value, parts);
+  const parsed = parseJson(text, PLAN_LIMIT, 'plan');
+  return parsed.ok ? checkPlan(parsed.value, parts) : parsed;
 }

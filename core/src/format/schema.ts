@@ -84,6 +84,7 @@ export const planSchema = Joi.object({
   version: Joi.number().valid(1).required(),
   name: Joi.string().min(1).max(120).required(),
   part: id.required(),
+  ownPart: Joi.object(),
   clock: Joi.object({
     source: id.required(),
     sourceHz: above.required(),

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
 import { printHz } from '@herzschlag/core/quantity/print.ts';
 import { readQuantity } from '@herzschlag/core/quantity/read.ts';
+import { saveText } from '../store/file.ts';
 import { core } from '../worker/core.ts';
 import type { ClockKnob } from '../worker/core.worker.ts';
 import { ClockSearch } from './ClockSearch.tsx';
@@ -181,9 +182,20 @@ export function ClockEditor({ phrase }: { phrase: string }) {
             </p>
           )}
           <p className="soft">Chosen settings stay as they are; their frequencies follow the clock.</p>
-          <div>
+          <div className={styles.formEnd}>
             <Button type="submit" variant="contained">
               Use this clock
+            </Button>
+            <Button
+              color="inherit"
+              onClick={() => {
+                core()
+                  .partText(plan)
+                  .then((text) => saveText(`${part.id}.part.json`, text, 'application/json'))
+                  .catch((error: unknown) => report(String(error)));
+              }}
+            >
+              Save part file
             </Button>
           </div>
         </form>

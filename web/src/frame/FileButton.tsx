@@ -21,7 +21,7 @@ export function FileButton({
         className="hidden"
         tabIndex={-1}
         aria-label={name}
-        data-testid="plan-file"
+        data-testid={name.toLowerCase().replace(' ', '-')}
         onChange={(event) => {
           const [file] = event.target.files ?? [];
           event.target.value = '';

@@ -76,10 +76,10 @@ function Opened({
   useEffect(() => {
     let current = true;
     const read = async () => {
-      const [parts, result] = await Promise.all([core().parts(), core().outcome(plan)]);
+      const [facts, result] = await Promise.all([core().partOf(plan), core().outcome(plan)]);
       if (!current) return;
       startTransition(() => {
-        setPart(parts.find((one) => one.id === plan.part));
+        setPart(facts);
         setOutcome(result);
       });
     };

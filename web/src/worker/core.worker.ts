@@ -13,6 +13,7 @@ import { adjust } from '@herzschlag/core/fit/refit.ts';
 import { stepTarget, type Step } from '@herzschlag/core/fit/step.ts';
 import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
 import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/format/read.ts';
+import { readPart, writePart, type ReadPart } from '@herzschlag/core/format/read-part.ts';
 import { planCode, planOutcome, type PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
 import {
   signalSurroundings,
@@ -27,7 +28,7 @@ import { timerOf, timerPins } from '@herzschlag/core/part/find.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
 
 function partOf(plan: Plan): Part {
-  const part = partById(plan.part);
+  const part = plan.ownPart?.id === plan.part ? plan.ownPart : partById(plan.part);
   if (!part) throw new RangeError(`no part “${plan.part}” is known`);
   return part;
 }
@@ -112,6 +113,10 @@ function factsOf(part: Part): PartFacts {
 
 const api = {
   parts: (): PartFacts[] => PARTS.map(factsOf),
+  partOf: (plan: Plan): PartFacts => factsOf(partOf(plan)),
+  /** The plan's part as the text of its file. */
+  partText: (plan: Plan): string => writePart(partOf(plan)),
+  readPart: (text: string): ReadPart => readPart(text),
   read: (text: string): Outside => withoutPart(readPlan(text, PARTS)),
   check: (value: unknown): Outside => withoutPart(checkPlan(value, PARTS)),
   view: (plan: Plan, signal: PlanSignal, renew: boolean): SignalView =>

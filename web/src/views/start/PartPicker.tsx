@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import { answers } from '@herzschlag/core/part/features.ts';
+import { FileButton } from '../../frame/FileButton.tsx';
 import type { PartFacts } from '../../worker/core.worker.ts';
 import { core } from '../../worker/core.ts';
 import styles from './start.module.css';
@@ -17,9 +18,11 @@ function trustOf({ verified, unverified }: PartFacts): string {
 /** A button that lets a person choose a part, by name or by what it must be able to do. */
 export function PartPicker({
   take,
+  takeFile,
   report,
 }: {
   take: (part: PartFacts) => void;
+  takeFile: (file: File) => void;
   report: (sentence: string) => void;
 }) {
   const [anchor, setAnchor] = useState<HTMLElement>();
@@ -75,6 +78,20 @@ export function PartPicker({
             ))}
             {parts && found.length === 0 && <li className="soft">No part has all of that.</li>}
           </ul>
+          <div className={styles.own}>
+            <FileButton
+              color="inherit"
+              accept=".json,application/json"
+              name="Part file"
+              take={(file) => {
+                setAnchor(undefined);
+                takeFile(file);
+              }}
+            >
+              Load a part file…
+            </FileButton>
+            <span className="soft">for a chip that is not in the list</span>
+          </div>
         </form>
       </Popover>
     </>

@@ -3,7 +3,9 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useState, type DragEvent } from 'react';
+import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
 import type { Plan } from '@herzschlag/core/format/plan.ts';
+import type { Part } from '@herzschlag/core/part/schema.ts';
 import { FileButton } from '../../frame/FileButton.tsx';
 import { PulseMark } from '../../frame/icons.tsx';
 import type { PlanRow } from '../../store/db.ts';
@@ -11,7 +13,6 @@ import { DEMOS } from '../../store/demo.ts';
 import { openPlanFile } from '../../store/file.ts';
 import { forgetPlan, keepPlan, listPlans } from '../../store/plans.ts';
 import { core } from '../../worker/core.ts';
-import type { PartFacts } from '../../worker/core.worker.ts';
 import { PartPicker } from './PartPicker.tsx';
 import styles from './start.module.css';
 
@@ -76,7 +77,7 @@ export function PlanList() {
       else setProblem(read.fault.sentence);
     });
 
-  const create = (part: PartFacts) =>
+  const create = (part: { id: string; standardClock: ClockSetting }, ownPart?: Part) =>
     attempt(() =>
       enter({
         format: 'herzschlag-plan',
@@ -85,8 +86,16 @@ export function PlanList() {
         part: part.id,
         clock: part.standardClock,
         signals: [],
+        ...(ownPart ? { ownPart } : {}),
       }),
     );
+
+  const createFromFile = (file: File) =>
+    attempt(async () => {
+      const read = await core().readPart(await file.text());
+      if (read.ok) create(read.part, read.part);
+      else setProblem(`${file.name}: ${read.fault.sentence}`);
+    });
 
   const drop = (event: DragEvent) => {
     event.preventDefault();
@@ -145,7 +154,7 @@ export function PlanList() {
           </button>
         ))}
         <div className={styles.ways}>
-          <PartPicker take={create} report={setProblem} />
+          <PartPicker take={(part) => create(part)} takeFile={createFromFile} report={setProblem} />
           <FileButton variant="outlined" accept=".json,application/json" name="Plan file" take={openFile}>
             Open a plan file…
           </FileButton>
