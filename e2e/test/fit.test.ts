@@ -267,6 +267,24 @@ describe('a part of the user’s own', () => {
   });
 });
 
+describe('pin names', () => {
+  it('are taken from a table, refused with the line, and stand beside the chip’s names in every view', async () => {
+    const url = await openDemo();
+    await browser.shows('section[aria-label=Ladder]', 'OC2B on PD3 (D3)');
+    await browser.driver.get(url.replace('/fit', '/plan'));
+    await (await browser.button('pin names of my board')).click();
+    const table = await browser.find('textarea');
+    await table.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PD3 = buzzer\nPX9 = lamp');
+    await (await browser.button('Use these names')).click();
+    await browser.shows('form p[role=alert]', 'Line 2: “PX9 = lamp” names no pin of ATmega328P.');
+    await table.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PD3 = buzzer\nPB1 = lamp');
+    await (await browser.button('Use these names')).click();
+    await browser.shows('button[data-signal=frost-alarm]', 'PD3 (buzzer)');
+    await browser.driver.get(url.replace('/fit', '/handoff'));
+    await browser.shows('[data-testid=code]', 'Status LED on PB1 (lamp) blinks');
+  });
+});
+
 describe('the page', () => {
   it('asks no other host for anything, and leaves the console clean', async () => {
     await browser.requests();

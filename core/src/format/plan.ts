@@ -16,12 +16,14 @@ export type Plan = {
   ownPart?: Part;
   clock: ClockSetting;
   signals: PlanSignal[];
+  /** How the user's board calls the pins, by the part's name of each. */
+  pinNames?: Record<string, string>;
 };
 
 /** The most characters a plan file or a part file may have. */
 export const PLAN_LIMIT = 5_000_000;
 
-/** Keys of a plan in the order they are written; keys not named here follow in their own order. */
+/** Keys of a plan in the order they are written; keys not named here follow by the alphabet. */
 const ORDER = [
   'format',
   'version',
@@ -29,6 +31,7 @@ const ORDER = [
   'part',
   'clock',
   'signals',
+  'pinNames',
   'source',
   'sourceHz',
   'tolerancePpm',
@@ -68,7 +71,7 @@ function ordered(value: unknown): unknown {
   const order = 'kind' in value ? SIGNAL_ORDER : 'drive' in value ? SETTING_ORDER : ORDER;
   const rank = (key: string): number => (order.includes(key) ? order.indexOf(key) : order.length);
   const entries = Object.entries(value).filter(([, item]) => item !== undefined);
-  entries.sort(([one], [other]) => rank(one) - rank(other));
+  entries.sort(([one], [other]) => rank(one) - rank(other) || (one < other ? -1 : 1));
   return Object.fromEntries(entries.map(([key, item]) => [key, ordered(item)]));
 }
 

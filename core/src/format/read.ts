@@ -84,6 +84,11 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
       return fault(`clock.${problem.key}`, `clock.${problem.key}: ${problem.message}`);
     throw problem;
   }
+  for (const pin of Object.keys(plan.pinNames ?? {})) {
+    if (!part.pins.some((one) => one.id === pin)) {
+      return fault(`pinNames.${pin}`, `pinNames.${pin}: ${part.name} has no pin ${pin}.`);
+    }
+  }
   const signals = plan.signals.map(withPins);
   for (const [at, signal] of signals.entries()) {
     const wrong = signalFault(part, signal, `signals[${at}]`);

@@ -85,6 +85,7 @@ export const planSchema = Joi.object({
   name: Joi.string().min(1).max(120).required(),
   part: id.required(),
   ownPart: Joi.object(),
+  pinNames: Joi.object().pattern(Joi.string(), Joi.string().min(1).max(40)),
   clock: Joi.object({
     source: id.required(),
     sourceHz: above.required(),

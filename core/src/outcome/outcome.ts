@@ -7,6 +7,7 @@ import { conflictSentence, mergeWrites } from '../code/merge.ts';
 import { cFiles, type CodeFile } from '../code/c.ts';
 import { fitGoal, type Fit } from '../fit/fit.ts';
 import { slipsOf, type Slip } from '../fit/slips.ts';
+import { pinName } from '../format/pin-names.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import { goalOf } from '../target/goal.ts';
 import { sentenceText } from '../target/sentence.ts';
@@ -135,7 +136,9 @@ export function planCode(plan: Plan, part: Part): CodeFile[] {
   const path = clockPath(part, plan.clock);
   const signals = plan.signals.flatMap((signal) => {
     const setting = settingFor(part, path, signal);
-    return setting ? [{ name: signal.name, sentence: sentenceText(signal), setting }] : [];
+    return setting
+      ? [{ name: signal.name, sentence: sentenceText(signal, (pin) => pinName(plan, pin)), setting }]
+      : [];
   });
   return cFiles(part, path, plan.name, signals);
 }

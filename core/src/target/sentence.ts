@@ -72,13 +72,13 @@ function dutyToken(aim: Aim): Piece {
 
 /**
  * A signal's target as a sentence of words and editable tokens: "Lantern on PB0 blinks at 0.5 Hz within 0.2 %, lit for
- * 10 % of the time." Every token also says the same thing in the other units.
+ * 10 % of the time." `pinName` says what a pin is called where it has two names. Every token also says the same thing in the other units.
  */
-export function sentenceOf(signal: Signal): Piece[] {
+export function sentenceOf(signal: Signal, pinName: (pin: string) => string = (pin) => pin): Piece[] {
   const { verb, high } = KINDS[signal.kind];
   const pin: Piece = {
     token: 'pin',
-    text: signal.pin ?? 'any pin',
+    text: signal.pin ? pinName(signal.pin) : 'any pin',
     also: signal.pin ? `${signal.pin} only` : 'any pin that a timer can drive',
     dimension: 'pin',
     label: 'pin',
@@ -121,8 +121,8 @@ export function sentenceOf(signal: Signal): Piece[] {
 }
 
 /** The sentence as plain text. */
-export function sentenceText(signal: Signal): string {
-  return sentenceOf(signal)
+export function sentenceText(signal: Signal, pinName?: (pin: string) => string): string {
+  return sentenceOf(signal, pinName)
     .map((piece) => piece.text)
     .join('');
 }

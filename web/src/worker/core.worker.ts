@@ -13,6 +13,7 @@ import { adjust } from '@herzschlag/core/fit/refit.ts';
 import { stepTarget, type Step } from '@herzschlag/core/fit/step.ts';
 import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
 import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/format/read.ts';
+import { readPinNames } from '@herzschlag/core/format/pin-names.ts';
 import { readPart, writePart, type ReadPart } from '@herzschlag/core/format/read-part.ts';
 import { planCode, planOutcome, type PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
 import {
@@ -59,6 +60,7 @@ export type PartFacts = {
   verified: boolean;
   unverified: string[];
   source: string;
+  pins: string[];
   timerPins: string[];
   timers: { id: string; name: string; clock: string }[];
   standardClock: ClockSetting;
@@ -91,6 +93,7 @@ function factsOf(part: Part): PartFacts {
     verified: part.verified,
     unverified: [...(part.unverified ?? [])],
     source: part.source,
+    pins: part.pins.map((pin) => pin.id),
     timerPins: timerPins(part),
     timers: part.timers.map(({ id, name, clock }) => ({ id, name, clock })),
     standardClock: part.standardClock,
@@ -158,6 +161,7 @@ const api = {
       errorPpm,
     }));
   },
+  pinNames: (plan: Plan, text: string) => readPinNames(text, partOf(plan)),
   clockFault: (plan: Plan, clock: ClockSetting): string | undefined => {
     try {
       clockPath(partOf(plan), clock);

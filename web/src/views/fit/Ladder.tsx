@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import { pinName } from '@herzschlag/core/format/pin-names.ts';
 import type { SignalOutcome } from '@herzschlag/core/outcome/outcome.ts';
 import {
   binary,
@@ -11,6 +12,7 @@ import {
   printSeconds,
 } from '@herzschlag/core/quantity/print.ts';
 import Tooltip from '@mui/material/Tooltip';
+import { useBench } from '../../frame/PlanContext.ts';
 import styles from './fit.module.css';
 import type { SignalDesk } from './useSignalView.ts';
 
@@ -138,6 +140,7 @@ function Figures({ outcome }: { outcome: SignalOutcome }) {
 
 /** From the oscillator down to the pin: each division with its formula, its register, and what comes out of it. */
 export function Ladder({ desk }: { desk: SignalDesk }) {
+  const { plan } = useBench();
   const { outcome } = desk.view;
   return (
     <section aria-label="Ladder" className={styles.ladder}>
@@ -145,7 +148,7 @@ export function Ladder({ desk }: { desk: SignalDesk }) {
         <h2 className="label">Ladder</h2>
         {outcome && (
           <span className="soft">
-            {outcome.setting.channel} on {outcome.setting.pin} · {outcome.setting.mode}
+            {outcome.setting.channel} on {pinName(plan, outcome.setting.pin)} · {outcome.setting.mode}
             {outcome.setting.polarity === 'inverted' ? ' · inverted' : ''}
             {desk.signal.setting === undefined ? ' · proposed' : ''}
           </span>

@@ -1,6 +1,7 @@
 'use client';
 
 import { useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
+import { pinName } from '@herzschlag/core/format/pin-names.ts';
 import type { Point } from '@herzschlag/core/fit/landscape.ts';
 import type { Surroundings } from '@herzschlag/core/outcome/view.ts';
 import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
@@ -22,11 +23,11 @@ function sameSetting(one: Point['setting'], other: Point['setting'] | undefined)
   );
 }
 
-function describe(point: Point, timer: string): string {
+function describe(point: Point, timer: string, pin: string): string {
   const { setting } = point;
   const error = point.errorPpm === 0 ? '' : ` ${printPpm(point.errorPpm)}`;
   return (
-    `${timer} ${setting.channel} on ${setting.pin}, ${setting.mode} ÷ ${setting.prescaler}, top ${printNumber(setting.top)}: ` +
+    `${timer} ${setting.channel} on ${pin}, ${setting.mode} ÷ ${setting.prescaler}, top ${printNumber(setting.top)}: ` +
     `${printHz(point.frequencyHz)}${error}, ${printPercent(point.duty, 4)}, ${printNumber(point.steps)} steps`
   );
 }
@@ -96,7 +97,7 @@ function TimerFilter({
 }
 
 function Laid({ desk, around }: { desk: SignalDesk; around: Surroundings }) {
-  const { part } = useBench();
+  const { part, plan } = useBench();
   const { landscape, considered } = around;
   const { setting } = desk.view;
   const [timer, setTimer] = useState<string>();
@@ -163,7 +164,7 @@ function Laid({ desk, around }: { desk: SignalDesk; around: Surroundings }) {
       </svg>
       <p className={styles.caption} aria-live="polite" data-testid="looked">
         {looked ? (
-          describe(looked, name(looked.timer))
+          describe(looked, name(looked.timer), pinName(plan, looked.setting.pin))
         ) : (
           <>
             <span>● compare output</span>

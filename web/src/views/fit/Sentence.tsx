@@ -4,6 +4,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState, type KeyboardEvent } from 'react';
 import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
+import { pinName } from '@herzschlag/core/format/pin-names.ts';
 import { editToken, withPin, type QuantityToken } from '@herzschlag/core/target/edit.ts';
 import { sentenceOf, type Piece } from '@herzschlag/core/target/sentence.ts';
 import { useBench } from '../../frame/PlanContext.ts';
@@ -84,7 +85,7 @@ function PinToken({
         </MenuItem>
         {part.timerPins.map((pin) => (
           <MenuItem key={pin} selected={desk.signal.pin === pin} onClick={() => take(pin)}>
-            <span className="mono">{pin}</span>
+            <span className="mono">{pinName(plan, pin)}</span>
             <span className="soft">&nbsp;{users.has(pin) ? `taken by ${users.get(pin)}` : ''}</span>
           </MenuItem>
         ))}
@@ -179,7 +180,8 @@ function QuantityField({
 /** The target as a sentence whose tokens are fields; the line below says the same thing in other units, or what is wrong. */
 export function Sentence({ desk }: { desk: SignalDesk }) {
   const [hint, setHint] = useState<Hint>();
-  const pieces = sentenceOf(desk.signal);
+  const { plan } = useBench();
+  const pieces = sentenceOf(desk.signal, (pin) => pinName(plan, pin));
   const standing = pieces.flatMap((piece) =>
     'token' in piece && piece.dimension !== 'name' && piece.dimension !== 'pin' && piece.token !== 'minSteps'
       ? [piece.also]

@@ -1,5 +1,6 @@
 'use client';
 
+import { pinName } from '@herzschlag/core/format/pin-names.ts';
 import type { PlanRow } from '@herzschlag/core/outcome/outcome.ts';
 import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
 import { sentenceOf } from '@herzschlag/core/target/sentence.ts';
@@ -8,6 +9,7 @@ import { useBench } from '../../frame/PlanContext.ts';
 import { laneColour } from '../../theme/lanes.ts';
 import { AddSignal } from '../fit/AddSignal.tsx';
 import { VerdictSign, worst } from '../fit/verdict.tsx';
+import { PinNamesEditor } from './PinNamesEditor.tsx';
 import styles from './plan.module.css';
 import { scaleOf, timeText } from './timeScale.ts';
 
@@ -55,8 +57,9 @@ function StripWave({ row, seconds, colour }: { row: PlanRow; seconds: number; co
 }
 
 function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: number }) {
-  const { part, showSignal } = useBench();
+  const { part, plan, showSignal } = useBench();
   const { signal, outcome } = row;
+  const pin = outcome?.setting.pin ?? signal.pin;
   const colour = laneColour(index);
   const verdict = worst(outcome?.checks.map((check) => check.verdict) ?? []);
   const timer = part.timers.find((one) => one.id === outcome?.setting.timer)?.name;
@@ -76,7 +79,7 @@ function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: 
       <span className={styles.lane} style={{ background: colour }} />
       <span className={styles.what}>
         <b className="serif">{signal.name}</b>{' '}
-        <span className="mono soft">{outcome?.setting.pin ?? signal.pin ?? 'no pin'}</span>
+        <span className="mono soft">{pin === undefined ? 'no pin' : pinName(plan, pin)}</span>
         <span className={`soft ${styles.target}`}>{target}</span>
       </span>
       <span className="mono">{outcome ? `${timer} · ${outcome.setting.channel}` : '–'}</span>
@@ -126,6 +129,7 @@ export function PlanView() {
       ))}
       <div className={styles.add}>
         <AddSignal />
+        <PinNamesEditor />
       </div>
       {outcome.conflicts.length > 0 && (
         <section aria-label="Conflicts" className={styles.conflicts}>
