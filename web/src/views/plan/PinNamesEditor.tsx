@@ -20,9 +20,8 @@ export function PinNamesEditor() {
     const read = await core().pinNames(plan, text);
     if (!read.ok) return setFault(read.error);
     const { names } = read;
-    change(({ pinNames: _, ...rest }) =>
-      Object.keys(names).length > 0 ? { ...rest, pinNames: names } : rest,
-    );
+    const pinNames = Object.keys(names).length > 0 ? names : undefined;
+    change((now) => ({ ...now, pinNames }));
     setAnchor(undefined);
   };
   const attempt = (work: () => Promise<void>) => {
