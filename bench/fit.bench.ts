@@ -1,5 +1,6 @@
 import { clockPath } from '@herzschlag/core/clock/path.ts';
 import { fitGoal } from '@herzschlag/core/fit/fit.ts';
+import { partById } from '@herzschlag/core/part/catalogue.ts';
 import { atmega328p as part } from '@herzschlag/core/part/parts/atmega328p.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
 import type { Aim } from '@herzschlag/core/target/signal.ts';
@@ -52,6 +53,16 @@ const rows = Object.entries(AIMS).map(([name, aim]) => {
     time(60, () => fitGoal(part, path, goal)),
   );
 });
+
+const stm32 = partById('stm32f401');
+if (!stm32) throw new Error('no stm32f401');
+const stm32Path = clockPath(stm32, stm32.standardClock);
+const a4 = goalOf({ kind: 'tone', target: { note: 'A4' } });
+for (const pin of ['PB6', undefined]) {
+  time(10, () => fitGoal(stm32, stm32Path, a4, pin));
+  const runs = time(30, () => fitGoal(stm32, stm32Path, a4, pin));
+  rows.push(timings(`fit: ${stm32.name}, A4 on ${pin ?? 'any pin'}`, runs));
+}
 
 const goal = goalOf({ kind: 'tone', target: { frequencyHz: 1234.5 } });
 const fitted = time(40, () => fitGoal(part, path, goal));

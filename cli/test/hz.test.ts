@@ -50,8 +50,19 @@ jest.setTimeout(60000);
 
 it('lists the parts', async () => {
   const { code, out } = await hz('parts');
-  const [part] = JSON.parse(out) as { id: string; timers: string[]; pins: string[] }[];
+  const parts = JSON.parse(out) as {
+    id: string;
+    timers: string[];
+    pins: string[];
+    features: string[];
+    verified: boolean;
+  }[];
+  const part = parts.find((one) => one.id === 'atmega328p');
   expect(code).toBe(0);
+  expect(parts.find((one) => one.id === 'rp2040')).toMatchObject({
+    verified: false,
+    features: expect.arrayContaining(['fractional divider']) as unknown,
+  });
   expect(part).toMatchObject({ id: 'atmega328p', timers: ['TIMER0', 'TIMER1', 'TIMER2'] });
   expect(part?.pins).toContain('PB1');
 });
@@ -80,6 +91,29 @@ it('fits 1 kHz at 16 MHz: prescaler 1 and top 15999 first, with registers', asyn
   });
   expect(signals[0]?.candidates[0]?.['registers']).toContainEqual({ name: 'TCCR1B', value: 0x19 });
   expect(signals[0]?.refused).toContainEqual(expect.objectContaining({ timer: 'TIMER0', mode: 'fast' }));
+});
+
+it('fits a plan that brings its own part', async () => {
+  const ownPart = JSON.parse(readFileSync(join(ROOT, 'examples/quill8.part.json'), 'utf8')) as object;
+  const plan = {
+    format: 'herzschlag-plan',
+    version: 1,
+    name: 'Own',
+    part: 'quill8',
+    clock: { source: 'crystal', sourceHz: 12000000 },
+    signals: [{ id: 'hum', name: 'Hum', kind: 'tone', target: { frequencyHz: 1000, toleranceCents: 20 } }],
+    ownPart,
+  };
+  const file = join(directory, 'own.plan.json');
+  writeFileSync(file, JSON.stringify(plan));
+  const { code, out } = await hz('fit', file, '--limit', '1');
+  const { signals } = JSON.parse(out) as { signals: { candidates: { prescaler: number; top: number }[] }[] };
+  expect(code).toBe(0);
+  expect(signals[0]?.candidates[0]).toMatchObject({
+    prescaler: 64,
+    top: 187,
+    registers: expect.arrayContaining([{ name: 'TPER', value: 187 }]) as unknown,
+  });
 });
 
 it('says what comes nearest where nothing meets a target', async () => {

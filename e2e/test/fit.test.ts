@@ -24,6 +24,21 @@ async function openDemo(): Promise<string> {
   return browser.driver.getCurrentUrl();
 }
 
+/** Adds a signal from the starting points of the menu: 0 blinks, 1 sounds, 2 dims. */
+async function addSignal(button: string, which: number): Promise<void> {
+  await (await browser.button(button)).click();
+  const item = await browser.driver.wait(
+    async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' }))[which],
+    15000,
+  );
+  await item?.click();
+  await browser.find('[data-testid=wave]');
+  await browser.driver.wait(
+    async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' })).length === 0,
+    15000,
+  );
+}
+
 async function waveform(): Promise<string> {
   return (await (await browser.find('[data-testid=wave]')).getAttribute('d')) ?? '';
 }
@@ -181,21 +196,7 @@ describe('a plan of many signals', () => {
     await browser.driver.get(served.address);
     await (await browser.button('New plan')).click();
     await (await browser.find('[data-part=atmega328p]')).click();
-    await (await browser.button('Add a signal')).click();
-    for (let n = 0; n < 20; n += 1) {
-      if (n > 0) await (await browser.button('+ signal')).click();
-      const items = await browser.driver.wait(async () => {
-        const found = await browser.driver.findElements({ css: 'li[role=menuitem]' });
-        return found.length > 0 ? found : false;
-      }, 15000);
-      if (!items) throw new Error('no menu');
-      await items[n % 3]?.click();
-      await browser.find('[data-testid=wave]');
-      await browser.driver.wait(
-        async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' })).length === 0,
-        15000,
-      );
-    }
+    for (let n = 0; n < 20; n += 1) await addSignal(n === 0 ? 'Add a signal' : '+ signal', n % 3);
     expect(await browser.driver.findElements({ css: '[role=tab]' })).toHaveLength(20);
     await browser.say('frequency', '3 Hz');
     await browser.shows('[data-token=frequency]', '3 Hz');
@@ -222,13 +223,7 @@ describe('another part', () => {
     await browser.shows('form p[role=alert]', 'PLL output 108 MHz is above its 84 MHz.');
     await factor.sendKeys(Key.chord(Key.CONTROL, 'a'), '240', Key.ENTER);
     await browser.shows('[data-testid=clock]', '= 60 MHz');
-    await (await browser.button('Add a signal')).click();
-    await (
-      await browser.driver.wait(
-        async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' }))[1],
-        15000,
-      )
-    )?.click();
+    await addSignal('Add a signal', 1);
     await browser.say('frequency', '3 kHz');
     await browser.shows('[data-testid=error]', 'exact');
     await browser.shows('[data-testid=exactly]', 'exactly 3000 Hz');
@@ -252,13 +247,7 @@ describe('a part of the user’s own', () => {
       await browser.find('[data-testid=part-file]')
     ).sendKeys(join(process.cwd(), 'examples/quill8.part.json'));
     await browser.shows('[data-testid=clock]', 'Quill8 · 12 MHz crystal');
-    await (await browser.button('Add a signal')).click();
-    await (
-      await browser.driver.wait(
-        async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' }))[1],
-        15000,
-      )
-    )?.click();
+    await addSignal('Add a signal', 1);
     await browser.say('tolerance', '20 c');
     await browser.say('frequency', '1 kHz');
     await browser.shows(top, '187');

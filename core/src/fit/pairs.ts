@@ -30,14 +30,15 @@ function held(value: number, least: number, most: number): number {
 /**
  * For every divider the counts that come nearest to the period; of these all that nothing beats (no divider has as many
  * counts at a smaller error), the best of each place, and exact ones. Dividers ascend, so counts descend, and one pass
- * finds the front. `finest` is the least divider that reaches the period.
+ * finds the front. One divider beyond either end is tried too: its outermost counts may still be the nearest.
+ * `finest` is the least divider that reaches the period.
  */
 export function rangePairs(search: PairSearch): { pairs: Pair[]; finest: number; considered: number } {
   const { unit, shift, n, tops, scale, period, reach } = search;
   const least = Math.max(1, tops.least + shift);
   const most = tops.most + shift;
-  const first = held(Math.ceil(period / (unit * most)), n.least, n.most);
-  const last = held(Math.floor(period / (unit * least)), n.least, n.most);
+  const first = held(Math.floor(period / (unit * most)), n.least, n.most);
+  const last = held(Math.ceil(period / (unit * least)), n.least, n.most);
   const stride = last - first > MOST_TRIED ? scale : 1;
   const start = stride === 1 ? first : held(Math.ceil(first / stride) * stride, n.least, n.most);
   const pairs: Pair[] = [];
@@ -76,7 +77,11 @@ export function rangePairs(search: PairSearch): { pairs: Pair[]; finest: number;
   }
   pairs.push(place);
   const fitted = stride === 1 ? [] : pairs.map((pair) => fitFraction(pair, search));
-  return { pairs: unique([...pairs, ...fitted]), finest: start, considered };
+  return {
+    pairs: unique([...pairs, ...fitted]),
+    finest: held(Math.ceil(period / (unit * most)), n.least, n.most),
+    considered,
+  };
 }
 
 /** The divider, with its fraction, that suits the top of a pair best. */

@@ -1,7 +1,6 @@
 'use client';
 
 import Button from '@mui/material/Button';
-import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
 import { printHz } from '@herzschlag/core/quantity/print.ts';
@@ -11,6 +10,7 @@ import { core } from '../worker/core.ts';
 import type { ClockKnob } from '../worker/core.worker.ts';
 import { ClockSearch } from './ClockSearch.tsx';
 import { useBench } from './PlanContext.ts';
+import { Panel } from './Panel.tsx';
 import styles from './frame.module.css';
 
 type Draft = { source: string; hz: string; ppm: string; settings: Record<string, number | string> };
@@ -113,13 +113,7 @@ export function ClockEditor({ phrase }: { phrase: string }) {
       >
         {part.name} · {phrase}
       </button>
-      <Popover
-        open={anchor !== undefined}
-        anchorEl={anchor ?? null}
-        onClose={() => setAnchor(undefined)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        transformOrigin={{ vertical: -6, horizontal: 'left' }}
-      >
+      <Panel button={anchor} close={() => setAnchor(undefined)}>
         <form
           className={styles.clockForm}
           onSubmit={(event) => {
@@ -199,7 +193,7 @@ export function ClockEditor({ phrase }: { phrase: string }) {
             </Button>
           </div>
         </form>
-      </Popover>
+      </Panel>
     </>
   );
 }

@@ -1,11 +1,11 @@
 'use client';
 
-import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import type { Check } from '@herzschlag/core/check/check.ts';
 import type { PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
 import { laneColour } from '../theme/lanes.ts';
 import { PulseMark } from './icons.tsx';
+import { Panel } from './Panel.tsx';
 import styles from './frame.module.css';
 
 type Miss = { signal: string; name: string; lane: number; text: string };
@@ -56,13 +56,7 @@ export function PulseBadge({ outcome, show }: { outcome: PlanOutcome; show: (sig
         <PulseMark size={20} />
         {`${holding} of ${total} hold${clash}`}
       </button>
-      <Popover
-        open={anchor !== undefined}
-        anchorEl={anchor ?? null}
-        onClose={() => setAnchor(undefined)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-        transformOrigin={{ vertical: -6, horizontal: 'right' }}
-      >
+      <Panel button={anchor} close={() => setAnchor(undefined)} side="right">
         <div className={styles.list}>
           <p className="label">What does not hold</p>
           {misses.length === 0 && (
@@ -86,7 +80,7 @@ export function PulseBadge({ outcome, show }: { outcome: PlanOutcome; show: (sig
             </button>
           ))}
         </div>
-      </Popover>
+      </Panel>
     </>
   );
 }

@@ -1,12 +1,12 @@
 'use client';
 
 import Button from '@mui/material/Button';
-import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import { writePinNames } from '@herzschlag/core/format/pin-names.ts';
 import { FileButton } from '../../frame/FileButton.tsx';
 import { useBench } from '../../frame/PlanContext.ts';
 import { core } from '../../worker/core.ts';
+import { Panel } from '../../frame/Panel.tsx';
 import styles from './plan.module.css';
 
 /** A table of how the user's board calls the pins: typed, pasted, or loaded from a text file. */
@@ -42,13 +42,7 @@ export function PinNamesEditor() {
       >
         pin names of my board
       </button>
-      <Popover
-        open={anchor !== undefined}
-        anchorEl={anchor ?? null}
-        onClose={() => setAnchor(undefined)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        transformOrigin={{ vertical: -6, horizontal: 'left' }}
-      >
+      <Panel button={anchor} close={() => setAnchor(undefined)}>
         <form
           className={styles.names}
           onSubmit={(event) => {
@@ -85,7 +79,7 @@ export function PinNamesEditor() {
             </FileButton>
           </div>
         </form>
-      </Popover>
+      </Panel>
     </>
   );
 }

@@ -1,12 +1,12 @@
 'use client';
 
 import Button from '@mui/material/Button';
-import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import { answers } from '@herzschlag/core/part/features.ts';
 import { FileButton } from '../../frame/FileButton.tsx';
 import type { PartFacts } from '../../worker/core.worker.ts';
 import { core } from '../../worker/core.ts';
+import { Panel } from '../../frame/Panel.tsx';
 import styles from './start.module.css';
 
 /** How far a part's register data was held against an independent source. */
@@ -44,13 +44,7 @@ export function PartPicker({
       <Button variant="contained" onClick={(event) => open(event.currentTarget)}>
         New plan
       </Button>
-      <Popover
-        open={anchor !== undefined}
-        anchorEl={anchor ?? null}
-        onClose={() => setAnchor(undefined)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-        transformOrigin={{ vertical: -6, horizontal: 'right' }}
-      >
+      <Panel button={anchor} close={() => setAnchor(undefined)} side="right">
         <form
           className={styles.picker}
           onSubmit={(event) => {
@@ -93,7 +87,7 @@ export function PartPicker({
             <span className="soft">for a chip that is not in the list</span>
           </div>
         </form>
-      </Popover>
+      </Panel>
     </>
   );
 }

@@ -1,0 +1,72 @@
+import fc from 'fast-check';
+import { changes, compareStores, definitions, store } from '../src/code/statement.ts';
+import { atmega328p } from '../src/part/parts/atmega328p.ts';
+import { pic18f4620 } from '../src/part/parts/pic18f4620.ts';
+import { rp2040 } from '../src/part/parts/rp2040.ts';
+import { stm32f401 } from '../src/part/parts/stm32f401.ts';
+
+/** Carries out a masked store, or a plain one, as a C compiler would. */
+function carryOut(line: string, before: number, compare = 0): number {
+  const body = line
+    .replace(/\/\*.*?\*\//g, '')
+    .replace(/^\w+ = /, '')
+    .replace(/;\s*$/, '')
+    .replace(/\b[A-Z]\w*_\w+\b|\bCCP\w+\b/g, 'before');
+  const script = body.replace(/(0x[0-9A-F]+|\d+)u/g, '$1');
+  return (
+    Function('before', 'compare', `return (${script}) >>> 0`) as (before: number, compare: number) => number
+  )(before, compare);
+}
+
+it('leaves the bits alone that no signal decides', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 2 ** 31 - 1 }), fc.integer({ min: 0, max: 15 }), (before, code) => {
+      const [line = ''] = changes(stm32f401, [{ register: 'GPIOB_AFRL', field: 'AFR6', value: code }]);
+      const after = carryOut(line, before);
+      expect((after >>> 24) & 15).toBe(code);
+      expect(after & 0xf0ffffff).toBe(before & 0xf0ffffff);
+    }),
+  );
+});
+
+it('puts a compare value where it belongs, in one place or in two', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 1023 }), fc.integer({ min: 0, max: 255 }), (compare, before) => {
+      const [duty = '', high = '', low = ''] = compareStores(
+        pic18f4620,
+        pic18f4620.timers[0]!.channels[0]!.compare,
+      );
+      expect(carryOut(duty, 0, compare)).toBe(compare >> 2);
+      const both = carryOut(low, carryOut(high, before, compare), compare);
+      expect((both >> 4) & 3).toBe(compare & 3);
+      expect(both & 0xcf).toBe(before & 0xcf);
+    }),
+  );
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 65535 }),
+      fc.integer({ min: 0, max: 2 ** 31 - 1 }),
+      (compare, before) => {
+        const [line = ''] = compareStores(rp2040, { 'CH2_CC.B': { of: 'compare' } });
+        expect(carryOut(line, before, compare)).toBe(((before & 0xffff) | (compare << 16)) >>> 0);
+      },
+    ),
+  );
+});
+
+it('speaks in the names of the headers where there are some, and by address where there are none', () => {
+  const on = [
+    { register: 'TCCR1B', field: 'WGM12', value: 1 },
+    { register: 'TCCR1B', field: 'CS10', value: 1 },
+    { register: 'TCCR1B', field: 'CS11', value: 0 },
+  ];
+  expect(store(atmega328p, 'TCCR1B', on)).toBe('TCCR1B = (1 << WGM12) | (1 << CS10);');
+  expect(changes(atmega328p, on)).toEqual([
+    'TCCR1B &= (uint8_t)~((1 << CS11));',
+    'TCCR1B |= (1 << WGM12) | (1 << CS10);',
+  ]);
+  expect(definitions(atmega328p, 'TCCR1B = 1;')).toEqual([]);
+  expect(definitions(stm32f401, 'TIM4_ARR = 1; TIM4_ARR_X = 2;')).toEqual([
+    '#define TIM4_ARR (*(volatile uint16_t *)0x4000082Cu)',
+  ]);
+});
