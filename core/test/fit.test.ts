@@ -125,6 +125,10 @@ describe('the ends of the duty', () => {
     const goal = goalOf({ kind: 'dim', target: { minHz: 200, minSteps: 100, duty: 0 } });
     const [first] = slipsOf(part, setting, goal, exact(16e6), 0);
     expect(first).toMatchObject({ id: 'never-off', warns: true });
+    const dimmed = goalOf({ kind: 'dim', target: { minHz: 200, minSteps: 100, duty: 0.3 } });
+    const at = (compare: number) => slipsOf(part, { ...setting, compare }, dimmed, exact(16e6), 0);
+    expect(at(0)[0]).toMatchObject({ id: 'never-off', warns: true });
+    expect(at(76).find(({ id }) => id === 'never-off')).toMatchObject({ warns: false });
     expect(plain(first?.text)).toContain('Compare 0 still gives 0.391 %: one count of 4 µs in each period');
   });
 });

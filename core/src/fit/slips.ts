@@ -20,7 +20,7 @@ function extremes({ mode, setting, timer }: Resolved, outcome: Outcome, goal: Go
   const fullAt = inverted ? 0 : widest;
   const slips: Slip[] = [];
   if (least.compare(0) > 0) {
-    const wanted = goal.duty.ideal.equals(0);
+    const wanted = goal.duty.ideal.equals(0) || setting.compare === zeroAt;
     slips.push({
       id: 'never-off',
       title: 'Never quite off.',
@@ -35,7 +35,7 @@ function extremes({ mode, setting, timer }: Resolved, outcome: Outcome, goal: Go
       id: 'never-full',
       title: 'Never quite on.',
       text: `Compare ${printNumber(fullAt)} gives ${printPercent(most.valueOf(), 4)}: one count of ${count} stays low in each period (${mode.name}).`,
-      warns: goal.duty.ideal.equals(1),
+      warns: goal.duty.ideal.equals(1) || setting.compare === fullAt,
     });
   }
   return slips;
