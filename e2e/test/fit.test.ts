@@ -32,7 +32,7 @@ async function addSignal(button: string, which: number): Promise<void> {
     15000,
   );
   await item?.click();
-  await browser.find('[data-testid=wave]');
+  await browser.find('[data-testid=landscape]');
   await browser.driver.wait(
     async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' })).length === 0,
     15000,
