@@ -10,14 +10,20 @@ function found(query: string): string[] {
 it.each([
   ['32-bit timer', ['stm32f401', 'bcm2835']],
   ['fractional divider', ['rp2040', 'esp32', 'bcm2835']],
-  ['16 channels', ['atmega2560', 'rp2040']],
-  ['phase-correct 8-bit', ['atmega328p', 'atmega2560']],
+  ['16 channels', ['atmega2560', 'rp2040', 'esp32']],
+  ['6 channels', ['atmega328p']],
+  ['24 channels, 8 timers', ['stm32f401']],
+  ['phase-correct 8-bit timer', ['atmega328p', 'atmega2560', 'attiny85']],
   ['postscaler', ['pic16f684', 'pic18f4620']],
   ['PIC18', ['pic18f4620']],
   ['ATTINY', ['attiny85']],
   ['warp drive', []],
   ['', PARTS.map((part) => part.id)],
-])('%s finds %j', (query, ids) => {
-  expect(expect.arrayContaining(ids)).toEqual(found(query));
-  if (ids.length === 0 || query === '') expect(found(query)).toEqual(ids);
+])('%s finds %j and no other', (query, ids) => {
+  expect(found(query)).toEqual(ids);
+});
+
+it('counts what is there in hardware once, however many ways there are to use it', () => {
+  const esp32 = PARTS.find((part) => part.id === 'esp32');
+  expect(esp32 && featuresOf(esp32)).toEqual(expect.arrayContaining(['8 timers', '16 channels']));
 });

@@ -1,9 +1,13 @@
 import fc from 'fast-check';
-import { changes, compareStores, definitions, store } from '../src/code/statement.ts';
+import { clockPath } from '../src/clock/path.ts';
+import { cFiles } from '../src/code/c.ts';
+import { changes, compareStores, definitions, store, waitFor } from '../src/code/statement.ts';
 import { atmega328p } from '../src/part/parts/atmega328p.ts';
+import { bcm2835 } from '../src/part/parts/bcm2835.ts';
 import { pic18f4620 } from '../src/part/parts/pic18f4620.ts';
 import { rp2040 } from '../src/part/parts/rp2040.ts';
 import { stm32f401 } from '../src/part/parts/stm32f401.ts';
+import type { Setting } from '../src/timer/setting.ts';
 
 /** Carries out a masked store, or a plain one, as a C compiler would. */
 function carryOut(line: string, before: number, compare = 0): number {
@@ -69,4 +73,38 @@ it('speaks in the names of the headers where there are some, and by address wher
   expect(definitions(stm32f401, 'TIM4_ARR = 1; TIM4_ARR_X = 2;')).toEqual([
     '#define TIM4_ARR (*(volatile uint16_t *)0x4000082Cu)',
   ]);
+});
+
+it('starts and awaits what is not there after reset, also where it goes by address', () => {
+  const code = (own: typeof rp2040, setting: Setting): string =>
+    cFiles(own, clockPath(own, own.standardClock), 'x', [{ name: 'x', sentence: 'x', setting }])[0]?.text ??
+    '';
+  const drive = 'compare' as const;
+  const slice = code(rp2040, {
+    drive,
+    timer: 'PWM1',
+    mode: 'edge',
+    channel: 'A',
+    pin: 'GPIO2',
+    prescaler: 1,
+    top: 9,
+    compare: 3,
+  });
+  expect(slice.indexOf('RESETS_RESET = ')).toBeLessThan(
+    slice.indexOf('while (!(RESETS_RESET_DONE & 0x4000u)) { } /* PWM */'),
+  );
+  expect(slice.indexOf('while')).toBeLessThan(slice.indexOf('CH1_CSR = '));
+  const channel = code(bcm2835, {
+    drive,
+    timer: 'PWM1',
+    mode: 'mark-space',
+    channel: 'CH1',
+    pin: 'GPIO18',
+    prescaler: 96,
+    top: 3999,
+    compare: 300,
+  });
+  expect(channel).toContain('CM_PWMCTL = (CM_PWMCTL & ~0xFF00000Fu) | 0x5A000001u; /* PASSWD 90, SRC 1 */');
+  expect(channel).toContain('The start-up code must have set this clock up; it is not done here.');
+  expect(waitFor(atmega328p, 'TIFR1.TOV1')).toBe('while (!(TIFR1 & (1 << TOV1))) { }');
 });

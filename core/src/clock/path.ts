@@ -1,4 +1,4 @@
-import { exact, exactText, type Exact } from '../quantity/exact.ts';
+import { exact, type Exact } from '../quantity/exact.ts';
 import { printHz, printPpm } from '../quantity/print.ts';
 import { divisionOf, divisionText } from '../part/division.ts';
 import type {
@@ -217,9 +217,4 @@ export function clockPhrase(path: ClockPath, node: string): string {
   const result = factors.length > 0 ? ` = ${printHz(hz.valueOf())}` : '';
   const tolerance = printPpm(tolerancePpm).replace('+', '±').replace('exact', '±0');
   return `${printHz(first.hz.valueOf())} ${first.name} ${tolerance}${factors.join('')}${result}`;
-}
-
-/** A node's frequency as exact text, for output that must not round. */
-export function clockText(path: ClockPath, node: string): string {
-  return exactText(clockOf(path, node));
 }

@@ -59,10 +59,13 @@ function timerLines(part: Part, timer: Timer, writes: readonly FieldWrite[]): st
   return [`/* ${timer.name} */`, ...lines, ''];
 }
 
-/** The dividers of the clock path, for parts whose headers name their registers; elsewhere start-up code sets them. */
+/**
+ * The clocks: dividers for parts whose headers name their registers (elsewhere start-up code has set the path up), and
+ * for all parts the steps that start and select a clock which is not there after reset.
+ */
 function clockLines(part: Part, path: ClockPath): string[] {
-  if (!hasHeaders(part)) return [];
-  const factors = path.writes.flatMap(({ node, by, writes }) => {
+  const dividers = hasHeaders(part) ? path.writes : [];
+  const factors = dividers.flatMap(({ node, by, writes }) => {
     const target = fieldWrites(writes, undefined);
     const [first] = target;
     if (!first) return [];
@@ -77,7 +80,7 @@ function clockLines(part: Part, path: ClockPath): string[] {
   const starts = path.starts.flatMap(({ name, steps }) => [
     `/* ${commentText(name)} */`,
     ...steps.flatMap((step) =>
-      'set' in step ? changes(part, plainWrites([step.set])) : [waitFor(step.until)],
+      'set' in step ? changes(part, plainWrites([step.set])) : [waitFor(part, step.until)],
     ),
     '',
   ]);
@@ -88,6 +91,9 @@ function clockLines(part: Part, path: ClockPath): string[] {
 function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   const timers = new Set(signals.map(({ setting }) => timerOf(part, setting.timer)));
   const power = changes(part, plainWrites([...timers].map((timer) => timer.power)));
+  const waits = [...new Set([...timers].flatMap((timer) => timer.ready ?? []))].map((place) =>
+    waitFor(part, place),
+  );
   const idle = changes(part, plainWrites(signals.map(({ setting }) => pinOf(part, setting.pin).idle)));
   const own = signals.flatMap(({ setting }) => {
     const { output, timer } = resolveSetting(part, setting);
@@ -95,7 +101,7 @@ function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
     return plainWrites([output.writes]).filter((write) => !inSequence.has(write.register));
   });
   return [
-    ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ''] : []),
+    ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ...waits, ''] : []),
     '/* The pins, before their timers drive them. */',
     ...idle,
     ...changes(part, own),
@@ -145,6 +151,7 @@ function sourceText(
   const header = [
     name,
     `${part.name}, ${clockPhrase(path, part.cpu.clock)}`,
+    ...(hasHeaders(part) ? [] : ['The start-up code must have set this clock up; it is not done here.']),
     '',
     ...signals.flatMap((signal) => derivation(part, path, signal)),
   ];

@@ -95,8 +95,11 @@ export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[]
   return sets.flatMap((writes) => (writes ? fieldWrites(writes, undefined) : []));
 }
 
-/** A loop that waits until a bit of a register is set; by the names of the part's headers. */
-export function waitFor(field: string): string {
-  const [register = '', name = ''] = field.split('.');
-  return `while (!(${register} & ${bit(name)})) { }`;
+/** A loop that waits until a bit of a register is set. */
+export function waitFor(part: Part, place: string): string {
+  const [register = '', field = ''] = place.split('.');
+  const { mask } = placeOf(registerOf(part, register), field);
+  const test = hasHeaders(part) ? bit(field) : hexText(mask);
+  const comment = hasHeaders(part) ? '' : ` /* ${field} */`;
+  return `while (!(${register} & ${test})) { }${comment}`;
 }

@@ -11,7 +11,7 @@ import type { Way } from './ways.ts';
 export type LaneTops = { n: number; lane: Lane; tops: number[] };
 
 /** Settings farther than this from a wanted frequency are not within reach, unless they are the nearest of their way. */
-export const REACH = 0.03;
+const REACH = 0.03;
 
 function reachOf(lane: Lane, wanted: TickGoal, period: number): { least: number; most: number } {
   return topsWithin(

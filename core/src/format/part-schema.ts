@@ -194,6 +194,7 @@ const timer = Joi.object({
     .items(Joi.object({ register: place.required(), without: Joi.array().items(Joi.string()) }))
     .required(),
   power: writes,
+  ready: Joi.array().items(place),
   sharesPrescalerWith: Joi.array().items(id),
 });
 

@@ -1,7 +1,16 @@
-import type { Part, Timer } from './schema.ts';
+import type { Part, Timer, Writes } from './schema.ts';
 
-function channelsOf(timers: readonly Timer[]): number {
-  return timers.reduce((sum, timer) => sum + timer.channels.length, 0);
+/** How many there are of something, those that live in the same register fields counted once. */
+function distinct(places: readonly Writes[]): number {
+  return new Set(places.map((writes) => Object.keys(writes).sort().join())).size;
+}
+
+/** Channels and timers as hardware: an entry for each clock a timer may have, or for each timer a channel may follow, is one. */
+function countsOf(timers: readonly Timer[]): { timers: number; channels: number } {
+  return {
+    timers: distinct(timers.flatMap((timer) => timer.modes.slice(0, 1).map((mode) => mode.writes))),
+    channels: distinct(timers.flatMap((timer) => timer.channels.map((channel) => channel.compare))),
+  };
 }
 
 function plural(count: number, what: string): string {
@@ -19,6 +28,7 @@ export function featuresOf(part: Part): string[] {
   const widths = [...new Set(timers.map((timer) => timer.width))].sort((one, other) => other - one);
   const fractional = timers.some(({ prescaler }) => prescaler.kind === 'range' && prescaler.scale > 1);
   const any = timers.some(({ prescaler }) => prescaler.kind === 'range' && prescaler.scale === 1);
+  const counts = countsOf(timers);
   const facts: [boolean, string][] = [
     [fractional, 'fractional divider'],
     [any, 'any whole prescaler'],
@@ -31,20 +41,23 @@ export function featuresOf(part: Part): string[] {
   ];
   return [
     ...widths.map((width) => `${width}-bit timer`),
-    plural(timers.length, 'timer'),
-    plural(channelsOf(timers), 'channel'),
+    plural(counts.timers, 'timer'),
+    plural(counts.channels, 'channel'),
     ...facts.filter(([has]) => has).map(([, text]) => text),
   ];
 }
 
-/** Whether a part answers a search: every word of it stands in the part's name, description or features. */
+/** A number belongs to the word behind it: "16 channels" is one thing to look for. */
+const TERM = /\d+\s+\S+|\S+/g;
+
+/** Whether a part answers a search: every term of it begins a word of the part's name, description or features. */
 export function answers(
   part: { name: string; about: string; features: readonly string[] },
   query: string,
 ): boolean {
-  const text = [part.name, part.about, ...part.features].join(' ').toLowerCase();
-  return query
-    .toLowerCase()
-    .split(/\s+/)
-    .every((word) => text.includes(word));
+  const text = ` ${[part.name, part.about, ...part.features].join(' ').toLowerCase()}`;
+  const terms = query.toLowerCase().replace(/,/g, ' ').match(TERM) ?? [];
+  return terms.every((term) =>
+    [' ', '-', '('].some((before) => text.includes(before + term.replace(/\s+/g, ' '))),
+  );
 }

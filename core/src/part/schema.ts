@@ -178,6 +178,8 @@ export type Timer = {
   sequence: readonly SequenceStep[];
   /** Writes that give the timer its clock or power before anything else. */
   power?: Writes;
+  /** Bits to wait for after that, until the timer can be written. */
+  ready?: readonly string[];
   /** Timers that tap the same prescaler counter: resetting it shifts them all; their frequencies stay independent. */
   sharesPrescalerWith?: readonly string[];
 };

@@ -1,4 +1,4 @@
-import type { Part, Register, Timer, Writes } from './schema.ts';
+import type { ClockChoice, Part, Register, Timer, Writes } from './schema.ts';
 
 /** Something a part's data refers to that is not there, or a value that does not fit: where, and a sentence. */
 export type PartFault = { path: string; sentence: string };
@@ -58,6 +58,15 @@ function checkRegisters(look: Look, part: Part): void {
   });
 }
 
+function checkStarts(look: Look, path: string, { start = {} }: ClockChoice): void {
+  for (const [id, steps] of Object.entries(start)) {
+    for (const step of steps) {
+      if ('set' in step) checkWrites(look, `${path}.${id}`, step.set);
+      else checkPlace(look, `${path}.${id}`, step.until);
+    }
+  }
+}
+
 function checkClocks(look: Look, part: Part): Set<string> {
   const known = new Set<string>();
   part.clocks.forEach((node, at) => {
@@ -71,6 +80,7 @@ function checkClocks(look: Look, part: Part): Set<string> {
       options.forEach((writes) => checkWrites(look, `${path}.by`, writes));
       if (node.unlock) checkWrites(look, `${path}.unlock`, node.unlock);
     }
+    if (node.kind === 'choice') checkStarts(look, `${path}.start`, node);
     known.add(node.id);
   });
   return known;
@@ -90,6 +100,7 @@ function checkTimer(
     prescaler.kind === 'list' ? prescaler.options.map((one) => one.writes) : [prescaler.writes];
   divisions.forEach((writes) => checkWrites(look, `${path}.prescaler`, writes));
   if (timer.power) checkWrites(look, `${path}.power`, timer.power);
+  timer.ready?.forEach((key) => checkPlace(look, `${path}.ready`, key));
   if (timer.counter) checkPlace(look, `${path}.counter`, timer.counter);
   timer.modes.forEach((mode, at) => {
     const here = `${path}.modes[${at}]`;

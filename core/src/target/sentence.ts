@@ -1,8 +1,8 @@
 import { exact } from '../quantity/exact.ts';
-import { nearestNote, readNote } from '../quantity/note.ts';
+import { nearestNote } from '../quantity/note.ts';
 import { printHz, printNumber, printPercent, printSeconds } from '../quantity/print.ts';
 import type { Dimension } from '../quantity/read.ts';
-import { goalOf, STANDARD, toneHz } from './goal.ts';
+import { goalOf, STANDARD } from './goal.ts';
 import { KINDS, type Aim, type Signal } from './signal.ts';
 
 /** A stretch of a signal's sentence: plain words, or a token that can be edited. */
@@ -125,15 +125,4 @@ export function sentenceText(signal: Signal, pinName?: (pin: string) => string):
   return sentenceOf(signal, pinName)
     .map((piece) => piece.text)
     .join('');
-}
-
-/** The note a tone's frequency is nearest to, if it was not already said as a note. */
-export function pitchOf(signal: Signal): { name: string; cents: number } | undefined {
-  if (signal.kind !== 'tone') return undefined;
-  return nearestNote(toneHz(signal.target).valueOf());
-}
-
-/** Whether a text names a note, so that it can be kept as one. */
-export function isNote(text: string): boolean {
-  return readNote(text) !== undefined;
 }

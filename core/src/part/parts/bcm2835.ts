@@ -144,7 +144,10 @@ export const bcm2835: Part = {
       name: 'source of the PWM clock',
       from: ['crystal', 'plld'],
       standard: 'crystal',
-      start: { crystal: [{ set: { 'CM_PWMCTL.SRC': 1 } }], plld: [{ set: { 'CM_PWMCTL.SRC': 6 } }] },
+      start: {
+        crystal: [{ set: { 'CM_PWMCTL.PASSWD': PASSWORD, 'CM_PWMCTL.SRC': 1 } }],
+        plld: [{ set: { 'CM_PWMCTL.PASSWD': PASSWORD, 'CM_PWMCTL.SRC': 6 } }],
+      },
     },
   ],
   standardClock: { source: 'crystal', sourceHz: 19200000 },

@@ -70,6 +70,7 @@ function sliceOf(slice: number): Timer {
         flag: `PWM_INTR.CH${slice}`,
       },
     },
+    ready: ['RESETS_RESET_DONE.PWM', 'RESETS_RESET_DONE.IO_BANK0', 'RESETS_RESET_DONE.PADS_BANK0'],
     power: { 'RESETS_RESET.PWM': 0, 'RESETS_RESET.IO_BANK0': 0, 'RESETS_RESET.PADS_BANK0': 0 },
     sequence: [
       { register: `CH${slice}_CSR`, without: ['EN'] },
@@ -142,6 +143,7 @@ export const rp2040: Part = {
   about: 'eight 16-bit slices, 16 channels, fractional divider 8.4, phase-correct mode, PWM on every pin',
   registers: [
     register('RESETS_RESET', 0x4000c000, { IO_BANK0: field(5), PADS_BANK0: field(8), PWM: field(14) }),
+    register('RESETS_RESET_DONE', 0x4000c008, { IO_BANK0: field(5), PADS_BANK0: field(8), PWM: field(14) }),
     register('PLL_SYS_CS', 0x40028000, { REFDIV: field(0, 6) }),
     register('PLL_SYS_FBDIV_INT', 0x40028008, { FBDIV_INT: field(0, 12) }),
     register('PLL_SYS_PRIM', 0x4002800c, { POSTDIV2: field(12, 3), POSTDIV1: field(16, 3) }),

@@ -376,7 +376,7 @@ const unverified = [
 export const stm32f401: Part = {
   id: 'stm32f401',
   name: 'STM32F401',
-  about: 'two 32-bit and six 16-bit timers, 25 channels, complementary outputs, PLL up to 84 MHz',
+  about: 'two 32-bit and six 16-bit timers, 24 channels, complementary outputs, PLL up to 84 MHz',
   registers: [
     register('RCC_PLLCFGR', 0x40023804, { PLLM: field(0, 6), PLLN: field(6, 9), PLLP: field(16, 2) }),
     register('RCC_CFGR', 0x40023808, { HPRE: field(4, 4), PPRE1: field(10, 3), PPRE2: field(13, 3) }),
