@@ -3,6 +3,12 @@ import { timerPins } from '@herzschlag/core/part/find.ts';
 import { PARTS } from '@herzschlag/core/part/catalogue.ts';
 import { json, table } from './table.ts';
 
+/** How far the register data was held against an independent source. */
+function trust({ verified, unverified }: { verified: boolean; unverified: readonly string[] }): string {
+  if (verified) return 'yes';
+  return unverified.includes('*') ? 'no' : 'in part';
+}
+
 /** The parts with their timers and the pins a timer can drive. */
 export function partsCommand(options: { table?: boolean }): string {
   const parts = PARTS.map((part) => ({
@@ -13,17 +19,12 @@ export function partsCommand(options: { table?: boolean }): string {
     timerPins: timerPins(part),
     features: featuresOf(part),
     verified: part.verified,
+    unverified: part.unverified ?? [],
     source: part.source,
   }));
   if (!options.table) return json(parts);
   return table(
     ['id', 'name', 'timers', 'verified', 'features'],
-    parts.map((part) => [
-      part.id,
-      part.name,
-      part.timers.length,
-      part.verified ? 'yes' : 'in part',
-      part.features.join(', '),
-    ]),
+    parts.map((part) => [part.id, part.name, part.timers.length, trust(part), part.features.join(', ')]),
   );
 }
