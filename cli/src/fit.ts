@@ -3,13 +3,14 @@ import type { Candidate } from '@herzschlag/core/fit/candidate.ts';
 import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
 import { settingOutcome, signalFit } from '@herzschlag/core/outcome/outcome.ts';
 import { closestFirst } from '@herzschlag/core/fit/rank.ts';
+import { meansOf, numbersText, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
 import { loadPlan, UsageError } from './plan.ts';
 import { json, table } from './table.ts';
 
 /**
- * Settings of each signal, best first. Drives in hardware cost no CPU and have no jitter; `divider` is the software
- * divider, 1 where there is none. Where nothing meets a target, `nearest` holds what comes closest.
+ * Settings of each signal, best first. Drives in hardware cost no CPU; `divider` is the software divider, 1 where
+ * there is none. Where nothing meets a target, `nearest` holds what comes closest.
  */
 export async function fitCommand(
   file: string,
@@ -27,8 +28,7 @@ export async function fitCommand(
   const describe = (signal: PlanSignal, candidate: Candidate) => {
     const outcome = settingOutcome(part, path, signal, candidate.setting);
     return {
-      ...candidate.setting,
-      divider: 1,
+      ...{ divider: 1, ...candidate.setting },
       frequencyHz: outcome.frequencyHz,
       frequencyExact: outcome.frequencyExact,
       errorPpm: candidate.errorPpm,
@@ -36,7 +36,7 @@ export async function fitCommand(
       steps: outcome.steps,
       bits: outcome.bits,
       stepS: outcome.stepS,
-      cpu: 0,
+      cpu: candidate.cpu,
       jitterS: outcome.jitterS,
       registers: outcome.registers.map(({ name, value }) => ({ name, value })),
     };
@@ -60,20 +60,19 @@ export async function fitCommand(
   });
   if (!options.table) return json({ signals });
   return table(
-    ['signal', 'timer', 'mode', 'channel', 'pin', 'prescaler', 'top', 'compare', 'Hz', 'ppm', 'steps'],
+    ['signal', 'drive', 'timer', 'by', 'pin', 'numbers', 'Hz', 'ppm', 'steps', 'CPU %'],
     signals.flatMap(({ id, candidates }) =>
       candidates.map((one) => [
         id,
-        one.timer,
-        one.mode,
-        one.channel,
-        one.pin,
-        one.prescaler,
-        one.top,
-        one.compare,
+        one.drive,
+        timerIdOf(one) || '–',
+        meansOf(one),
+        one.pin ?? '–',
+        numbersText(one),
         Number(one.frequencyHz.toPrecision(9)),
         Number(one.errorPpm.toPrecision(4)),
         one.steps,
+        Number((one.cpu * 100).toPrecision(3)),
       ]),
     ),
   );

@@ -3,7 +3,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { clockPath } from '../src/clock/path.ts';
-import { cFiles, CodeError, identifier, type CodeSignal } from '../src/code/c.ts';
+import { cFiles, CodeError } from '../src/code/c.ts';
+import { identifier, type CodeSignal } from '../src/code/names.ts';
 import { mergeWrites } from '../src/code/merge.ts';
 import { readPlan } from '../src/format/read.ts';
 import { planCode } from '../src/outcome/outcome.ts';
@@ -11,7 +12,7 @@ import { PARTS } from '../src/part/catalogue.ts';
 import { atmega2560 } from '../src/part/parts/atmega2560.ts';
 import { atmega328p } from '../src/part/parts/atmega328p.ts';
 import { attiny85 } from '../src/part/parts/attiny85.ts';
-import { topRange, type Setting } from '../src/timer/setting.ts';
+import { topRange, type OutputSetting } from '../src/timer/setting.ts';
 
 const part = atmega328p;
 const path = clockPath(part, { source: 'crystal', sourceHz: 16e6 });
@@ -33,8 +34,8 @@ function compile(files: { name: string; text: string }[], chip = 'atmega328p'): 
   }
 }
 
-function signal(name: string, change: Partial<Setting>): CodeSignal {
-  const base: Setting = {
+function signal(name: string, change: Partial<OutputSetting>): CodeSignal {
+  const base: OutputSetting = {
     drive: 'compare',
     timer: 'TIMER1',
     mode: 'fast-icr',

@@ -8,18 +8,20 @@ import { exact } from '../src/quantity/exact.ts';
 import { atmega328p as part } from '../src/part/parts/atmega328p.ts';
 import { goalOf } from '../src/target/goal.ts';
 import type { Aim } from '../src/target/signal.ts';
-import type { Setting } from '../src/timer/setting.ts';
+import type { OutputSetting } from '../src/timer/setting.ts';
+import { hardware, type Hardware } from './helpers/hardware.ts';
 
 const at = (sourceHz: number) => clockPath(part, { source: 'external', sourceHz });
-const fit = (sourceHz: number, aim: Aim, pin?: string): Fit => fitGoal(part, at(sourceHz), goalOf(aim), pin);
+const fit = (sourceHz: number, aim: Aim, pin?: string): Fit =>
+  fitGoal(part, at(sourceHz), goalOf(aim), pin, 'hardware');
 const plain = (text: string | undefined): string => (text ?? '').replace(/\u202f/g, ' ');
 
 function reason(found: Fit, timer: string, mode?: string): string {
   return plain(found.refused.find((one) => one.timer === timer && one.mode === mode)?.reason);
 }
 
-function settings(found: Fit): Setting[] {
-  return found.candidates.map((candidate) => candidate.setting);
+function settings(found: Fit): OutputSetting[] {
+  return hardware(found.candidates).map((candidate) => candidate.setting);
 }
 
 describe('16 MHz, tone 1 kHz, 50 %', () => {
@@ -35,7 +37,7 @@ describe('16 MHz, tone 1 kHz, 50 %', () => {
   });
 
   it('finds Timer 2 as toggle, prescaler 64, top 124, exact', () => {
-    const toggles = found.candidates.filter(
+    const toggles = hardware(found.candidates).filter(
       ({ setting, errorPpm }) => setting.timer === 'TIMER2' && setting.drive === 'toggle' && errorPpm === 0,
     );
     expect(toggles.map(({ setting }) => setting)).toContainEqual(
@@ -85,7 +87,7 @@ describe('16 MHz, dim at 200 Hz or more in 1000 steps or more', () => {
   });
 
   it('offers Timer 1 from 1000 steps at 16 kHz to 65536 at 244 Hz: frequency x steps is the clock', () => {
-    const fast = found.candidates.filter(
+    const fast = hardware(found.candidates).filter(
       ({ setting }) => setting.mode === 'fast-icr' && setting.prescaler === 1 && setting.channel === 'OC1A',
     );
     expect(fast.map(({ steps }) => steps).sort((a, b) => a - b)).toEqual(
@@ -100,19 +102,21 @@ describe('16 MHz, dim at 200 Hz or more in 1000 steps or more', () => {
 describe('the ends of the duty', () => {
   it('serves 0 % by the inverted output or an up-down mode only', () => {
     const found = fit(16e6, { kind: 'dim', target: { minHz: 200, minSteps: 100, duty: 0 } });
-    for (const { setting, duty } of found.candidates) {
+    for (const { setting, duty } of hardware(found.candidates)) {
       expect(duty).toBe(0);
       expect(setting.polarity === 'inverted' || setting.mode.startsWith('phase')).toBe(true);
     }
     const full = fit(16e6, { kind: 'dim', target: { minHz: 200, minSteps: 100, duty: 1 } });
-    expect(full.candidates.every(({ duty }) => duty === 1)).toBe(true);
+    expect(hardware(full.candidates).every(({ duty }) => duty === 1)).toBe(true);
     expect(
-      full.candidates.some(({ setting }) => setting.mode === 'fast' && setting.polarity === undefined),
+      hardware(full.candidates).some(
+        ({ setting }) => setting.mode === 'fast' && setting.polarity === undefined,
+      ),
     ).toBe(true);
   });
 
   it('warns of the one count that is left', () => {
-    const setting: Setting = {
+    const setting: OutputSetting = {
       drive: 'compare',
       timer: 'TIMER0',
       mode: 'fast',
@@ -200,7 +204,8 @@ describe.each([0, 2] as const)('Timer %i, enumerated', (n) => {
             kind: 'blink',
             target: { frequencyHz: hz, duty, frequencyTolerancePpm: tolerance * 1e6, dutyTolerance },
           });
-          const found = fitGoal(only, clockPath(only, { source: 'external', sourceHz: clock }), goal);
+          const path = clockPath(only, { source: 'external', sourceHz: clock });
+          const found = fitGoal(only, path, goal, undefined, 'hardware');
           const best = bruteForce(clock, n, hz, duty, tolerance, dutyTolerance);
           const [first] = found.candidates;
           expect(first === undefined).toBe(best.error === Infinity);
@@ -264,16 +269,16 @@ describe('the pieces of the search', () => {
           kind: 'tone',
           target: { frequencyHz: Number((10 ** decade).toPrecision(4)), toleranceCents: 100 },
         });
-        const found = fitGoal(part, at(16e6), goal);
-        const beaten = (one: (typeof found.candidates)[number]): boolean =>
-          found.candidates.some(
+        const found = fitGoal(part, at(16e6), goal, undefined, 'hardware');
+        const beaten = (one: Hardware): boolean =>
+          hardware(found.candidates).some(
             (other) =>
               other.steps >= one.steps &&
               Math.abs(other.errorPpm) <= Math.abs(one.errorPpm) &&
               (other.steps > one.steps || Math.abs(other.errorPpm) < Math.abs(one.errorPpm)),
           );
         const front = new Set(
-          found.candidates
+          hardware(found.candidates)
             .filter((one) => !beaten(one))
             .map((one) => `${one.steps} ${Math.abs(one.errorPpm)}`),
         );

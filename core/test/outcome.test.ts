@@ -11,6 +11,12 @@ import { PARTS } from '../src/part/catalogue.ts';
 import { atmega328p as part } from '../src/part/parts/atmega328p.ts';
 import { exact } from '../src/quantity/exact.ts';
 import { goalOf } from '../src/target/goal.ts';
+import { isOutput, type OutputSetting } from '../src/timer/setting.ts';
+
+function outputOf(signal: PlanSignal): OutputSetting {
+  if (!signal.setting || !isOutput(signal.setting)) throw new Error(`${signal.id} has no output`);
+  return signal.setting;
+}
 
 function demo(): Plan {
   const read = readPlan(readFileSync(join(__dirname, '../../examples/greenhouse.plan.json'), 'utf8'), PARTS);
@@ -40,7 +46,7 @@ describe('the demo plan', () => {
   it('tells of a clash once for each pair, with the register', () => {
     const plan = demo();
     const pump = signalOf(plan, 'mist-pump');
-    const clashing = put(plan, { ...pump, setting: { ...pump.setting!, prescaler: 256, top: 62499 } });
+    const clashing = put(plan, { ...pump, setting: { ...outputOf(pump), prescaler: 256, top: 62499 } });
     const { conflicts } = planOutcome(clashing, part);
     expect(conflicts).toHaveLength(1);
     expect(conflicts[0]?.signals).toEqual(['Status LED', 'Mist pump']);
@@ -54,14 +60,14 @@ describe('the ladder', () => {
     const signal = signalOf(plan, 'status-led');
     const path = clockPath(part, { source: 'rc8', sourceHz: 8000000, settings: { io: 8 } });
     const { ladder, frequencyExact } = settingOutcome(part, path, signal, {
-      ...signal.setting!,
+      ...outputOf(signal),
       prescaler: 64,
       top: 15624,
       compare: 1561,
     });
     expect(ladder.map(({ id, hzExact }) => [id, hzExact])).toEqual([
       ['source', '8000000'],
-      ['divider', '1000000'],
+      ['path', '1000000'],
       ['prescaler', '15625'],
       ['top', '1'],
       ['compare', '1'],
@@ -74,7 +80,7 @@ describe('the ladder', () => {
   it('warns that the internal oscillator cannot hold 0.2 %, however exact the divider', () => {
     const signal = signalOf(demo(), 'status-led');
     const path = clockPath(part, { source: 'rc8', sourceHz: 8000000 });
-    const outcome = settingOutcome(part, path, signal, { ...signal.setting!, top: 15624, compare: 1561 });
+    const outcome = settingOutcome(part, path, signal, { ...outputOf(signal), top: 15624, compare: 1561 });
     expect(outcome.errorPpm).toBe(0);
     expect(outcome.checks[0]).toMatchObject({ property: 'frequency', verdict: 'misses' });
     expect(outcome.slips[0]).toMatchObject({ id: 'oscillator', warns: true });
@@ -161,7 +167,7 @@ describe('stepping through what the hardware can make', () => {
   it('stops at fixed tops and at the duty of a toggled output', () => {
     const lamp = signalOf(plan, 'grow-light');
     expect(stepTarget(part, lamp, goalOf(lamp), lamp.setting!, exact(16e6), 'frequency', 1)).toBeUndefined();
-    const toggled = { ...led.setting!, drive: 'toggle', mode: 'ctc', compare: 31249 } as const;
+    const toggled = { ...outputOf(led), drive: 'toggle', mode: 'ctc', compare: 31249 } as const;
     expect(stepTarget(part, led, goalOf(led), toggled, exact(16e6), 'duty', 1)).toBeUndefined();
   });
 

@@ -10,6 +10,7 @@ import type { Aim } from '../src/target/signal.ts';
 import { settingRegisters } from '../src/timer/encode.ts';
 import { produce } from '../src/timer/produce.ts';
 import type { Setting } from '../src/timer/setting.ts';
+import { hardware } from './helpers/hardware.ts';
 
 function part(id: string): Part {
   const found = partById(id);
@@ -23,7 +24,7 @@ function clocked(id: string, change: Partial<ClockSetting> = {}) {
 }
 
 function fit(id: string, aim: Aim, pin?: string, change: Partial<ClockSetting> = {}): Fit {
-  return fitGoal(part(id), clocked(id, change), goalOf(aim), pin);
+  return fitGoal(part(id), clocked(id, change), goalOf(aim), pin, 'hardware');
 }
 
 const tone = (frequencyHz: number, toleranceCents = 5): Aim => ({
@@ -137,7 +138,7 @@ describe('what the parts can do', () => {
       { kind: 'blink', target: { frequencyHz: 50, frequencyTolerancePpm: 100 } },
       'GPIO2',
     );
-    const edge = found.candidates.filter(({ setting }) => setting.mode === 'edge');
+    const edge = hardware(found.candidates).filter(({ setting }) => setting.mode === 'edge');
     expect(Math.min(...edge.map(({ setting }) => setting.prescaler))).toBe(38.1875);
     const fractional = edge.find(({ setting }) => setting.prescaler % 1 !== 0);
     const outcome = produce(part('rp2040'), fractional?.setting as Setting, exact(125e6));
@@ -169,7 +170,7 @@ describe('what the parts can do', () => {
       { kind: 'blink', target: { frequencyHz: 50, frequencyTolerancePpm: 100 } },
       'GPIO18',
     );
-    const plain = candidates.find(({ setting }) => setting.prescaler === 96);
+    const plain = hardware(candidates).find(({ setting }) => setting.prescaler === 96);
     expect(plain).toMatchObject({ errorPpm: 0, setting: { top: 3999 } });
     expect(plain?.stepS).toBeCloseTo(5e-6, 15);
     expect(candidates[0]).toMatchObject({ errorPpm: 0, steps: 192000, setting: { prescaler: 2 } });
@@ -182,7 +183,11 @@ describe('what the parts can do', () => {
       'GPIO18',
     );
     const most = (suffix: RegExp): number =>
-      Math.max(...candidates.filter(({ setting }) => suffix.test(setting.timer)).map(({ bits }) => bits));
+      Math.max(
+        ...hardware(candidates)
+          .filter(({ setting }) => suffix.test(setting.timer))
+          .map(({ bits }) => bits),
+      );
     expect([most(/TIMER\d$/), most(/_REF$/)]).toEqual([13, 7]);
     expect(candidates.find(({ bits }) => bits === 13)?.setting).toMatchObject({
       prescaler: 1.953125,
@@ -429,7 +434,7 @@ describe.each([
           kind: 'blink',
           target: { frequencyHz: hz, frequencyTolerancePpm: 50000, dutyTolerance: 0.4 },
         };
-        const found = fitGoal(own, clocks, goalOf(aim), pin);
+        const found = fitGoal(own, clocks, goalOf(aim), pin, 'hardware');
         const least = leastError(own, clocks, pin, hz);
         const [first] = found.candidates;
         if (least > 0.049) return;

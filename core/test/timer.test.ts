@@ -3,14 +3,15 @@ import { exact, exactText } from '../src/quantity/exact.ts';
 import { atmega328p as part } from '../src/part/parts/atmega328p.ts';
 import { modeOf, timerOf } from '../src/part/find.ts';
 import { settingRegisters } from '../src/timer/encode.ts';
-import { produce, type Cycle } from '../src/timer/produce.ts';
-import { SettingError, topRange, type Setting } from '../src/timer/setting.ts';
+import type { Cycle } from '../src/timer/outcome.ts';
+import { produce } from '../src/timer/produce.ts';
+import { SettingError, topRange, type OutputSetting } from '../src/timer/setting.ts';
 import { periodicTrace } from '../src/wave/trace.ts';
 import { runCounter, type Machine } from './helpers/counter.ts';
 
 const MHZ16 = exact(16000000);
 
-const base: Setting = {
+const base: OutputSetting = {
   drive: 'compare',
   timer: 'TIMER1',
   mode: 'fast-icr',
@@ -21,14 +22,14 @@ const base: Setting = {
   compare: 7999,
 };
 
-function outcome(change: Partial<Setting>, hz = MHZ16) {
+function outcome(change: Partial<OutputSetting>, hz = MHZ16) {
   return produce(part, { ...base, ...change }, hz);
 }
 
-const timer2: Partial<Setting> = { timer: 'TIMER2', channel: 'OC2B', pin: 'PD3' };
+const timer2: Partial<OutputSetting> = { timer: 'TIMER2', channel: 'OC2B', pin: 'PD3' };
 
 describe('closed forms of the datasheet', () => {
-  it.each<[string, Partial<Setting>, string, string]>([
+  it.each<[string, Partial<OutputSetting>, string, string]>([
     ['fast PWM: clk / (N (top + 1)), high compare + 1', {}, '1000', '1/2'],
     [
       'phase correct: clk / (2 N top), high 2 compare',
@@ -134,7 +135,7 @@ describe('a counter stepped clock by clock', () => {
         (id, top, compare, inverted) => {
           const toggle = id === 'ctc';
           const polarity = inverted && !toggle ? 'inverted' : 'normal';
-          const setting: Partial<Setting> = {
+          const setting: Partial<OutputSetting> = {
             ...timer2,
             mode: id,
             top,
@@ -166,7 +167,7 @@ describe('a counter stepped clock by clock', () => {
 });
 
 describe('settings the part cannot do', () => {
-  it.each<[string, Partial<Setting>, RegExp]>([
+  it.each<[string, Partial<OutputSetting>, RegExp]>([
     ['timer', { timer: 'TIMER7' }, /ATmega328P has no timer “TIMER7”/],
     ['mode', { mode: 'wild' }, /Timer 1 has no mode “wild”/],
     ['channel', { channel: 'OC9Z' }, /has no channel/],
@@ -188,7 +189,7 @@ describe('settings the part cannot do', () => {
 });
 
 describe('registers', () => {
-  const registers = (change: Partial<Setting>): Record<string, number> =>
+  const registers = (change: Partial<OutputSetting>): Record<string, number> =>
     Object.fromEntries(
       settingRegisters(part, { ...base, ...change }).map(({ name, value }) => [name, value]),
     );

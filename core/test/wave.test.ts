@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { exact, exactText, ratio } from '../src/quantity/exact.ts';
 import { checkTrace, type Check } from '../src/check/check.ts';
 import { goalOf } from '../src/target/goal.ts';
-import type { Cycle } from '../src/timer/produce.ts';
+import type { Cycle } from '../src/timer/outcome.ts';
 import { measure } from '../src/wave/measure.ts';
 import { periodicTrace, type Trace } from '../src/wave/trace.ts';
 

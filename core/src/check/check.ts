@@ -9,8 +9,8 @@ export type Verdict = 'holds' | 'misses' | 'unknown';
 
 /** One property of a trace held against its target. */
 export type Check = {
-  property: 'frequency' | 'duty' | 'steps';
-  unit: 'Hz' | 'fraction' | 'count';
+  property: 'frequency' | 'duty' | 'steps' | 'jitter';
+  unit: 'Hz' | 'fraction' | 'count' | 's';
   /** Absent when the trace does not show it. */
   value?: number;
   valueExact?: string;
@@ -109,6 +109,19 @@ function stepsCheck(steps: number, minSteps: number): Check {
   };
 }
 
+/** The setting's own jitter, since a computed trace shows each edge at its mean place. */
+function jitterCheck(jitterS: number, most: number): Check {
+  const margin = most - jitterS;
+  return {
+    property: 'jitter',
+    unit: 's',
+    value: jitterS,
+    high: most,
+    margin,
+    verdict: margin >= 0 ? 'holds' : 'misses',
+  };
+}
+
 /**
  * Holds a trace against a goal: frequency (with the oscillator's tolerance, in ppm, on top of the quantisation), duty,
  * and, where asked for, the number of duty steps, which is the setting's and not the trace's.
@@ -120,6 +133,7 @@ export function checkTrace(
   tickHz: Exact,
   tolerancePpm: number,
   steps: number,
+  jitterS = 0,
 ): Check[] {
   const seen = measure(trace);
   const frequency = seen.period ? tickHz.div(seen.period) : undefined;
@@ -129,7 +143,8 @@ export function checkTrace(
     ends && seen.level !== undefined ? [] : [frequencyCheck(frequency, goal, tolerancePpm, seen.level)];
   return [
     ...asked,
-    dutyCheck(duty, goal.duty),
+    ...(goal.pin ? [dutyCheck(duty, goal.duty)] : []),
+    ...(goal.jitterS === undefined ? [] : [jitterCheck(jitterS, goal.jitterS)]),
     ...(goal.minSteps > 1 ? [stepsCheck(steps, goal.minSteps)] : []),
   ];
 }

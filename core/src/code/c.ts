@@ -1,18 +1,18 @@
 import { exactText } from '../quantity/exact.ts';
 import { printHz, printPercent } from '../quantity/print.ts';
-import { clockOf, clockPhrase, type ClockPath } from '../clock/path.ts';
-import { pinOf, timerOf } from '../part/find.ts';
-import type { Part, Timer } from '../part/schema.ts';
+import { clockPhrase, type ClockPath } from '../clock/path.ts';
+import { modeOf, pinOf, timerOf } from '../part/find.ts';
+import type { Part, Pin, Timer } from '../part/schema.ts';
 import { ladderOf, rungText } from '../timer/derive.ts';
-import { compareMost } from '../timer/count.ts';
 import { fieldWrites, settingWrites, type FieldWrite } from '../timer/encode.ts';
-import { produce } from '../timer/produce.ts';
-import { resolveSetting, type Setting } from '../timer/setting.ts';
+import { produceUnder } from '../timer/produce.ts';
+import { softwarePin } from '../timer/soft.ts';
+import { enableWrites, handlerLines } from './handlers.ts';
+import { headerText } from './header.ts';
+import { commentText, identifier, type CodeSignal } from './names.ts';
+import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
 import { conflictSentence, mergeWrites } from './merge.ts';
-import { changes, compareStores, definitions, hasHeaders, plainWrites, store, waitFor } from './statement.ts';
-
-/** One signal as the code needs it: its name, its sentence, and the setting that produces it. */
-export type CodeSignal = { name: string; sentence: string; setting: Setting };
+import { changes, hasHeaders, plainWrites, store, waitFor } from './statement.ts';
 
 /** A generated file. */
 export type CodeFile = { name: string; text: string };
@@ -20,38 +20,32 @@ export type CodeFile = { name: string; text: string };
 /** Thrown when the settings cannot be one program; the message names the signals and the register. */
 export class CodeError extends Error {}
 
-/** A name as a C identifier in lower case: "Mist pump" is mist_pump. */
-export function identifier(name: string): string {
-  const plain = name
-    .normalize('NFKD')
-    .replace(/[^a-zA-Z0-9]+/g, '_')
-    .replace(/^_+|_+$/g, '')
-    .toLowerCase();
-  return /^[a-z]/.test(plain) ? plain : `plan_${plain || 'unnamed'}`;
+/** Matches that run along with a free counter start one period after where it stands now. */
+function movedStarts(part: Part, timer: Timer, signals: readonly CodeSignal[]): Map<string, string> {
+  const starts = signals.flatMap(({ setting }): [string, string][] => {
+    if (setting.drive === 'busy' || setting.timer !== timer.id) return [];
+    const { top } = modeOf(timer, setting.mode);
+    if (top.kind !== 'moved') return [];
+    return Object.keys(top.writes).map((register) => [
+      register,
+      `${register} = ${timer.counter ?? '0u'} + ${setting.top + 1}u;`,
+    ]);
+  });
+  return new Map(starts);
 }
 
-const PLAIN: readonly (readonly [RegExp, string])[] = [
-  [/\*\//g, '* /'],
-  [/\/\*/g, '/ *'],
-  [/[\r\n\\]+/g, ' '],
-  [/\?\?/g, '? ?'],
-  [/\u202f/g, ''],
-  [/÷/g, '/'],
-  [/×/g, 'x'],
-  [/−/g, '-'],
-  [/±/g, '+-'],
-  [/µ/g, 'u'],
-];
-
-/** Text that cannot end a C comment or start a line of its own; the signs of arithmetic in plain characters. */
-function commentText(text: string): string {
-  return PLAIN.reduce((plain, [sign, instead]) => plain.replace(sign, instead), text);
-}
-
-function timerLines(part: Part, timer: Timer, writes: readonly FieldWrite[]): string[] {
+function timerLines(
+  part: Part,
+  timer: Timer,
+  writes: readonly FieldWrite[],
+  signals: readonly CodeSignal[],
+): string[] {
+  const moved = movedStarts(part, timer, signals);
   const lines = timer.sequence.flatMap(({ register, without }) => {
     const own = writes.filter((write) => write.register === register);
     if (register === timer.counter) return [`${register} = 0;`];
+    const start = moved.get(register);
+    if (start !== undefined) return [start];
     if (own.length === 0) return [];
     const kept = own.filter((write) => !without?.includes(write.field ?? ''));
     return [`${store(part, register, kept)}${without ? ' /* mode set, clock still stopped */' : ''}`];
@@ -66,10 +60,10 @@ function timerLines(part: Part, timer: Timer, writes: readonly FieldWrite[]): st
 function clockLines(part: Part, path: ClockPath): string[] {
   const dividers = hasHeaders(part) ? path.writes : [];
   const factors = dividers.flatMap(({ node, by, writes }) => {
-    const target = fieldWrites(writes, undefined);
+    const target = fieldWrites(writes);
     const [first] = target;
     if (!first) return [];
-    const unlock = fieldWrites(node.unlock ?? {}, undefined);
+    const unlock = fieldWrites(node.unlock ?? {});
     return [
       `/* ${commentText(node.name)}: ${by}. ${commentText(node.note ?? '')} */`,
       ...(unlock.length > 0 ? [store(part, first.register, unlock)] : []),
@@ -89,13 +83,16 @@ function clockLines(part: Part, path: ClockPath): string[] {
 
 /** Power for the timers and pins, then the pins as they are to be before their timers run, with their outputs selected. */
 function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
-  const timers = new Set(signals.map(({ setting }) => timerOf(part, setting.timer)));
+  const timers = new Set(timersOf(part, signals));
   const power = changes(part, plainWrites([...timers].map((timer) => timer.power)));
   const waits = [...new Set([...timers].flatMap((timer) => timer.ready ?? []))].map((place) =>
     waitFor(part, place),
   );
-  const idle = changes(part, plainWrites(signals.map(({ setting }) => pinOf(part, setting.pin).idle)));
+  const idle = changes(part, plainWrites(pinsOf(part, signals).map((pin) => pin.idle)));
   const own = signals.flatMap(({ setting }) => {
+    if (!isOutput(setting)) {
+      return setting.pin === undefined ? [] : plainWrites([softwarePin(part, setting.pin).software.output]);
+    }
     const { output, timer } = resolveSetting(part, setting);
     const inSequence = new Set(timer.sequence.map((step) => step.register));
     return plainWrites([output.writes]).filter((write) => !inSequence.has(write.register));
@@ -109,10 +106,31 @@ function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   ];
 }
 
-function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSignal): string[] {
+/** Timers that the signals use, in the part's order. */
+function timersOf(part: Part, signals: readonly CodeSignal[]): Timer[] {
+  return part.timers.filter((timer) =>
+    signals.some(({ setting }) => setting.drive !== 'busy' && setting.timer === timer.id),
+  );
+}
+
+function pinsOf(part: Part, signals: readonly CodeSignal[]): Pin[] {
+  const ids = new Set(signals.flatMap(({ setting }) => setting.pin ?? []));
+  return [...ids].map((id) => pinOf(part, id));
+}
+
+/** By what, and where: "Timer 1, OC1A on PB1, fast PWM". */
+function methodText(part: Part, setting: Setting): string {
+  if (setting.drive === 'busy')
+    return `a delay loop of ${part.cpu.loopCycles} cycles a pass, on ${setting.pin}`;
   const timer = timerOf(part, setting.timer);
-  const outcome = produce(part, setting, clockOf(path, timer.clock));
-  const mode = timer.modes.find((one) => one.id === setting.mode);
+  const mode = modeOf(timer, setting.mode).name;
+  if (isOutput(setting)) return `${timer.name}, ${setting.channel} on ${setting.pin}, ${mode}`;
+  const where = setting.pin === undefined ? '' : ` on ${setting.pin}`;
+  return `interrupts of ${timer.name}${where}, ${mode}`;
+}
+
+function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSignal): string[] {
+  const outcome = produceUnder(part, path, setting);
   const rungs = ladderOf(part, path, setting).map((rung) => {
     const formula = rungText(rung);
     const hz = exactText(rung.hz);
@@ -124,12 +142,7 @@ function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSign
           : `${hz} Hz`;
     return `     ${rung.label.padEnd(18)} ${formula.padEnd(27)} ${result}`;
   });
-  return [
-    sentence,
-    `     ${timer.name}, ${setting.channel} on ${setting.pin}, ${mode?.name ?? ''}`,
-    ...rungs,
-    '',
-  ];
+  return [sentence, `     ${methodText(part, setting)}`, ...rungs, ''];
 }
 
 function sourceText(
@@ -140,13 +153,21 @@ function sourceText(
   writes: readonly FieldWrite[],
 ): string {
   const stem = identifier(name);
-  const pins = [...new Set(signals.map((signal) => signal.setting.pin))];
-  const timers = part.timers.filter((timer) => signals.some((signal) => signal.setting.timer === timer.id));
+  const driven = pinsOf(
+    part,
+    signals.filter(({ setting }) => isOutput(setting)),
+  );
+  const handlers = handlerLines(part, signals);
+  const stop = [...new Set(signals.flatMap(({ setting }) => enableWrites(part, setting)))];
+  const timers = timersOf(part, signals);
   const body = [
     ...clockLines(part, path),
     ...pinsBefore(part, signals),
-    ...timers.flatMap((timer) => timerLines(part, timer, writes)),
-    ...changes(part, plainWrites(pins.map((pin) => pinOf(part, pin).enable))),
+    ...timers.flatMap((timer) => timerLines(part, timer, writes, signals)),
+    ...changes(part, plainWrites(driven.map((pin) => pin.enable))),
+    ...(stop.length > 0
+      ? ['', '/* Interrupts. */', ...changes(part, plainWrites(stop)), part.code.allow]
+      : []),
   ];
   const header = [
     name,
@@ -161,62 +182,11 @@ function sourceText(
     ' */',
     `#include "${stem}.h"`,
     '',
+    ...handlers,
     `void ${stem}_start(void)`,
     '{',
     ...body.map((line) => (line === '' ? '' : `    ${line}`)),
     '}',
-    '',
-  ].join('\n');
-}
-
-function headerText(part: Part, name: string, signals: readonly CodeSignal[], body: string): string {
-  const stem = identifier(name);
-  const guard = `${stem.toUpperCase()}_H`;
-  const taken = new Set<string>();
-  const blocks = signals.map(({ name: title, setting }) => {
-    const base = identifier(title);
-    const label = taken.has(base) ? `${base}_${identifier(setting.channel)}` : base;
-    taken.add(base);
-    const timer = timerOf(part, setting.timer);
-    const channel = timer.channels.find((one) => one.id === setting.channel);
-    const type = timer.width > 16 ? 'uint32_t' : timer.width > 8 ? 'uint16_t' : 'uint8_t';
-    const upper = label.toUpperCase();
-    const lines = [
-      `/* ${commentText(title)}: ${setting.channel} on ${setting.pin} */`,
-      `#define ${upper}_PRESCALER ${setting.prescaler}`,
-      `#define ${upper}_TOP ${setting.top}`,
-      `#define ${upper}_COMPARE ${setting.compare}`,
-    ];
-    if (setting.drive !== 'compare' || !channel) return [...lines, ''];
-    const { mode } = resolveSetting(part, setting);
-    const most = compareMost(mode, setting.top, timer.width);
-    const taken16 = hasHeaders(part) && timer.width > 8;
-    const guard16 = taken16 ? ' Not from code that an interrupt using this timer may break into.' : '';
-    const when = mode.update.compare === 'immediate' ? 'at once' : 'when the running period ends';
-    return [
-      ...lines,
-      `/* Sets the width, 0 to ${most}; taken over ${when}.${guard16} */`,
-      `static inline void ${label}_set(${type} compare)`,
-      '{',
-      ...compareStores(part, channel.compare).map((line) => `    ${line}`),
-      '}',
-      '',
-    ];
-  });
-  return [
-    `#ifndef ${guard}`,
-    `#define ${guard}`,
-    '',
-    ...part.code.headers.map((include) => `#include ${include}`),
-    '#include <stdint.h>',
-    '',
-    ...definitions(part, `${body}\n${blocks.flat().join('\n')}`),
-    '',
-    ...blocks.flat(),
-    '/* Sets up the clock, the timers and the pins; call once at the start. */',
-    `void ${stem}_start(void);`,
-    '',
-    '#endif',
     '',
   ].join('\n');
 }

@@ -7,7 +7,8 @@ export function hasHeaders(part: Part): boolean {
   return part.code.headers.length > 0;
 }
 
-function hexText(value: number): string {
+/** A number as C writes a mask. */
+export function hexText(value: number): string {
   return `0x${value.toString(16).toUpperCase()}u`;
 }
 
@@ -32,6 +33,7 @@ function storeNamed(part: Part, register: string, writes: readonly FieldWrite[])
 function storeMasked(part: Part, register: string, writes: readonly FieldWrite[]): string {
   const { value, mask, width, fields } = registerWrite(part, register, writes);
   const comment = fieldComment(fields);
+  if (registerOf(part, register).strobe) return `${register} = ${hexText(value)};${comment}`;
   if (mask === 2 ** width - 1) return `${register} = ${hexText(value)};${comment}`;
   return `${register} = (${register} & ~${hexText(mask)}) | ${hexText(value)};${comment}`;
 }
@@ -92,7 +94,7 @@ export function definitions(part: Part, text: string): string[] {
 
 /** The field writes of several sets of writes that no setting decides. */
 export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[] {
-  return sets.flatMap((writes) => (writes ? fieldWrites(writes, undefined) : []));
+  return sets.flatMap((writes) => (writes ? fieldWrites(writes) : []));
 }
 
 /** A loop that waits until a bit of a register is set. */

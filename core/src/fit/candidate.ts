@@ -1,7 +1,7 @@
 import { ceilOf, floorOf, ratio, type Exact } from '../quantity/exact.ts';
 import type { Goal } from '../target/goal.ts';
 import { compareFor, countsOf, grainOf, highCounts, stepsOf } from '../timer/count.ts';
-import type { Setting } from '../timer/setting.ts';
+import type { OutputSetting, Setting } from '../timer/setting.ts';
 import type { Lane } from './tops.ts';
 import type { Way } from './ways.ts';
 
@@ -22,6 +22,9 @@ export type Candidate = {
   /** Whether frequency, duty and steps all lie within the target; the oscillator's tolerance is not part of it. */
   meets: boolean;
   meetsDuty: boolean;
+  /** The share of the processor's time it takes; 0 where the hardware does it alone. */
+  cpu: number;
+  jitterS: number;
 };
 
 /** A goal with the clock worked in: periods in ticks of the timer's clock. */
@@ -144,13 +147,15 @@ export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: Ti
     stepS: periodTicks / steps / wanted.clockHz,
     meets: meetsFrequency && meetsDuty && steps >= goal.minSteps,
     meetsDuty,
+    cpu: 0,
+    jitterS: n % wanted.scale === 0 ? 0 : wanted.scale / wanted.clockHz,
   };
 }
 
 /** A rating brought to the channel and pin of a way. */
 export function candidateOf(way: Way, rating: Rating): Candidate {
   const { prescaler, top, compare, polarity } = rating;
-  const setting: Setting = {
+  const setting: OutputSetting = {
     drive: way.drive,
     timer: way.timer.id,
     mode: way.mode.id,
@@ -173,5 +178,7 @@ export function candidateOf(way: Way, rating: Rating): Candidate {
     stepS: rating.stepS,
     meets: rating.meets,
     meetsDuty: rating.meetsDuty,
+    cpu: rating.cpu,
+    jitterS: rating.jitterS,
   };
 }

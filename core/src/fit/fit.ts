@@ -8,6 +8,7 @@ import { candidateOf, rateTop, tickGoal, type Candidate, type Rating, type TickG
 import { lanesOf } from './lanes.ts';
 import { closestFirst, frontOf } from './rank.ts';
 import { reasonOf, type Refusal } from './refuse.ts';
+import { softFit } from './soft.ts';
 import { waysOf, type Way } from './ways.ts';
 
 /** All settings that can serve one signal. */
@@ -23,6 +24,10 @@ export type Fit = {
   /** Timers that cannot serve it, and modes that cannot of timers that can. */
   refused: Refusal[];
 };
+
+function timersOf(candidates: readonly Candidate[]): Set<string> {
+  return new Set(candidates.flatMap(({ setting }) => (setting.drive === 'busy' ? [] : [setting.timer])));
+}
 
 type Found = { considered: number; all: Candidate[] };
 type Rated = { considered: number; ratings: Rating[] };
@@ -124,19 +129,29 @@ function weight(way: Way): number {
   return way.drive === 'compare' ? 0 : 1;
 }
 
+/** Which drives to search: those of the hardware alone, or the program's too. */
+export type Drives = 'hardware' | 'all';
+
+function refuseTicks(part: Part, able: ReadonlySet<string>): Refusal[] {
+  return part.timers
+    .filter((timer) => !able.has(timer.id))
+    .map((timer) => ({ timer: timer.id, reason: `${timer.name} cannot interrupt at this rate.` }));
+}
+
 /**
  * Every setting of the part that can serve a goal on a pin (or on any), ranked, with the reasons of those that cannot.
  * Complete: for each output, mode and prescaler the tops nearest to the target are always evaluated, so nothing beats
  * the first candidate; tops farther away are thinned.
  */
-export function fitGoal(part: Part, path: ClockPath, goal: Goal, pin?: string): Fit {
+export function fitGoal(part: Part, path: ClockPath, goal: Goal, pin?: string, drives: Drives = 'all'): Fit {
   const fit: Fit = { considered: 0, candidates: [], near: [], front: [], refused: [] };
-  const ways = waysOf(part, pin);
+  const ways = goal.pin ? waysOf(part, pin) : [];
   const known = new Map<string, Rated>();
   for (const timer of part.timers) {
     const own = ways.filter((way) => way.timer === timer);
     if (own.length === 0) {
-      if (pin !== undefined) fit.refused.push({ timer: timer.id, reason: pinReason(part, timer, pin) });
+      if (goal.pin && pin !== undefined)
+        fit.refused.push({ timer: timer.id, reason: pinReason(part, timer, pin) });
       continue;
     }
     const wanted = tickGoal(
@@ -150,6 +165,12 @@ export function fitGoal(part: Part, path: ClockPath, goal: Goal, pin?: string): 
       for (const candidate of found.all) (candidate.meets ? fit.candidates : fit.near).push(candidate);
     }
     fit.refused.push(...refusals(timer, searched, wanted));
+  }
+  if (drives === 'all') {
+    const soft = softFit(part, path, goal, pin);
+    fit.considered += soft.length;
+    for (const candidate of soft) (candidate.meets ? fit.candidates : fit.near).push(candidate);
+    if (!goal.pin) fit.refused.push(...refuseTicks(part, timersOf(fit.candidates)));
   }
   fit.candidates.sort(closestFirst(goal));
   fit.front = frontOf(fit.candidates, goal);

@@ -9,6 +9,7 @@ export type Point = {
   /** |error| in ppm, 0 for exact ones; where only a least frequency is asked for, the frequency in Hz. */
   height: number;
   drive: Drive;
+  /** The timer's id; none where the program itself waits. */
   timer: string;
   meets: boolean;
   front: boolean;
@@ -17,6 +18,8 @@ export type Point = {
   errorPpm: number;
   duty: number;
   steps: number;
+  cpu: number;
+  jitterS: number;
 };
 
 /** What a drawing of the fit needs. `limit` is the tolerance in ppm or the least frequency in Hz. */
@@ -25,13 +28,17 @@ export type Landscape = { height: 'error' | 'frequency'; limit: number; leastBit
 /** Points closer than this in bits and in decades of height are drawn as one. */
 const GRAIN = { bits: 0.06, decades: 0.04 };
 
+function timerName(setting: Setting): string {
+  return setting.drive === 'busy' ? '' : setting.timer;
+}
+
 function pointOf(candidate: Candidate, height: number, front: boolean): Point {
-  const { bits, setting, meets, frequencyHz, errorPpm, duty, steps } = candidate;
+  const { bits, setting, meets, frequencyHz, errorPpm, duty, steps, cpu, jitterS } = candidate;
   return {
     bits,
     height,
     drive: setting.drive,
-    timer: setting.timer,
+    timer: timerName(setting),
     meets,
     front,
     setting,
@@ -39,6 +46,8 @@ function pointOf(candidate: Candidate, height: number, front: boolean): Point {
     errorPpm,
     duty,
     steps,
+    cpu,
+    jitterS,
   };
 }
 
@@ -65,7 +74,7 @@ export function landscapeOf(fit: Fit, goal: Goal): Landscape {
         points.push(pointOf(candidate, height, true));
         continue;
       }
-      const kind = `${setting.timer} ${setting.drive} ${meets}`;
+      const kind = `${timerName(setting)} ${setting.drive} ${meets}`;
       const grains = taken.get(kind) ?? new Set();
       const grain = grainOf(candidate, height);
       if (grains.has(grain)) continue;

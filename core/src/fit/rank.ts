@@ -11,11 +11,36 @@ function balance(candidate: Candidate, leastHz: number, minSteps: number): numbe
   return Math.min(candidate.frequencyHz / leastHz, candidate.steps / minSteps);
 }
 
+/** What counts first when settings are ranked: processor time, closeness, resolution, or steadiness of the edges. */
+export type Ranking = 'cpu' | 'closest' | 'finest' | 'jitter';
+
+/** The rankings in the order a list shows them. */
+export const RANKINGS: readonly Ranking[] = ['cpu', 'closest', 'finest', 'jitter'];
+
+const FIRST: Record<Ranking, Order> = {
+  cpu: (one, other) => one.cpu - other.cpu,
+  closest: () => 0,
+  finest: (one, other) => other.steps - one.steps,
+  jitter: (one, other) => one.jitterS - other.jitterS,
+};
+
+/** Best first by a ranking; where that is equal, the closest, then what takes the least processor time. */
+export function rankedBy(goal: Goal, ranking: Ranking): Order {
+  const first = FIRST[ranking];
+  const closest = closenessOf(goal);
+  return (one, other) => first(one, other) || closest(one, other) || one.cpu - other.cpu;
+}
+
+/** The order settings are proposed in: least processor time, so hardware before software, then the closest. */
+export function closestFirst(goal: Goal): Order {
+  return rankedBy(goal, 'cpu');
+}
+
 /**
- * Best first. Near a frequency: smallest error, then smallest duty error, then most steps. Above a least frequency:
+ * Closest first. Near a frequency: smallest error, then smallest duty error, then most steps. Above a least frequency:
  * the best balance of frequency and steps, since more of one costs the other; of equals the slowest, which switches least. Where all is equal, the part's own order.
  */
-export function closestFirst(goal: Goal): Order {
+function closenessOf(goal: Goal): Order {
   if (goal.frequency.kind === 'least') {
     const leastHz = goal.frequency.low.valueOf();
     const worth = (candidate: Candidate): number => balance(candidate, leastHz, goal.minSteps);
@@ -30,9 +55,12 @@ export function closestFirst(goal: Goal): Order {
 
 /**
  * The candidates that nothing beats (the Pareto front), from few steps to many: near a frequency, no other has as many
- * steps at a smaller error; above a least frequency, no other has as many steps at a higher frequency.
+ * steps at a smaller error; above a least frequency, no other has as many steps at a higher frequency. Software drives
+ * are among them only where the hardware can do nothing.
  */
-export function frontOf(candidates: readonly Candidate[], goal: Goal): Candidate[] {
+export function frontOf(all: readonly Candidate[], goal: Goal): Candidate[] {
+  const alone = all.filter((candidate) => candidate.cpu === 0);
+  const candidates = alone.length > 0 ? alone : all;
   const cost = (candidate: Candidate): number =>
     goal.frequency.kind === 'least' ? -candidate.frequencyHz : Math.abs(candidate.errorPpm);
   const byStepsDown = [...candidates].sort(

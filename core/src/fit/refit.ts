@@ -1,9 +1,9 @@
 import type { Part } from '../part/schema.ts';
 import { modeOf, timerOf } from '../part/find.ts';
 import type { Goal } from '../target/goal.ts';
-import { compareFor } from '../timer/count.ts';
+import { compareFor, compareForShare } from '../timer/count.ts';
 import { settingWrites } from '../timer/encode.ts';
-import { isTopChannel, type Setting } from '../timer/setting.ts';
+import { isOutput, isTopChannel, type Setting } from '../timer/setting.ts';
 import type { Fit } from './fit.ts';
 
 /** How many candidates are tried for one that leaves the other signals' registers alone. */
@@ -25,11 +25,16 @@ function agrees(part: Part, setting: Setting, fields: Map<string, number>): bool
   });
 }
 
+/** What a setting occupies: its drive, its timer and its channel. */
+function placeOf(setting: Setting): string {
+  if (setting.drive === 'busy') return setting.drive;
+  const channel = 'channel' in setting ? setting.channel : '';
+  return `${setting.drive} ${setting.timer} ${channel}`;
+}
+
 function onChannel(fit: Fit, previous: Setting): Setting[] {
-  const { timer, channel, drive } = previous;
-  return fit.candidates.flatMap(({ setting }) =>
-    setting.timer === timer && setting.channel === channel && setting.drive === drive ? [setting] : [],
-  );
+  const place = placeOf(previous);
+  return fit.candidates.flatMap(({ setting }) => (placeOf(setting) === place ? [setting] : []));
 }
 
 function firstFree(part: Part, list: readonly Setting[], others: readonly Setting[]): Setting | undefined {
@@ -63,6 +68,9 @@ export function refit(
   return firstFree(part, own, others) ?? firstFree(part, settings, others) ?? own[0] ?? settings[0];
 }
 
+/** The numbers of a setting that can be changed by hand. */
+export type AdjustedField = 'prescaler' | 'top' | 'compare' | 'reload' | 'postscale' | 'divider';
+
 /**
  * A setting with one number changed by hand. A new top keeps the wanted duty as near as it can; where the channel is
  * the top, its compare value goes along.
@@ -71,20 +79,26 @@ export function adjust(
   part: Part,
   setting: Setting,
   goal: Goal,
-  field: 'prescaler' | 'top' | 'compare',
+  field: AdjustedField,
   value: number,
 ): Setting {
-  if (field !== 'top') return { ...setting, [field]: value };
+  const share = goal.duty.ideal.valueOf();
+  if (setting.drive === 'busy') {
+    const compare = field === 'top' ? Math.round(share * value) : setting.compare;
+    return { ...setting, compare, [field]: value };
+  }
   const timer = timerOf(part, setting.timer);
+  if (field === 'reload') return { ...setting, top: 2 ** timer.width - 1 - value };
+  if (setting.drive === 'counted' && field === 'divider') {
+    return { ...setting, divider: value, compare: Math.round(share * value) };
+  }
+  if (field !== 'top') return { ...setting, [field]: value };
   const mode = modeOf(timer, setting.mode);
+  if (setting.drive === 'pair')
+    return { ...setting, top: value, compare: compareForShare(mode, value, share) };
+  if (!isOutput(setting)) return { ...setting, top: value };
   if (setting.drive === 'toggle' || isTopChannel(mode, setting.channel))
     return { ...setting, top: value, compare: value };
-  const compare = compareFor(
-    mode,
-    value,
-    timer.width,
-    goal.duty.ideal.valueOf(),
-    setting.polarity === 'inverted',
-  );
+  const compare = compareFor(mode, value, timer.width, share, setting.polarity === 'inverted');
   return { ...setting, top: value, compare };
 }

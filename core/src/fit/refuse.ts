@@ -51,6 +51,10 @@ function dutyReason(way: Way, goal: Goal, nearest: Candidate): string {
   );
 }
 
+function prescalerOf({ setting }: Candidate): number {
+  return setting.drive === 'busy' ? 1 : setting.prescaler;
+}
+
 function gapReason(way: Way, nearest: Candidate): string {
   const { least, most } = topRange(way.mode);
   const why =
@@ -58,7 +62,7 @@ function gapReason(way: Way, nearest: Candidate): string {
       ? `the top is fixed at ${printNumber(most)}, so only the prescaler can be chosen`
       : `one count more or less is farther off still`;
   return (
-    `The nearest is ${printHz(nearest.frequencyHz)} with prescaler ${nearest.setting.prescaler}, ` +
+    `The nearest is ${printHz(nearest.frequencyHz)} with prescaler ${prescalerOf(nearest)}, ` +
     `${printPpm(nearest.errorPpm)} from the target: ${why}.`
   );
 }

@@ -3,8 +3,16 @@ import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../q
 import type { Part } from '../part/schema.ts';
 import type { Goal } from '../target/goal.ts';
 import { compareMost, runsOf } from '../timer/count.ts';
-import { produce, type Outcome } from '../timer/produce.ts';
-import { isTopChannel, resolveSetting, topRange, type Resolved, type Setting } from '../timer/setting.ts';
+import type { Outcome } from '../timer/outcome.ts';
+import { produce } from '../timer/produce.ts';
+import {
+  isOutput,
+  isTopChannel,
+  resolveSetting,
+  topRange,
+  type Resolved,
+  type Setting,
+} from '../timer/setting.ts';
 
 /** A common mistake or trap that applies to a setting, with the number that proves it. `warns` when it spoils the target. */
 export type Slip = { id: string; title: string; text: string; warns: boolean };
@@ -135,6 +143,7 @@ export function slipsOf(
   clockHz: Exact,
   tolerancePpm: number,
 ): Slip[] {
+  if (!isOutput(setting)) return oscillator(goal, tolerancePpm);
   const resolved = resolveSetting(part, setting);
   const outcome = produce(part, setting, clockHz);
   const slips = [

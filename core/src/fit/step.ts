@@ -5,7 +5,7 @@ import type { Goal } from '../target/goal.ts';
 import type { Signal } from '../target/signal.ts';
 import { compareMost } from '../timer/count.ts';
 import { produce } from '../timer/produce.ts';
-import { topRange, type Setting } from '../timer/setting.ts';
+import { isOutput, topRange, type BusySetting, type Setting } from '../timer/setting.ts';
 import { adjust } from './refit.ts';
 
 /** A target moved to the next value that the hardware can really make, with the setting that makes it. */
@@ -30,6 +30,24 @@ function held(value: number, least: number, most: number): number {
   return Math.min(most, Math.max(least, value));
 }
 
+/** One pass of the delay loop more or less. */
+function stepBusy(
+  part: Part,
+  signal: Signal,
+  goal: Goal,
+  setting: BusySetting,
+  clockHz: Exact,
+  token: 'frequency' | 'duty',
+  by: number,
+): Step | undefined {
+  if (token === 'frequency') {
+    const next = adjust(part, setting, goal, 'top', Math.max(2, setting.top - by));
+    return { setting: next, signal: withFrequency(signal, produce(part, next, clockHz).frequency) };
+  }
+  const next = { ...setting, compare: held(setting.compare + by, 0, setting.top) };
+  return { setting: next, signal: withDuty(signal, produce(part, next, clockHz).duty) };
+}
+
 /**
  * The next frequency or duty up (`by` above zero) or down that this setting's timer can make with its prescaler, so many
  * counts away. Undefined where there is none: a fixed top, the end of the range, the duty of a toggled output.
@@ -42,7 +60,9 @@ export function stepTarget(
   clockHz: Exact,
   token: 'frequency' | 'duty',
   by: number,
+  cpuHz: Exact = clockHz,
 ): Step | undefined {
+  if (setting.drive === 'busy') return stepBusy(part, signal, goal, setting, clockHz, token, by);
   const timer = timerOf(part, setting.timer);
   const mode = modeOf(timer, setting.mode);
   if (token === 'frequency') {
@@ -51,14 +71,19 @@ export function stepTarget(
     const top = held(setting.top - by, least, most);
     if (top === setting.top) return undefined;
     const next = adjust(part, setting, goal, 'top', top);
-    return { setting: next, signal: withFrequency(signal, produce(part, next, clockHz).frequency) };
+    return { setting: next, signal: withFrequency(signal, produce(part, next, clockHz, cpuHz).frequency) };
   }
-  if (setting.drive === 'toggle') return undefined;
-  const up = setting.polarity === 'inverted' ? -by : by;
-  const compare = held(setting.compare + up, 0, compareMost(mode, setting.top, timer.width));
+  if (setting.drive === 'toggle' || setting.drive === 'interrupt') return undefined;
+  const inverted = isOutput(setting) && setting.polarity === 'inverted';
+  const most = isOutput(setting)
+    ? compareMost(mode, setting.top, timer.width)
+    : setting.drive === 'counted'
+      ? setting.divider
+      : setting.top;
+  const compare = held(setting.compare + (inverted ? -by : by), 0, most);
   if (compare === setting.compare) return undefined;
   const next = { ...setting, compare };
-  const { duty } = produce(part, next, clockHz);
+  const { duty } = produce(part, next, clockHz, cpuHz);
   if (signal.kind === 'tone' && (duty.equals(0) || duty.equals(1))) return undefined;
   return { setting: next, signal: withDuty(signal, duty) };
 }

@@ -1,17 +1,17 @@
 import type { Channel, Mode, Output, Part, Timer } from '../part/schema.ts';
-import type { Drive } from '../timer/setting.ts';
+import type { OutputDrive } from '../timer/setting.ts';
 
 /** One method of bringing a signal to a pin: everything but the numbers. `outputs` are the polarities to choose from. */
 export type Way = {
   timer: Timer;
   mode: Mode;
-  drive: Drive;
+  drive: OutputDrive;
   channel: Channel;
   pin: string;
   outputs: Output[];
 };
 
-const DRIVES: readonly Drive[] = ['compare', 'toggle'];
+const DRIVES: readonly OutputDrive[] = ['compare', 'toggle'];
 
 /** A channel that can come out on more pins than this stands with one of them where any pin will do. */
 const MANY = 8;

@@ -9,8 +9,8 @@ const whole = Joi.number().integer().min(0);
 const place = Joi.string().pattern(/^[A-Za-z_][A-Za-z0-9_]*(\.[A-Za-z_][A-Za-z0-9_]*)?$/, 'place');
 
 const encoded = Joi.object({
-  of: Joi.string().valid('top', 'compare', 'divide', 'bits').required(),
-  scale: Joi.number().greater(0),
+  of: Joi.string().valid('top', 'compare', 'divide', 'bits', 'reload', 'postscale').required(),
+  scale: Joi.number(),
   bias: Joi.number().integer(),
   shift: whole.max(32),
   keep: whole.max(32),
@@ -24,6 +24,7 @@ const register = Joi.object({
   address: whole.max(2 ** 40).required(),
   width: Joi.number().valid(8, 16, 32).required(),
   reset: whole.required(),
+  strobe: Joi.boolean(),
   fields: Joi.object()
     .pattern(Joi.string(), Joi.array().ordered(whole.max(31).required(), whole.max(31).required()).length(2))
     .required(),
@@ -113,20 +114,22 @@ const clock = Joi.object({
   });
 
 const top = Joi.object({
-  kind: Joi.string().valid('fixed', 'register', 'channel', 'power').required(),
+  kind: Joi.string().valid('fixed', 'register', 'channel', 'power', 'reload', 'moved').required(),
   value: whole.when('kind', { is: 'fixed', then: Joi.required(), otherwise: Joi.forbidden() }),
   channel: id.when('kind', { is: 'channel', then: Joi.required(), otherwise: Joi.forbidden() }),
   writes: writes.when('kind', { is: 'fixed', then: Joi.forbidden(), otherwise: Joi.required() }),
   least: whole.when('kind', {
-    is: Joi.valid('register', 'channel'),
+    is: Joi.valid('register', 'channel', 'reload', 'moved'),
     then: Joi.required(),
     otherwise: Joi.forbidden(),
   }),
   most: whole.when('kind', {
-    is: Joi.valid('register', 'channel'),
+    is: Joi.valid('register', 'channel', 'reload', 'moved'),
     then: Joi.required(),
     otherwise: Joi.forbidden(),
   }),
+  hold: whole.when('kind', { is: 'reload', then: Joi.required(), otherwise: Joi.forbidden() }),
+  clears: Joi.boolean().when('kind', { is: 'reload', then: Joi.required(), otherwise: Joi.forbidden() }),
   leastBits: whole.max(32).when('kind', { is: 'power', then: Joi.required(), otherwise: Joi.forbidden() }),
   mostBits: whole.max(32).when('kind', { is: 'power', then: Joi.required(), otherwise: Joi.forbidden() }),
 });
@@ -148,23 +151,25 @@ const mode = Joi.object({
   }),
   toggle: Joi.object({ channels: Joi.array().items(id).required() }),
   lag: whole.max(4),
+  tick: id,
   update: Joi.object({ top: update, compare: update }).required(),
   writes: writes.required(),
 });
 
 const interrupt = Joi.object({
   vector: name.required(),
-  number: whole.required(),
-  enable: place.required(),
+  number: Joi.number().integer().required(),
+  enable: writes.required(),
   flag: place.required(),
+  clear: Joi.string().valid('entry', 'write-one', 'write-zero', 'read', 'none').default('entry'),
   pin: id,
-  postscaler: Joi.object({ field: place.required(), most: whole.required() }),
+  postscaler: prescaler,
 });
 
 const timer = Joi.object({
   id: id.required(),
   name: name.required(),
-  width: whole.min(1).max(32).required(),
+  width: whole.min(1).max(64).required(),
   clock: id.required(),
   prescaler: prescaler.required(),
   modes: Joi.array().items(mode).min(1).required(),
@@ -217,9 +222,16 @@ export const partSchema = Joi.object({
         id: id.required(),
         port: name.required(),
         bit: whole.max(63).required(),
-        package: Joi.object().pattern(Joi.string(), whole).required(),
+        package: Joi.object()
+          .pattern(Joi.string(), Joi.alternatives().try(whole, Joi.string().max(8)))
+          .required(),
         idle: writes.required(),
         enable: writes.required(),
+        software: Joi.object({
+          output: writes.required(),
+          high: writes.required(),
+          low: writes.required(),
+        }),
         note: text,
       }),
     )
@@ -229,6 +241,13 @@ export const partSchema = Joi.object({
     clock: id.required(),
     entryCycles: whole.required(),
     exitCycles: whole.required(),
+    lateCycles: whole.default(3),
+    handlerCycles: whole.min(1).default(24),
+    loopCycles: whole.min(1).default(4),
+    priorities: Joi.object({
+      scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
+      levels: whole.min(1).required(),
+    }).default({ scheme: 'fixed', levels: 1 }),
   }).required(),
   limits: Joi.object({
     pinMilliamps: Joi.number().min(0).required(),
@@ -238,6 +257,8 @@ export const partSchema = Joi.object({
     headers: Joi.array()
       .items(Joi.string().pattern(/^[<"][A-Za-z0-9_./-]+[>"]$/, 'header'))
       .required(),
+    handler: Joi.string().max(120).pattern(/%/, 'handler').default('void %_handler(void)'),
+    allow: Joi.string().allow('').max(120).default(''),
   }).required(),
   verified: Joi.boolean().required(),
   unverified: Joi.array().items(Joi.string()),

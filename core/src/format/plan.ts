@@ -60,10 +60,25 @@ const ORDER = [
   'prescaler',
   'top',
   'compare',
+  'postscale',
+  'divider',
+  'jitterS',
 ];
 
 const SIGNAL_ORDER = ['id', 'name', 'kind', 'pin', 'target', 'setting'];
-const SETTING_ORDER = ['drive', 'timer', 'mode', 'channel', 'pin', 'polarity', 'prescaler', 'top', 'compare'];
+const SETTING_ORDER = [
+  'drive',
+  'timer',
+  'mode',
+  'channel',
+  'pin',
+  'polarity',
+  'prescaler',
+  'top',
+  'compare',
+  'postscale',
+  'divider',
+];
 
 function ordered(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(ordered);

@@ -8,12 +8,25 @@ import { PLAN_LIMIT } from './plan.ts';
 /** A part read from outside, or the first thing that is wrong with it. */
 export type ReadPart = { ok: true; part: Part } | { ok: false; fault: Fault };
 
+/** Files of the first shape named the one field that enables an interrupt; now these are writes like all others. */
+function withWrites(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(withWrites);
+  if (typeof value !== 'object' || value === null) return value;
+  const entries = Object.entries(value).map(([key, item]): [string, unknown] =>
+    key === 'enable' && typeof item === 'string' ? [key, { [item]: 1 }] : [key, withWrites(item)],
+  );
+  return Object.fromEntries(entries);
+}
+
 /** Checks a value from outside as a part: its shape, what it refers to, and its standard clock. Never throws for bad input. */
 export function checkPart(value: unknown): ReadPart {
-  const { error } = partSchema.validate(value, { convert: false, abortEarly: true });
+  const { error, value: whole } = partSchema.validate(withWrites(value), {
+    convert: false,
+    abortEarly: true,
+  });
   const [shape] = error?.details ?? [];
   if (shape) return { ok: false, fault: faultOf(shape, 'part') };
-  const part = value as Part;
+  const part = whole as Part;
   const [first] = partFaults(part);
   if (first) return { ok: false, fault: first };
   try {

@@ -1,8 +1,10 @@
 import { ClockError, clockPath } from '../clock/path.ts';
 import { pinOf, NotOnPart } from '../part/find.ts';
 import type { Part } from '../part/schema.ts';
+import type { Setting } from '../timer/setting.ts';
 import { goalOf, TargetError } from '../target/goal.ts';
-import { resolveSetting, SettingError } from '../timer/setting.ts';
+import { checkSetting } from '../timer/check-setting.ts';
+import { SettingError } from '../timer/setting.ts';
 import { faultOf, parseJson, type Fault } from './fault.ts';
 import { PLAN_LIMIT, type Plan, type PlanSignal } from './plan.ts';
 import { checkPart } from './read-part.ts';
@@ -19,7 +21,7 @@ function fault(path: string, sentence: string): { ok: false; fault: Fault } {
 function withPins(signal: PlanSignal): PlanSignal {
   if (!signal.setting) return signal;
   const pin = signal.setting.pin ?? signal.pin;
-  return { ...signal, setting: { ...signal.setting, pin } };
+  return { ...signal, setting: { ...signal.setting, ...(pin === undefined ? {} : { pin }) } as Setting };
 }
 
 function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefined {
@@ -40,7 +42,7 @@ function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefi
     throw error;
   }
   if (!signal.setting) return undefined;
-  if (signal.setting.pin === undefined) {
+  if (signal.setting.pin === undefined && signal.kind !== 'tick') {
     return {
       path: `${at}.setting.pin`,
       sentence: `${at}.setting.pin is missing, and the signal names no pin.`,
@@ -51,7 +53,7 @@ function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefi
     return { path: `${at}.setting.pin`, sentence };
   }
   try {
-    resolveSetting(part, signal.setting);
+    checkSetting(part, signal.setting);
   } catch (error) {
     if (error instanceof SettingError) return place(`setting.${error.key}`, error);
     throw error;

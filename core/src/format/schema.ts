@@ -47,21 +47,42 @@ const TARGETS = {
     duty: share,
     dutyTolerance: Joi.number().min(0).max(1),
   }),
+  tick: Joi.object({
+    frequencyHz: above,
+    periodS: above,
+    frequencyTolerancePpm: ppm,
+    jitterS: Joi.number().min(0).max(1e6),
+  }),
 };
 
+/** A field that only settings of some drives have. */
+function only(drives: readonly string[], field: Joi.Schema, needed = true): Joi.Schema {
+  const then = needed ? field.required() : field;
+  return Joi.when('drive', { is: Joi.valid(...drives), then, otherwise: Joi.forbidden() });
+}
+
+const OUTPUTS = ['compare', 'toggle'];
+const TIMED = [...OUTPUTS, 'interrupt', 'counted', 'pair'];
+
 const setting = Joi.object({
-  drive: Joi.string().valid('compare', 'toggle').required(),
-  timer: id.required(),
-  mode: id.required(),
-  channel: id.required(),
-  pin: id,
-  polarity: Joi.string().valid('normal', 'inverted'),
-  prescaler: Joi.number()
-    .min(1)
-    .max(2 ** 32)
+  drive: Joi.string()
+    .valid(...TIMED, 'busy')
     .required(),
+  timer: only(TIMED, id),
+  mode: only(TIMED, id),
+  channel: only([...OUTPUTS, 'pair'], id),
+  pin: id,
+  polarity: only(OUTPUTS, Joi.string().valid('normal', 'inverted'), false),
+  prescaler: only(
+    TIMED,
+    Joi.number()
+      .min(1)
+      .max(2 ** 32),
+  ),
   top: count.required(),
-  compare: count.required(),
+  compare: only([...OUTPUTS, 'counted', 'pair', 'busy'], count),
+  postscale: only(['interrupt', 'counted'], count, false),
+  divider: only(['interrupt', 'counted'], count),
 });
 
 const kind = Joi.string().valid(...Object.keys(TARGETS));
@@ -74,7 +95,8 @@ const signal = Joi.object({
   target: Joi.any()
     .when('kind', { is: 'blink', then: TARGETS.blink.required() })
     .when('kind', { is: 'tone', then: TARGETS.tone.required() })
-    .when('kind', { is: 'dim', then: TARGETS.dim.required() }),
+    .when('kind', { is: 'dim', then: TARGETS.dim.required() })
+    .when('kind', { is: 'tick', then: TARGETS.tick.required() }),
   setting,
 });
 

@@ -1,11 +1,10 @@
 import { exactText } from '../quantity/exact.ts';
 import { clockAt, clockPath, type ClockPath } from '../clock/path.ts';
-import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/schema.ts';
 import { checkTrace, type Check } from '../check/check.ts';
 import { conflictSentence, mergeWrites } from '../code/merge.ts';
 import { cFiles, type CodeFile } from '../code/c.ts';
-import { fitGoal, type Fit } from '../fit/fit.ts';
+import { fitGoal, type Drives, type Fit } from '../fit/fit.ts';
 import { slipsOf, type Slip } from '../fit/slips.ts';
 import { pinName } from '../format/pin-names.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
@@ -13,7 +12,7 @@ import { goalOf } from '../target/goal.ts';
 import { sentenceText } from '../target/sentence.ts';
 import { ladderOf, type Rung } from '../timer/derive.ts';
 import { settingRegisters, settingWrites, type RegisterWrite } from '../timer/encode.ts';
-import { produce } from '../timer/produce.ts';
+import { clockNode, produceUnder } from '../timer/produce.ts';
 import type { Setting } from '../timer/setting.ts';
 import { periodicTrace } from '../wave/trace.ts';
 
@@ -31,6 +30,8 @@ export type SignalOutcome = {
   stepS: number;
   /** How far an edge may stand from its mean place. */
   jitterS: number;
+  /** The share of the processor's time it takes. */
+  cpu: number;
   reach: { least: number; most: number };
   /** Period, rise and fall on the pin in ticks; a tick, a count of the counter and a period of its clock in seconds. */
   wave: {
@@ -58,9 +59,9 @@ export function settingOutcome(
   signal: PlanSignal,
   setting: Setting,
 ): SignalOutcome {
-  const { hz: clock, tolerancePpm } = clockAt(path, timerOf(part, setting.timer).clock);
+  const { hz: clock, tolerancePpm } = clockAt(path, clockNode(part, setting));
   const goal = goalOf(signal);
-  const result = produce(part, setting, clock);
+  const result = produceUnder(part, path, setting);
   const { cycle } = result;
   const trace = periodicTrace(cycle, 0, PERIODS * cycle.periodTicks);
   const near = goal.frequency.kind === 'near' ? goal.frequency.ideal : undefined;
@@ -75,11 +76,12 @@ export function settingOutcome(
     bits: result.bits,
     stepS: result.stepTicks / result.tickHz.valueOf(),
     jitterS: result.jitterS,
+    cpu: result.cpu,
     reach: { least: result.reach.least.valueOf(), most: result.reach.most.valueOf() },
     wave: {
       periodTicks: cycle.periodTicks,
       tickS: result.tickHz.inverse().valueOf(),
-      countS: setting.prescaler / clock.valueOf(),
+      countS: (setting.drive === 'busy' ? part.cpu.loopCycles : setting.prescaler) / clock.valueOf(),
       clockS: 1 / clock.valueOf(),
       ...cycle.edges,
     },
@@ -89,14 +91,14 @@ export function settingOutcome(
       hzExact: exactText(rung.hz),
     })),
     registers: settingRegisters(part, setting),
-    checks: checkTrace(trace, goal, result.tickHz, tolerancePpm, result.steps),
+    checks: checkTrace(trace, goal, result.tickHz, tolerancePpm, result.steps, result.jitterS),
     slips: slipsOf(part, setting, goal, clock, tolerancePpm),
   };
 }
 
 /** All settings for one signal of a plan. */
-export function signalFit(part: Part, path: ClockPath, signal: PlanSignal): Fit {
-  return fitGoal(part, path, goalOf(signal), signal.pin);
+export function signalFit(part: Part, path: ClockPath, signal: PlanSignal, drives: Drives = 'all'): Fit {
+  return fitGoal(part, path, goalOf(signal), signal.pin, drives);
 }
 
 /** The chosen setting, else the best of the fit; undefined where nothing can serve the signal. */

@@ -5,7 +5,7 @@ import { landscapeOf, type Landscape } from '../fit/landscape.ts';
 import { keepChannel, refit } from '../fit/refit.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import { goalOf } from '../target/goal.ts';
-import type { Setting } from '../timer/setting.ts';
+import { isOutput, type Setting } from '../timer/setting.ts';
 import { settingOutcome, signalFit, type SignalOutcome } from './outcome.ts';
 
 /** The wanted period and high time in seconds, for drawing the target behind the waveform. */
@@ -40,7 +40,9 @@ function renewed(plan: Plan, part: Part, path: ClockPath, signal: PlanSignal): S
   const others = otherSettings(plan, signal.id);
   const previous = fitsPin(signal) ? signal.setting : undefined;
   if (previous) {
-    const own = keepChannel(part, signalFit(part, path, { ...signal, pin: previous.pin }), previous, others);
+    const held = previous.pin === undefined ? signal : { ...signal, pin: previous.pin };
+    const drives = isOutput(previous) ? 'hardware' : 'all';
+    const own = keepChannel(part, signalFit(part, path, held, drives), previous, others);
     if (own) return own;
   }
   return refit(part, signalFit(part, path, signal), previous, others) ?? previous;

@@ -1,3 +1,7 @@
+import { am3358 } from './parts/am3358.ts';
+import { mk20dx256 } from './parts/mk20dx256.ts';
+import { pic16f18875 } from './parts/pic16f18875.ts';
+import { samd21g18 } from './parts/samd21g18.ts';
 import { atmega2560 } from './parts/atmega2560.ts';
 import { atmega328p } from './parts/atmega328p.ts';
 import { attiny85 } from './parts/attiny85.ts';
@@ -15,11 +19,15 @@ export const PARTS: readonly Part[] = [
   atmega2560,
   attiny85,
   pic16f684,
+  pic16f18875,
   pic18f4620,
   stm32f401,
+  samd21g18,
   rp2040,
   esp32,
   bcm2835,
+  am3358,
+  mk20dx256,
 ];
 
 /** The shipped part of that id, if there is one. */

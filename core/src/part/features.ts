@@ -38,6 +38,8 @@ export function featuresOf(part: Part): string[] {
     [clocks.some((node) => node.kind === 'multiplier'), 'PLL'],
     [timers.some((timer) => timer.interrupts.capture !== undefined), 'input capture'],
     [timers.some((timer) => timer.interrupts.overflow?.postscaler !== undefined), 'postscaler'],
+    [timers.some((timer) => timer.channels.length === 0), 'timers that only interrupt'],
+    [modes.some((mode) => mode.top.kind === 'reload'), 'overflow timer'],
   ];
   return [
     ...widths.map((width) => `${width}-bit timer`),

@@ -5,7 +5,7 @@
 
 /** What a field write takes its value from when the setting, not the part, decides it. */
 export type Encoded = {
-  of: 'top' | 'compare' | 'divide' | 'bits';
+  of: 'top' | 'compare' | 'divide' | 'bits' | 'reload' | 'postscale';
   /** The value is multiplied by this first: 16 for a divider that counts sixteenths. */
   scale?: number;
   /** Then added: -1 where the register holds one less than the count. */
@@ -25,6 +25,8 @@ export type Register = {
   width: number;
   reset: number;
   fields: Record<string, readonly [number, number]>;
+  /** Zeros written to it do nothing (set, clear and flag registers): bits are stored plainly, never read back first. */
+  strobe?: boolean;
 };
 
 /** What a clock may be at a point of the path, in Hz, and what the sentence calls it when a setting breaks it. */
@@ -84,10 +86,15 @@ export type ClockNode = ClockSource | ClockChoice | ClockFactor | ClockDoubler;
 
 /**
  * Where a mode's highest count comes from. A top taken from a channel costs that channel its compare output; a power is
- * 2^bits - 1 with the bits chosen by a field.
+ * 2^bits - 1 with the bits chosen by a field. A counter that can only overflow is reloaded by its interrupt: the run has
+ * top + 1 counts, and the value added to the running counter is 2^width - (top + 1). `hold` are the clocks for which the
+ * write stops the counter, `clears` says that it also clears the prescaler. Where the counter runs on for ever, the
+ * interrupt moves its match on by top + 1 counts each time.
  */
 export type Top =
   | { kind: 'fixed'; value: number }
+  | { kind: 'reload'; writes: Writes; least: number; most: number; hold: number; clears: boolean }
+  | { kind: 'moved'; writes: Writes; least: number; most: number }
   | { kind: 'register'; writes: Writes; least: number; most: number }
   | { kind: 'channel'; channel: string; writes: Writes; least: number; most: number }
   | { kind: 'power'; writes: Writes; leastBits: number; mostBits: number };
@@ -129,6 +136,8 @@ export type Mode = {
   toggle?: { channels: readonly string[] };
   /** Counts by which an output changes after the match. */
   lag?: number;
+  /** The interrupt that comes once a run: 'overflow', 'capture', or the id of the channel that is the top. */
+  tick?: string;
   update: { top: Update; compare: Update };
   writes: Writes;
 };
@@ -150,14 +159,21 @@ export type Channel = {
   interrupt?: Interrupt;
 };
 
-/** An interrupt: the name of its vector, its number, the field that enables it and the one that shows it. */
+/**
+ * How an interrupt's flag goes away: by entering the handler, by writing one or zero to it, by reading it, or never,
+ * where there is no flag to clear.
+ */
+export type FlagClear = 'entry' | 'write-one' | 'write-zero' | 'read' | 'none';
+
+/** An interrupt: the name of its vector, its number, the writes that enable it, its flag and how that is cleared. */
 export type Interrupt = {
   vector: string;
   number: number;
-  enable: string;
+  enable: Writes;
   flag: string;
-  /** Divides the interrupts, never the output: the first bit of its field, and how far it goes. */
-  postscaler?: { field: string; most: number };
+  clear: FlagClear;
+  /** Divides the interrupts, never the output. */
+  postscaler?: Prescaler;
 };
 
 /** A step of the order in which a timer's registers are written; fields in `without` stay zero in that step. */
@@ -184,17 +200,49 @@ export type Timer = {
   sharesPrescalerWith?: readonly string[];
 };
 
+/** A pin as the program's own output: the writes that make it one, and those that put it high and low. */
+export type SoftwarePin = { output: Writes; high: Writes; low: Writes };
+
 /** A pin: its port and bit, its numbers on the packages, and the writes that make it an output. */
 export type Pin = {
   id: string;
   port: string;
   bit: number;
-  package: Record<string, number>;
+  package: Record<string, number | string>;
   /** Writes that prepare the pin before its timer runs: power, a low level. */
   idle: Writes;
   /** Writes that make it an output once the timer runs. */
   enable: Writes;
+  /** Where a program can drive it itself. */
+  software?: SoftwarePin;
   note?: string;
+};
+
+/**
+ * The processor as its interrupts see it. Cycles from an interrupt's event to the first instruction of its handler and
+ * back again, how many more the instruction under way may take, the cycles of a short handler of one pin (saving
+ * registers and clearing its flag included), and of one pass of a delay loop. `priorities` says how waiting interrupts
+ * are served: by a number each that may interrupt lower ones (`levels` of them), or one after the other by their number
+ * (`fixed`), or all through one handler (`single`).
+ */
+export type Cpu = {
+  clock: string;
+  entryCycles: number;
+  exitCycles: number;
+  lateCycles: number;
+  handlerCycles: number;
+  loopCycles: number;
+  priorities: { scheme: 'levels' | 'fixed' | 'single'; levels: number };
+};
+
+/** The C that a part's compiler wants: headers to include, an interrupt handler's head, a statement to switch them on. */
+export type Dialect = {
+  /** Headers whose register and bit names the code uses; without any, the code defines its registers by address. */
+  headers: readonly string[];
+  /** The head of a handler, a percent sign standing for the vector: "ISR(%_vect)". */
+  handler: string;
+  /** Lets interrupts happen: "sei();". */
+  allow: string;
 };
 
 /** A part as a whole. `verified` says whether all addresses and bits were tested against an independent source. */
@@ -208,10 +256,10 @@ export type Part = {
   standardClock: { source: string; sourceHz: number; settings?: Record<string, number | string> };
   timers: readonly Timer[];
   pins: readonly Pin[];
-  cpu: { clock: string; entryCycles: number; exitCycles: number };
+  cpu: Cpu;
+  /** What must not be exceeded: the current of one pin in mA, and the clock of the processor in Hz. */
   limits: { pinMilliamps: number; maxHz: number };
-  /** Headers whose register and bit names the C code uses; without any, the code defines its registers by address. */
-  code: { headers: readonly string[] };
+  code: Dialect;
   verified: boolean;
   /** Fields that no independent source names, as REGISTER.FIELD; x stands for digits or a letter, * for all fields. */
   unverified?: readonly string[];

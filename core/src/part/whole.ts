@@ -1,4 +1,4 @@
-import type { ClockChoice, Part, Register, Timer, Writes } from './schema.ts';
+import type { ClockChoice, Interrupt, Part, Register, Timer, Writes } from './schema.ts';
 
 /** Something a part's data refers to that is not there, or a value that does not fit: where, and a sentence. */
 export type PartFault = { path: string; sentence: string };
@@ -86,6 +86,25 @@ function checkClocks(look: Look, part: Part): Set<string> {
   return known;
 }
 
+function checkInterrupt(look: Look, path: string, interrupt: Interrupt | undefined): void {
+  if (!interrupt) return;
+  checkWrites(look, `${path}.enable`, interrupt.enable);
+  checkPlace(look, `${path}.flag`, interrupt.flag);
+  const { postscaler } = interrupt;
+  const divisions =
+    postscaler?.kind === 'list' ? postscaler.options.map((one) => one.writes) : [postscaler?.writes ?? {}];
+  divisions.forEach((writes) => checkWrites(look, `${path}.postscaler`, writes));
+}
+
+function checkTick(look: Look, path: string, timer: Timer, tick: string | undefined): void {
+  const { interrupts, channels } = timer;
+  const known = [
+    ...Object.keys(interrupts),
+    ...channels.flatMap(({ id, interrupt }) => (interrupt ? [id] : [])),
+  ];
+  if (tick !== undefined) checkKnown(look, `${path}.tick`, 'interrupt', tick, new Set(known));
+}
+
 function checkTimer(
   look: Look,
   timer: Timer,
@@ -108,6 +127,7 @@ function checkTimer(
     if (mode.top.kind !== 'fixed') checkWrites(look, `${here}.top.writes`, mode.top.writes);
     if (mode.top.kind === 'channel')
       checkKnown(look, `${here}.top.channel`, 'channel', mode.top.channel, channels);
+    checkTick(look, here, timer, mode.tick);
     for (const drive of ['compare', 'toggle'] as const) {
       mode[drive]?.channels.forEach((id) =>
         checkKnown(look, `${here}.${drive}.channels`, 'channel', id, channels),
@@ -117,11 +137,14 @@ function checkTimer(
   timer.channels.forEach((channel, at) => {
     const here = `${path}.channels[${at}]`;
     checkWrites(look, `${here}.compare`, channel.compare);
+    checkInterrupt(look, `${here}.interrupt`, channel.interrupt);
     channel.outputs.forEach((output, index) => {
       checkKnown(look, `${here}.outputs[${index}].pin`, 'pin', output.pin, pins);
       checkWrites(look, `${here}.outputs[${index}].writes`, output.writes);
     });
   });
+  checkInterrupt(look, `${path}.interrupts.overflow`, timer.interrupts.overflow);
+  checkInterrupt(look, `${path}.interrupts.capture`, timer.interrupts.capture);
   const order = new Set(timer.sequence.map((step) => step.register));
   timer.sequence.forEach((step, at) => checkPlace(look, `${path}.sequence[${at}]`, step.register));
   const decided = [...divisions, ...timer.modes.map((mode) => mode.writes)].flatMap((writes) =>
@@ -145,6 +168,8 @@ export function partFaults(part: Part): PartFault[] {
   part.pins.forEach((pin, at) => {
     checkWrites(look, `pins[${at}].idle`, pin.idle);
     checkWrites(look, `pins[${at}].enable`, pin.enable);
+    for (const [key, writes] of Object.entries(pin.software ?? {}))
+      checkWrites(look, `pins[${at}].software.${key}`, writes);
   });
   part.timers.forEach((timer, at) => checkTimer(look, timer, `timers[${at}]`, clocks, pins));
   checkKnown(look, 'cpu.clock', 'clock', part.cpu.clock, clocks);

@@ -46,6 +46,9 @@ function withTolerance(signal: Signal, value: Exact, said: string, spoken: numbe
   if (signal.kind === 'blink') {
     return { ...signal, target: { ...signal.target, frequencyTolerancePpm: value.valueOf() } };
   }
+  if (signal.kind === 'tick') {
+    return { ...signal, target: { ...signal.target, frequencyTolerancePpm: value.valueOf() } };
+  }
   const rest = { ...signal.target };
   delete rest.toleranceCents;
   delete rest.frequencyTolerancePpm;

@@ -1,6 +1,6 @@
 import { exact, type Exact } from '../quantity/exact.ts';
 import { centsFactor, readNote } from '../quantity/note.ts';
-import type { Aim, BlinkTarget, DimTarget, ToneTarget } from './signal.ts';
+import type { Aim, Amount, BlinkTarget, DimTarget, TickTarget, ToneTarget } from './signal.ts';
 
 /** A wanted value with the least and the greatest that still will do. */
 export type Band = { ideal: Exact; low: Exact; high: Exact };
@@ -13,6 +13,10 @@ export type Goal = {
   frequency: ({ kind: 'near' } & Band) | { kind: 'least'; low: Exact };
   duty: Band;
   minSteps: number;
+  /** Whether it is for a pin; a tick is for the processor alone. */
+  pin: boolean;
+  /** The most an edge or a tick may stand off its mean place, in s. */
+  jitterS?: number;
 };
 
 /** Thrown when a target cannot be understood; `key` is the field at fault. */
@@ -27,6 +31,7 @@ export class TargetError extends Error {
 /** What holds where a target gives no tolerance of its own. */
 export const STANDARD = {
   blinkPpm: 10000,
+  tickPpm: 1000,
   toneCents: 5,
   duty: 0.01,
   blinkDuty: '0.5',
@@ -62,23 +67,28 @@ function dutyBand(ideal: Exact, tolerance: number, key: string): Band {
   return { ideal, low: low.compare(0) < 0 ? exact(0) : low, high: high.compare(1) > 0 ? exact(1) : high };
 }
 
-function blinkGoal(target: BlinkTarget): Goal {
-  if ((target.frequencyHz === undefined) === (target.periodS === undefined)) {
-    throw new TargetError('frequencyHz', 'A blink has either frequencyHz or periodS.');
+/** A frequency said as such or as a period. */
+function rateOf(what: string, { frequencyHz, periodS }: { frequencyHz?: Amount; periodS?: Amount }): Exact {
+  if ((frequencyHz === undefined) === (periodS === undefined)) {
+    throw new TargetError('frequencyHz', `${what} has either frequencyHz or periodS.`);
   }
+  return frequencyHz !== undefined
+    ? positive(exact(frequencyHz), 'frequencyHz')
+    : exact(1).div(positive(exact(periodS ?? 1), 'periodS'));
+}
+
+function blinkGoal(target: BlinkTarget): Goal {
+  const frequency = rateOf('A blink', target);
   if (target.duty !== undefined && target.onS !== undefined) {
     throw new TargetError('onS', 'A blink has either duty or onS, not both.');
   }
-  const frequency =
-    target.frequencyHz !== undefined
-      ? positive(exact(target.frequencyHz), 'frequencyHz')
-      : exact(1).div(positive(exact(target.periodS ?? 1), 'periodS'));
   const duty =
     target.onS !== undefined ? exact(target.onS).mul(frequency) : exact(target.duty ?? STANDARD.blinkDuty);
   return {
     frequency: { kind: 'near', ...bandPpm(frequency, target.frequencyTolerancePpm ?? STANDARD.blinkPpm) },
     duty: dutyBand(duty, target.dutyTolerance ?? STANDARD.duty, target.onS !== undefined ? 'onS' : 'duty'),
     minSteps: 1,
+    pin: true,
   };
 }
 
@@ -110,6 +120,7 @@ function toneGoal(target: ToneTarget): Goal {
     frequency: { kind: 'near', ...band },
     duty: dutyBand(duty, target.dutyTolerance ?? STANDARD.duty, 'duty'),
     minSteps: 1,
+    pin: true,
   };
 }
 
@@ -128,6 +139,19 @@ function dimGoal(target: DimTarget): Goal {
       'duty',
     ),
     minSteps: target.minSteps,
+    pin: true,
+  };
+}
+
+function tickGoal(target: TickTarget): Goal {
+  const frequency = rateOf('A tick', target);
+  const half = exact('0.5');
+  return {
+    frequency: { kind: 'near', ...bandPpm(frequency, target.frequencyTolerancePpm ?? STANDARD.tickPpm) },
+    duty: { ideal: half, low: exact(0), high: exact(1) },
+    minSteps: 1,
+    pin: false,
+    ...(target.jitterS === undefined ? {} : { jitterS: target.jitterS }),
   };
 }
 
@@ -135,5 +159,6 @@ function dimGoal(target: DimTarget): Goal {
 export function goalOf(aim: Aim): Goal {
   if (aim.kind === 'blink') return blinkGoal(aim.target);
   if (aim.kind === 'tone') return toneGoal(aim.target);
+  if (aim.kind === 'tick') return tickGoal(aim.target);
   return dimGoal(aim.target);
 }

@@ -31,7 +31,7 @@ function frequencyToken(aim: Aim): Piece {
   const goal = goalOf(aim);
   const hz = goal.frequency.kind === 'near' ? goal.frequency.ideal.valueOf() : goal.frequency.low.valueOf();
   const note = aim.kind === 'tone' && aim.target.note !== undefined;
-  const asPeriod = aim.kind === 'blink' && aim.target.periodS !== undefined;
+  const asPeriod = (aim.kind === 'blink' || aim.kind === 'tick') && aim.target.periodS !== undefined;
   const cents =
     aim.kind === 'tone' && aim.target.cents
       ? ` ${aim.target.cents > 0 ? '+' : '−'}${Math.abs(aim.target.cents)} c`
@@ -45,7 +45,10 @@ function toleranceToken(aim: Aim): Piece {
   const cents = aim.kind === 'tone' && aim.target.frequencyTolerancePpm === undefined;
   const text = cents
     ? `${printNumber(aim.target.toleranceCents ?? STANDARD.toneCents)} c`
-    : toleranceText((aim.kind === 'dim' ? undefined : aim.target.frequencyTolerancePpm) ?? STANDARD.blinkPpm);
+    : toleranceText(
+        (aim.kind === 'dim' ? undefined : aim.target.frequencyTolerancePpm) ??
+          (aim.kind === 'tick' ? STANDARD.tickPpm : STANDARD.blinkPpm),
+      );
   const band = goal.frequency;
   const also =
     band.kind === 'near'
@@ -92,6 +95,10 @@ export function sentenceOf(signal: Signal, pinName: (pin: string) => string = (p
   };
   const opening: Piece[] = [name, { text: ' on ' }, pin];
   const closing: Piece[] = [{ text: `, ${high} for ` }, dutyToken(signal), { text: ' of the time.' }];
+  if (signal.kind === 'tick') {
+    const rate = { text: ` ${verb} at ` };
+    return [name, rate, frequencyToken(signal), { text: ' within ' }, toleranceToken(signal), { text: '.' }];
+  }
   if (signal.kind === 'dim') {
     const steps = signal.target.minSteps;
     return [

@@ -30,8 +30,16 @@ export type DimTarget = {
   dutyTolerance?: number;
 };
 
+/** Ticks for the program, on no pin: a frequency or a period, and how far a tick may stand off its place. */
+export type TickTarget = {
+  frequencyHz?: Amount;
+  periodS?: Amount;
+  frequencyTolerancePpm?: number;
+  jitterS?: number;
+};
+
 /** Kind of signal to its target's fields. */
-export type Targets = { blink: BlinkTarget; tone: ToneTarget; dim: DimTarget };
+export type Targets = { blink: BlinkTarget; tone: ToneTarget; dim: DimTarget; tick: TickTarget };
 
 /** What kinds of signal there are. */
 export type Kind = keyof Targets;
@@ -47,4 +55,5 @@ export const KINDS: Record<Kind, { verb: string; high: string }> = {
   blink: { verb: 'blinks', high: 'lit' },
   tone: { verb: 'sounds', high: 'high' },
   dim: { verb: 'dims', high: 'lit' },
+  tick: { verb: 'ticks', high: 'busy' },
 };

@@ -1,5 +1,5 @@
 import type { Mode } from '../part/schema.ts';
-import type { Drive } from './setting.ts';
+import type { OutputDrive } from './setting.ts';
 
 /** Counts of one run of the counter. Up-counter: top + base. Up-down counter: 2 x (top + base). Base is the mode's. */
 export function countsOf(mode: Mode, top: number): number {
@@ -7,7 +7,7 @@ export function countsOf(mode: Mode, top: number): number {
 }
 
 /** Runs of the counter in a period of the pin: 2 where the output toggles once a run, else 1. */
-export function runsOf(drive: Drive): number {
+export function runsOf(drive: OutputDrive): number {
   return drive === 'toggle' ? 2 : 1;
 }
 
@@ -55,8 +55,14 @@ export function highCounts(mode: Mode, top: number, compare: number, inverted: b
  * Duty values the compare can tell apart in a period: compare steps of an up-counter, half as many of an up-down
  * counter, whose compare moves both edges; a toggled output has two halves.
  */
-export function stepsOf(mode: Mode, drive: Drive, top: number): number {
+export function stepsOf(mode: Mode, drive: OutputDrive, top: number): number {
   return drive === 'toggle' ? 2 : (top + mode.base) * grainOf(mode);
+}
+
+/** The match that ends a pulse of the wanted share of an up-counter's run, by an interrupt rather than an output. */
+export function compareForShare(mode: Mode, top: number, share: number): number {
+  const wanted = Math.round(share * countsOf(mode, top)) - (mode.lag ?? 0);
+  return Math.min(top, Math.max(0, wanted));
 }
 
 /** The compare value whose high time is nearest to the wanted share of the run; share from 0 to 1. */

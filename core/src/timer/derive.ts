@@ -1,12 +1,13 @@
 import type { Exact } from '../quantity/exact.ts';
 import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
-import type { Mode, Part, Writes } from '../part/schema.ts';
+import type { Mode, Part, Timer, Writes } from '../part/schema.ts';
 import { registerOf } from '../part/find.ts';
 import { compareMost, countsOf, grainOf, highCounts } from './count.ts';
-import { fieldWrites } from './encode.ts';
-import { divisionRange } from '../part/division.ts';
-import { produce } from './produce.ts';
-import { resolveSetting, topRange, type Resolved, type Setting } from './setting.ts';
+import { fieldWrites, numbersOf } from './encode.ts';
+import { divisionRange, type Division } from '../part/division.ts';
+import { produceUnder } from './produce.ts';
+import { isOutput, resolveSetting, topRange, type Resolved, type Setting } from './setting.ts';
+import { busyRungs, softRungs } from './derive-soft.ts';
 
 /** The register value a rung stands for; bits of a selecting field stand as text. */
 export type RungRegister = { name: string; value: number; width: number } | { name: string; text: string };
@@ -16,7 +17,17 @@ export type RungRegister = { name: string; value: number; width: number } | { na
  * be changed, and the frequency and period behind it.
  */
 export type Rung = {
-  id: 'source' | 'divider' | 'prescaler' | 'top' | 'toggle' | 'compare';
+  id:
+    | 'source'
+    | 'path'
+    | 'prescaler'
+    | 'top'
+    | 'reload'
+    | 'postscale'
+    | 'divider'
+    | 'toggle'
+    | 'compare'
+    | 'pass';
   label: string;
   before: string;
   value?: number;
@@ -28,15 +39,15 @@ export type Rung = {
 };
 
 function selected(part: Part, writes: Writes, setting: Setting): RungRegister | undefined {
-  const bits = fieldWrites(writes, setting);
+  const bits = fieldWrites(writes, numbersOf(part, setting));
   const [first] = bits;
   if (!first || bits.length < 2) return written(part, writes, setting);
   return { name: first.register, text: bits.map(({ field, value }) => `${field} = ${value}`).join(', ') };
 }
 
 /** The first place a value goes to: a whole register as a number, a field as text. */
-function written(part: Part, writes: Writes, setting: Setting): RungRegister | undefined {
-  const [first] = fieldWrites(writes, setting);
+export function written(part: Part, writes: Writes, setting: Setting): RungRegister | undefined {
+  const [first] = fieldWrites(writes, numbersOf(part, setting));
   if (!first) return undefined;
   const { register, field, value } = first;
   if (field !== null) return { name: register, text: `${field} = ${value}` };
@@ -44,7 +55,7 @@ function written(part: Part, writes: Writes, setting: Setting): RungRegister | u
 }
 
 /** The oscillator, and all that stands between it and the timer as one rung. */
-function clockRungs(path: ClockPath, node: string): Rung[] {
+export function clockRungs(path: ClockPath, node: string): Rung[] {
   const { hz, steps } = clockAt(path, node);
   const [first, ...rest] = steps;
   if (!first) return [];
@@ -52,10 +63,15 @@ function clockRungs(path: ClockPath, node: string): Rung[] {
   const source: Rung = { id: 'source', label, before: '', after: '', hz: first.hz };
   const factors = rest.filter((step) => step.by !== 1).map((step) => `${step.sign} ${step.by}`);
   if (factors.length === 0) return [source];
-  return [source, { id: 'divider', label: 'Clock path', before: factors.join(' '), after: '', hz }];
+  return [source, { id: 'path', label: 'Clock path', before: factors.join(' '), after: '', hz }];
 }
 
-function topRung(part: Part, { mode, setting }: Resolved, counterHz: Exact): Rung {
+/** The run of the counter. */
+export function topRung(
+  part: Part,
+  { mode, setting }: { mode: Mode; setting: CounterSetting },
+  counterHz: Exact,
+): Rung {
   const { least, most } = topRange(mode);
   const up = mode.count === 'up';
   const plus = mode.base === 1 ? '+ 1 )' : ')';
@@ -105,14 +121,38 @@ function compareRung(part: Part, { mode, setting, channel, timer }: Resolved, hz
  * @throws SettingError when the part cannot do the setting.
  */
 export function ladderOf(part: Part, path: ClockPath, setting: Setting): Rung[] {
+  if (setting.drive === 'busy') return busyRungs(part, path, setting);
+  if (!isOutput(setting)) return softRungs(part, path, setting);
   const resolved = resolveSetting(part, setting);
   const clock = clockOf(path, resolved.timer.clock);
-  const { frequency } = produce(part, setting, clock);
-  const { prescaler: able } = resolved.timer;
-  const register = selected(part, resolved.division.writes, setting);
+  const { frequency } = produceUnder(part, path, setting);
+  const { division, timer } = resolved;
+  const counterHz = clock.mul(division.scale).div(division.n);
+  const rungs = [
+    ...clockRungs(path, timer.clock),
+    prescalerRung(part, resolved, counterHz),
+    topRung(part, resolved, counterHz),
+  ];
+  if (setting.drive === 'compare') return [...rungs, compareRung(part, resolved, frequency)];
+  return [
+    ...rungs,
+    { id: 'toggle', label: 'Output toggles', before: '÷ 2', after: '(one change a run)', hz: frequency },
+  ];
+}
+
+/** A setting whose timer counts. */
+type CounterSetting = Exclude<Setting, { drive: 'busy' }>;
+
+/** The division before the counter. */
+export function prescalerRung(
+  part: Part,
+  { timer, division, setting }: { timer: Timer; division: Division; setting: CounterSetting },
+  counterHz: Exact,
+): Rung {
+  const { prescaler: able } = timer;
+  const register = selected(part, division.writes, setting);
   const { least, most } = divisionRange(able);
-  const counterHz = clock.mul(resolved.division.scale).div(resolved.division.n);
-  const prescaler: Rung = {
+  return {
     id: 'prescaler',
     label: 'Prescaler',
     before: '÷',
@@ -125,12 +165,6 @@ export function ladderOf(part: Part, path: ClockPath, setting: Setting): Rung[] 
     ...(register ? { register } : {}),
     hz: counterHz,
   };
-  const rungs = [...clockRungs(path, resolved.timer.clock), prescaler, topRung(part, resolved, counterHz)];
-  if (setting.drive === 'compare') return [...rungs, compareRung(part, resolved, frequency)];
-  return [
-    ...rungs,
-    { id: 'toggle', label: 'Output toggles', before: '÷ 2', after: '(one change a run)', hz: frequency },
-  ];
 }
 
 /** A rung's formula as one text: "÷ ( 15999 + 1 )". */

@@ -1,6 +1,9 @@
 import { pinOf, registerOf } from '../part/find.ts';
-import type { Encoded, Part, Register, Writes } from '../part/schema.ts';
-import { resolveSetting, type Setting } from './setting.ts';
+import { timerOf } from '../part/find.ts';
+import { divisionOf } from '../part/division.ts';
+import type { Encoded, Interrupt, Part, Register, Writes } from '../part/schema.ts';
+import { resolveBusy, resolveSoft } from './soft.ts';
+import { isOutput, resolveSetting, type Setting } from './setting.ts';
 
 /** A field (or, with `field` null, a whole register) and the value it gets. */
 export type FieldWrite = { register: string; field: string | null; value: number };
@@ -15,30 +18,64 @@ export type RegisterWrite = {
   fields: { field: string | null; value: number; shift: number }[];
 };
 
-function valueOf(value: number | Encoded, setting: Setting | undefined): number {
+/** The numbers of a setting, or of a clock's division, that values of fields are taken from. */
+export type Numbers = Partial<Record<Encoded['of'], number>>;
+
+function valueOf(value: number | Encoded, numbers: Numbers): number {
   if (typeof value === 'number') return value;
-  if (!setting) throw new RangeError(`a value taken from the ${value.of} needs a setting`);
-  const base = {
-    top: setting.top,
-    compare: setting.compare,
-    divide: setting.prescaler,
-    bits: Math.log2(setting.top + 1),
-  }[value.of];
+  const base = numbers[value.of];
+  if (base === undefined) throw new RangeError(`a value taken from the ${value.of} needs a setting`);
   const whole = base * (value.scale ?? 1) + (value.bias ?? 0);
   const shifted = Math.floor(whole / 2 ** (value.shift ?? 0));
   return value.keep === undefined ? shifted : shifted % 2 ** value.keep;
 }
 
-/** Writes as a list; values that a setting decides need one. */
-export function fieldWrites(writes: Writes, setting: Setting | undefined): FieldWrite[] {
+/** The numbers of a setting. A reload value is what is left of the counter's width. */
+export function numbersOf(part: Part, setting: Setting): Numbers {
+  if (setting.drive === 'busy') return {};
+  const { top, prescaler } = setting;
+  const reload = 2 ** timerOf(part, setting.timer).width - (top + 1);
+  const counted = isOutput(setting) || setting.drive === 'pair' ? { compare: setting.compare } : {};
+  const postscale = 'postscale' in setting ? (setting.postscale ?? 1) : 1;
+  return { top, divide: prescaler, bits: Math.log2(top + 1), reload, postscale, ...counted };
+}
+
+/** Writes as a list; values that a setting decides need its numbers. */
+export function fieldWrites(writes: Writes, numbers: Numbers = {}): FieldWrite[] {
   return Object.entries(writes).map(([key, value]) => {
     const [register = '', field] = key.split('.');
-    return { register, field: field ?? null, value: valueOf(value, setting) };
+    return { register, field: field ?? null, value: valueOf(value, numbers) };
   });
 }
 
-/** Every field a setting decides, on the timer and on the pin (low until the timer drives it), in no particular order. */
+/** The writes that let an interrupt happen, with its postscaler where it has one. */
+export function interruptWrites({ enable, postscaler }: Interrupt, postscale = 1): Writes {
+  return { ...(postscaler ? divisionOf(postscaler, postscale)?.writes : {}), ...enable };
+}
+
+function softWrites(part: Part, setting: Exclude<Setting, { drive: 'compare' | 'toggle' }>): Writes {
+  if (setting.drive === 'busy') {
+    const { idle, software } = resolveBusy(part, setting);
+    return { ...idle, ...software.output };
+  }
+  const { timer, mode, division, tick, pin, match } = resolveSoft(part, setting);
+  return {
+    ...timer.power,
+    ...pin?.idle,
+    ...pin?.software.output,
+    ...mode.writes,
+    ...division.writes,
+    ...match?.channel.compare,
+    ...(mode.top.kind === 'fixed' ? {} : mode.top.writes),
+    ...interruptWrites(tick, 'postscale' in setting ? setting.postscale : 1),
+    ...(match ? interruptWrites(match.interrupt) : {}),
+  };
+}
+
+/** Every field a setting decides, on the timer and on the pin (low until it is driven), in no particular order. */
 export function settingWrites(part: Part, setting: Setting): FieldWrite[] {
+  const numbers = numbersOf(part, setting);
+  if (!isOutput(setting)) return fieldWrites(softWrites(part, setting), numbers);
   const { timer, mode, channel, output, division } = resolveSetting(part, setting);
   const pin = pinOf(part, setting.pin);
   const writes: Writes = {
@@ -51,7 +88,7 @@ export function settingWrites(part: Part, setting: Setting): FieldWrite[] {
     ...channel.compare,
     ...(mode.top.kind === 'fixed' ? {} : mode.top.writes),
   };
-  return fieldWrites(writes, setting);
+  return fieldWrites(writes, numbers);
 }
 
 /** Where a field (null: the whole register) lies. @throws RangeError when the register has none of that name. */
@@ -91,8 +128,8 @@ export function registerWrite(part: Part, name: string, writes: readonly FieldWr
 /** The values of all registers once a setting is in force, in the order of the part's sequence, pin registers last. */
 export function settingRegisters(part: Part, setting: Setting): RegisterWrite[] {
   const writes = settingWrites(part, setting);
-  const { timer } = resolveSetting(part, setting);
-  const order = timer.sequence.map((step) => step.register);
+  const order =
+    setting.drive === 'busy' ? [] : timerOf(part, setting.timer).sequence.map((step) => step.register);
   const names = [...new Set(writes.map((write) => write.register))];
   const rank = (name: string): number => (order.includes(name) ? order.indexOf(name) : order.length);
   names.sort((one, other) => rank(one) - rank(other));

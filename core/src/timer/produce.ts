@@ -1,96 +1,30 @@
-import { ratio, type Exact } from '../quantity/exact.ts';
+import type { Exact } from '../quantity/exact.ts';
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/schema.ts';
-import { compareMost, countsOf, grainOf, highCounts, neverMatches, stepsOf } from './count.ts';
-import { resolveSetting, type Resolved, type Setting } from './setting.ts';
+import type { Outcome } from './outcome.ts';
+import { produceOutput } from './produce-output.ts';
+import { produceBusy, produceSoft } from './produce-soft.ts';
+import { isOutput, look, type Setting } from './setting.ts';
 
-/**
- * One period of a pin, in ticks of the outcome's `tickHz`. `rise` and `fall` count from the moment the counter leaves 0
- * upwards (the bottom); a pin that never changes has a `level` instead.
- */
-export type Cycle = { periodTicks: number; edges: { rise: number; fall: number } | { level: 0 | 1 } };
-
-/** What a setting really gives on its pin. */
-export type Outcome = {
-  cycle: Cycle;
-  /** Ticks in a second: the timer's clock, or a multiple of it where counts or dividers have fractions. */
-  tickHz: Exact;
-  highTicks: number;
-  /** Of the cycle, even where the pin never changes; in Hz. */
-  frequency: Exact;
-  /** The share of a period for which the pin is high. */
-  duty: Exact;
-  /** Duty values that can be told apart, their base-2 logarithm, and the length of one in ticks. */
-  steps: number;
-  bits: number;
-  stepTicks: number;
-  /** How far an edge may stand from its mean place, in s: a divider with a fraction costs one clock. */
-  jitterS: number;
-  /** The least and the greatest duty the compare register can give in this mode. */
-  reach: { least: Exact; most: Exact };
-};
-
-function pwmCycle({ mode, setting, division }: Resolved): Cycle {
-  const whole = countsOf(mode, setting.top) * grainOf(mode);
-  const inverted = setting.polarity === 'inverted';
-  const periodTicks = whole * division.n;
-  if (neverMatches(mode, setting.top, setting.compare)) return { periodTicks, edges: { level: 0 } };
-  const plain = highCounts(mode, setting.top, setting.compare, false);
-  if (plain === 0 || plain === whole) {
-    return { periodTicks, edges: { level: (plain === 0) === inverted ? 1 : 0 } };
-  }
-  const up = mode.count === 'up';
-  const lag = mode.lag ?? 0;
-  const clear = (up ? plain : setting.compare + lag) * division.n;
-  const set = (up ? 0 : (whole - setting.compare + lag) % whole) * division.n;
-  return { periodTicks, edges: inverted ? { rise: clear, fall: set } : { rise: set, fall: clear } };
-}
-
-function toggleCycle({ mode, setting, division }: Resolved): Cycle {
-  const count = division.n * grainOf(mode);
-  const run = countsOf(mode, setting.top) * count;
-  const periodTicks = 2 * run;
-  if (setting.compare > setting.top) return { periodTicks, edges: { level: 0 } };
-  const rise = (setting.compare + (mode.lag ?? 0)) * count;
-  return { periodTicks, edges: { rise: rise % periodTicks, fall: (rise + run) % periodTicks } };
-}
-
-function highOf(cycle: Cycle): number {
-  if ('level' in cycle.edges) return cycle.edges.level * cycle.periodTicks;
-  const { rise, fall } = cycle.edges;
-  return (((fall - rise) % cycle.periodTicks) + cycle.periodTicks) % cycle.periodTicks;
-}
-
-function reachOf({ mode, setting, timer }: Resolved): Outcome['reach'] {
-  if (setting.drive === 'toggle') return { least: ratio(1, 2), most: ratio(1, 2) };
-  const inverted = setting.polarity === 'inverted';
-  const whole = countsOf(mode, setting.top) * grainOf(mode);
-  const most = compareMost(mode, setting.top, timer.width);
-  const ends = [0, most].map((compare) => highCounts(mode, setting.top, compare, inverted));
-  return { least: ratio(Math.min(...ends), whole), most: ratio(Math.max(...ends), whole) };
+/** The clock that decides a setting's frequency: its timer's, or the processor's where the program waits. @throws SettingError */
+export function clockNode(part: Part, setting: Setting): string {
+  return setting.drive === 'busy' ? part.cpu.clock : look('timer', () => timerOf(part, setting.timer)).clock;
 }
 
 /**
- * The exact outcome of a setting. Up-counter: f = clk / (prescaler x (top + base)), base being 1 nearly everywhere;
- * up-down counter: f = clk / (2 x prescaler x (top + base)), base mostly 0; a toggled output has half of that.
- * @param clockHz the clock that feeds the timer, in Hz. @throws SettingError when the part cannot do it.
+ * The exact outcome of any setting.
+ * @param clockHz the clock of `clockNode`, in Hz. @param cpuHz the processor's. @throws SettingError when the part cannot do it.
  */
-export function produce(part: Part, setting: Setting, clockHz: Exact): Outcome {
-  const resolved = resolveSetting(part, setting);
-  const { mode, division } = resolved;
-  const tickHz = clockHz.mul(division.scale * grainOf(mode));
-  const cycle = setting.drive === 'compare' ? pwmCycle(resolved) : toggleCycle(resolved);
-  const highTicks = highOf(cycle);
-  const steps = stepsOf(mode, setting.drive, setting.top);
-  return {
-    cycle,
-    tickHz,
-    highTicks,
-    frequency: tickHz.div(cycle.periodTicks),
-    duty: ratio(highTicks, cycle.periodTicks),
-    steps,
-    bits: Math.log2(steps),
-    stepTicks: cycle.periodTicks / steps,
-    jitterS: division.n % division.scale === 0 ? 0 : 1 / clockHz.valueOf(),
-    reach: reachOf(resolved),
-  };
+export function produce(part: Part, setting: Setting, clockHz: Exact, cpuHz: Exact = clockHz): Outcome {
+  if (isOutput(setting)) return produceOutput(part, setting, clockHz);
+  return setting.drive === 'busy'
+    ? produceBusy(part, setting, clockHz)
+    : produceSoft(part, setting, clockHz, cpuHz);
+}
+
+/** The exact outcome of a setting under a clock path. @throws SettingError when the part cannot do it. */
+export function produceUnder(part: Part, path: ClockPath, setting: Setting): Outcome {
+  const clockHz = clockOf(path, clockNode(part, setting));
+  return produce(part, setting, clockHz, clockOf(path, part.cpu.clock));
 }

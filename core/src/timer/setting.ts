@@ -3,11 +3,17 @@ import type { Channel, Mode, Output, Part, Timer } from '../part/schema.ts';
 import { divisionOf, divisionText, type Division } from '../part/division.ts';
 
 /** The methods of producing a signal that a timer's hardware does by itself. */
-export type Drive = 'compare' | 'toggle';
+export type OutputDrive = 'compare' | 'toggle';
 
-/** All that is needed to compute an outcome exactly. `top` is the highest count; `compare` counts as the mode says. */
-export type Setting = {
-  drive: Drive;
+/** How a signal is produced: by an output of the timer, by its interrupts, or by a loop of the program. */
+export type Drive = OutputDrive | 'interrupt' | 'pair' | 'counted' | 'busy';
+
+/** How a counter runs: its division and its highest count. */
+type Counter = { timer: string; mode: string; prescaler: number; top: number };
+
+/** A timer drives the pin by itself. */
+export type OutputSetting = {
+  drive: OutputDrive;
   timer: string;
   mode: string;
   channel: string;
@@ -20,9 +26,46 @@ export type Setting = {
   compare: number;
 };
 
+/**
+ * The timer's interrupt, every `divider`-th, toggles the pin; without a pin it is a tick. `postscale` runs of the counter
+ * make one interrupt where the timer has a postscaler.
+ */
+export type InterruptSetting = Counter & {
+  drive: 'interrupt';
+  pin?: string;
+  postscale?: number;
+  divider: number;
+};
+
+/** The timer's interrupt counts 0 to `divider` - 1; the pin is high while the count is below `compare`. */
+export type CountedSetting = Counter & {
+  drive: 'counted';
+  pin: string;
+  postscale?: number;
+  divider: number;
+  compare: number;
+};
+
+/** The timer's interrupt sets the pin, the match of a channel clears it `compare` counts later. */
+export type PairSetting = Counter & { drive: 'pair'; channel: string; pin: string; compare: number };
+
+/** The program itself waits: `top` passes of a delay loop make a period, the pin is high for `compare` of them. */
+export type BusySetting = { drive: 'busy'; pin: string; top: number; compare: number };
+
+/** A setting in which interrupts of a timer do the work. */
+export type InterruptDriven = InterruptSetting | CountedSetting | PairSetting;
+
+/** All that is needed to compute an outcome exactly. `top` is the highest count; `compare` counts as the mode says. */
+export type Setting = OutputSetting | InterruptDriven | BusySetting;
+
+/** Whether the timer drives the pin by itself. */
+export function isOutput(setting: Setting): setting is OutputSetting {
+  return setting.drive === 'compare' || setting.drive === 'toggle';
+}
+
 /** A setting with its names resolved against a part. */
 export type Resolved = {
-  setting: Setting;
+  setting: OutputSetting;
   timer: Timer;
   mode: Mode;
   channel: Channel;
@@ -52,7 +95,8 @@ export function isTopChannel(mode: Mode, channel: string): boolean {
   return mode.top.kind === 'channel' && mode.top.channel === channel;
 }
 
-function checkCounts(setting: Setting, timer: Timer, mode: Mode): void {
+/** Checks the top of a counter against its mode. @throws SettingError */
+export function checkTop(setting: { top: number }, timer: Timer, mode: Mode): void {
   const { least, most } = topRange(mode);
   if (!Number.isInteger(setting.top) || setting.top < least || setting.top > most) {
     const range = least === most ? `is fixed at ${least}` : `goes from ${least} to ${most}`;
@@ -67,6 +111,10 @@ function checkCounts(setting: Setting, timer: Timer, mode: Mode): void {
       `The top of ${timer.name} in ${mode.name} is 2^n − 1; ${setting.top} is not.`,
     );
   }
+}
+
+function checkCounts(setting: OutputSetting, timer: Timer, mode: Mode): void {
+  checkTop(setting, timer, mode);
   const greatest = 2 ** (mode.compare?.bits ?? timer.width) - 1;
   if (!Number.isInteger(setting.compare) || setting.compare < 0 || setting.compare > greatest) {
     throw new SettingError(
@@ -82,7 +130,7 @@ function checkCounts(setting: Setting, timer: Timer, mode: Mode): void {
   }
 }
 
-function outputOf(setting: Setting, channel: Channel, mode: Mode): Output {
+function outputOf(setting: OutputSetting, channel: Channel, mode: Mode): Output {
   const able = mode[setting.drive]?.channels ?? [];
   if (!able.includes(channel.id)) {
     throw new SettingError('drive', `${channel.name} has no ${setting.drive} output in ${mode.name}.`);
@@ -101,24 +149,35 @@ function outputOf(setting: Setting, channel: Channel, mode: Mode): Output {
   );
 }
 
-/** Looks up every name of a setting and checks its numbers. @throws SettingError with the field at fault. */
-export function resolveSetting(part: Part, setting: Setting): Resolved {
-  const look = <T>(key: string, find: () => T): T => {
-    try {
-      return find();
-    } catch (error) {
-      if (error instanceof NotOnPart) throw new SettingError(key, error.message);
-      throw error;
-    }
-  };
+/** Looks something up; a name the part does not have becomes a fault of that field. @throws SettingError */
+export function look<T>(key: string, find: () => T): T {
+  try {
+    return find();
+  } catch (error) {
+    if (error instanceof NotOnPart) throw new SettingError(key, error.message);
+    throw error;
+  }
+}
+
+/** The timer, mode and division of a counter. @throws SettingError */
+export function resolveCounter(
+  part: Part,
+  setting: Counter,
+): { timer: Timer; mode: Mode; division: Division } {
   const timer = look('timer', () => timerOf(part, setting.timer));
   const mode = look('mode', () => modeOf(timer, setting.mode));
-  const channel = look('channel', () => channelOf(timer, setting.channel));
   const division = divisionOf(timer.prescaler, setting.prescaler);
   if (!division) {
     const able = divisionText(timer.prescaler);
     throw new SettingError('prescaler', `${timer.name} divides by ${able}, not by ${setting.prescaler}.`);
   }
+  return { timer, mode, division };
+}
+
+/** Looks up every name of an output's setting and checks its numbers. @throws SettingError with the field at fault. */
+export function resolveSetting(part: Part, setting: OutputSetting): Resolved {
+  const { timer, mode, division } = resolveCounter(part, setting);
+  const channel = look('channel', () => channelOf(timer, setting.channel));
   checkCounts(setting, timer, mode);
   return { setting, timer, mode, channel, output: outputOf(setting, channel, mode), division };
 }

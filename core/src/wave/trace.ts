@@ -1,4 +1,4 @@
-import type { Cycle } from '../timer/produce.ts';
+import type { Cycle } from '../timer/outcome.ts';
 
 /** Edges in time: ascending ticks at which the level changes, and the level before the first of them. */
 export type Trace = { start: 0 | 1; edges: Float64Array; from: number; to: number };

@@ -5,6 +5,7 @@ import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
 import { printPpm } from '@herzschlag/core/quantity/print.ts';
 import { readQuantity } from '@herzschlag/core/quantity/read.ts';
 import { core } from '../worker/core.ts';
+import { timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { useBench } from './PlanContext.ts';
 import styles from './frame.module.css';
 
@@ -22,7 +23,9 @@ export function ClockSearch({
   const [text, setText] = useState('');
   const [found, setFound] = useState<Find[]>();
   const [fault, setFault] = useState<string>();
-  const timer = part.timers.find((one) => one.id === signal?.setting?.timer) ?? part.timers[0];
+  const timer =
+    part.timers.find((one) => one.id === (signal?.setting ? timerIdOf(signal.setting) : '')) ??
+    part.timers[0];
 
   const search = async () => {
     const wanted = readQuantity(text, 'frequency');

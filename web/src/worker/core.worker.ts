@@ -9,7 +9,7 @@ import {
   type ClockSetting,
 } from '@herzschlag/core/clock/path.ts';
 import { clockSettingsFor } from '@herzschlag/core/clock/search.ts';
-import { adjust } from '@herzschlag/core/fit/refit.ts';
+import { adjust, type AdjustedField } from '@herzschlag/core/fit/refit.ts';
 import { stepTarget, type Step } from '@herzschlag/core/fit/step.ts';
 import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
 import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/format/read.ts';
@@ -25,7 +25,8 @@ import {
 import { PARTS, partById } from '@herzschlag/core/part/catalogue.ts';
 import { featuresOf } from '@herzschlag/core/part/features.ts';
 import type { ClockNode, Part } from '@herzschlag/core/part/schema.ts';
-import { timerOf, timerPins } from '@herzschlag/core/part/find.ts';
+import { clockNode } from '@herzschlag/core/timer/produce.ts';
+import { timerPins } from '@herzschlag/core/part/find.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
 
 function partOf(plan: Plan): Part {
@@ -130,13 +131,8 @@ const api = {
     ...planOutcome(plan, partOf(plan)),
     clock: clockPhrase(clockPath(partOf(plan), plan.clock), partOf(plan).cpu.clock),
   }),
-  adjust: (
-    plan: Plan,
-    signal: PlanSignal,
-    setting: Setting,
-    field: 'prescaler' | 'top' | 'compare',
-    value: number,
-  ): Setting => adjust(partOf(plan), setting, goalOf(signal), field, value),
+  adjust: (plan: Plan, signal: PlanSignal, setting: Setting, field: AdjustedField, value: number): Setting =>
+    adjust(partOf(plan), setting, goalOf(signal), field, value),
   step: (
     plan: Plan,
     signal: PlanSignal,
@@ -145,8 +141,10 @@ const api = {
     by: number,
   ): Step | undefined => {
     const part = partOf(plan);
-    const clock = clockOf(clockPath(part, plan.clock), timerOf(part, setting.timer).clock);
-    return stepTarget(part, signal, goalOf(signal), setting, clock, token, by);
+    const path = clockPath(part, plan.clock);
+    const clock = clockOf(path, clockNode(part, setting));
+    const cpu = clockOf(path, part.cpu.clock);
+    return stepTarget(part, signal, goalOf(signal), setting, clock, token, by, cpu);
   },
   clockSettings: (
     plan: Plan,

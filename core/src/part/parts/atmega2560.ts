@@ -1,5 +1,15 @@
 import type { Part } from '../schema.ts';
-import { avrClockRegister, avrClocks, avrPins, avrPort, avrRegisters, avrTimer, register } from './avr.ts';
+import {
+  avrClockRegister,
+  avrClocks,
+  avrCode,
+  avrCpu,
+  avrPins,
+  avrPort,
+  avrRegisters,
+  avrTimer,
+  register,
+} from './avr.ts';
 import { bits } from './registers.ts';
 
 const DIVIDES = [1, 8, 64, 256, 1024];
@@ -98,9 +108,9 @@ export const atmega2560: Part = {
     ],
     { PB7: 'OC0A and OC1C come out here both; only one of them can be connected.' },
   ),
-  cpu: { clock: 'io', entryCycles: 8, exitCycles: 5 },
+  cpu: avrCpu(8, 5),
   limits: { pinMilliamps: 40, maxHz: 16000000 },
-  code: { headers: ['<avr/io.h>'] },
+  code: avrCode,
   verified: true,
   source: 'the header of the AVR compiler library',
 };

@@ -1,5 +1,15 @@
 import type { Part } from '../schema.ts';
-import { avrClockRegister, avrClocks, avrPins, avrPort, avrRegisters, avrTimer, register } from './avr.ts';
+import {
+  avrClockRegister,
+  avrClocks,
+  avrCode,
+  avrCpu,
+  avrPins,
+  avrPort,
+  avrRegisters,
+  avrTimer,
+  register,
+} from './avr.ts';
 import { bits } from './registers.ts';
 
 const DIVIDES = [1, 8, 64, 256, 1024];
@@ -82,9 +92,9 @@ export const atmega328p: Part = {
       PC6: 'The reset input unless the RSTDISBL fuse is set.',
     },
   ),
-  cpu: { clock: 'io', entryCycles: 7, exitCycles: 4 },
+  cpu: avrCpu(7),
   limits: { pinMilliamps: 40, maxHz: 20000000 },
-  code: { headers: ['<avr/io.h>'] },
+  code: avrCode,
   verified: true,
   source: 'the header of the AVR compiler library',
 };

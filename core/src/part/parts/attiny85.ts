@@ -2,6 +2,8 @@ import type { ClockNode, Part, StartStep, Timer, Writes } from '../schema.ts';
 import {
   avrClockRegister,
   avrClocks,
+  avrCode,
+  avrCpu,
   avrPins,
   avrPort,
   avrRegisters,
@@ -40,6 +42,7 @@ const timer1: Timer = {
       base: 1,
       top: { kind: 'register', writes: { OCR1C: { of: 'top' } }, least: 3, most: 255 },
       compare: { channels: ['OC1A', 'OC1B'], high: 'compare', full: 'top' },
+      tick: 'overflow',
       update: { top: 'immediate', compare: 'bottom' },
       writes: { 'TCCR1.CTC1': 0, 'TCCR1.PWM1A': 1, 'GTCCR.PWM1B': 1 },
     },
@@ -164,9 +167,9 @@ export const attiny85: Part = {
     ],
     { PB5: 'The reset input unless the RSTDISBL fuse is set.' },
   ),
-  cpu: { clock: 'io', entryCycles: 6, exitCycles: 4 },
+  cpu: avrCpu(6),
   limits: { pinMilliamps: 40, maxHz: 64000000 },
-  code: { headers: ['<avr/io.h>'] },
+  code: avrCode,
   verified: true,
   source:
     'the header of the AVR compiler library; widths of Timer 1’s PWM as its datasheet section 12.2 describes them',

@@ -1,4 +1,15 @@
-import type { Channel, ClockNode, Interrupt, Output, Pin, Register, Timer, Writes } from '../schema.ts';
+import type {
+  Channel,
+  ClockNode,
+  Cpu,
+  Dialect,
+  Interrupt,
+  Output,
+  Pin,
+  Register,
+  Timer,
+  Writes,
+} from '../schema.ts';
 import { narrowModes, wideModes } from './avr-modes.ts';
 import { bits, register as plainRegister, type Fields } from './registers.ts';
 
@@ -35,7 +46,13 @@ export function interrupt(
   enable: string,
   flag: string,
 ): Interrupt {
-  return { vector, number, enable: `${at.mask}.${enable}`, flag: `${at.flags}.${flag}` };
+  return {
+    vector,
+    number,
+    enable: { [`${at.mask}.${enable}`]: 1 },
+    flag: `${at.flags}.${flag}`,
+    clear: 'entry',
+  };
 }
 
 /** A channel with a PWM output in both polarities and a toggled one. */
@@ -147,13 +164,16 @@ export function avrPins(
   return rows.map(([port, bit, ...places]) => {
     const id = `P${port}${bit}`;
     const note = notes[id];
+    const low: Writes = { [`PORT${port}.PORT${port}${bit}`]: 0 };
+    const output: Writes = { [`DDR${port}.DD${port}${bit}`]: 1 };
     return {
       id,
       port: `PORT${port}`,
       bit,
       package: Object.fromEntries(packages.map((name, at) => [name, places[at] ?? 0])),
-      idle: { [`PORT${port}.PORT${port}${bit}`]: 0 },
-      enable: { [`DDR${port}.DD${port}${bit}`]: 1 },
+      idle: low,
+      enable: output,
+      software: { output, high: { [`PORT${port}.PORT${port}${bit}`]: 1 }, low },
       ...(note ? { note } : {}),
     };
   });
@@ -168,6 +188,26 @@ export function avrPort(port: string, direction: number, width = 8): Register[] 
     register(`PORT${port}`, direction + 1, bits(numbered(`PORT${port}`))),
   ];
 }
+
+/** The processor of the family: a vector to each interrupt, served by their numbers, none interrupting another. */
+export function avrCpu(entryCycles: number, exitCycles = 4): Cpu {
+  return {
+    clock: 'io',
+    entryCycles,
+    exitCycles,
+    lateCycles: 3,
+    handlerCycles: 24,
+    loopCycles: 4,
+    priorities: { scheme: 'fixed', levels: 1 },
+  };
+}
+
+/** The C of the family's compiler. */
+export const avrCode: Dialect = {
+  headers: ['<avr/io.h>', '<avr/interrupt.h>'],
+  handler: 'ISR(%_vect)',
+  allow: 'sei();',
+};
 
 /** The clock path of the family: a source chosen by fuses, and the divider of the system clock. */
 export function avrClocks(mostHz: number): ClockNode[] {

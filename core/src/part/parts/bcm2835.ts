@@ -1,5 +1,5 @@
 import type { Output, Part, Timer } from '../schema.ts';
-import { field, register, type Fields } from './registers.ts';
+import { field, register, strobe, type Fields } from './registers.ts';
 
 /** Pins by channel: [pin, alternate function code in its select field]. */
 const OUTPUTS: readonly (readonly (readonly [number, number])[])[] = [
@@ -104,13 +104,64 @@ function selectFields(at: number): Fields {
   return Object.fromEntries(own.map((pin) => [`FSEL${pin}`, field(3 * (pin % 10), 3)]));
 }
 
+/** A match with the free-running microsecond counter, moved on by its interrupt. Matches 0 and 2 are the firmware's. */
+function matchOf(n: 1 | 3): Timer {
+  return {
+    id: `ST${n}`,
+    name: `System timer match ${n}`,
+    width: 32,
+    clock: 'us',
+    prescaler: { kind: 'list', options: [{ divide: 1, writes: {} }] },
+    modes: [
+      {
+        id: 'match',
+        name: 'moved on by its interrupt',
+        count: 'up',
+        base: 1,
+        top: { kind: 'moved', writes: { [`ST_C${n}`]: { of: 'top', bias: 1 } }, least: 9, most: 2 ** 31 - 1 },
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'immediate' },
+        writes: {},
+      },
+    ],
+    channels: [],
+    counter: 'ST_CLO',
+    interrupts: {
+      overflow: {
+        vector: `system_timer_${n}`,
+        number: n,
+        enable: { [`IC_ENABLE_1.IRQ${n}`]: 1 },
+        flag: `ST_CS.M${n}`,
+        clear: 'write-one',
+      },
+    },
+    sequence: [{ register: `ST_C${n}` }],
+  };
+}
+
+/** Pins by the 32 bits of one register. */
+function bank(name: string, at: number): Fields {
+  return Object.fromEntries(
+    PINS.filter((pin) => Math.floor(pin / 32) === at).map((pin) => [`${name}${pin}`, field(pin % 32)]),
+  );
+}
+
 /** BCM2835: two PWM channels with ranges of 32 bits on one clock with a divider of 12.12 bits. */
 export const bcm2835: Part = {
   id: 'bcm2835',
   name: 'BCM2835',
-  about: 'two PWM channels of 32 bits, fractional divider 12.12 shared by both',
+  about: 'two PWM channels of 32 bits on one fractional divider 12.12, two microsecond matches',
   registers: [
     ...[0, 1, 2, 3, 4, 5].map((at) => register(`GPFSEL${at}`, 0x20200000 + 4 * at, selectFields(at))),
+    ...[0, 1].flatMap((at) => [
+      strobe(`GPSET${at}`, 0x2020001c + 4 * at, bank('SET', at)),
+      strobe(`GPCLR${at}`, 0x20200028 + 4 * at, bank('CLR', at)),
+    ]),
+    strobe('ST_CS', 0x20003000, { M1: field(1), M3: field(3) }),
+    register('ST_CLO', 0x20003004),
+    register('ST_C1', 0x20003010),
+    register('ST_C3', 0x20003018),
+    strobe('IC_ENABLE_1', 0x2000b210, { IRQ1: field(1), IRQ3: field(3) }),
     register('CM_PWMCTL', 0x201010a0, {
       SRC: field(0, 4),
       ENAB: field(4),
@@ -136,7 +187,7 @@ export const bcm2835: Part = {
     register('PWM_DAT2', 0x2020c024),
   ],
   clocks: [
-    { kind: 'source', id: 'crystal', name: 'oscillator', hz: 19200000, tolerancePpm: 30 },
+    { kind: 'source', id: 'crystal', name: 'oscillator', hz: 19200000, tolerancePpm: 30, always: true },
     { kind: 'source', id: 'plld', name: 'PLL D', hz: 500000000, tolerancePpm: 30, always: true },
     {
       kind: 'choice',
@@ -149,15 +200,52 @@ export const bcm2835: Part = {
         plld: [{ set: { 'CM_PWMCTL.PASSWD': PASSWORD, 'CM_PWMCTL.SRC': 6 } }],
       },
     },
+    {
+      kind: 'divider',
+      id: 'us',
+      name: 'system timer, always 1 MHz',
+      from: 'crystal',
+      by: { kind: 'list', options: [{ divide: 19.2, writes: {} }] },
+      standard: 19.2,
+    },
+    { kind: 'source', id: 'arm', name: 'processor clock', hz: 700000000, tolerancePpm: 30, always: true },
   ],
   standardClock: { source: 'crystal', sourceHz: 19200000 },
-  timers: [channelOf(1), channelOf(2)],
-  pins: PINS.map((n) => ({ id: `GPIO${n}`, port: 'GPIO', bit: n, package: {}, idle: {}, enable: {} })),
-  cpu: { clock: 'pwmSource', entryCycles: 0, exitCycles: 0 },
-  limits: { pinMilliamps: 16, maxHz: 500000000 },
-  code: { headers: [] },
+  timers: [channelOf(1), channelOf(2), matchOf(1), matchOf(3)],
+  pins: PINS.map((n) => ({
+    id: `GPIO${n}`,
+    port: 'GPIO',
+    bit: n,
+    package: {},
+    idle: {},
+    enable: {},
+    software: {
+      output: { [selectField(n)]: 1 },
+      high: { [`GPSET${Math.floor(n / 32)}.SET${n}`]: 1 },
+      low: { [`GPCLR${Math.floor(n / 32)}.CLR${n}`]: 1 },
+    },
+  })),
+  cpu: {
+    clock: 'arm',
+    entryCycles: 30,
+    exitCycles: 20,
+    lateCycles: 30,
+    handlerCycles: 120,
+    loopCycles: 4,
+    priorities: { scheme: 'single', levels: 1 },
+  },
+  limits: { pinMilliamps: 16, maxHz: 700000000 },
+  code: { headers: [], handler: 'void %_handler(void)', allow: '__asm volatile ("cpsie i");' },
   verified: false,
-  unverified: ['GPFSELx.FSELx', 'CM_PWMxxx.PASSWD', 'CM_PWMCTL.MASH'],
+  unverified: [
+    'GPFSELx.FSELx',
+    'GPSETx.*',
+    'GPCLRx.*',
+    'IC_ENABLE_1',
+    'IC_ENABLE_1.*',
+    'CM_PWMxxx.PASSWD',
+    'CM_PWMCTL.MASH',
+  ],
   source:
     'kernel sources for addresses and most bits; peripheral manual, sections 6.2 (GPIO) and 9 (PWM), for the rest',
 };

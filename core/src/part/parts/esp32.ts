@@ -1,5 +1,5 @@
-import type { Mode, Output, Part, Timer, Writes } from '../schema.ts';
-import { field, register } from './registers.ts';
+import type { Mode, Output, Part, Register, Timer, Writes } from '../schema.ts';
+import { field, register, strobe } from './registers.ts';
 
 const LEDC = 0x3ff59000;
 const GPIO = 0x3ff44000;
@@ -78,6 +78,7 @@ function timerOf(group: Group, n: number, clock: 'apb' | 'ref'): Timer {
     base: 1,
     top: { kind: 'power', writes: { [`${control}.DUTY_RES`]: { of: 'bits' } }, leastBits: 1, mostBits: 20 },
     compare: { channels: ids, high: 'compare', bits: 21 },
+    tick: 'overflow',
     update: { top: 'bottom', compare: 'bottom' },
     writes: select,
   };
@@ -101,7 +102,15 @@ function timerOf(group: Group, n: number, clock: 'apb' | 'ref'): Timer {
       compare: { [`LEDC_${prefix}CH${channel}_DUTY`]: { of: 'compare', scale: 16 } },
       outputs: outputsOf(group, channel, n),
     })),
-    interrupts: {},
+    interrupts: {
+      overflow: {
+        vector: 'ledc',
+        number: 43,
+        enable: { [`LEDC_INT_ENA.${prefix}TIMER${n}_OVF`]: 1 },
+        flag: `LEDC_INT_CLR.${prefix}TIMER${n}_OVF`,
+        clear: 'write-one',
+      },
+    },
     power: { 'DPORT_PERIP_RST_EN.LEDC_RST': 0, 'DPORT_PERIP_CLK_EN.LEDC_CLK_EN': 1 },
     sequence: [
       ...(latched ? [{ register: 'LEDC_CONF' }] : []),
@@ -116,6 +125,117 @@ function timerOf(group: Group, n: number, clock: 'apb' | 'ref'): Timer {
     ],
   };
 }
+
+/** A general timer: 64 bits behind a divider of 16 bits; its alarm restarts it at zero. */
+function generalTimer(group: 0 | 1, n: 0 | 1): Timer {
+  const name = `TIMG${group}_T${n}`;
+  return {
+    id: name,
+    name: `general timer ${group}.${n}`,
+    width: 64,
+    clock: 'apb',
+    prescaler: {
+      kind: 'range',
+      least: 2,
+      most: 65535,
+      scale: 1,
+      writes: { [`${name}CONFIG.DIVIDER`]: { of: 'divide' } },
+    },
+    modes: [
+      {
+        id: 'alarm',
+        name: 'restarted by its alarm',
+        count: 'up',
+        base: 0,
+        top: {
+          kind: 'register',
+          writes: {
+            [`${name}ALARMLO`]: { of: 'top', keep: 32 },
+            [`${name}ALARMHI`]: { of: 'top', shift: 32 },
+          },
+          least: 1,
+          most: 2 ** 48 - 1,
+        },
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'immediate' },
+        writes: {
+          [`${name}CONFIG.EN`]: 1,
+          [`${name}CONFIG.INCREASE`]: 1,
+          [`${name}CONFIG.AUTORELOAD`]: 1,
+          [`${name}CONFIG.ALARM_EN`]: 1,
+          [`${name}CONFIG.LEVEL_INT_EN`]: 1,
+          [`${name}LOADLO`]: 0,
+          [`${name}LOADHI`]: 0,
+          [`${name}LOAD`]: 1,
+        },
+      },
+    ],
+    channels: [],
+    interrupts: {
+      overflow: {
+        vector: `timer${group}_${n}`,
+        number: 14 + 4 * group + n,
+        enable: { [`TIMG${group}_INT_ENA.T${n}`]: 1 },
+        flag: `TIMG${group}_INT_CLR.T${n}`,
+        clear: 'write-one',
+      },
+    },
+    sequence: [
+      { register: `${name}CONFIG`, without: ['EN'] },
+      { register: `${name}ALARMLO` },
+      { register: `${name}ALARMHI` },
+      { register: `${name}LOADLO` },
+      { register: `${name}LOADHI` },
+      { register: `${name}LOAD` },
+      { register: `${name}CONFIG` },
+    ],
+  };
+}
+
+function generalRegisters(group: 0 | 1): Register[] {
+  const base = 0x3ff5f000 + 0x1000 * group;
+  return [
+    ...([0, 1] as const).flatMap((n) => {
+      const at = base + 0x24 * n;
+      const name = `TIMG${group}_T${n}`;
+      return [
+        register(`${name}CONFIG`, at, {
+          ALARM_EN: field(10),
+          LEVEL_INT_EN: field(11),
+          DIVIDER: field(13, 16),
+          AUTORELOAD: field(29),
+          INCREASE: field(30),
+          EN: field(31),
+        }),
+        register(`${name}ALARMLO`, at + 0x10),
+        register(`${name}ALARMHI`, at + 0x14),
+        register(`${name}LOADLO`, at + 0x18),
+        register(`${name}LOADHI`, at + 0x1c),
+        strobe(`${name}LOAD`, at + 0x20),
+      ];
+    }),
+    register(`TIMG${group}_INT_ENA`, base + 0x98, { T0: field(0), T1: field(1) }),
+    strobe(`TIMG${group}_INT_CLR`, base + 0xa4, { T0: field(0), T1: field(1) }),
+  ];
+}
+
+function outputRegisters(): Register[] {
+  const banks = [
+    { own: PINS.filter(([pin]) => pin < 32), set: 0x08, clear: 0x0c, name: '' },
+    { own: PINS.filter(([pin]) => pin >= 32), set: 0x14, clear: 0x18, name: '1' },
+  ];
+  return banks.flatMap(({ own, set, clear, name }) => {
+    const fields = Object.fromEntries(own.map(([pin]) => [`GPIO${pin}`, field(pin % 32)]));
+    return [
+      strobe(`GPIO_OUT${name}_W1TS`, GPIO + set, fields),
+      strobe(`GPIO_OUT${name}_W1TC`, GPIO + clear, fields),
+    ];
+  });
+}
+
+const INTERRUPTS = GROUPS.flatMap(({ prefix }, group) =>
+  TIMERS.map((n) => [`${prefix}TIMER${n}_OVF`, field(4 * group + n)] as const),
+);
 
 /** ESP32: LED PWM with two groups of four timers and eight channels, a divider of 10.8 bits, and a pin matrix. */
 export const esp32: Part = {
@@ -142,6 +262,11 @@ export const esp32: Part = {
       }),
       register(`IO_MUX_GPIO${pin}`, MUX + offset, { MCU_SEL: field(12, 3) }),
     ]),
+    ...outputRegisters(),
+    ...generalRegisters(0),
+    ...generalRegisters(1),
+    register('LEDC_INT_ENA', LEDC + 0x188, Object.fromEntries(INTERRUPTS)),
+    strobe('LEDC_INT_CLR', LEDC + 0x18c, Object.fromEntries(INTERRUPTS)),
     register('LEDC_CONF', LEDC + 0x190, { APB_CLK_SEL: field(0) }),
     ...GROUPS.flatMap(({ prefix, channels, timers, latched }) => [
       ...CHANNELS.flatMap((n) => {
@@ -189,12 +314,28 @@ export const esp32: Part = {
       by: { kind: 'list', options: [{ divide: 80, writes: {} }] },
       standard: 80,
     },
+    {
+      kind: 'multiplier',
+      id: 'cpu',
+      name: 'processor clock',
+      from: 'apb',
+      by: {
+        kind: 'list',
+        options: [
+          { divide: 1, writes: {} },
+          { divide: 2, writes: {} },
+          { divide: 3, writes: {} },
+        ],
+      },
+      standard: 2,
+      limit: { name: 'The processor clock', most: 240000000 },
+    },
   ],
   standardClock: { source: 'crystal', sourceHz: 40000000 },
   timers: GROUPS.flatMap((group) => [
     ...TIMERS.map((n) => timerOf(group, n, 'apb')),
     ...TIMERS.map((n) => timerOf(group, n, 'ref')),
-  ]),
+  ]).concat(([0, 1] as const).flatMap((group) => [generalTimer(group, 0), generalTimer(group, 1)])),
   pins: PINS.map(([pin, , place]) => ({
     id: `GPIO${pin}`,
     port: 'GPIO',
@@ -202,11 +343,28 @@ export const esp32: Part = {
     package: { QFN48: place },
     idle: { [`IO_MUX_GPIO${pin}.MCU_SEL`]: 2 },
     enable: { [`GPIO_ENABLE${pin < 32 ? '' : '1'}.GPIO${pin}`]: 1 },
+    software: {
+      output: {
+        [`GPIO_FUNC${pin}_OUT_SEL_CFG.OUT_SEL`]: 256,
+        [`GPIO_ENABLE${pin < 32 ? '' : '1'}.GPIO${pin}`]: 1,
+      },
+      high: { [`GPIO_OUT${pin < 32 ? '' : '1'}_W1TS.GPIO${pin}`]: 1 },
+      low: { [`GPIO_OUT${pin < 32 ? '' : '1'}_W1TC.GPIO${pin}`]: 1 },
+    },
   })),
-  cpu: { clock: 'apb', entryCycles: 20, exitCycles: 20 },
-  limits: { pinMilliamps: 40, maxHz: 80000000 },
-  code: { headers: [] },
+  cpu: {
+    clock: 'cpu',
+    entryCycles: 60,
+    exitCycles: 40,
+    lateCycles: 20,
+    handlerCycles: 60,
+    loopCycles: 4,
+    priorities: { scheme: 'levels', levels: 7 },
+  },
+  limits: { pinMilliamps: 40, maxHz: 240000000 },
+  code: { headers: [], handler: 'void %_handler(void)', allow: '__asm volatile ("rsil a0, 0" ::: "a0");' },
   verified: false,
   unverified: ['*'],
-  source: 'technical reference manual, chapters 4 (pin matrix), 5 (DPort) and 14 (LED PWM)',
+  source:
+    'technical reference manual, chapters 4 (pin matrix), 5 (DPort), 14 (LED PWM) and 18 (timer groups)',
 };

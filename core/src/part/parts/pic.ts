@@ -1,4 +1,4 @@
-import type { ClockNode, Pin, Timer } from '../schema.ts';
+import type { ClockNode, Cpu, Dialect, Encoded, Pin, Timer, Writes } from '../schema.ts';
 
 /** A PWM block that runs on the period timer: its control and duty registers, its duty bits, and its pin. */
 export type PicPwm = {
@@ -11,6 +11,7 @@ export type PicPwm = {
 
 /** The period timer with the PWM blocks on it. One count is one or more quarters; the duty counts quarters. */
 export function picPeriodTimer(blocks: readonly PicPwm[], postscaler: string): Timer {
+  const postscale = (bit: number): Encoded => ({ of: 'postscale', bias: -1, shift: bit, keep: 1 });
   const ids = blocks.map((block) => block.id);
   return {
     id: 'TMR2',
@@ -33,6 +34,7 @@ export function picPeriodTimer(blocks: readonly PicPwm[], postscaler: string): T
         base: 1,
         top: { kind: 'register', writes: { PR2: { of: 'top' } }, least: 1, most: 255 },
         compare: { channels: ids, high: 'compare', grain: 4, bits: 10 },
+        tick: 'overflow',
         update: { top: 'immediate', compare: 'bottom' },
         writes: { 'T2CON.TMR2ON': 1 },
       },
@@ -52,9 +54,18 @@ export function picPeriodTimer(blocks: readonly PicPwm[], postscaler: string): T
       overflow: {
         vector: 'TMR2',
         number: 0,
-        enable: 'PIE1.TMR2IE',
+        enable: picEnable('PIE1.TMR2IE'),
         flag: 'PIR1.TMR2IF',
-        postscaler: { field: postscaler, most: 16 },
+        clear: 'write-zero',
+        postscaler: {
+          kind: 'range',
+          least: 1,
+          most: 16,
+          scale: 1,
+          writes: Object.fromEntries(
+            [0, 1, 2, 3].map((bit) => [`T2CON.${postscaler}${bit}`, postscale(bit)]),
+          ),
+        },
       },
     },
     sequence: [
@@ -75,6 +86,137 @@ function pwmMode(control: string, id: string): Record<string, number> {
   };
 }
 
+/** Peripheral interrupts need a bit of their own and the one for all peripherals. */
+export function picEnable(place: string, peripheral = 'INTCON.PEIE'): Writes {
+  return { [place]: 1, [peripheral]: 1 };
+}
+
+/** Prescalers of powers of two by three or two bits from `field`0 up; a code for each. */
+function binary(
+  field: string,
+  bits: number,
+  codes: readonly { divide: number; code: number }[],
+  extra: Writes = {},
+) {
+  return codes.map(({ divide, code }) => ({
+    divide,
+    writes: {
+      ...extra,
+      ...Object.fromEntries(Array.from({ length: bits }, (_, bit) => [`${field}${bit}`, (code >> bit) & 1])),
+    },
+  }));
+}
+
+/** What Timer 0 of one part has of its own: where its bits live, and its width. */
+export type PicTimer0 = { control: string; prescale: string; width: 8 | 16; writes: Writes; reload: Writes };
+
+/** Timer 0: it can only overflow, a write stops it for two cycles and clears the prescaler, so its interrupt reloads it. */
+export function picTimer0({ control, prescale, width, writes, reload }: PicTimer0): Timer {
+  const powers = [1, 2, 3, 4, 5, 6, 7, 8].map((power, code) => ({ divide: 2 ** power, code }));
+  return {
+    id: 'TMR0',
+    name: 'Timer 0',
+    width,
+    clock: 'cycle',
+    prescaler: {
+      kind: 'list',
+      options: [
+        ...binary(`${control}.${prescale}`, 3, [{ divide: 1, code: 0 }], { [`${control}.PSA`]: 1 }),
+        ...binary(`${control}.${prescale}`, 3, powers, { [`${control}.PSA`]: 0 }),
+      ],
+    },
+    modes: [
+      {
+        id: 'reload',
+        name: 'overflow, reloaded by its interrupt',
+        count: 'up',
+        base: 1,
+        top: { kind: 'reload', writes: reload, least: 9, most: 2 ** width - 1, hold: 2, clears: true },
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'immediate' },
+        writes,
+      },
+    ],
+    channels: [],
+    interrupts: {
+      overflow: {
+        vector: 'TMR0',
+        number: 0,
+        enable: { 'INTCON.TMR0IE': 1 },
+        flag: 'INTCON.TMR0IF',
+        clear: 'write-zero',
+      },
+    },
+    sequence: [
+      ...Object.keys(reload)
+        .reverse()
+        .map((register) => ({ register })),
+      { register: control },
+    ],
+  };
+}
+
+/** A 16-bit timer that can only overflow; writing it clears the prescaler. */
+export function picTimer1(n: number, enable: Writes, flag: string): Timer {
+  return {
+    id: `TMR${n}`,
+    name: `Timer ${n}`,
+    width: 16,
+    clock: 'cycle',
+    prescaler: {
+      kind: 'list',
+      options: binary(
+        `T${n}CON.T${n}CKPS`,
+        2,
+        [0, 1, 2, 3].map((code) => ({ divide: 2 ** code, code })),
+      ),
+    },
+    modes: [
+      {
+        id: 'reload',
+        name: 'overflow, reloaded by its interrupt',
+        count: 'up',
+        base: 1,
+        top: {
+          kind: 'reload',
+          writes: {
+            [`TMR${n}H`]: { of: 'reload', shift: 8 },
+            [`TMR${n}L`]: { of: 'reload', keep: 8 },
+          },
+          least: 31,
+          most: 65535,
+          hold: 0,
+          clears: true,
+        },
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'immediate' },
+        writes: { [`T${n}CON.TMR${n}CS`]: 0, [`T${n}CON.TMR${n}ON`]: 1 },
+      },
+    ],
+    channels: [],
+    interrupts: { overflow: { vector: `TMR${n}`, number: 0, enable, flag, clear: 'write-zero' } },
+    sequence: [{ register: `TMR${n}H` }, { register: `TMR${n}L` }, { register: `T${n}CON` }],
+  };
+}
+
+/** One vector for all; a cycle is a quarter of the oscillator. */
+export const picCpu: Cpu = {
+  clock: 'cycle',
+  entryCycles: 3,
+  exitCycles: 2,
+  lateCycles: 1,
+  handlerCycles: 20,
+  loopCycles: 3,
+  priorities: { scheme: 'single', levels: 1 },
+};
+
+/** C for registers by address; one handler asks the flags one after the other. */
+export const picCode: Dialect = {
+  headers: [],
+  handler: 'void %_handler(void)',
+  allow: 'INTCON |= 0x80u; /* GIE */',
+};
+
 /** The instruction cycle: a quarter of the oscillator. */
 export const cycle: ClockNode = {
   kind: 'divider',
@@ -87,15 +229,18 @@ export const cycle: ClockNode = {
 };
 
 /** A pin of a port with a direction register and an output register. */
-export function picPin(id: string, output: string, packages: Record<string, number>): Pin {
+export function picPin(id: string, output: 'PORT' | 'LAT', packages: Record<string, number>): Pin {
   const port = id.charAt(1);
   const bit = Number(id.slice(2));
+  const level = `${output}${port}.${output === 'LAT' ? 'LAT' : 'R'}${port}${bit}`;
+  const direction = `TRIS${port}.TRIS${port}${bit}`;
   return {
     id,
     port: `PORT${port}`,
     bit,
     package: packages,
-    idle: { [`${output}${port}.${output === 'LAT' ? 'LAT' : 'R'}${port}${bit}`]: 0 },
-    enable: { [`TRIS${port}.TRIS${port}${bit}`]: 0 },
+    idle: { [level]: 0 },
+    enable: { [direction]: 0 },
+    software: { output: { [direction]: 0 }, high: { [level]: 1 }, low: { [level]: 0 } },
   };
 }

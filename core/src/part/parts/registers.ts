@@ -13,8 +13,18 @@ export function register(name: string, address: number, fields: Fields = {}, wid
   return { name, address, width, reset: 0, fields };
 }
 
+/** A register whose zeros do nothing when written. */
+export function strobe(name: string, address: number, fields: Fields = {}, width = 32): Register {
+  return { ...register(name, address, fields, width), strobe: true };
+}
+
 /** Fields of one bit each, from bit 0 up; a gap is a dash. */
 export function bits(names: string): Fields {
   const entries = names.split(' ').map((name, bit) => [name, field(bit)] as const);
   return Object.fromEntries(entries.filter(([name]) => name !== '-'));
+}
+
+/** Fields of one bit each by a common name and the number of the bit. */
+export function numbered(name: string, list: readonly number[], from = 0): Fields {
+  return Object.fromEntries(list.map((bit) => [`${name}${bit}`, field(from + bit)]));
 }

@@ -1,9 +1,12 @@
 import type { ClockNode, Mode, Output, Part, Timer } from '../schema.ts';
-import { field, register } from './registers.ts';
+import { cortexCode, cortexCpu, enableRegisters, irq, systemTimer, systemTimerRegisters } from './cortex.ts';
+import { field, numbered, register, strobe } from './registers.ts';
 
 const PWM = 0x40050000;
 const STRIDE = 0x14;
 const SLICES = [0, 1, 2, 3, 4, 5, 6, 7];
+const ALARMS = [0, 1, 2, 3];
+const SYSTICK = ['SYST_CSR', 'SYST_RVR', 'SYST_CVR'] as const;
 const PINS = Array.from({ length: 30 }, (_, n) => n);
 
 /** Places of GPIO 0 to 29 on the 56-pin package. */
@@ -33,6 +36,7 @@ function modeOf(slice: number, phase: 0 | 1): Mode {
     base: 1,
     top: { kind: 'register', writes: { [`CH${slice}_TOP.TOP`]: { of: 'top' } }, least: 1, most: 65535 },
     compare: { channels: ['A', 'B'], high: 'compare' },
+    tick: 'overflow',
     update: { top: 'bottom', compare: 'bottom' },
     writes: { [`CH${slice}_CSR.PH_CORRECT`]: phase, [`CH${slice}_CSR.DIVMODE`]: 0, [`CH${slice}_CSR.EN`]: 1 },
   };
@@ -63,12 +67,7 @@ function sliceOf(slice: number): Timer {
     })),
     counter: `CH${slice}_CTR`,
     interrupts: {
-      overflow: {
-        vector: 'PWM_IRQ_WRAP',
-        number: 4,
-        enable: `PWM_INTE.CH${slice}`,
-        flag: `PWM_INTR.CH${slice}`,
-      },
+      overflow: irq('PWM_IRQ_WRAP', 4, `PWM_INTE.CH${slice}`, `PWM_INTR.CH${slice}`, 'write-one'),
     },
     ready: ['RESETS_RESET_DONE.PWM', 'RESETS_RESET_DONE.IO_BANK0', 'RESETS_RESET_DONE.PADS_BANK0'],
     power: { 'RESETS_RESET.PWM': 0, 'RESETS_RESET.IO_BANK0': 0, 'RESETS_RESET.PADS_BANK0': 0 },
@@ -80,6 +79,42 @@ function sliceOf(slice: number): Timer {
       { register: `CH${slice}_CTR` },
       { register: `CH${slice}_CSR` },
     ],
+  };
+}
+
+/** A match with the free-running microsecond counter, moved on by its interrupt. */
+function alarmOf(n: number): Timer {
+  return {
+    id: `ALARM${n}`,
+    name: `Alarm ${n}`,
+    width: 32,
+    clock: 'us',
+    prescaler: { kind: 'list', options: [{ divide: 1, writes: {} }] },
+    modes: [
+      {
+        id: 'alarm',
+        name: 'moved on by its interrupt',
+        count: 'up',
+        base: 1,
+        top: {
+          kind: 'moved',
+          writes: { [`TIMER_ALARM${n}`]: { of: 'top', bias: 1 } },
+          least: 9,
+          most: 2 ** 31 - 1,
+        },
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'immediate' },
+        writes: {},
+      },
+    ],
+    channels: [],
+    counter: 'TIMER_TIMERAWL',
+    interrupts: {
+      overflow: irq(`TIMER_IRQ_${n}`, n, `TIMER_INTE.ALARM${n}`, `TIMER_INTR.ALARM${n}`, 'write-one'),
+    },
+    power: { 'RESETS_RESET.TIMER': 0 },
+    ready: ['RESETS_RESET_DONE.TIMER'],
+    sequence: [{ register: `TIMER_ALARM${n}` }],
   };
 }
 
@@ -134,6 +169,21 @@ const clocks: ClockNode[] = [
     standard: 'postdiv2',
     limit: { name: 'System clock', most: 133000000 },
   },
+  {
+    kind: 'divider',
+    id: 'us',
+    name: 'microsecond tick',
+    from: 'ref',
+    by: {
+      kind: 'range',
+      least: 1,
+      most: 511,
+      scale: 1,
+      writes: { 'WATCHDOG_TICK.CYCLES': { of: 'divide' } },
+    },
+    standard: 12,
+    note: 'As many cycles of the reference clock as make a microsecond.',
+  },
 ];
 
 /** RP2040: eight slices of two channels, a divider with sixteenths, every pin an output. */
@@ -142,8 +192,18 @@ export const rp2040: Part = {
   name: 'RP2040',
   about: 'eight 16-bit slices, 16 channels, fractional divider 8.4, phase-correct mode, PWM on every pin',
   registers: [
-    register('RESETS_RESET', 0x4000c000, { IO_BANK0: field(5), PADS_BANK0: field(8), PWM: field(14) }),
-    register('RESETS_RESET_DONE', 0x4000c008, { IO_BANK0: field(5), PADS_BANK0: field(8), PWM: field(14) }),
+    register('RESETS_RESET', 0x4000c000, {
+      IO_BANK0: field(5),
+      PADS_BANK0: field(8),
+      PWM: field(14),
+      TIMER: field(21),
+    }),
+    register('RESETS_RESET_DONE', 0x4000c008, {
+      IO_BANK0: field(5),
+      PADS_BANK0: field(8),
+      PWM: field(14),
+      TIMER: field(21),
+    }),
     register('PLL_SYS_CS', 0x40028000, { REFDIV: field(0, 6) }),
     register('PLL_SYS_FBDIV_INT', 0x40028008, { FBDIV_INT: field(0, 12) }),
     register('PLL_SYS_PRIM', 0x4002800c, { POSTDIV2: field(12, 3), POSTDIV1: field(16, 3) }),
@@ -161,7 +221,17 @@ export const rp2040: Part = {
       register(`CH${n}_CC`, PWM + STRIDE * n + 12, { A: field(0, 16), B: field(16, 16) }),
       register(`CH${n}_TOP`, PWM + STRIDE * n + 16, { TOP: field(0, 16) }),
     ]),
-    register('PWM_INTR', PWM + 0xa4, Object.fromEntries(SLICES.map((n) => [`CH${n}`, field(n)]))),
+    strobe('PWM_INTR', PWM + 0xa4, Object.fromEntries(SLICES.map((n) => [`CH${n}`, field(n)]))),
+    ...ALARMS.map((n) => register(`TIMER_ALARM${n}`, 0x40054010 + 4 * n)),
+    register('TIMER_TIMERAWL', 0x40054028),
+    strobe('TIMER_INTR', 0x40054034, numbered('ALARM', ALARMS)),
+    register('TIMER_INTE', 0x40054038, numbered('ALARM', ALARMS)),
+    register('WATCHDOG_TICK', 0x4005802c, { CYCLES: field(0, 9) }),
+    strobe('SIO_GPIO_OUT_SET', 0xd0000014, numbered('OUT', PINS)),
+    strobe('SIO_GPIO_OUT_CLR', 0xd0000018, numbered('OUT', PINS)),
+    strobe('SIO_GPIO_OE_SET', 0xd0000024, numbered('OE', PINS)),
+    ...enableRegisters(1),
+    ...systemTimerRegisters(SYSTICK),
     register('PWM_INTE', PWM + 0xa8, Object.fromEntries(SLICES.map((n) => [`CH${n}`, field(n)]))),
   ],
   clocks,
@@ -170,7 +240,7 @@ export const rp2040: Part = {
     sourceHz: 12000000,
     settings: { fbdiv: 125, postdiv1: 6, postdiv2: 2 },
   },
-  timers: SLICES.map(sliceOf),
+  timers: [...SLICES.map(sliceOf), ...ALARMS.map(alarmOf), systemTimer(SYSTICK, 'sys', false)],
   pins: PINS.map((n) => ({
     id: `GPIO${n}`,
     port: 'GPIO',
@@ -178,11 +248,16 @@ export const rp2040: Part = {
     package: { QFN56: PLACES[n] ?? 0 },
     idle: {},
     enable: { [`GPIO${n}_CTRL.FUNCSEL`]: 4 },
+    software: {
+      output: { [`GPIO${n}_CTRL.FUNCSEL`]: 5, [`SIO_GPIO_OE_SET.OE${n}`]: 1 },
+      high: { [`SIO_GPIO_OUT_SET.OUT${n}`]: 1 },
+      low: { [`SIO_GPIO_OUT_CLR.OUT${n}`]: 1 },
+    },
   })),
-  cpu: { clock: 'sys', entryCycles: 15, exitCycles: 13 },
+  cpu: cortexCpu('sys', 15, 13, 4),
   limits: { pinMilliamps: 12, maxHz: 133000000 },
-  code: { headers: [] },
+  code: cortexCode,
   verified: false,
   unverified: ['*'],
-  source: 'datasheet, sections 2.18 (PLL), 2.19 (GPIO) and 4.5 (PWM)',
+  source: 'datasheet, sections 2.3.1 (SIO), 2.18 (PLL), 2.19 (GPIO), 4.5 (PWM), 4.6 (timer) and 4.7 (tick)',
 };

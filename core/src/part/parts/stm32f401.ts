@@ -1,5 +1,6 @@
 import type { Channel, Mode, Output, Part, Pin, Register, Timer, Writes } from '../schema.ts';
-import { field, register, type Fields } from './registers.ts';
+import { cortexCode, cortexCpu, enableRegisters, irq, systemTimer, systemTimerRegisters } from './cortex.ts';
+import { field, numbered, register, strobe, type Fields } from './registers.ts';
 import { clocks } from './stm32f401-clocks.ts';
 
 /** What the timers differ in: base address, width, bus, enable bit, channels, and whether they count down too. */
@@ -11,7 +12,9 @@ type Own = {
   enable: number;
   channels: number;
   center: boolean;
+  /** The interrupt of all its events, and that of its matches where they have one of their own. */
   vector: [string, number];
+  matches?: [string, number];
 };
 
 const TIMERS: readonly Own[] = [
@@ -23,7 +26,8 @@ const TIMERS: readonly Own[] = [
     enable: 0,
     channels: 4,
     center: true,
-    vector: ['TIM1_CC', 27],
+    vector: ['TIM1_UP_TIM10', 25],
+    matches: ['TIM1_CC', 27],
   },
   {
     id: 'TIM2',
@@ -73,7 +77,7 @@ const TIMERS: readonly Own[] = [
     enable: 16,
     channels: 2,
     center: false,
-    vector: ['TIM9', 24],
+    vector: ['TIM1_BRK_TIM9', 24],
   },
   {
     id: 'TIM10',
@@ -83,7 +87,7 @@ const TIMERS: readonly Own[] = [
     enable: 17,
     channels: 1,
     center: false,
-    vector: ['TIM10', 25],
+    vector: ['TIM1_UP_TIM10', 25],
   },
   {
     id: 'TIM11',
@@ -93,7 +97,7 @@ const TIMERS: readonly Own[] = [
     enable: 18,
     channels: 1,
     center: false,
-    vector: ['TIM11', 26],
+    vector: ['TIM1_TRG_COM_TIM11', 26],
   },
 ];
 
@@ -146,6 +150,9 @@ const PINS: readonly (readonly [string, number, ...(readonly [number, string])[]
   ['PC12', 53],
   ['PC13', 2],
 ];
+
+/** The registers of the core's own timer, as the sources call them. */
+const SYSTICK = ['SysTick_CTRL', 'SysTick_LOAD', 'SysTick_VAL'] as const;
 
 /** Port letter and bit of a pin. */
 function placeOf(pin: string): { port: string; bit: number } {
@@ -223,6 +230,7 @@ function modesOf({ id, width, channels, center }: Own): Mode[] {
     top,
     compare: { channels: ids, high: 'compare' },
     toggle: { channels: ids },
+    tick: 'overflow',
     update: { top: 'bottom', compare: 'bottom' },
     writes: run(0),
   };
@@ -240,19 +248,15 @@ function modesOf({ id, width, channels, center }: Own): Mode[] {
 }
 
 function timerOf(own: Own): Timer {
-  const { id, width, bus, channels, vector } = own;
+  const { id, width, bus, channels, vector, matches } = own;
+  const match = matches ?? vector;
   const numbers = Array.from({ length: channels }, (_, at) => at + 1);
   const channelOf = (n: number): Channel => ({
     id: `CH${n}`,
     name: `${id} CH${n}`,
     compare: { [`${id}_CCR${n}`]: { of: 'compare' } },
     outputs: outputsOf(id, n),
-    interrupt: {
-      vector: vector[0],
-      number: vector[1],
-      enable: `${id}_DIER.CC${n}IE`,
-      flag: `${id}_SR.CC${n}IF`,
-    },
+    interrupt: irq(match[0], match[1], `${id}_DIER.CC${n}IE`, `${id}_SR.CC${n}IF`, 'write-zero'),
   });
   return {
     id,
@@ -269,7 +273,7 @@ function timerOf(own: Own): Timer {
     modes: modesOf(own),
     channels: numbers.map(channelOf),
     counter: `${id}_CNT`,
-    interrupts: {},
+    interrupts: { overflow: irq(vector[0], vector[1], `${id}_DIER.UIE`, `${id}_SR.UIF`, 'write-zero') },
     power: { [`RCC_APB${bus}ENR.${id}EN`]: 1 },
     sequence: [
       { register: `${id}_CR1`, without: ['CEN'] },
@@ -315,9 +319,15 @@ function timerRegisters({ id, base, width, channels, center }: Own): Register[] 
   const aligned: Fields = center ? { DIR: field(4), CMS: field(5, 2) } : {};
   return [
     register(`${id}_CR1`, base, { CEN: field(0), ...aligned, ARPE: field(7) }),
-    register(`${id}_DIER`, base + 0x0c, Object.fromEntries(numbers.map((n) => [`CC${n}IE`, field(n)]))),
-    register(`${id}_SR`, base + 0x10, Object.fromEntries(numbers.map((n) => [`CC${n}IF`, field(n)]))),
-    register(`${id}_EGR`, base + 0x14, { UG: field(0) }),
+    register(`${id}_DIER`, base + 0x0c, {
+      UIE: field(0),
+      ...Object.fromEntries(numbers.map((n) => [`CC${n}IE`, field(n)])),
+    }),
+    register(`${id}_SR`, base + 0x10, {
+      UIF: field(0),
+      ...Object.fromEntries(numbers.map((n) => [`CC${n}IF`, field(n)])),
+    }),
+    strobe(`${id}_EGR`, base + 0x14, { UG: field(0) }),
     register(`${id}_CCMR1`, base + 0x18, compareFields(1, channels)),
     ...(channels > 2 ? [register(`${id}_CCMR2`, base + 0x1c, compareFields(3, channels))] : []),
     register(`${id}_CCER`, base + 0x20, Object.fromEntries(enables) as Fields),
@@ -341,6 +351,7 @@ function portRegisters([port, base]: readonly [string, number]): Register[] {
     Object.fromEntries(list.map((bit, at) => [`${name}${bit}`, field(at * bits, bits)]));
   return [
     register(`GPIO${port}_MODER`, base, fields('MODER', sixteen, 2)),
+    strobe(`GPIO${port}_BSRR`, base + 0x18, { ...numbered('BS', sixteen), ...numbered('BR', sixteen, 16) }),
     register(`GPIO${port}_AFRL`, base + 0x20, fields('AFR', sixteen.slice(0, 8), 4)),
     register(`GPIO${port}_AFRH`, base + 0x24, fields('AFR', sixteen.slice(8), 4)),
   ];
@@ -355,6 +366,11 @@ const pins: Pin[] = PINS.map(([id, place]) => {
     package: { LQFP64: place },
     idle: { [`RCC_AHB1ENR.GPIO${port}EN`]: 1 },
     enable: { [`GPIO${port}_MODER.MODER${bit}`]: 2 },
+    software: {
+      output: { [`GPIO${port}_MODER.MODER${bit}`]: 1 },
+      high: { [`GPIO${port}_BSRR.BS${bit}`]: 1 },
+      low: { [`GPIO${port}_BSRR.BR${bit}`]: 1 },
+    },
   };
 });
 
@@ -370,6 +386,10 @@ const unverified = [
   'TIM1_CCER.CCxNP',
   'TIMx_DIER.CCxIE',
   'TIMx_SR.CCxIF',
+  'GPIOx_BSRR.*',
+  'NVIC_ISERx',
+  'NVIC_ISERx.*',
+  'SysTick_*.*',
 ];
 
 /** STM32F401 in the 64-pin package: timers of 16 and 32 bits with any prescaler up to 65536. */
@@ -392,14 +412,16 @@ export const stm32f401: Part = {
     ),
     ...PORTS.flatMap(portRegisters),
     ...TIMERS.flatMap(timerRegisters),
+    ...enableRegisters(2),
+    ...systemTimerRegisters(SYSTICK),
   ],
   clocks,
   standardClock: { source: 'crystal', sourceHz: 8000000, settings: { pllM: 8, pllN: 336, pllP: 4 } },
-  timers: TIMERS.map(timerOf),
+  timers: [...TIMERS.map(timerOf), systemTimer(SYSTICK, 'ahb', true)],
   pins,
-  cpu: { clock: 'ahb', entryCycles: 12, exitCycles: 12 },
+  cpu: cortexCpu('ahb', 12, 12, 16),
   limits: { pinMilliamps: 25, maxHz: 84000000 },
-  code: { headers: [] },
+  code: cortexCode,
   verified: false,
   unverified,
   source:

@@ -12,6 +12,8 @@ import {
   printSeconds,
 } from '@herzschlag/core/quantity/print.ts';
 import Tooltip from '@mui/material/Tooltip';
+import { isOutput } from '@herzschlag/core/timer/setting.ts';
+import { meansOf } from '@herzschlag/core/timer/words.ts';
 import { useBench } from '../../frame/PlanContext.ts';
 import styles from './fit.module.css';
 import type { SignalDesk } from './useSignalView.ts';
@@ -148,8 +150,10 @@ export function Ladder({ desk }: { desk: SignalDesk }) {
         <h2 className="label">Ladder</h2>
         {outcome && (
           <span className="soft">
-            {outcome.setting.channel} on {pinName(plan, outcome.setting.pin)} · {outcome.setting.mode}
-            {outcome.setting.polarity === 'inverted' ? ' · inverted' : ''}
+            {meansOf(outcome.setting)}
+            {outcome.setting.pin === undefined ? '' : ` on ${pinName(plan, outcome.setting.pin)}`}
+            {outcome.setting.drive === 'busy' ? '' : ` · ${outcome.setting.mode}`}
+            {isOutput(outcome.setting) && outcome.setting.polarity === 'inverted' ? ' · inverted' : ''}
             {desk.signal.setting === undefined ? ' · proposed' : ''}
           </span>
         )}

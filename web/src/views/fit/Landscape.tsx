@@ -4,6 +4,7 @@ import { useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { pinName } from '@herzschlag/core/format/pin-names.ts';
 import type { Point } from '@herzschlag/core/fit/landscape.ts';
 import type { Surroundings } from '@herzschlag/core/outcome/view.ts';
+import { meansOf, numbersText, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
 import { useBench } from '../../frame/PlanContext.ts';
 import styles from './fit.module.css';
@@ -14,21 +15,20 @@ import type { SignalDesk } from './useSignalView.ts';
 function sameSetting(one: Point['setting'], other: Point['setting'] | undefined): boolean {
   return (
     other !== undefined &&
-    one.timer === other.timer &&
-    one.mode === other.mode &&
-    one.channel === other.channel &&
+    timerIdOf(one) === timerIdOf(other) &&
     one.drive === other.drive &&
-    one.prescaler === other.prescaler &&
-    one.top === other.top
+    meansOf(one) === meansOf(other) &&
+    numbersText(one) === numbersText(other)
   );
 }
 
 function describe(point: Point, timer: string, pin: string): string {
   const { setting } = point;
+  const cost = point.cpu === 0 ? '' : `, ${printPercent(point.cpu, 3)} of the CPU`;
   const error = point.errorPpm === 0 ? '' : ` ${printPpm(point.errorPpm)}`;
   return (
-    `${timer} ${setting.channel} on ${pin}, ${setting.mode} ÷ ${setting.prescaler}, top ${printNumber(setting.top)}: ` +
-    `${printHz(point.frequencyHz)}${error}, ${printPercent(point.duty, 4)}, ${printNumber(point.steps)} steps`
+    `${timer} ${meansOf(setting)}${pin}, ${numbersText(setting)}: ` +
+    `${printHz(point.frequencyHz)}${error}, ${printPercent(point.duty, 4)}, ${printNumber(point.steps)} steps${cost}`
   );
 }
 
@@ -164,7 +164,11 @@ function Laid({ desk, around }: { desk: SignalDesk; around: Surroundings }) {
       </svg>
       <p className={styles.caption} aria-live="polite" data-testid="looked">
         {looked ? (
-          describe(looked, name(looked.timer), pinName(plan, looked.setting.pin))
+          describe(
+            looked,
+            name(looked.timer),
+            looked.setting.pin ? ` on ${pinName(plan, looked.setting.pin)}` : '',
+          )
         ) : (
           <>
             <span>● compare output</span>

@@ -5,6 +5,7 @@ import type { PlanRow } from '@herzschlag/core/outcome/outcome.ts';
 import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
 import { sentenceOf } from '@herzschlag/core/target/sentence.ts';
 import { bandPath, wavePath } from '../../drawing/wave.ts';
+import { meansOf, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { useBench } from '../../frame/PlanContext.ts';
 import { laneColour } from '../../theme/lanes.ts';
 import { AddSignal } from '../fit/AddSignal.tsx';
@@ -62,7 +63,7 @@ function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: 
   const pin = outcome?.setting.pin ?? signal.pin;
   const colour = laneColour(index);
   const verdict = worst(outcome?.checks.map((check) => check.verdict) ?? []);
-  const timer = part.timers.find((one) => one.id === outcome?.setting.timer)?.name;
+  const timer = part.timers.find((one) => one.id === (outcome ? timerIdOf(outcome.setting) : ''))?.name;
   const target = sentenceOf(signal)
     .slice(3)
     .map((piece) => piece.text)
@@ -82,7 +83,9 @@ function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: 
         <span className="mono soft">{pin === undefined ? 'no pin' : pinName(plan, pin)}</span>
         <span className={`soft ${styles.target}`}>{target}</span>
       </span>
-      <span className="mono">{outcome ? `${timer} · ${outcome.setting.channel}` : '–'}</span>
+      <span className="mono">
+        {outcome ? [timer, meansOf(outcome.setting)].filter(Boolean).join(' · ') : '–'}
+      </span>
       <StripWave row={row} seconds={seconds} colour={colour} />
       <span className={`mono ${styles.number}`}>{outcome ? printHz(outcome.frequencyHz) : '–'}</span>
       <span className={`mono ${styles.number}`}>

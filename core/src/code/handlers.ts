@@ -1,0 +1,176 @@
+import type { Interrupt, Part, Writes } from '../part/schema.ts';
+import { modeOf, registerOf, timerOf } from '../part/find.ts';
+import { placeOf } from '../timer/encode.ts';
+import { resolveSoft, softwarePin } from '../timer/soft.ts';
+import { isOutput, type InterruptDriven, type Setting } from '../timer/setting.ts';
+import { identifier, labelsOf, type CodeSignal } from './names.ts';
+import { changes, hasHeaders, hexText, plainWrites } from './statement.ts';
+
+/** A stretch of a handler: which interrupt it belongs to, and its lines. */
+type Piece = { interrupt: Interrupt; lines: string[] };
+
+function high(part: Part, pin: string): string[] {
+  return changes(part, plainWrites([softwarePin(part, pin).software.high]));
+}
+
+function low(part: Part, pin: string): string[] {
+  return changes(part, plainWrites([softwarePin(part, pin).software.low]));
+}
+
+function indented(lines: readonly string[]): string[] {
+  return lines.map((line) => `    ${line}`);
+}
+
+function block(head: string, lines: readonly string[]): string[] {
+  return [head, ...indented(lines), '}'];
+}
+
+function every(label: string, divider: number, lines: readonly string[]): string[] {
+  if (divider === 1) return [...lines];
+  return [
+    `static uint32_t ${label}_count;`,
+    ...block(`if (++${label}_count >= ${divider}u) {`, [`${label}_count = 0;`, ...lines]),
+  ];
+}
+
+function toggled(part: Part, label: string, pin: string): string[] {
+  return [
+    `static uint8_t ${label}_level;`,
+    `${label}_level ^= 1u;`,
+    ...block(`if (${label}_level) {`, high(part, pin)),
+    ...block('else {', low(part, pin)),
+  ];
+}
+
+function counted(part: Part, label: string, pin: string, compare: number, divider: number): string[] {
+  return [
+    `static uint32_t ${label}_count;`,
+    ...block(`if (${label}_count < ${compare}u) {`, high(part, pin)),
+    ...block('else {', low(part, pin)),
+    `if (++${label}_count >= ${divider}u) ${label}_count = 0;`,
+  ];
+}
+
+/** What a setting has its interrupts do. A toggled pin declares its level before anything else in its block. */
+function piecesOf(part: Part, label: string, setting: InterruptDriven): Piece[] {
+  const { tick, match } = resolveSoft(part, setting);
+  if (setting.drive === 'pair') {
+    return [
+      { interrupt: tick, lines: high(part, setting.pin) },
+      ...(match ? [{ interrupt: match.interrupt, lines: low(part, setting.pin) }] : []),
+    ];
+  }
+  if (setting.drive === 'counted') {
+    const { pin, compare, divider } = setting;
+    return [{ interrupt: tick, lines: counted(part, label, pin, compare, divider) }];
+  }
+  const action = setting.pin === undefined ? [`${label}_tick();`] : toggled(part, label, setting.pin);
+  return [{ interrupt: tick, lines: every(label, setting.divider, action) }];
+}
+
+/** The statement that takes an interrupt's flag away, where the hardware does not. */
+function clearFlag(part: Part, { flag, clear }: Interrupt): string[] {
+  if (clear === 'entry' || clear === 'none') return [];
+  const [name = '', field = null] = flag.split('.');
+  const { mask } = placeOf(registerOf(part, name), field);
+  const bits = hasHeaders(part) && field !== null ? `(1 << ${field})` : hexText(mask);
+  if (clear === 'read') return [`(void)${name};`];
+  return [clear === 'write-one' ? `${name} = ${bits};` : `${name} &= ~${bits};`];
+}
+
+/** What a handler does first for the counter: adds the reload value, or moves the match on. */
+function keepRunning(part: Part, setting: InterruptDriven): string[] {
+  const timer = timerOf(part, setting.timer);
+  const { top } = modeOf(timer, setting.mode);
+  if (top.kind === 'moved') return Object.keys(top.writes).map((name) => `${name} += ${setting.top + 1}u;`);
+  if (top.kind !== 'reload') return [];
+  const reload = 2 ** timer.width - (setting.top + 1);
+  const [first = '', second] = Object.keys(top.writes);
+  if (second === undefined) return [`${first} += ${reload}u;`];
+  const order = timer.sequence.map((step) => step.register).filter((name) => name in top.writes);
+  const [upper = '', lower = ''] = order;
+  return [
+    `uint16_t count = (uint16_t)(${lower} | ((uint16_t)${upper} << 8)) + ${reload}u;`,
+    `${upper} = (uint8_t)(count >> 8);`,
+    `${lower} = (uint8_t)count;`,
+  ];
+}
+
+/** The writes that let a setting's interrupts happen. */
+export function enableWrites(part: Part, setting: Setting): Writes[] {
+  if (isOutput(setting) || setting.drive === 'busy') return [];
+  const { tick, match } = resolveSoft(part, setting);
+  return [tick.enable, ...(match ? [match.interrupt.enable] : [])];
+}
+
+function busyLines(part: Part, label: string, setting: Extract<Setting, { drive: 'busy' }>): string[] {
+  const wait = (passes: number): string =>
+    `for (uint32_t pass = 0; pass < ${passes}u; pass += 1) __asm volatile ("");`;
+  return [
+    `/* Each pass is meant to take ${part.cpu.loopCycles} cycles; what it takes depends on the compiler: measure it. */`,
+    `void ${label}_period(void)`,
+    '{',
+    ...indented([
+      ...high(part, setting.pin),
+      wait(setting.compare),
+      ...low(part, setting.pin),
+      wait(setting.top - setting.compare),
+    ]),
+    '}',
+    '',
+  ];
+}
+
+/** What happens at one flag: how it is cleared, and what all signals that use it do. */
+type AtFlag = { interrupt: Interrupt; lines: string[] };
+
+/** By vector and flag, what the handlers do. */
+function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<string, AtFlag>> {
+  const labels = labelsOf(signals);
+  const vectors = new Map<string, Map<string, AtFlag>>();
+  signals.forEach(({ name, setting }, at) => {
+    if (isOutput(setting) || setting.drive === 'busy') return;
+    piecesOf(part, labels[at] ?? identifier(name), setting).forEach(({ interrupt, lines }, piece) => {
+      const flags = vectors.get(interrupt.vector) ?? new Map<string, AtFlag>();
+      vectors.set(interrupt.vector, flags);
+      const first = [...clearFlag(part, interrupt), ...(piece === 0 ? keepRunning(part, setting) : [])];
+      const own = flags.get(interrupt.flag) ?? { interrupt, lines: first };
+      flags.set(interrupt.flag, own);
+      own.lines.push(...block('{', lines));
+    });
+  });
+  return vectors;
+}
+
+function flagTest(part: Part, flag: string): string {
+  const [name = '', field = null] = flag.split('.');
+  const { mask } = placeOf(registerOf(part, name), field);
+  return `if (${name} & ${hasHeaders(part) && field !== null ? `(1 << ${field})` : hexText(mask)})`;
+}
+
+/** The handlers of all interrupts the settings need, one for each vector, and the functions of delay loops. */
+export function handlerLines(part: Part, signals: readonly CodeSignal[]): string[] {
+  const vectors = gather(part, signals);
+  const handlers = [...vectors].flatMap(([vector, flags]) => {
+    const pieces = [...flags].flatMap(([flag, { lines }]) =>
+      flags.size === 1 ? lines : block(`${flagTest(part, flag)} {`, lines),
+    );
+    return [part.code.handler.replace('%', vector), '{', ...indented(pieces), '}', ''];
+  });
+  const labels = labelsOf(signals);
+  const loops = signals.flatMap(({ name, setting }, at) =>
+    setting.drive === 'busy' ? busyLines(part, labels[at] ?? identifier(name), setting) : [],
+  );
+  return [...handlers, ...loops, ...dispatcher(part, vectors)];
+}
+
+/** Where all interrupts come through one handler, it asks each flag in turn. */
+function dispatcher(part: Part, vectors: ReadonlyMap<string, ReadonlyMap<string, AtFlag>>): string[] {
+  if (part.cpu.priorities.scheme !== 'single' || vectors.size === 0) return [];
+  const tests = [...vectors].flatMap(([vector, flags]) => {
+    const call = part.code.handler.replace('%', vector).replace('void ', '').replace('(void)', '()');
+    return [...flags.keys()].map((flag) => `${flagTest(part, flag)} ${call};`);
+  });
+  const head = '/* To be called by the one handler of all interrupts. */';
+  return [head, 'void interrupts(void)', '{', ...indented(tests), '}', ''];
+}

@@ -1,0 +1,183 @@
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import { divisionRange, scaleOf } from '../part/division.ts';
+import type { Mode, Part, Timer } from '../part/schema.ts';
+import type { Exact } from '../quantity/exact.ts';
+import type { Goal } from '../target/goal.ts';
+import { grainOf } from '../timer/count.ts';
+import { holdTicks, interruptCycles, reloadLatency } from '../timer/run.ts';
+import { topRange } from '../timer/setting.ts';
+import { tickOf } from '../timer/soft.ts';
+import { roundSteps } from './tops.ts';
+
+/** A timer in a mode that interrupts once a run, with its clock and how many interrupts a second fill the processor. */
+export type Ticker = {
+  timer: Timer;
+  mode: Mode;
+  clockHz: Exact;
+  /** Parts of a clock in a second, that prescalers divide. */
+  partHz: number;
+  fullRate: number;
+  latency: number;
+  postscales: number[];
+  /** The least and the greatest top. */
+  least: number;
+  most: number;
+};
+
+/** How a counter runs. */
+export type CounterNumbers = { timer: string; mode: string; prescaler: number; top: number };
+
+/** Modes that count alike need to be tried once: those that leave the outputs alone come first. */
+function modesOf(timer: Timer): Mode[] {
+  const able = timer.modes.filter((mode) => mode.count === 'up' && tickOf(timer, mode) && grainOf(mode) >= 1);
+  const plain = [...able].sort((one, other) => Number(!!one.compare) - Number(!!other.compare));
+  const shapes = new Map<string, Mode>();
+  for (const mode of plain) {
+    const fixed = mode.top.kind === 'fixed' ? mode.top.value : '';
+    const shape = `${mode.base} ${fixed} ${mode.top.kind === 'power'}`;
+    if (!shapes.has(shape)) shapes.set(shape, mode);
+  }
+  return [...shapes.values()];
+}
+
+/** Every timer that can interrupt, once for each way its runs can differ. */
+export function tickersOf(part: Part, path: ClockPath): Ticker[] {
+  const fullRate = clockOf(path, part.cpu.clock).valueOf() / interruptCycles(part.cpu);
+  return part.timers.flatMap((timer) =>
+    modesOf(timer).map((mode): Ticker => {
+      const clockHz = clockOf(path, timer.clock);
+      const postscaler = tickOf(timer, mode)?.postscaler;
+      const range = postscaler ? divisionRange(postscaler) : { least: 1, most: 1 };
+      return {
+        timer,
+        mode,
+        clockHz,
+        partHz: clockHz.valueOf() * scaleOf(timer.prescaler),
+        fullRate,
+        latency: reloadLatency(part.cpu),
+        ...topRange(mode),
+        postscales: Array.from({ length: range.most - range.least + 1 }, (_, at) => range.least + at),
+      };
+    }),
+  );
+}
+
+/** A division by n parts of a clock with its highest count, and how far their run is from the wanted one, relatively. */
+type Run = { n: number; top: number; error: number };
+
+/** The counts whose run comes nearest to a period in parts of the clock; `below` asks for one not longer. */
+function runAt(
+  { mode, timer, latency, least, most }: Ticker,
+  n: number,
+  period: number,
+  below: boolean,
+): Run {
+  const hold = mode.top.kind === 'reload' ? holdTicks(mode, n, scaleOf(timer.prescaler), latency) : 0;
+  const ideal = (period - hold) / n - mode.base;
+  const whole = mode.top.kind === 'power' ? 2 ** Math.round(Math.log2(Math.max(1, ideal + 1))) - 1 : ideal;
+  const rounded = below ? Math.floor(whole + 1e-9) : Math.round(whole);
+  const top = rounded < least ? least : rounded > most ? most : rounded;
+  return { n, top, error: Math.abs((n * (top + mode.base) + hold) / period - 1) };
+}
+
+/** Of two runs the closer; of equals the one with more counts. */
+function better(one: Run, other: Run): Run {
+  if (one.error !== other.error) return one.error < other.error ? one : other;
+  return one.top >= other.top ? one : other;
+}
+
+/** So many dividers of a range are tried from the least that reaches a period. */
+const TRIED = 512;
+
+/** The run that comes closest to a period: of all divisions of a list, of a range from the finest on. */
+function bestRun(ticker: Ticker, period: number, below: boolean): Run {
+  const { mode, timer } = ticker;
+  const { prescaler } = timer;
+  let best: Run = { n: 1, top: 0, error: Infinity };
+  if (prescaler.kind === 'list') {
+    for (const { divide } of prescaler.options) {
+      if (divide * (ticker.most + 1) * 2 < period) continue;
+      best = better(best, runAt(ticker, divide, period, below));
+    }
+    return best;
+  }
+  const { least, most } = prescaler;
+  const full = ticker.most + mode.base;
+  const held = (n: number): number => Math.min(most, Math.max(least, n));
+  const first = held(Math.ceil(period / full - 1e-9));
+  if (mode.top.kind === 'power') {
+    const { top } = runAt(ticker, first, period, false);
+    const n = held(Math.round(period / (top + mode.base)));
+    return better(runAt(ticker, first, period, below), runAt(ticker, n, period, below));
+  }
+  for (let n = first; n <= Math.min(most, first + TRIED) && best.error > 0; n += 1) {
+    best = better(best, runAt(ticker, n, period, below));
+  }
+  return best;
+}
+
+function counterOf({ timer, mode }: Ticker, { n, top }: Run): CounterNumbers {
+  return { timer: timer.id, mode: mode.id, prescaler: n / scaleOf(timer.prescaler), top };
+}
+
+/**
+ * The counter that runs at a rate: of the divisions the closest, of equals the one with the most counts; undefined where
+ * that would take more than a share of the processor or the rate is out of reach altogether.
+ */
+export function runFor(
+  ticker: Ticker,
+  rateHz: number,
+  mostCpu: number,
+  below: boolean,
+): CounterNumbers | undefined {
+  if (rateHz > mostCpu * ticker.fullRate) return undefined;
+  const best = bestRun(ticker, ticker.partHz / rateHz, below);
+  return best.error < 0.5 ? counterOf(ticker, best) : undefined;
+}
+
+/** A counter and how many of its runs make one change of the pin: first by the postscaler, then in software. */
+export type DividedRun = { counter: CounterNumbers; postscale: number; divider: number };
+
+/** At the most so many runs to a change are tried one by one. */
+const MOST_RUNS = 1_024;
+
+/** So many settings of one timer are listed at the most, those that cost the least first. */
+const LISTED = 12;
+
+function longestRun({ timer, mode, partHz, most }: Ticker): number {
+  return (divisionRange(timer.prescaler).most * (most + mode.base)) / partHz;
+}
+
+/**
+ * Ways to make changes at a rate: for more and more runs to a change those that come closer than any with fewer. Few
+ * runs cost the least; exactness may need more.
+ */
+export function divideRuns(ticker: Ticker, rateHz: number, mostCpu: number): DividedRun[] {
+  const first = Math.max(1, Math.ceil(1 / (rateHz * longestRun(ticker)) - 1e-9));
+  const fastest = Math.floor((mostCpu * ticker.fullRate) / rateHz);
+  const wide = ticker.timer.prescaler.kind === 'range';
+  const most = Math.max(...ticker.postscales);
+  const last = Math.min(fastest * most, first + (wide ? 3 : MOST_RUNS));
+  const found: DividedRun[] = [];
+  let best = Infinity;
+  for (let runs = first; runs <= last && best > 0 && found.length < LISTED; runs += 1) {
+    const run = bestRun(ticker, ticker.partHz / (rateHz * runs), false);
+    if (run.error >= best || run.error > 0.5) continue;
+    const postscale = Math.max(...ticker.postscales.filter((each) => runs % each === 0));
+    if (runs / postscale > fastest) continue;
+    best = run.error;
+    found.push({ counter: counterOf(ticker, run), postscale, divider: runs / postscale });
+  }
+  return found;
+}
+
+/** Numbers of counts worth trying for a counted pin: those that hit the duty exactly, and round numbers. */
+export function softStepsFor(goal: Goal): number[] {
+  const least = Math.max(2, goal.minSteps);
+  const exact = Number(goal.duty.ideal.d);
+  const multiples = [1, 2, 4].map((times) => Math.ceil(least / exact) * exact * times);
+  return [...new Set([...multiples, ...roundSteps(least, least * 8)])]
+    .filter((steps) => steps >= least && steps <= 65_536)
+    .sort((one, other) => one - other)
+    .slice(0, 12);
+}

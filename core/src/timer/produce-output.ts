@@ -1,0 +1,72 @@
+import { ratio, type Exact } from '../quantity/exact.ts';
+import type { Part } from '../part/schema.ts';
+import { compareMost, countsOf, grainOf, highCounts, neverMatches, stepsOf } from './count.ts';
+import type { Cycle, Outcome } from './outcome.ts';
+import { resolveSetting, type OutputSetting, type Resolved } from './setting.ts';
+
+function pwmCycle({ mode, setting, division }: Resolved): Cycle {
+  const whole = countsOf(mode, setting.top) * grainOf(mode);
+  const inverted = setting.polarity === 'inverted';
+  const periodTicks = whole * division.n;
+  if (neverMatches(mode, setting.top, setting.compare)) return { periodTicks, edges: { level: 0 } };
+  const plain = highCounts(mode, setting.top, setting.compare, false);
+  if (plain === 0 || plain === whole) {
+    return { periodTicks, edges: { level: (plain === 0) === inverted ? 1 : 0 } };
+  }
+  const up = mode.count === 'up';
+  const lag = mode.lag ?? 0;
+  const clear = (up ? plain : setting.compare + lag) * division.n;
+  const set = (up ? 0 : (whole - setting.compare + lag) % whole) * division.n;
+  return { periodTicks, edges: inverted ? { rise: clear, fall: set } : { rise: set, fall: clear } };
+}
+
+function toggleCycle({ mode, setting, division }: Resolved): Cycle {
+  const count = division.n * grainOf(mode);
+  const run = countsOf(mode, setting.top) * count;
+  const periodTicks = 2 * run;
+  if (setting.compare > setting.top) return { periodTicks, edges: { level: 0 } };
+  const rise = (setting.compare + (mode.lag ?? 0)) * count;
+  return { periodTicks, edges: { rise: rise % periodTicks, fall: (rise + run) % periodTicks } };
+}
+
+function highOf(cycle: Cycle): number {
+  if ('level' in cycle.edges) return cycle.edges.level * cycle.periodTicks;
+  const { rise, fall } = cycle.edges;
+  return (((fall - rise) % cycle.periodTicks) + cycle.periodTicks) % cycle.periodTicks;
+}
+
+function reachOf({ mode, setting, timer }: Resolved): Outcome['reach'] {
+  if (setting.drive === 'toggle') return { least: ratio(1, 2), most: ratio(1, 2) };
+  const inverted = setting.polarity === 'inverted';
+  const whole = countsOf(mode, setting.top) * grainOf(mode);
+  const most = compareMost(mode, setting.top, timer.width);
+  const ends = [0, most].map((compare) => highCounts(mode, setting.top, compare, inverted));
+  return { least: ratio(Math.min(...ends), whole), most: ratio(Math.max(...ends), whole) };
+}
+
+/**
+ * The exact outcome of an output's setting. Up-counter: f = clk / (prescaler x (top + base)), base being 1 nearly everywhere;
+ * up-down counter: f = clk / (2 x prescaler x (top + base)), base mostly 0; a toggled output has half of that.
+ * @param clockHz the clock that feeds the timer, in Hz. @throws SettingError when the part cannot do it.
+ */
+export function produceOutput(part: Part, setting: OutputSetting, clockHz: Exact): Outcome {
+  const resolved = resolveSetting(part, setting);
+  const { mode, division } = resolved;
+  const tickHz = clockHz.mul(division.scale * grainOf(mode));
+  const cycle = setting.drive === 'compare' ? pwmCycle(resolved) : toggleCycle(resolved);
+  const highTicks = highOf(cycle);
+  const steps = stepsOf(mode, setting.drive, setting.top);
+  return {
+    cycle,
+    tickHz,
+    highTicks,
+    frequency: tickHz.div(cycle.periodTicks),
+    duty: ratio(highTicks, cycle.periodTicks),
+    steps,
+    bits: Math.log2(steps),
+    stepTicks: cycle.periodTicks / steps,
+    jitterS: division.n % division.scale === 0 ? 0 : 1 / clockHz.valueOf(),
+    reach: reachOf(resolved),
+    cpu: 0,
+  };
+}

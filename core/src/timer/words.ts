@@ -1,0 +1,44 @@
+import { printNumber } from '../quantity/print.ts';
+import type { Drive, Setting } from './setting.ts';
+
+/** What each drive is called. */
+export const DRIVES: Record<Drive, string> = {
+  compare: 'PWM output',
+  toggle: 'toggled output',
+  interrupt: 'interrupt',
+  pair: 'pair of interrupts',
+  counted: 'counted in software',
+  busy: 'delay loop',
+};
+
+/** The drives that cost no processor time, then those that do, in the order a list shows them. */
+export const DRIVE_ORDER: readonly Drive[] = ['compare', 'toggle', 'interrupt', 'counted', 'pair', 'busy'];
+
+/** The timer a setting uses, by id; empty where the program itself waits. */
+export function timerIdOf(setting: Setting): string {
+  return setting.drive === 'busy' ? '' : setting.timer;
+}
+
+/** How a setting brings the signal out, in a word or two: "OC1A", "interrupt", "counted". */
+export function meansOf(setting: Setting): string {
+  switch (setting.drive) {
+    case 'compare':
+    case 'toggle':
+      return setting.channel;
+    case 'interrupt':
+      return setting.pin === undefined ? 'tick' : 'interrupt';
+    default:
+      return setting.drive;
+  }
+}
+
+/** The numbers of a setting in one line: "fast-icr ÷ 64, top 15 624". */
+export function numbersText(setting: Setting): string {
+  if (setting.drive === 'busy') return `${printNumber(setting.top)} passes`;
+  const counter = `${setting.mode} ÷ ${setting.prescaler}, top ${printNumber(setting.top)}`;
+  if (setting.drive === 'interrupt' || setting.drive === 'counted') {
+    const post = (setting.postscale ?? 1) > 1 ? `, postscaler ${setting.postscale}` : '';
+    return `${counter}${post}, ÷ ${printNumber(setting.divider)} in software`;
+  }
+  return counter;
+}
