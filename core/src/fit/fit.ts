@@ -6,7 +6,7 @@ import { scaleOf } from '../part/division.ts';
 import { topRange } from '../timer/setting.ts';
 import { candidateOf, rateTop, tickGoal, type Candidate, type Rating, type TickGoal } from './candidate.ts';
 import { lanesOf } from './lanes.ts';
-import { closestFirst, frontOf } from './rank.ts';
+import { closestFirst, frontOf, type Order } from './rank.ts';
 import { reasonOf, type Refusal } from './refuse.ts';
 import { softFit } from './soft.ts';
 import { waysOf, type Way } from './ways.ts';
@@ -29,13 +29,14 @@ function timersOf(candidates: readonly Candidate[]): Set<string> {
   return new Set(candidates.flatMap(({ setting }) => (setting.drive === 'busy' ? [] : [setting.timer])));
 }
 
-type Found = { considered: number; all: Candidate[] };
-type Rated = { considered: number; ratings: Rating[] };
+/** Ways that differ in nothing a rating depends on, with all that is worth rating for them. */
+type Group = { ways: Way[]; wanted: TickGoal; considered: number; ratings: Rating[]; nearest?: Rating };
 
-function rate(way: Way, wanted: TickGoal): Rated {
+function rate(way: Way, wanted: TickGoal, order: Order): Group {
   const { considered, lanes } = lanesOf(way, wanted);
   const ratings = lanes.flatMap(({ n, lane, tops }) => tops.map((top) => rateTop(way, n, top, lane, wanted)));
-  return { considered, ratings };
+  const nearest = firstBy(ratings, order);
+  return { ways: [], wanted, considered, ratings, ...(nearest ? { nearest } : {}) };
 }
 
 /** All that a rating depends on: ways of one shape, on whatever timer, share it. */
@@ -60,14 +61,54 @@ function shapeOf({ timer, mode, drive, outputs }: Way): string {
   ]);
 }
 
-function searchTimer(ways: readonly Way[], wanted: TickGoal, known: Map<string, Rated>): Searched[] {
-  return ways.map((way) => {
+/** All ways of the part, grouped by shape, each group rated once. */
+function groupsOf(part: Part, path: ClockPath, goal: Goal, ways: readonly Way[], order: Order): Group[] {
+  const groups = new Map<string, Group>();
+  const goals = new Map<Timer, TickGoal>();
+  for (const way of ways) {
+    const { timer } = way;
+    const scale = scaleOf(timer.prescaler);
+    const wanted = goals.get(timer) ?? tickGoal(goal, clockOf(path, timer.clock).mul(scale), scale);
+    goals.set(timer, wanted);
     const shape = shapeOf(way);
-    const rated = known.get(shape) ?? rate(way, wanted);
-    known.set(shape, rated);
-    const all = rated.ratings.map((rating) => candidateOf(way, rating));
-    return { way, found: { considered: rated.considered, all } };
+    const group = groups.get(shape) ?? rate(way, wanted, order);
+    groups.set(shape, group);
+    group.ways.push(way);
+  }
+  return [...groups.values()];
+}
+
+/** Those that meet the goal, best first, each on every way of its group; and all the others. */
+function spread(
+  groups: readonly Group[],
+  order: Order,
+  goal: Goal,
+): { meeting: Candidate[]; near: Candidate[]; front: Candidate[] } {
+  const meeting = groups.flatMap(({ ways, ratings }) =>
+    ratings.filter((rating) => rating.meets).map((rating) => ({ ways, rating })),
+  );
+  meeting.sort((one, other) => order(one.rating, other.rating));
+  const unbeaten = new Set(
+    frontOf(
+      meeting.map(({ rating }) => rating),
+      goal,
+    ),
+  );
+  const front: Candidate[] = [];
+  const placed = meeting.flatMap(({ ways, rating }) => {
+    const candidates = ways.map((way) => candidateOf(way, rating));
+    if (unbeaten.has(rating)) front.push(...candidates.slice(0, 1));
+    return candidates;
   });
+  return {
+    meeting: placed,
+    front: front.sort((one, other) => one.steps - other.steps),
+    near: groups.flatMap(({ ways, ratings }) =>
+      ratings
+        .filter((rating) => !rating.meets)
+        .flatMap((rating) => ways.map((way) => candidateOf(way, rating))),
+    ),
+  };
 }
 
 function pinReason(part: Part, timer: Timer, pin: string): string {
@@ -86,42 +127,47 @@ function firstBy<T>(list: readonly T[], order: (one: T, other: T) => number): T 
   );
 }
 
-type Searched = { way: Way; found: Found };
-type Refused = { refusal: Refusal; nearest: Candidate };
+/** A way with the best of its ratings, and whether any of them meets the goal. */
+type Searched = { way: Way; wanted: TickGoal; nearest: Rating; able: boolean };
+type Refused = { refusal: Refusal; nearest: Rating; drive: Way['drive'] };
 
-function refuseMode(ways: readonly Searched[], wanted: TickGoal): Refused | undefined {
-  const order = closestFirst(wanted.goal);
-  const closest = ways.flatMap(({ way, found }) => {
-    const nearest = firstBy(found.all, order);
-    return nearest ? [{ way, nearest }] : [];
-  });
+function refuseMode(ways: readonly Searched[], order: Order): Refused | undefined {
   const best = firstBy(
-    closest,
+    ways,
     (one, other) => weight(one.way) - weight(other.way) || order(one.nearest, other.nearest),
   );
   if (!best) return undefined;
-  const { timer, mode } = best.way;
-  const reason = reasonOf(best.way, wanted, best.nearest);
-  return { refusal: { timer: timer.id, mode: mode.id, reason }, nearest: best.nearest };
+  const { timer, mode, drive } = best.way;
+  const reason = reasonOf(best.way, best.wanted, candidateOf(best.way, best.nearest));
+  return { refusal: { timer: timer.id, mode: mode.id, reason }, nearest: best.nearest, drive };
 }
 
 /** The modes of a timer that cannot serve; where none can, first the timer itself, with the reason of its nearest mode. */
-function refusals(timer: Timer, searched: readonly Searched[], wanted: TickGoal): Refusal[] {
+function refusals(timer: Timer, searched: readonly Searched[], order: Order): Refusal[] {
   const modes = timer.modes
     .map((mode) => searched.filter(({ way }) => way.mode === mode))
     .filter((ways) => ways.length > 0);
-  const unable = modes.filter(
-    (ways) => !ways.some(({ found }) => found.all.some((candidate) => candidate.meets)),
-  );
-  const refused = unable.flatMap((ways) => refuseMode(ways, wanted) ?? []);
+  const unable = modes.filter((ways) => !ways.some(({ able }) => able));
+  const refused = unable.flatMap((ways) => refuseMode(ways, order) ?? []);
   const each = refused.map(({ refusal }) => refusal);
   if (unable.length < modes.length) return each;
-  const order = closestFirst(wanted.goal);
-  const free = refused.filter(({ nearest }) => nearest.setting.drive === 'compare');
+  const free = refused.filter(({ drive }) => drive === 'compare');
   const telling = firstBy(free.length > 0 ? free : refused, (one, other) =>
     order(one.nearest, other.nearest),
   );
   return telling ? [{ timer: timer.id, reason: telling.refusal.reason }, ...each] : each;
+}
+
+function refuseAll(part: Part, groups: readonly Group[], order: Order, pin: string | undefined): Refusal[] {
+  const searched = groups.flatMap(({ ways, wanted, ratings, nearest }) => {
+    const able = ratings.some((rating) => rating.meets);
+    return nearest ? ways.map((way): Searched => ({ way, wanted, nearest, able })) : [];
+  });
+  return part.timers.flatMap((timer) => {
+    const own = searched.filter(({ way }) => way.timer === timer);
+    if (own.length > 0) return refusals(timer, own, order);
+    return pin === undefined ? [] : [{ timer: timer.id, reason: pinReason(part, timer, pin) }];
+  });
 }
 
 /** Outputs with a free duty come before toggled ones when a mode's reason is looked for. */
@@ -141,38 +187,29 @@ function refuseTicks(part: Part, able: ReadonlySet<string>): Refusal[] {
 /**
  * Every setting of the part that can serve a goal on a pin (or on any), ranked, with the reasons of those that cannot.
  * Complete: for each output, mode and prescaler the tops nearest to the target are always evaluated, so nothing beats
- * the first candidate; tops farther away are thinned.
+ * the first candidate; tops farther away are thinned. Where any pin will do, each channel stands with one that is not
+ * taken.
  */
-export function fitGoal(part: Part, path: ClockPath, goal: Goal, pin?: string, drives: Drives = 'all'): Fit {
-  const fit: Fit = { considered: 0, candidates: [], near: [], front: [], refused: [] };
-  const ways = goal.pin ? waysOf(part, pin) : [];
-  const known = new Map<string, Rated>();
-  for (const timer of part.timers) {
-    const own = ways.filter((way) => way.timer === timer);
-    if (own.length === 0) {
-      if (goal.pin && pin !== undefined)
-        fit.refused.push({ timer: timer.id, reason: pinReason(part, timer, pin) });
-      continue;
-    }
-    const wanted = tickGoal(
-      goal,
-      clockOf(path, timer.clock).mul(scaleOf(timer.prescaler)),
-      scaleOf(timer.prescaler),
-    );
-    const searched = searchTimer(own, wanted, known);
-    for (const { found } of searched) {
-      fit.considered += found.considered;
-      for (const candidate of found.all) (candidate.meets ? fit.candidates : fit.near).push(candidate);
-    }
-    fit.refused.push(...refusals(timer, searched, wanted));
-  }
-  if (drives === 'all') {
-    const soft = softFit(part, path, goal, pin);
-    fit.considered += soft.length;
-    for (const candidate of soft) (candidate.meets ? fit.candidates : fit.near).push(candidate);
-    if (!goal.pin) fit.refused.push(...refuseTicks(part, timersOf(fit.candidates)));
-  }
-  fit.candidates.sort(closestFirst(goal));
-  fit.front = frontOf(fit.candidates, goal);
-  return fit;
+export function fitGoal(
+  part: Part,
+  path: ClockPath,
+  goal: Goal,
+  pin?: string,
+  drives: Drives = 'all',
+  taken?: ReadonlySet<string>,
+): Fit {
+  const order = closestFirst(goal);
+  const groups = groupsOf(part, path, goal, goal.pin ? waysOf(part, pin, taken) : [], order);
+  const { meeting, near, front } = spread(groups, order, goal);
+  const considered = groups.reduce((sum, group) => sum + group.considered * group.ways.length, 0);
+  const soft = drives === 'all' ? softFit(part, path, goal, pin, taken) : [];
+  const able = soft.filter((candidate) => candidate.meets).sort(order);
+  const candidates = [...meeting, ...able];
+  return {
+    considered: considered + soft.length,
+    candidates,
+    near: [...near, ...soft.filter((candidate) => !candidate.meets)],
+    front: meeting.length > 0 ? front : frontOf(candidates, goal),
+    refused: goal.pin ? refuseAll(part, groups, order, pin) : refuseTicks(part, timersOf(able)),
+  };
 }

@@ -27,60 +27,103 @@ function held(value: number, least: number, most: number): number {
   return Math.min(most, Math.max(least, value));
 }
 
-/**
- * For every divider the counts that come nearest to the period; of these all that nothing beats (no divider has as many
- * counts at a smaller error), the best of each place, and exact ones. Dividers ascend, so counts descend, and one pass
- * finds the front. One divider beyond either end is tried too: its outermost counts may still be the nearest.
- * `finest` is the least divider that reaches the period.
- */
-export function rangePairs(search: PairSearch): { pairs: Pair[]; finest: number; considered: number } {
-  const { unit, shift, n, tops, scale, period, reach } = search;
-  const least = Math.max(1, tops.least + shift);
-  const most = tops.most + shift;
-  const first = held(Math.floor(period / (unit * most)), n.least, n.most);
-  const last = held(Math.ceil(period / (unit * least)), n.least, n.most);
-  const stride = last - first > MOST_TRIED ? scale : 1;
-  const start = stride === 1 ? first : held(Math.ceil(first / stride) * stride, n.least, n.most);
-  const pairs: Pair[] = [];
-  let considered = 0;
+/** Collects pairs while counts descend: those that nothing beats, exact ones, and the best of each place. */
+function collector(): {
+  take: (n: number, top: number, counts: number, error: number) => void;
+  pairs: () => Pair[];
+} {
+  const found: Pair[] = [];
   let exact = 0;
   let best = Infinity;
   let floor = Infinity;
-  let place = { n: start, top: least - shift };
+  let place: Pair | undefined;
   let placed = Infinity;
-  for (let at = start; at <= last; at += stride) {
-    const wanted = period / (unit * at);
-    const whole = Math.floor(wanted);
-    const below = whole < least ? least : whole > most ? most : whole;
+  return {
+    take(n, top, counts, error) {
+      if (error < best || (error === 0 && exact < MOST_EXACT)) found.push({ n, top });
+      if (error < best) best = error;
+      if (error === 0) exact += 1;
+      if (counts < floor) {
+        if (place) found.push(place);
+        floor = counts / PLACE;
+        placed = Infinity;
+      }
+      if (error < placed) {
+        place = { n, top };
+        placed = error;
+      }
+    },
+    pairs: () => (place ? [...found, place] : found),
+  };
+}
+
+/** How many pairs of a divider within [from, to] and counts within [least, most] have a product within [low, high]. */
+function countProducts(
+  from: number,
+  to: number,
+  least: number,
+  most: number,
+  low: number,
+  high: number,
+): number {
+  let count = 0;
+  for (let n = from; n <= to; n += 1) {
+    const upper = Math.min(most, Math.floor(high / n));
+    const lower = Math.max(least, Math.ceil(low / n));
+    if (upper >= lower) count += upper - lower + 1;
+  }
+  return count;
+}
+
+/**
+ * Pairs of a divider and counts that come nearest to the period: all that nothing beats (no other has as many counts at
+ * a smaller error), the best of each place, and exact ones. Every pair has either a divider or counts below the root of
+ * the period, so it is enough to try the small dividers with their best counts, then the small counts with their best
+ * dividers. One divider beyond either end is tried too: its outermost counts may still be the nearest. `finest` is the
+ * least divider that reaches the period.
+ */
+export function rangePairs(search: PairSearch): { pairs: Pair[]; finest: number; considered: number } {
+  const { unit, shift, n, tops, scale, reach } = search;
+  const least = Math.max(1, tops.least + shift);
+  const most = tops.most + shift;
+  const period = search.period / unit;
+  const first = held(Math.floor(period / most), n.least, n.most);
+  const last = held(Math.ceil(period / least), n.least, n.most);
+  const middle = held(Math.floor(Math.sqrt(period)), first, last);
+  const stride = middle - first > MOST_TRIED ? scale : 1;
+  const { take, pairs } = collector();
+  for (let at = first; at <= middle; at += stride) {
+    const wanted = period / at;
+    const below = held(Math.floor(wanted), least, most);
     const above = below < most ? below + 1 : below;
     const lower = Math.abs(wanted / below - 1);
     const upper = Math.abs(wanted / above - 1);
     const counts = lower <= upper ? below : above;
-    const error = lower <= upper ? lower : upper;
-    const high = Math.floor(wanted * (1 + reach));
-    considered += Math.max(
-      0,
-      (high > most ? most : high) - Math.max(least, Math.ceil(wanted * (1 - reach))) + 1,
-    );
-    if (error < best || (error === 0 && exact < MOST_EXACT)) pairs.push({ n: at, top: counts - shift });
-    if (error < best) best = error;
-    if (error === 0) exact += 1;
-    if (counts < floor) {
-      if (placed < Infinity) pairs.push(place);
-      floor = counts / PLACE;
-      placed = Infinity;
-    }
-    if (error < placed) {
-      place = { n: at, top: counts - shift };
-      placed = error;
-    }
+    take(at, counts - shift, counts, lower <= upper ? lower : upper);
   }
-  pairs.push(place);
-  const fitted = stride === 1 ? [] : pairs.map((pair) => fitFraction(pair, search));
+  const widest = held(Math.floor(period / (middle + 1)) + 1, least, most);
+  const narrowest = held(Math.floor(period / last), least, most);
+  for (let counts = last > middle ? widest : 0; counts >= narrowest && counts > 0; counts -= 1) {
+    const wanted = period / counts;
+    const below = held(Math.floor(wanted), n.least, n.most);
+    const above = below < n.most ? below + 1 : below;
+    const lower = Math.abs(wanted / below - 1);
+    const upper = Math.abs(wanted / above - 1);
+    take(lower <= upper ? below : above, counts - shift, counts, lower <= upper ? lower : upper);
+  }
+  const low = period * (1 - reach);
+  const high = period * (1 + reach);
+  const fewest = Math.max(least, Math.floor(low / last));
+  const widely = Math.min(most, Math.floor(high / (middle + 1)));
+  const counted =
+    countProducts(first, middle, least, most, low, high) +
+    (last > middle ? countProducts(fewest, widely, middle + 1, last, low, high) : 0);
+  const all = pairs();
+  const fitted = stride === 1 ? [] : all.map((pair) => fitFraction(pair, search));
   return {
-    pairs: unique([...pairs, ...fitted]),
-    finest: held(Math.ceil(period / (unit * most)), n.least, n.most),
-    considered,
+    pairs: unique([...all, ...fitted]),
+    finest: held(Math.ceil(period / most), n.least, n.most),
+    considered: stride === 1 ? counted : all.length,
   };
 }
 

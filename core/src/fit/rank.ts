@@ -1,13 +1,17 @@
 import type { Goal } from '../target/goal.ts';
 import type { Candidate } from './candidate.ts';
 
-type Order = (one: Candidate, other: Candidate) => number;
+/** What ranking looks at: all of a candidate but its setting. */
+export type Ranked = Omit<Candidate, 'setting'>;
+
+/** Below zero where the first is better. */
+export type Order = (one: Ranked, other: Ranked) => number;
 
 /**
  * How far a candidate exceeds the two things a dimmed lamp asks for, by the weaker of the two: the lesser of
  * f / f_min and steps / steps_min.
  */
-function balance(candidate: Candidate, leastHz: number, minSteps: number): number {
+function balance(candidate: Ranked, leastHz: number, minSteps: number): number {
   return Math.min(candidate.frequencyHz / leastHz, candidate.steps / minSteps);
 }
 
@@ -43,7 +47,7 @@ export function closestFirst(goal: Goal): Order {
 function closenessOf(goal: Goal): Order {
   if (goal.frequency.kind === 'least') {
     const leastHz = goal.frequency.low.valueOf();
-    const worth = (candidate: Candidate): number => balance(candidate, leastHz, goal.minSteps);
+    const worth = (candidate: Ranked): number => balance(candidate, leastHz, goal.minSteps);
     return (one, other) =>
       worth(other) - worth(one) || other.steps - one.steps || one.frequencyHz - other.frequencyHz;
   }
@@ -58,15 +62,18 @@ function closenessOf(goal: Goal): Order {
  * steps at a smaller error; above a least frequency, no other has as many steps at a higher frequency. Software drives
  * are among them only where the hardware can do nothing.
  */
-export function frontOf(all: readonly Candidate[], goal: Goal): Candidate[] {
+export function frontOf<T extends Ranked>(all: readonly T[], goal: Goal): T[] {
   const alone = all.filter((candidate) => candidate.cpu === 0);
   const candidates = alone.length > 0 ? alone : all;
-  const cost = (candidate: Candidate): number =>
+  const cost = (candidate: Ranked): number =>
     goal.frequency.kind === 'least' ? -candidate.frequencyHz : Math.abs(candidate.errorPpm);
-  const byStepsDown = [...candidates].sort(
-    (one, other) => other.steps - one.steps || cost(one) - cost(other),
-  );
-  const front: Candidate[] = [];
+  const cheapest = new Map<number, T>();
+  for (const candidate of candidates) {
+    const known = cheapest.get(candidate.steps);
+    if (!known || cost(candidate) < cost(known)) cheapest.set(candidate.steps, candidate);
+  }
+  const byStepsDown = [...cheapest.values()].sort((one, other) => other.steps - one.steps);
+  const front: T[] = [];
   let best = Infinity;
   for (const candidate of byStepsDown) {
     if (cost(candidate) >= best) continue;

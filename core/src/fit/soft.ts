@@ -93,22 +93,29 @@ function busySettings({ part, goal, cpuHz, wantedHz }: Judge, pin: string): Busy
 }
 
 /** The pin for a software drive: the wanted one, else one that no timer could drive, else any the program can. */
-function softPin(part: Part, wanted: string | undefined): string | undefined {
+function softPin(part: Part, wanted: string | undefined, taken: ReadonlySet<string>): string | undefined {
   const able = part.pins.filter((pin) => pin.software).map((pin) => pin.id);
   if (wanted !== undefined) return able.includes(wanted) ? wanted : undefined;
   const driven = new Set(timerPins(part));
-  return able.find((pin) => !driven.has(pin)) ?? able[0];
+  const free = able.filter((pin) => !taken.has(pin));
+  return free.find((pin) => !driven.has(pin)) ?? free[0] ?? able[0];
 }
 
 /**
  * Settings in which interrupts or a delay loop make the signal, for each timer that can interrupt: toggles and ticks
  * with the front of least processor time and least error, counted pins, pairs of interrupts, and the delay loop.
  */
-export function softFit(part: Part, path: ClockPath, goal: Goal, pin?: string): Candidate[] {
+export function softFit(
+  part: Part,
+  path: ClockPath,
+  goal: Goal,
+  pin?: string,
+  taken: ReadonlySet<string> = new Set(),
+): Candidate[] {
   const cpuHz = clockOf(path, part.cpu.clock);
   const wantedHz = (goal.frequency.kind === 'near' ? goal.frequency.ideal : goal.frequency.low).valueOf();
   const judge: Judge = { part, goal, cpuHz, wantedHz };
-  const place = goal.pin ? softPin(part, pin) : undefined;
+  const place = goal.pin ? softPin(part, pin, taken) : undefined;
   if (goal.pin && place === undefined) return [];
   const tickers = tickersOf(part, path);
   const judged = tickers.flatMap((ticker) => {

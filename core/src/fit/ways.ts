@@ -13,11 +13,11 @@ export type Way = {
 
 const DRIVES: readonly OutputDrive[] = ['compare', 'toggle'];
 
-/** A channel that can come out on more pins than this stands with one of them where any pin will do. */
-const MANY = 8;
-
-/** Every way the part has, on one pin or, without a pin, on all of them; in the order of the part's data. */
-export function waysOf(part: Part, pin?: string): Way[] {
+/**
+ * Every way the part has, on one pin; or, where any pin will do, each channel once, on its first pin that is not taken
+ * (on its first if all are). In the order of the part's data.
+ */
+export function waysOf(part: Part, pin?: string, taken: ReadonlySet<string> = new Set()): Way[] {
   const ways: Way[] = [];
   for (const timer of part.timers) {
     for (const mode of timer.modes) {
@@ -28,7 +28,8 @@ export function waysOf(part: Part, pin?: string): Way[] {
             (one) => one.drive === drive && (pin === undefined || one.pin === pin),
           );
           const places = [...new Set(outputs.map((one) => one.pin))];
-          for (const place of places.length > MANY ? places.slice(0, 1) : places) {
+          const place = places.find((one) => !taken.has(one)) ?? places[0];
+          if (place !== undefined) {
             ways.push({
               timer,
               mode,

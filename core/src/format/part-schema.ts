@@ -169,6 +169,7 @@ const interrupt = Joi.object({
 const timer = Joi.object({
   id: id.required(),
   name: name.required(),
+  variantOf: id,
   width: whole.min(1).max(64).required(),
   clock: id.required(),
   prescaler: prescaler.required(),

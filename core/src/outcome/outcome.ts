@@ -97,8 +97,14 @@ export function settingOutcome(
 }
 
 /** All settings for one signal of a plan. */
-export function signalFit(part: Part, path: ClockPath, signal: PlanSignal, drives: Drives = 'all'): Fit {
-  return fitGoal(part, path, goalOf(signal), signal.pin, drives);
+export function signalFit(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  drives: Drives = 'all',
+  taken?: ReadonlySet<string>,
+): Fit {
+  return fitGoal(part, path, goalOf(signal), signal.pin, drives, taken);
 }
 
 /** The chosen setting, else the best of the fit; undefined where nothing can serve the signal. */

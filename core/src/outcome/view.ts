@@ -27,6 +27,10 @@ function otherSettings(plan: Plan, id: string): Setting[] {
   return plan.signals.flatMap((signal) => (signal.id !== id && signal.setting ? [signal.setting] : []));
 }
 
+function pinsOf(settings: readonly Setting[]): Set<string> {
+  return new Set(settings.flatMap((setting) => setting.pin ?? []));
+}
+
 /** Whether a setting has to be looked for anew: there is none, or its pin is no longer the signal's. */
 function fitsPin(signal: PlanSignal): boolean {
   return signal.setting !== undefined && (signal.pin === undefined || signal.setting.pin === signal.pin);
@@ -45,7 +49,7 @@ function renewed(plan: Plan, part: Part, path: ClockPath, signal: PlanSignal): S
     const own = keepChannel(part, signalFit(part, path, held, drives), previous, others);
     if (own) return own;
   }
-  return refit(part, signalFit(part, path, signal), previous, others) ?? previous;
+  return refit(part, signalFit(part, path, signal, 'all', pinsOf(others)), previous, others) ?? previous;
 }
 
 /**
@@ -65,7 +69,8 @@ export function signalView(plan: Plan, part: Part, signal: PlanSignal, renew: bo
 
 /** What stands around the view of a signal. */
 export function signalSurroundings(plan: Plan, part: Part, signal: PlanSignal): Surroundings {
-  const fit = signalFit(part, clockPath(part, plan.clock), signal);
+  const taken = pinsOf(otherSettings(plan, signal.id));
+  const fit = signalFit(part, clockPath(part, plan.clock), signal, 'all', taken);
   return {
     considered: fit.considered,
     met: fit.candidates.length > 0,

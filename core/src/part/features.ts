@@ -1,15 +1,15 @@
-import type { Part, Timer, Writes } from './schema.ts';
+import type { Part, Timer } from './schema.ts';
 
-/** How many there are of something, those that live in the same register fields counted once. */
-function distinct(places: readonly Writes[]): number {
-  return new Set(places.map((writes) => Object.keys(writes).sort().join())).size;
-}
-
-/** Channels and timers as hardware: an entry for each clock a timer may have, or for each timer a channel may follow, is one. */
-function countsOf(timers: readonly Timer[]): { timers: number; channels: number } {
+/** Channels and timers as hardware: another use of a timer, or another timer that a channel may follow, is no other one. */
+function countsOf(all: readonly Timer[]): { timers: number; channels: number } {
+  const timers = all.filter((timer) => timer.variantOf === undefined);
   return {
-    timers: distinct(timers.flatMap((timer) => timer.modes.slice(0, 1).map((mode) => mode.writes))),
-    channels: distinct(timers.flatMap((timer) => timer.channels.map((channel) => channel.compare))),
+    timers: timers.length,
+    channels: new Set(
+      timers.flatMap((timer) =>
+        timer.channels.map(({ id, compare }) => Object.keys(compare).sort().join() || `${timer.id} ${id}`),
+      ),
+    ).size,
   };
 }
 

@@ -183,6 +183,8 @@ export type SequenceStep = { register: string; without?: readonly string[] };
 export type Timer = {
   id: string;
   name: string;
+  /** The timer that this is another use of: on another clock, or joined with its neighbour. */
+  variantOf?: string;
   width: number;
   clock: string;
   prescaler: Prescaler;

@@ -172,6 +172,12 @@ export function partFaults(part: Part): PartFault[] {
       checkWrites(look, `pins[${at}].software.${key}`, writes);
   });
   part.timers.forEach((timer, at) => checkTimer(look, timer, `timers[${at}]`, clocks, pins));
+  const timers = new Set(part.timers.map((timer) => timer.id));
+  part.timers.forEach(({ variantOf, sharesPrescalerWith = [] }, at) =>
+    [...(variantOf === undefined ? [] : [variantOf]), ...sharesPrescalerWith].forEach((id) =>
+      checkKnown(look, `timers[${at}]`, 'timer', id, timers),
+    ),
+  );
   checkKnown(look, 'cpu.clock', 'clock', part.cpu.clock, clocks);
   checkKnown(look, 'standardClock.source', 'clock', part.standardClock.source, clocks);
   return look.faults;

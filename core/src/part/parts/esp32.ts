@@ -86,6 +86,7 @@ function timerOf(group: Group, n: number, clock: 'apb' | 'ref'): Timer {
   return {
     id: `${prefix}TIMER${n}${clock === 'apb' ? '' : '_REF'}`,
     name: `${name} timer ${n}${clock === 'apb' ? '' : ' at 1 MHz'}`,
+    ...(clock === 'apb' ? {} : { variantOf: `${prefix}TIMER${n}` }),
     width: 20,
     clock,
     prescaler: {

@@ -70,6 +70,7 @@ function periodTimer(n: 2 | 4 | 6, clock: 'cycle' | 'osc' | 'lf', code: number):
   return {
     id: pwm ? `TMR${n}` : `TMR${n}_${clock.toUpperCase()}`,
     name: pwm ? `Timer ${n}` : `Timer ${n} on the ${clock === 'osc' ? 'oscillator' : '31 kHz oscillator'}`,
+    ...(pwm ? {} : { variantOf: `TMR${n}` }),
     width: 8,
     clock,
     prescaler: {

@@ -199,6 +199,7 @@ function counterTimer(own: Group, width: 16 | 32): Timer {
   return {
     id: width === 16 ? id : `${id}_32`,
     name: width === 16 ? id : `${id} with its neighbour, 32 bits`,
+    ...(width === 16 ? {} : { variantOf: id }),
     width,
     clock: 'timers',
     prescaler: prescaler(control),
