@@ -423,6 +423,11 @@ describe.each([
   ['pic16f684', 'RC5'],
   ['attiny85', 'PB4'],
   ['atmega2560', 'PE3'],
+  ['am3358', 'gpio0_3'],
+  ['samd21g18', 'PA14'],
+  ['samd21g18', 'PA22'],
+  ['mk20dx256', 'PTD5'],
+  ['pic16f18875', 'RC4'],
 ])('%s on %s, all dividers and tops', (id, pin) => {
   it('has nothing nearer than what fit found', () => {
     const own = part(id);
@@ -440,9 +445,57 @@ describe.each([
         if (least > 0.049) return;
         expect(Math.abs(first?.errorPpm ?? Infinity) / 1e6).toBeCloseTo(least, 11);
       }),
-      { numRuns: 12 },
+      { numRuns: 6 },
     );
   });
+});
+
+it('ESP32 on GPIO18: no bits with any divider of either clock come nearer', () => {
+  const clocks = clocked('esp32');
+  fc.assert(
+    fc.property(fc.double({ min: 0.3, max: 5, noNaN: true }), (decade) => {
+      const hz = Number((10 ** decade).toPrecision(6));
+      const aim: Aim = {
+        kind: 'blink',
+        target: { frequencyHz: hz, frequencyTolerancePpm: 50000, dutyTolerance: 0.4 },
+      };
+      const [first] = fitGoal(part('esp32'), clocks, goalOf(aim), 'GPIO18', 'hardware').candidates;
+      let best = Infinity;
+      for (const clock of [80e6, 1e6]) {
+        for (let bits = 1; bits <= 20; bits += 1) {
+          const ideal = Math.floor((clock * 256) / (hz * 2 ** bits));
+          for (const n of [ideal, ideal + 1].map((one) => Math.min(262143, Math.max(256, one)))) {
+            best = Math.min(best, Math.abs((clock * 256) / (n * 2 ** bits) / hz - 1));
+          }
+        }
+      }
+      if (best < 0.049) expect(Math.abs(first?.errorPpm ?? Infinity) / 1e6).toBeCloseTo(best, 11);
+    }),
+    { numRuns: 40 },
+  );
+});
+
+it('BCM2835 on GPIO18: no divider of a thousand taken at random comes nearer with its best range', () => {
+  const clocks = clocked('bcm2835');
+  fc.assert(
+    fc.property(fc.double({ min: 1, max: 5, noNaN: true }), fc.nat(), (decade, seed) => {
+      const hz = Number((10 ** decade).toPrecision(6));
+      const aim: Aim = { kind: 'blink', target: { frequencyHz: hz, dutyTolerance: 0.4 } };
+      const [first] = fitGoal(part('bcm2835'), clocks, goalOf(aim), 'GPIO18', 'hardware').candidates;
+      let best = Infinity;
+      let random = seed;
+      for (let tried = 0; tried < 1000; tried += 1) {
+        random = (random * 1103515245 + 12345) % 2 ** 31;
+        const n = 8192 + (random % 16769024);
+        const ideal = (19.2e6 * 4096) / (hz * n);
+        for (const counts of [Math.floor(ideal), Math.ceil(ideal)]) {
+          if (counts >= 2) best = Math.min(best, Math.abs((19.2e6 * 4096) / (n * counts) / hz - 1));
+        }
+      }
+      expect(best).toBeGreaterThanOrEqual(Math.abs(first?.errorPpm ?? Infinity) / 1e6 - 1e-12);
+    }),
+    { numRuns: 8 },
+  );
 });
 
 it('fits every part on every one of its pins without an error', () => {
