@@ -28,6 +28,7 @@ installDebian({
   '/usr/bin/chromedriver': 'chromium-driver',
   '/usr/bin/avr-gcc': 'gcc-avr',
   '/usr/lib/avr/include/avr/io.h': 'avr-libc',
+  '/usr/bin/gcc': 'gcc',
 });
 step('lint');
 tool('eslint/bin/eslint.js', ['.', '--max-warnings=0']);

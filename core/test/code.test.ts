@@ -8,11 +8,14 @@ import { identifier, type CodeSignal } from '../src/code/names.ts';
 import { mergeWrites } from '../src/code/merge.ts';
 import { readPlan } from '../src/format/read.ts';
 import { planCode } from '../src/outcome/outcome.ts';
-import { PARTS } from '../src/part/catalogue.ts';
+import { fitGoal } from '../src/fit/fit.ts';
+import { PARTS, partById } from '../src/part/catalogue.ts';
 import { atmega2560 } from '../src/part/parts/atmega2560.ts';
 import { atmega328p } from '../src/part/parts/atmega328p.ts';
 import { attiny85 } from '../src/part/parts/attiny85.ts';
-import { topRange, type OutputSetting } from '../src/timer/setting.ts';
+import { goalOf } from '../src/target/goal.ts';
+import type { Aim } from '../src/target/signal.ts';
+import { topRange, type OutputSetting, type Setting } from '../src/timer/setting.ts';
 
 const part = atmega328p;
 const path = clockPath(part, { source: 'crystal', sourceHz: 16e6 });
@@ -143,6 +146,158 @@ describe('the C files', () => {
     expect(identifier('')).toBe('plan_unnamed');
     const files = cFiles(part, path, name, [signal(name, {}), signal(name, { channel: 'OC1B', pin: 'PB2' })]);
     expect(() => compile(files)).not.toThrow();
+  });
+});
+
+/** Checks C that names its registers by address: pointers of this machine are wider than those of the chips. */
+function checkSyntax(files: { name: string; text: string }[]): void {
+  const directory = mkdtempSync(join(tmpdir(), 'code-'));
+  try {
+    for (const { name, text } of files) writeFileSync(join(directory, name), text);
+    const source = files.find(({ name }) => name.endsWith('.c'))?.name ?? '';
+    const flags = ['-Wall', '-Wextra', '-Werror', '-Wno-int-to-pointer-cast', '-std=c99', '-fsyntax-only'];
+    execFileSync('gcc', [...flags, source], { cwd: directory, stdio: ['ignore', 'pipe', 'pipe'] });
+  } finally {
+    rmSync(directory, { recursive: true, force: true });
+  }
+}
+
+describe('the program that interrupts and loops make', () => {
+  const blink: Aim = { kind: 'blink', target: { frequencyHz: 2, duty: 0.25 } };
+  const tick: Aim = { kind: 'tick', target: { frequencyHz: 100 } };
+  const wanted: [string, Aim][] = [
+    ['interrupt', { kind: 'blink', target: { frequencyHz: 2 } }],
+    ['counted', blink],
+    ['pair', blink],
+    ['busy', blink],
+    ['interrupt', tick],
+  ];
+
+  it.each(PARTS.map((own) => [own.name, own] as const))(
+    'compiles for every drive of %s',
+    (_, own) => {
+      const clock = clockPath(own, own.standardClock);
+      const seen = new Set<string>();
+      for (const [drive, aim] of wanted) {
+        const found = fitGoal(own, clock, goalOf(aim)).candidates;
+        const modes = new Map(
+          found
+            .filter(({ setting }) => setting.drive === drive)
+            .map(({ setting }) => [
+              setting.drive === 'busy' ? '' : `${setting.timer} ${setting.mode}`,
+              setting,
+            ]),
+        );
+        for (const setting of modes.values()) {
+          const files = cFiles(own, clock, 'unit', [
+            { name: 'Buoy light', sentence: 'It does its work.', setting },
+          ]);
+          if (own.code.headers.length > 0) compile(files, own.id);
+          else checkSyntax(files);
+          seen.add(drive);
+        }
+      }
+      expect(seen).toContain('interrupt');
+    },
+    60_000,
+  );
+
+  it('writes a bit that two signals want once: the clock of a port, an interrupt both use', () => {
+    const own = partById('stm32f401');
+    if (!own) throw new Error('no part');
+    const base = { timer: 'TIM2', mode: 'up', prescaler: 84, top: 999 } as const;
+    const [source] = cFiles(own, clockPath(own, own.standardClock), 'twice', [
+      {
+        name: 'One',
+        sentence: '',
+        setting: { ...base, drive: 'counted', pin: 'PC13', divider: 10, compare: 3 },
+      },
+      {
+        name: 'Two',
+        sentence: '',
+        setting: { ...base, drive: 'pair', channel: 'CH1', pin: 'PC0', compare: 300 },
+      },
+    ]);
+    expect(source?.text).toContain('RCC_AHB1ENR = (RCC_AHB1ENR & ~0x4u) | 0x4u; /* GPIOCEN 1 */');
+    expect(source?.text).toContain('NVIC_ISER0 = 0x10000000u; /* IRQ28 1 */');
+    expect(source?.text).toContain('TIM2_DIER = (TIM2_DIER & ~0x3u) | 0x3u;');
+  });
+
+  it('has one handler for signals that share an interrupt, each with its own count', () => {
+    const base = { drive: 'interrupt', timer: 'TIMER2', mode: 'ctc', prescaler: 64, top: 249 } as const;
+    const files = cFiles(part, path, 'shared', [
+      { name: 'Slow', sentence: '', setting: { ...base, pin: 'PC0', divider: 500 } },
+      { name: 'Fast', sentence: '', setting: { ...base, pin: 'PC1', divider: 50 } },
+      { name: 'Clock', sentence: '', setting: { ...base, divider: 1 } },
+    ]);
+    const text = files[0]?.text ?? '';
+    expect(text.match(/ISR\(/g)).toHaveLength(1);
+    expect(text).toContain('if (++slow_count >= 500u) {');
+    expect(text).toContain('if (++fast_count >= 50u) {');
+    expect(text).toContain('clock_tick();');
+    expect(text).toContain('TIMSK2 |= (1 << OCIE2A);');
+    expect(text.indexOf('TIMSK2')).toBeGreaterThan(text.indexOf('TCCR2B ='));
+    expect(text).toContain('sei();');
+    expect(files[1]?.text).toContain('void clock_tick(void);');
+    expect(() => compile(files)).not.toThrow();
+  });
+
+  it('stores orders to a clock controller whole, one for each channel of it', () => {
+    const own = partById('samd21g18');
+    if (!own) throw new Error('no part');
+    const tick = (timer: string, mode: string): Setting => ({
+      drive: 'interrupt',
+      timer,
+      mode,
+      prescaler: 64,
+      top: 999,
+      divider: 1,
+    });
+    const [source] = cFiles(own, clockPath(own, own.standardClock), 'orders', [
+      { name: 'One', sentence: '', setting: tick('TC3', 'match') },
+      { name: 'Two', sentence: '', setting: tick('TC4', 'match') },
+      { name: 'Three', sentence: '', setting: tick('TCC2', 'single') },
+    ]);
+    const orders = (source?.text ?? '').match(/GCLK_CLKCTRL = .*/g);
+    expect(orders).toEqual(['GCLK_CLKCTRL = 0x441Bu;', 'GCLK_CLKCTRL = 0x441Cu;']);
+  });
+
+  it('reloads an overflow timer before anything else, and clears the flag itself', () => {
+    const own = partById('pic16f684');
+    if (!own) throw new Error('no part');
+    const setting = {
+      drive: 'interrupt',
+      timer: 'TMR0',
+      mode: 'reload',
+      prescaler: 1,
+      top: 197,
+      divider: 1,
+    } as const;
+    const clock = clockPath(own, { source: 'rc8', sourceHz: 8e6 });
+    const [source] = cFiles(own, clock, 'reload', [{ name: 'Beat', sentence: '', setting }]);
+    const lines = (source?.text ?? '').split('\n').map((line) => line.trim());
+    const start = lines.indexOf('void TMR0_handler(void)');
+    expect(lines.slice(start + 2, start + 4)).toEqual(['INTCON &= ~0x4u;', 'TMR0 += 58u;']);
+    expect(source?.text).toContain('if (INTCON & 0x4u) TMR0_handler();');
+  });
+
+  it('moves a match on by the period, from where the counter stands at the start', () => {
+    const own = partById('rp2040');
+    if (!own) throw new Error('no part');
+    const setting = {
+      drive: 'interrupt',
+      timer: 'ALARM2',
+      mode: 'alarm',
+      prescaler: 1,
+      top: 999,
+      divider: 1,
+    } as const;
+    const [source] = cFiles(own, clockPath(own, own.standardClock), 'moved', [
+      { name: 'Beat', sentence: '', setting },
+    ]);
+    expect(source?.text).toContain('TIMER_INTR = 0x4u;');
+    expect(source?.text).toContain('TIMER_ALARM2 += 1000u;');
+    expect(source?.text).toContain('TIMER_ALARM2 = TIMER_TIMERAWL + 1000u;');
   });
 });
 

@@ -118,7 +118,6 @@ describe('SAMD21G18', () => {
       TCC0_PER: 749567,
       TCC0_CC0: 74957,
       PM_APBCMASK: 1 << 8,
-      GCLK_CLKCTRL: 0x441a,
       PORT_A_OUTCLR: 1 << 14,
       PORT_A_PINCFG14: 1,
       PORT_A_PMUX7: 5,
@@ -141,7 +140,6 @@ describe('SAMD21G18', () => {
       TC3_MODE_16_CC0: 59965,
       TC3_MODE_16_CC1: 4497,
       PORT_A_PMUX9: 0x40,
-      GCLK_CLKCTRL: 0x441b,
     });
   });
 });

@@ -2,17 +2,17 @@ import { exactText } from '../quantity/exact.ts';
 import { printHz, printPercent } from '../quantity/print.ts';
 import { clockPhrase, type ClockPath } from '../clock/path.ts';
 import { modeOf, pinOf, timerOf } from '../part/find.ts';
-import type { Part, Pin, Timer } from '../part/schema.ts';
+import type { Part, Pin, Timer, Writes } from '../part/schema.ts';
 import { ladderOf, rungText } from '../timer/derive.ts';
-import { fieldWrites, settingWrites, type FieldWrite } from '../timer/encode.ts';
+import { fieldWrites, registerWrite, settingWrites, type FieldWrite } from '../timer/encode.ts';
 import { produceUnder } from '../timer/produce.ts';
 import { softwarePin } from '../timer/soft.ts';
-import { enableWrites, handlerLines } from './handlers.ts';
+import { enableLines, handlerLines } from './handlers.ts';
 import { headerText } from './header.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
 import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
 import { conflictSentence, mergeWrites } from './merge.ts';
-import { changes, hasHeaders, plainWrites, store, waitFor } from './statement.ts';
+import { changes, hasHeaders, hexText, plainWrites, store, waitFor } from './statement.ts';
 
 /** A generated file. */
 export type CodeFile = { name: string; text: string };
@@ -81,6 +81,20 @@ function clockLines(part: Part, path: ClockPath): string[] {
   return [...factors, ...starts];
 }
 
+/** A store of a whole register at once: an order to it rather than bits of it. */
+function commandLine(part: Part, order: Writes): string[] {
+  const writes = plainWrites([order]);
+  const registers = [...new Set(writes.map((write) => write.register))];
+  return registers.map((name) => {
+    const { value } = registerWrite(
+      part,
+      name,
+      writes.filter((write) => write.register === name),
+    );
+    return `${name} = ${hexText(value)};`;
+  });
+}
+
 /** Power for the timers and pins, then the pins as they are to be before their timers run, with their outputs selected. */
 function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   const timers = new Set(timersOf(part, signals));
@@ -88,6 +102,8 @@ function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   const waits = [...new Set([...timers].flatMap((timer) => timer.ready ?? []))].map((place) =>
     waitFor(part, place),
   );
+  const orders = [...timers].flatMap((timer) => timer.commands ?? []);
+  const commands = [...new Set(orders.flatMap((order) => commandLine(part, order)))];
   const idle = changes(part, plainWrites(pinsOf(part, signals).map((pin) => pin.idle)));
   const own = signals.flatMap(({ setting }) => {
     if (!isOutput(setting)) {
@@ -98,7 +114,7 @@ function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
     return plainWrites([output.writes]).filter((write) => !inSequence.has(write.register));
   });
   return [
-    ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ...waits, ''] : []),
+    ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ...commands, ...waits, ''] : []),
     '/* The pins, before their timers drive them. */',
     ...idle,
     ...changes(part, own),
@@ -158,16 +174,13 @@ function sourceText(
     signals.filter(({ setting }) => isOutput(setting)),
   );
   const handlers = handlerLines(part, signals);
-  const stop = [...new Set(signals.flatMap(({ setting }) => enableWrites(part, setting)))];
   const timers = timersOf(part, signals);
   const body = [
     ...clockLines(part, path),
     ...pinsBefore(part, signals),
     ...timers.flatMap((timer) => timerLines(part, timer, writes, signals)),
     ...changes(part, plainWrites(driven.map((pin) => pin.enable))),
-    ...(stop.length > 0
-      ? ['', '/* Interrupts. */', ...changes(part, plainWrites(stop)), part.code.allow]
-      : []),
+    ...enableLines(part, signals),
   ];
   const header = [
     name,

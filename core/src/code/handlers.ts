@@ -1,4 +1,4 @@
-import type { Interrupt, Part, Writes } from '../part/schema.ts';
+import type { Interrupt, Part } from '../part/schema.ts';
 import { modeOf, registerOf, timerOf } from '../part/find.ts';
 import { placeOf } from '../timer/encode.ts';
 import { resolveSoft, softwarePin } from '../timer/soft.ts';
@@ -25,6 +25,10 @@ function block(head: string, lines: readonly string[]): string[] {
   return [head, ...indented(lines), '}'];
 }
 
+function either(test: string, yes: readonly string[], no: readonly string[]): string[] {
+  return [`if (${test}) {`, ...indented(yes), '} else {', ...indented(no), '}'];
+}
+
 function every(label: string, divider: number, lines: readonly string[]): string[] {
   if (divider === 1) return [...lines];
   return [
@@ -37,16 +41,14 @@ function toggled(part: Part, label: string, pin: string): string[] {
   return [
     `static uint8_t ${label}_level;`,
     `${label}_level ^= 1u;`,
-    ...block(`if (${label}_level) {`, high(part, pin)),
-    ...block('else {', low(part, pin)),
+    ...either(`${label}_level`, high(part, pin), low(part, pin)),
   ];
 }
 
 function counted(part: Part, label: string, pin: string, compare: number, divider: number): string[] {
   return [
     `static uint32_t ${label}_count;`,
-    ...block(`if (${label}_count < ${compare}u) {`, high(part, pin)),
-    ...block('else {', low(part, pin)),
+    ...either(`${label}_count < ${compare}u`, high(part, pin), low(part, pin)),
     `if (++${label}_count >= ${divider}u) ${label}_count = 0;`,
   ];
 }
@@ -96,11 +98,19 @@ function keepRunning(part: Part, setting: InterruptDriven): string[] {
   ];
 }
 
-/** The writes that let a setting's interrupts happen. */
-export function enableWrites(part: Part, setting: Setting): Writes[] {
+function interruptsOf(part: Part, setting: Setting): Interrupt[] {
   if (isOutput(setting) || setting.drive === 'busy') return [];
   const { tick, match } = resolveSoft(part, setting);
-  return [tick.enable, ...(match ? [match.interrupt.enable] : [])];
+  return [tick, ...(match ? [match.interrupt] : [])];
+}
+
+/** Lets the interrupts of the settings happen, with the flags cleared that starting the timers may have set. */
+export function enableLines(part: Part, signals: readonly CodeSignal[]): string[] {
+  const interrupts = signals.flatMap(({ setting }) => interruptsOf(part, setting));
+  if (interrupts.length === 0) return [];
+  const cleared = [...new Set(interrupts.flatMap((one) => clearFlag(part, one)))];
+  const enabled = changes(part, plainWrites(interrupts.map((one) => one.enable)));
+  return ['', '/* Interrupts. */', ...cleared, ...enabled, part.code.allow];
 }
 
 function busyLines(part: Part, label: string, setting: Extract<Setting, { drive: 'busy' }>): string[] {
@@ -136,7 +146,7 @@ function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<str
       const first = [...clearFlag(part, interrupt), ...(piece === 0 ? keepRunning(part, setting) : [])];
       const own = flags.get(interrupt.flag) ?? { interrupt, lines: first };
       flags.set(interrupt.flag, own);
-      own.lines.push(...block('{', lines));
+      own.lines.push(...lines);
     });
   });
   return vectors;

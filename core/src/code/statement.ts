@@ -57,11 +57,16 @@ function changeNamed(part: Part, register: string, writes: readonly FieldWrite[]
   ];
 }
 
+function sameWrite(one: FieldWrite, other: FieldWrite): boolean {
+  return one.field === other.field && one.value === other.value;
+}
+
 /** Stores that change some bits of registers others use too, such as those of pins. Registers in their first order. */
 export function changes(part: Part, writes: readonly FieldWrite[]): string[] {
   const registers = [...new Set(writes.map((write) => write.register))];
   return registers.flatMap((register) => {
-    const own = writes.filter((write) => write.register === register);
+    const all = writes.filter((write) => write.register === register);
+    const own = all.filter((one, at) => at === all.findIndex((other) => sameWrite(one, other)));
     return hasHeaders(part) ? changeNamed(part, register, own) : [storeMasked(part, register, own)];
   });
 }

@@ -200,6 +200,7 @@ const timer = Joi.object({
     .items(Joi.object({ register: place.required(), without: Joi.array().items(Joi.string()) }))
     .required(),
   power: writes,
+  commands: Joi.array().items(writes),
   ready: Joi.array().items(place),
   sharesPrescalerWith: Joi.array().items(id),
 });

@@ -196,6 +196,8 @@ export type Timer = {
   sequence: readonly SequenceStep[];
   /** Writes that give the timer its clock or power before anything else. */
   power?: Writes;
+  /** Orders to registers that take one at a time, each stored whole, after the power. */
+  commands?: readonly Writes[];
   /** Bits to wait for after that, until the timer can be written. */
   ready?: readonly string[];
   /** Timers that tap the same prescaler counter: resetting it shifts them all; their frequencies stay independent. */

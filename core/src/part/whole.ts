@@ -119,6 +119,7 @@ function checkTimer(
     prescaler.kind === 'list' ? prescaler.options.map((one) => one.writes) : [prescaler.writes];
   divisions.forEach((writes) => checkWrites(look, `${path}.prescaler`, writes));
   if (timer.power) checkWrites(look, `${path}.power`, timer.power);
+  timer.commands?.forEach((order) => checkWrites(look, `${path}.commands`, order));
   timer.ready?.forEach((key) => checkPlace(look, `${path}.ready`, key));
   if (timer.counter) checkPlace(look, `${path}.counter`, timer.counter);
   timer.modes.forEach((mode, at) => {

@@ -76,6 +76,7 @@ function programRungs({ setting, mode }: ResolvedSoft, interruptHz: Exact, hz: E
   }
   const choices = { least: 1, most: 2 ** 31 };
   const counted = { id: 'divider', before: '÷', value: setting.divider, choices } as const;
+  const interrupts = setting.divider === 1 ? 'interrupt' : 'interrupts';
   if (setting.drive === 'counted') {
     return [
       { ...counted, label: 'Counted by program', after: 'interrupts', hz },
@@ -90,10 +91,10 @@ function programRungs({ setting, mode }: ResolvedSoft, interruptHz: Exact, hz: E
       },
     ];
   }
-  if (setting.pin === undefined) return [{ ...counted, label: 'Every', after: 'interrupts', hz }];
+  if (setting.pin === undefined) return [{ ...counted, label: 'A tick every', after: interrupts, hz }];
   const toggles = interruptHz.div(setting.divider);
   return [
-    { ...counted, label: 'A toggle every', after: 'interrupts', hz: toggles },
+    { ...counted, label: 'A toggle every', after: interrupts, hz: toggles },
     { id: 'toggle', label: 'Two toggles', before: '÷ 2', after: 'make a period', hz },
   ];
 }

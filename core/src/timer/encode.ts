@@ -100,8 +100,9 @@ export function placeOf(register: Register, field: string | null): { shift: numb
 }
 
 /**
- * One store out of field writes of one register.
- * @throws RangeError for a field the register does not have or a value too large for its field.
+ * One store out of field writes of one register; a field that several users want alike is written once.
+ * @throws RangeError for a field the register does not have, a value too large for its field, or bits wanted twice in
+ * different ways.
  */
 export function registerWrite(part: Part, name: string, writes: readonly FieldWrite[]): RegisterWrite {
   const register = registerOf(part, name);
@@ -115,6 +116,13 @@ export function registerWrite(part: Part, name: string, writes: readonly FieldWr
   };
   for (const { field, value } of writes) {
     const { shift, mask } = placeOf(register, field);
+    const known = result.fields.find((one) => one.field === field);
+    if (known?.value === value) continue;
+    const taken = result.fields.some((one) => {
+      const other = placeOf(register, one.field);
+      return other.shift <= Math.log2(mask) && shift <= Math.log2(other.mask);
+    });
+    if (taken) throw new RangeError(`${name}.${field ?? 'value'} is wanted in two ways`);
     if (value < 0 || value * 2 ** shift > mask)
       throw new RangeError(`${value} does not fit ${name}.${field ?? 'value'}`);
     result.value += value * 2 ** shift;

@@ -77,7 +77,8 @@ const CLEAR = 1;
 const SET = 2;
 const TOGGLE = 3;
 
-function pwmChannel(n: number, letter: 'A' | 'B', irq: number): Channel {
+/** A channel; the module has one interrupt, and it is kept for the run of the counter. */
+function pwmChannel(n: number, letter: 'A' | 'B'): Channel {
   const action = `EPWM${n}_AQCTL${letter}`;
   const [up, down] = letter === 'A' ? ['CAU', 'CAD'] : ['CBU', 'CBD'];
   const pwm = (inverted: boolean): Writes => ({
@@ -102,17 +103,6 @@ function pwmChannel(n: number, letter: 'A' | 'B', irq: number): Channel {
     name: `EHRPWM${n}${letter}`,
     compare: { [`EPWM${n}_CMP${letter}`]: { of: 'compare' } },
     outputs,
-    interrupt: interrupt(`EPWM${n}`, irq, { [`EPWM${n}_ETSEL.INTSEL`]: letter === 'A' ? 4 : 6 }, n),
-  };
-}
-
-function interrupt(vector: string, number: number, select: Writes, n: number): Channel['interrupt'] {
-  return {
-    vector,
-    number,
-    enable: { ...select, [`EPWM${n}_ETSEL.INTEN`]: 1, [`EPWM${n}_ETPS.INTPRD`]: 1, ...controller(number) },
-    flag: `EPWM${n}_ETCLR.INT`,
-    clear: 'write-one',
   };
 }
 
@@ -147,7 +137,7 @@ function pwmTimer({ n, irq }: (typeof MODULES)[number]): Timer {
     clock: 'l4',
     prescaler: { kind: 'list', options: chained(control) },
     modes: [mode('up', 'counting up, top TBPRD', 0), mode('updown', 'up and down, top TBPRD', 2)],
-    channels: [pwmChannel(n, 'A', irq), pwmChannel(n, 'B', irq)],
+    channels: [pwmChannel(n, 'A'), pwmChannel(n, 'B')],
     counter: `EPWM${n}_TBCNT`,
     interrupts: {
       overflow: {

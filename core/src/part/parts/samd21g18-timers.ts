@@ -97,14 +97,14 @@ function outputsOf(
   );
 }
 
-/** A timer's clock: its gate, and the generator that feeds it. */
-function power({ id, clock }: Group): Writes {
-  return {
-    [`PM_APBCMASK.${id}`]: 1,
-    'GCLK_CLKCTRL.ID': clock,
-    'GCLK_CLKCTRL.GEN': 4,
-    'GCLK_CLKCTRL.CLKEN': 1,
-  };
+/** The gate of a timer's bus clock. */
+function power({ id }: Group): Writes {
+  return { [`PM_APBCMASK.${id}`]: 1 };
+}
+
+/** Leads generator 4 to a timer: an order, since one register serves all channels of the clock controller. */
+function commands({ clock }: Group): Writes[] {
+  return [{ 'GCLK_CLKCTRL.ID': clock, 'GCLK_CLKCTRL.GEN': 4, 'GCLK_CLKCTRL.CLKEN': 1 }];
 }
 
 function controlMode(own: Group, id: string, name: string, code: number): Mode {
@@ -158,6 +158,7 @@ function controlTimer(own: Group): Timer {
     counter: `${id}_COUNT`,
     interrupts: { overflow: irq(id, own.irq, `${id}_INTENSET.OVF`, `${id}_INTFLAG.OVF`, 'write-one') },
     power: power(own),
+    commands: commands(own),
     sequence: [
       { register: control, without: ['ENABLE'] },
       { register: `${id}_WAVE` },
@@ -242,6 +243,7 @@ function counterTimer(own: Group, width: 16 | 32): Timer {
     counter: `${form}_COUNT`,
     interrupts: { overflow: irq(id, own.irq, `${id}_INTENSET.OVF`, `${id}_INTFLAG.OVF`, 'write-one') },
     power: width === 16 ? power(own) : { ...power(own), 'PM_APBCMASK.TC5': 1 },
+    commands: commands(own),
     sequence: [
       { register: control, without: ['ENABLE'] },
       { register: `${id}_CTRLC` },
