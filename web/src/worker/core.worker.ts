@@ -22,15 +22,15 @@ import {
   type SignalView,
   type Surroundings,
 } from '@herzschlag/core/outcome/view.ts';
-import { PARTS, partById } from '@herzschlag/core/part/catalogue.ts';
 import { featuresOf } from '@herzschlag/core/part/features.ts';
+import { fetchPart, fetchParts } from './shelf.ts';
 import type { ClockNode, Part } from '@herzschlag/core/part/schema.ts';
 import { clockNode } from '@herzschlag/core/timer/produce.ts';
 import { timerPins } from '@herzschlag/core/part/find.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
 
-function partOf(plan: Plan): Part {
-  const part = plan.ownPart?.id === plan.part ? plan.ownPart : partById(plan.part);
+async function partOf(plan: Plan): Promise<Part> {
+  const part = plan.ownPart?.id === plan.part ? plan.ownPart : await fetchPart(plan.part);
   if (!part) throw new RangeError(`no part “${plan.part}” is known`);
   return part;
 }
@@ -115,63 +115,79 @@ function factsOf(part: Part): PartFacts {
   };
 }
 
+/** The part a plan's text names; all parts where it names none of them, so that the fault can list them. */
+async function partsNamedIn(text: string): Promise<Part[]> {
+  const named = [...text.matchAll(/"part"\s*:\s*"([^"]{1,80})"/g)].map(([, id]) => id ?? '');
+  const found = (await Promise.all(named.map(fetchPart))).filter((part) => part !== undefined);
+  return found.length > 0 ? found : fetchParts();
+}
+
 const api = {
-  parts: (): PartFacts[] => PARTS.map(factsOf),
-  partOf: (plan: Plan): PartFacts => factsOf(partOf(plan)),
+  parts: async (): Promise<PartFacts[]> => (await fetchParts()).map(factsOf),
+  partOf: async (plan: Plan): Promise<PartFacts> => factsOf(await partOf(plan)),
   /** The plan's part as the text of its file. */
-  partText: (plan: Plan): string => writePart(partOf(plan)),
+  partText: async (plan: Plan): Promise<string> => writePart(await partOf(plan)),
   readPart: (text: string): ReadPart => readPart(text),
-  read: (text: string): Outside => withoutPart(readPlan(text, PARTS)),
-  check: (value: unknown): Outside => withoutPart(checkPlan(value, PARTS)),
-  view: (plan: Plan, signal: PlanSignal, renew: boolean): SignalView =>
-    signalView(plan, partOf(plan), signal, renew),
-  surroundings: (plan: Plan, signal: PlanSignal): Surroundings =>
-    signalSurroundings(plan, partOf(plan), signal),
-  outcome: (plan: Plan): PlanOutcome & { clock: string } => ({
-    ...planOutcome(plan, partOf(plan)),
-    clock: clockPhrase(clockPath(partOf(plan), plan.clock), partOf(plan).cpu.clock),
-  }),
-  adjust: (plan: Plan, signal: PlanSignal, setting: Setting, field: AdjustedField, value: number): Setting =>
-    adjust(partOf(plan), setting, goalOf(signal), field, value),
-  step: (
+  read: async (text: string): Promise<Outside> => withoutPart(readPlan(text, await partsNamedIn(text))),
+  check: async (value: unknown): Promise<Outside> =>
+    withoutPart(checkPlan(value, await partsNamedIn(JSON.stringify(value)))),
+  view: async (plan: Plan, signal: PlanSignal, renew: boolean): Promise<SignalView> =>
+    signalView(plan, await partOf(plan), signal, renew),
+  surroundings: async (plan: Plan, signal: PlanSignal): Promise<Surroundings> =>
+    signalSurroundings(plan, await partOf(plan), signal),
+  outcome: async (plan: Plan): Promise<PlanOutcome & { clock: string }> => {
+    const part = await partOf(plan);
+    const clock = clockPhrase(clockPath(part, plan.clock), part.cpu.clock);
+    return { ...planOutcome(plan, part), clock };
+  },
+  adjust: async (
+    plan: Plan,
+    signal: PlanSignal,
+    setting: Setting,
+    field: AdjustedField,
+    value: number,
+  ): Promise<Setting> => adjust(await partOf(plan), setting, goalOf(signal), field, value),
+  step: async (
     plan: Plan,
     signal: PlanSignal,
     setting: Setting,
     token: 'frequency' | 'duty',
     by: number,
-  ): Step | undefined => {
-    const part = partOf(plan);
+  ): Promise<Step | undefined> => {
+    const part = await partOf(plan);
     const path = clockPath(part, plan.clock);
     const clock = clockOf(path, clockNode(part, setting));
     const cpu = clockOf(path, part.cpu.clock);
     return stepTarget(part, signal, goalOf(signal), setting, clock, token, by, cpu);
   },
-  clockSettings: (
+  clockSettings: async (
     plan: Plan,
     clock: ClockSetting,
     node: string,
     wantedHz: number,
-  ): { setting: ClockSetting; phrase: string; errorPpm: number }[] => {
-    const part = partOf(plan);
+  ): Promise<{ setting: ClockSetting; phrase: string; errorPpm: number }[]> => {
+    const part = await partOf(plan);
     return clockSettingsFor(part, clock, node, wantedHz).map(({ setting, errorPpm }) => ({
       setting,
       phrase: clockPhrase(clockPath(part, setting), node),
       errorPpm,
     }));
   },
-  pinNames: (plan: Plan, text: string) => readPinNames(text, partOf(plan)),
-  clockFault: (plan: Plan, clock: ClockSetting): string | undefined => {
+  pinNames: async (plan: Plan, text: string) => readPinNames(text, await partOf(plan)),
+  clockFault: async (plan: Plan, clock: ClockSetting): Promise<string | undefined> => {
+    const part = await partOf(plan);
     try {
-      clockPath(partOf(plan), clock);
+      clockPath(part, clock);
       return undefined;
     } catch (error) {
       if (error instanceof ClockError) return error.message;
       throw error;
     }
   },
-  code: (plan: Plan): { files: CodeFile[] } | { error: string } => {
+  code: async (plan: Plan): Promise<{ files: CodeFile[] } | { error: string }> => {
+    const part = await partOf(plan);
     try {
-      return { files: planCode(plan, partOf(plan)) };
+      return { files: planCode(plan, part) };
     } catch (error) {
       if (error instanceof CodeError) return { error: error.message };
       throw error;
