@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { exactText } from '../src/quantity/exact.ts';
 import { editToken, withPin, type QuantityToken } from '../src/target/edit.ts';
-import { goalOf, TargetError } from '../src/target/goal.ts';
+import { TargetError } from '../src/target/fault.ts';
+import { goalOf } from '../src/target/goal.ts';
 import { sentenceOf, sentenceText } from '../src/target/sentence.ts';
 import type { Aim, Signal } from '../src/target/signal.ts';
 

@@ -1,6 +1,7 @@
 import { exact, exactText, type Exact } from '../quantity/exact.ts';
 import { printHz, printPercent } from '../quantity/print.ts';
-import type { Band, Goal } from '../target/goal.ts';
+import type { Band } from '../target/band.ts';
+import type { Goal } from '../target/goal.ts';
 import { measure } from '../wave/measure.ts';
 import type { Trace } from '../wave/trace.ts';
 
@@ -9,7 +10,7 @@ export type Verdict = 'holds' | 'misses' | 'unknown';
 
 /** One property of a trace held against its target. */
 export type Check = {
-  property: 'frequency' | 'duty' | 'steps' | 'jitter';
+  property: 'frequency' | 'duty' | 'width' | 'steps' | 'jitter';
   unit: 'Hz' | 'fraction' | 'count' | 's';
   /** Absent when the trace does not show it. */
   value?: number;
@@ -97,6 +98,14 @@ function dutyCheck(value: Exact | undefined, band: Band): Check {
   return judged(base, value, margin, note);
 }
 
+/** The mean width of the pulses, in s. */
+function widthCheck(duty: Exact | undefined, frequency: Exact | undefined, band: Band): Check {
+  const base = { property: 'width', unit: 's', low: band.low.valueOf(), high: band.high.valueOf() } as const;
+  if (!duty || !frequency) return { ...base, verdict: 'unknown', note: 'The trace holds no whole period.' };
+  const width = duty.div(frequency);
+  return judged(base, width, lesser(width.sub(band.low), band.high.sub(width)), undefined);
+}
+
 function stepsCheck(steps: number, minSteps: number): Check {
   const margin = steps - minSteps;
   return {
@@ -143,7 +152,7 @@ export function checkTrace(
     ends && seen.level !== undefined ? [] : [frequencyCheck(frequency, goal, tolerancePpm, seen.level)];
   return [
     ...asked,
-    ...(goal.pin ? [dutyCheck(duty, goal.duty)] : []),
+    ...(goal.pin ? [goal.width ? widthCheck(duty, frequency, goal.width) : dutyCheck(duty, goal.duty)] : []),
     ...(goal.jitterS === undefined ? [] : [jitterCheck(jitterS, goal.jitterS)]),
     ...(goal.minSteps > 1 ? [stepsCheck(steps, goal.minSteps)] : []),
   ];

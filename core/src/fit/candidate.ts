@@ -49,10 +49,39 @@ export type TickGoal = {
   dutyCounts: number;
   dutyLow: number;
   dutyHigh: number;
+  /** Where widths count: the wanted ones in ticks, the pulse's own first, with their limits. */
+  widths: readonly WidthGoal[];
+  /** The periods at both ends of a span of frequencies, in ticks, and the error that still will do, in ppm. */
+  span?: { shortest: number; longest: number; mostPpm: number };
 };
+
+/** A wanted width in ticks with its limits: exact, and as plain numbers. */
+type WidthGoal = { ideal: number; low: Exact; high: Exact; lowTicks: number; highTicks: number };
 
 /** Longer periods than any counter can have, where a target's tolerance leaves them open. */
 const ENDLESS = ratio(10 ** 15, 1);
+
+function widthsOf(goal: Goal, clockHz: Exact): WidthGoal[] {
+  if (!goal.width) return [];
+  return [goal.width, ...(goal.alsoWidths ?? [])].map(({ ideal, low, high }) => ({
+    ideal: ideal.mul(clockHz).valueOf(),
+    low: low.mul(clockHz),
+    high: high.mul(clockHz),
+    lowTicks: low.mul(clockHz).valueOf(),
+    highTicks: high.mul(clockHz).valueOf(),
+  }));
+}
+
+function spanOf({ span, frequency }: Goal, clockHz: Exact): Pick<TickGoal, 'span'> {
+  if (span?.of !== 'frequency' || frequency.kind !== 'near') return {};
+  return {
+    span: {
+      shortest: clockHz.div(span.high).valueOf(),
+      longest: clockHz.div(span.low).valueOf(),
+      mostPpm: frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf(),
+    },
+  };
+}
 
 /** Brings a goal to ticks of one clock. */
 export function tickGoal(goal: Goal, clockHz: Exact, scale = 1): TickGoal {
@@ -75,6 +104,8 @@ export function tickGoal(goal: Goal, clockHz: Exact, scale = 1): TickGoal {
     dutyCounts: Number(goal.duty.ideal.d),
     dutyLow: goal.duty.low.valueOf(),
     dutyHigh: goal.duty.high.valueOf(),
+    widths: widthsOf(goal, clockHz),
+    ...spanOf(goal, clockHz),
   };
 }
 
@@ -91,6 +122,29 @@ function withinDuty(wanted: TickGoal, high: number, counts: number): boolean {
   const above = Math.abs(share - dutyLow) > 1e-12 ? share > dutyLow : exactly(goal.duty.low) >= 0;
   const below = Math.abs(share - dutyHigh) > 1e-12 ? share < dutyHigh : exactly(goal.duty.high) <= 0;
   return above && below;
+}
+
+/** Whether high / counts of a period lies within a width. Exact: where plain numbers are too close, fractions decide. */
+function withinWidth(wanted: WidthGoal, high: number, counts: number, periodTicks: number): boolean {
+  const ticks = (high * periodTicks) / counts;
+  const close = 1e-9 * periodTicks;
+  const exactly = (bound: Exact): number => ratio(high, counts).mul(periodTicks).compare(bound);
+  const above =
+    Math.abs(ticks - wanted.lowTicks) > close ? ticks > wanted.lowTicks : exactly(wanted.low) >= 0;
+  const below =
+    Math.abs(ticks - wanted.highTicks) > close ? ticks < wanted.highTicks : exactly(wanted.high) <= 0;
+  return above && below;
+}
+
+/**
+ * The worst error over a span of frequencies, in ppm: half a count where the counts are fewest, at its fast end. Endless
+ * where the counter cannot reach both ends with this division.
+ */
+function spanPpm({ shortest, longest }: NonNullable<TickGoal['span']>, lane: Lane): number {
+  const few = shortest / lane.unit;
+  const many = longest / lane.unit;
+  if (few < lane.least + lane.shift || many > lane.most + lane.shift + 0.5) return Infinity;
+  return 500000 / few;
 }
 
 /** What a top gives on any channel of one mode and drive with one choice of polarities: a candidate without its pin. */
@@ -126,11 +180,21 @@ function bestLevel(way: Way, top: number, share: number): Level {
 
 /** Rates a top at a division by n parts of the clock, with the compare value and polarity that come nearest to the duty. */
 export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: TickGoal): Rating {
-  const { goal, share } = wanted;
-  const { compare, polarity, high, counts } = bestLevel(way, top, share);
+  const { goal } = wanted;
   const periodTicks = lane.unit * (top + lane.shift);
+  const [own, ...others] = wanted.widths;
+  const share = own ? Math.min(1, own.ideal / periodTicks) : wanted.share;
+  const { compare, polarity, high, counts } = bestLevel(way, top, share);
   const steps = stepsOf(way.mode, way.drive, top);
-  const meetsDuty = withinDuty(wanted, high, counts);
+  const made = (width: WidthGoal): boolean => {
+    const level = bestLevel(way, top, Math.min(1, width.ideal / periodTicks));
+    return withinWidth(width, level.high, level.counts, periodTicks);
+  };
+  const meetsDuty = own
+    ? withinWidth(own, high, counts, periodTicks) && others.every(made)
+    : withinDuty(wanted, high, counts);
+  const spanned = wanted.span && spanPpm(wanted.span, lane);
+  const meetsSpan = spanned === undefined || spanned <= (wanted.span?.mostPpm ?? 0);
   const meetsFrequency = periodTicks >= wanted.lowTicks && periodTicks <= wanted.highTicks;
   return {
     prescaler: n / wanted.scale,
@@ -139,13 +203,13 @@ export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: Ti
     polarity,
     periodTicks,
     frequencyHz: wanted.clockHz / periodTicks,
-    errorPpm: errorPpm(wanted, periodTicks),
+    errorPpm: spanned !== undefined && spanned < Infinity ? spanned : errorPpm(wanted, periodTicks),
     duty: high / counts,
     dutyError: high / counts - share,
     steps,
     bits: Math.log2(steps),
     stepS: periodTicks / steps / wanted.clockHz,
-    meets: meetsFrequency && meetsDuty && steps >= goal.minSteps,
+    meets: meetsFrequency && meetsDuty && meetsSpan && steps >= goal.minSteps,
     meetsDuty,
     cpu: 0,
     jitterS: n % wanted.scale === 0 ? 0 : wanted.scale / wanted.clockHz,

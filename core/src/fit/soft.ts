@@ -30,7 +30,9 @@ function within(value: Exact, low: Exact, high: Exact | undefined): boolean {
 function candidateFrom({ goal }: Judge, setting: Setting, outcome: Outcome): Candidate {
   const { frequency } = goal;
   const near = frequency.kind === 'near';
-  const meetsDuty = within(outcome.duty, goal.duty.low, goal.duty.high);
+  const meetsDuty = goal.width
+    ? within(outcome.duty.div(outcome.frequency), goal.width.low, goal.width.high)
+    : within(outcome.duty, goal.duty.low, goal.duty.high);
   const inTime = within(outcome.frequency, frequency.low, near ? frequency.high : undefined);
   const steady = goal.jitterS === undefined || outcome.jitterS <= goal.jitterS;
   return {
@@ -116,7 +118,7 @@ export function softFit(
   const wantedHz = (goal.frequency.kind === 'near' ? goal.frequency.ideal : goal.frequency.low).valueOf();
   const judge: Judge = { part, goal, cpuHz, wantedHz };
   const place = goal.pin ? softPin(part, pin, taken) : undefined;
-  if (goal.pin && place === undefined) return [];
+  if ((goal.pin && place === undefined) || goal.alsoWidths || goal.span?.of === 'frequency') return [];
   const tickers = tickersOf(part, path);
   const judged = tickers.flatMap((ticker) => {
     const settings: InterruptDriven[] =

@@ -1,4 +1,4 @@
-import { amountOf, type Exact } from '../quantity/exact.ts';
+import { amountOf, exact, type Exact } from '../quantity/exact.ts';
 import type { Part } from '../part/schema.ts';
 import { modeOf, timerOf } from '../part/find.ts';
 import type { Goal } from '../target/goal.ts';
@@ -11,19 +11,49 @@ import { adjust } from './refit.ts';
 /** A target moved to the next value that the hardware can really make, with the setting that makes it. */
 export type Step = { signal: Signal; setting: Setting };
 
-function withFrequency(signal: Signal, frequency: Exact): Signal {
-  if (signal.kind === 'dim') return { ...signal, target: { ...signal.target, minHz: amountOf(frequency) } };
-  const rest: Record<string, unknown> = { ...signal.target };
-  const asPeriod = signal.kind === 'blink' && signal.target.periodS !== undefined;
-  for (const key of ['frequencyHz', 'periodS', 'note', 'cents']) delete rest[key];
-  const said = asPeriod ? { periodS: amountOf(frequency.inverse()) } : { frequencyHz: amountOf(frequency) };
-  return { ...signal, target: { ...said, ...rest } } as Signal;
+function said(signal: Signal, remove: readonly string[], fields: Record<string, unknown>): Signal {
+  const target: Record<string, unknown> = { ...signal.target };
+  for (const key of remove) delete target[key];
+  return { ...signal, target: { ...fields, ...target, ...fields } } as Signal;
 }
 
-function withDuty(signal: Signal, duty: Exact): Signal {
-  const rest: Record<string, unknown> = { ...signal.target };
-  delete rest['onS'];
-  return { ...signal, target: { ...rest, duty: amountOf(duty) } } as Signal;
+function withFrequency(signal: Signal, frequency: Exact): Signal {
+  const hz = amountOf(frequency);
+  switch (signal.kind) {
+    case 'dim':
+    case 'level':
+      return said(signal, [], { minHz: hz });
+    case 'pulse':
+      return said(signal, [], { frameHz: hz });
+    case 'string':
+      return said(signal, [], { bitS: amountOf(frequency.inverse()) });
+    case 'tone':
+      return said(signal, ['note', 'cents'], { frequencyHz: hz });
+    case 'strobe':
+      return said(signal, ['periodS', 'rpm', 'images'], { frequencyHz: hz });
+    default:
+      return signal.target.periodS === undefined
+        ? said(signal, [], { frequencyHz: hz })
+        : said(signal, [], { periodS: amountOf(frequency.inverse()) });
+  }
+}
+
+function withDuty(signal: Signal, duty: Exact, frequency: Exact): Signal {
+  const width = amountOf(duty.div(frequency));
+  switch (signal.kind) {
+    case 'pulse':
+      return said(signal, [], { widthS: width });
+    case 'string':
+      return said(signal, [], { oneS: width });
+    case 'level':
+      return said(signal, [], { volts: amountOf(duty.mul(exact(signal.target.supplyV))) });
+    case 'strobe':
+      return signal.target.duty === undefined
+        ? said(signal, [], { onS: width })
+        : said(signal, [], { duty: amountOf(duty) });
+    default:
+      return said(signal, ['onS'], { duty: amountOf(duty) });
+  }
 }
 
 function held(value: number, least: number, most: number): number {
@@ -45,7 +75,8 @@ function stepBusy(
     return { setting: next, signal: withFrequency(signal, produce(part, next, clockHz).frequency) };
   }
   const next = { ...setting, compare: held(setting.compare + by, 0, setting.top) };
-  return { setting: next, signal: withDuty(signal, produce(part, next, clockHz).duty) };
+  const { duty, frequency } = produce(part, next, clockHz);
+  return { setting: next, signal: withDuty(signal, duty, frequency) };
 }
 
 /**
@@ -83,7 +114,7 @@ export function stepTarget(
   const compare = held(setting.compare + (inverted ? -by : by), 0, most);
   if (compare === setting.compare) return undefined;
   const next = { ...setting, compare };
-  const { duty } = produce(part, next, clockHz, cpuHz);
+  const { duty, frequency } = produce(part, next, clockHz, cpuHz);
   if (signal.kind === 'tone' && (duty.equals(0) || duty.equals(1))) return undefined;
-  return { setting: next, signal: withDuty(signal, duty) };
+  return { setting: next, signal: withDuty(signal, duty, frequency) };
 }

@@ -47,6 +47,44 @@ const TARGETS = {
     duty: share,
     dutyTolerance: Joi.number().min(0).max(1),
   }),
+  strobe: Joi.object({
+    frequencyHz: above,
+    periodS: above,
+    rpm: above,
+    images: Joi.number().integer().min(1).max(1000),
+    minHz: above,
+    maxHz: above,
+    onS: above,
+    duty: share,
+    frequencyTolerancePpm: ppm,
+    dutyTolerance: Joi.number().min(0).max(1),
+  }),
+  level: Joi.object({
+    volts: amount.required(),
+    supplyV: above.required(),
+    toleranceV: Joi.number().greater(0).max(1e6),
+    rippleV: Joi.number().greater(0).max(1e6),
+    ohms: Joi.number().greater(0).max(1e12),
+    farads: Joi.number().greater(0).max(1e6),
+    minHz: above,
+  }),
+  pulse: Joi.object({
+    frameHz: above.required(),
+    widthS: above,
+    minS: above,
+    maxS: above,
+    stepS: Joi.number().greater(0).max(1e6),
+    frameTolerancePpm: ppm,
+    widthToleranceS: Joi.number().min(0).max(1e6),
+  }),
+  string: Joi.object({
+    bitS: above.required(),
+    zeroS: above.required(),
+    oneS: above.required(),
+    toleranceS: Joi.number().min(0).max(1),
+    leds: Joi.number().integer().min(1).max(100000).required(),
+    frameHz: above,
+  }),
   tick: Joi.object({
     frequencyHz: above,
     periodS: above,
@@ -96,7 +134,11 @@ const signal = Joi.object({
     .when('kind', { is: 'blink', then: TARGETS.blink.required() })
     .when('kind', { is: 'tone', then: TARGETS.tone.required() })
     .when('kind', { is: 'dim', then: TARGETS.dim.required() })
-    .when('kind', { is: 'tick', then: TARGETS.tick.required() }),
+    .when('kind', { is: 'tick', then: TARGETS.tick.required() })
+    .when('kind', { is: 'strobe', then: TARGETS.strobe.required() })
+    .when('kind', { is: 'level', then: TARGETS.level.required() })
+    .when('kind', { is: 'pulse', then: TARGETS.pulse.required() })
+    .when('kind', { is: 'string', then: TARGETS.string.required() }),
   setting,
 });
 

@@ -79,3 +79,23 @@ export function binary(value: number, bits: number): string {
     .padStart(bits, '0')
     .replace(/\B(?=(\d{4})+(?!\d))/g, ' ');
 }
+
+const PREFIXES: readonly (readonly [number, string])[] = [
+  [1e6, 'M'],
+  [1e3, 'k'],
+  [1, ''],
+  [1e-3, 'm'],
+  [1e-6, 'µ'],
+  [1e-9, 'n'],
+  [1e-12, 'p'],
+];
+
+/** A value with its unit and the prefix that fits: "3.3 V", "4.7 kΩ", "100 nF". */
+export function printUnit(value: number, unit: string, significant = 6): string {
+  if (value === 0) return `0 ${unit}`;
+  return scaled(
+    value,
+    PREFIXES.map(([size, prefix]) => [size, `${prefix}${unit}`] as const),
+    significant,
+  );
+}

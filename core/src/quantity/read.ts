@@ -2,7 +2,17 @@ import { centsFactor, readNote } from './note.ts';
 import { exact, type Exact } from './exact.ts';
 
 /** What a typed quantity is about; it decides which units are understood and what a bare number means. */
-export type Dimension = 'frequency' | 'duty' | 'tolerance' | 'dutyTolerance' | 'steps' | 'time';
+export type Dimension =
+  | 'frequency'
+  | 'duty'
+  | 'tolerance'
+  | 'dutyTolerance'
+  | 'steps'
+  | 'time'
+  | 'volts'
+  | 'ohms'
+  | 'farads'
+  | 'count';
 
 /**
  * A quantity as read: its value in the base unit, the unit it was said in and the bare number in that unit ("5 c" as a
@@ -20,6 +30,7 @@ const PREFIX: Record<string, Exact> = {
   µ: exact('0.000001'),
   μ: exact('0.000001'),
   n: exact('0.000000001'),
+  p: exact('0.000000000001'),
 };
 
 const NUMBER =
@@ -35,6 +46,10 @@ export const EXAMPLES: Record<Dimension, string> = {
   dutyTolerance: '1 % or 1/255',
   steps: '1000 or 10 bit',
   time: '1.5 ms or 20 µs',
+  volts: '3.3 V or 50 mV',
+  ohms: '4.7 kΩ or 220 ohm',
+  farads: '100 nF or 1 µF',
+  count: '60',
 };
 
 function no(text: string, dimension: Dimension): Reading {
@@ -96,7 +111,45 @@ const time: Unit = (value, unit) => {
   return seconds ? { value: value.mul(seconds), said: 's' } : undefined;
 };
 
-const UNITS: Record<Dimension, Unit> = { frequency, duty, tolerance, dutyTolerance: duty, steps, time };
+const volts: Unit = (value, unit) => {
+  const factor = unit === '' ? PREFIX[''] : prefixed(unit.replace(/v$/, 'V'), 'V');
+  return factor ? { value: value.mul(factor), said: 'V' } : undefined;
+};
+
+const ohms: Unit = (value, unit) => {
+  const plain = unit.replace(/(Ω|Ω|ohms?|R)$/i, '').trim();
+  const factor = PREFIX[plain];
+  return factor ? { value: value.mul(factor), said: 'Ω' } : undefined;
+};
+
+const farads: Unit = (value, unit) => {
+  const factor = prefixed(unit.replace(/f$/, 'F'), 'F') ?? (unit === '' ? undefined : PREFIX[unit]);
+  return factor ? { value: value.mul(factor), said: 'F' } : undefined;
+};
+
+const count: Unit = (value, unit) => (unit === '' && value.d === 1n ? { value, said: 'count' } : undefined);
+
+const UNITS: Record<Dimension, Unit> = {
+  frequency,
+  duty,
+  tolerance,
+  dutyTolerance: duty,
+  steps,
+  time,
+  volts,
+  ohms,
+  farads,
+  count,
+};
+
+/** What cannot be zero or less, with what it is called. */
+const ABOVE_ZERO: Partial<Record<Dimension, string>> = {
+  frequency: 'frequency',
+  time: 'duration',
+  ohms: 'resistance',
+  farads: 'capacitance',
+  count: 'number of things',
+};
 
 function limits(value: Exact, dimension: Dimension, text: string): string | undefined {
   if (dimension === 'duty' && (value.compare(0) < 0 || value.compare(1) > 0)) {
@@ -108,9 +161,11 @@ function limits(value: Exact, dimension: Dimension, text: string): string | unde
   if ((dimension === 'tolerance' || dimension === 'dutyTolerance') && value.compare(0) < 0) {
     return `A tolerance is not negative; “${text}” is.`;
   }
-  if ((dimension === 'frequency' || dimension === 'time') && value.compare(0) <= 0) {
-    return `“${text}” is not above zero, so it is no ${dimension === 'time' ? 'duration' : 'frequency'}.`;
+  const called = ABOVE_ZERO[dimension];
+  if (called !== undefined && value.compare(0) <= 0) {
+    return `“${text}” is not above zero, so it is no ${called}.`;
   }
+  if (dimension === 'volts' && value.compare(0) < 0) return `“${text}” is below zero volts.`;
   return undefined;
 }
 

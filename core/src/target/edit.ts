@@ -1,7 +1,8 @@
 import { amountOf, type Exact } from '../quantity/exact.ts';
 import { readNote } from '../quantity/note.ts';
 import { readQuantity, type Dimension } from '../quantity/read.ts';
-import type { Signal } from './signal.ts';
+import type { Kind, Signal } from './signal.ts';
+import { isPlainToken, plainDimension, withPlain, type PlainToken } from './plain-tokens.ts';
 import type { TokenId } from './sentence.ts';
 
 /** The signal with one token changed, or a sentence that says why the entry is not accepted. */
@@ -10,7 +11,16 @@ export type Edit = { ok: true; signal: Signal } | { ok: false; error: string };
 /** The tokens that hold a quantity. */
 export type QuantityToken = Exclude<TokenId, 'pin' | 'name'>;
 
-const DIMENSIONS: Record<QuantityToken, Dimension> = {
+/** Signals whose tokens say one thing in several ways. */
+type Timed = Extract<Signal, { kind: 'blink' | 'tone' | 'dim' | 'tick' }>;
+
+const TIMED: readonly Kind[] = ['blink', 'tone', 'dim', 'tick'];
+
+function isTimed(signal: Signal): signal is Timed {
+  return TIMED.includes(signal.kind);
+}
+
+const DIMENSIONS: Record<Exclude<QuantityToken, PlainToken>, Dimension> = {
   frequency: 'frequency',
   tolerance: 'tolerance',
   duty: 'duty',
@@ -18,7 +28,7 @@ const DIMENSIONS: Record<QuantityToken, Dimension> = {
   minSteps: 'steps',
 };
 
-function withFrequency(signal: Signal, text: string, value: Exact, said: string): Signal {
+function withFrequency(signal: Timed, text: string, value: Exact, said: string): Signal {
   if (signal.kind === 'dim') return { ...signal, target: { ...signal.target, minHz: amountOf(value) } };
   if (signal.kind === 'tone') {
     const rest = { ...signal.target };
@@ -41,7 +51,7 @@ function withFrequency(signal: Signal, text: string, value: Exact, said: string)
   return { ...signal, target: { frequencyHz: amountOf(value), ...rest } };
 }
 
-function withTolerance(signal: Signal, value: Exact, said: string, spoken: number): Signal {
+function withTolerance(signal: Timed, value: Exact, said: string, spoken: number): Signal {
   if (signal.kind === 'dim') return signal;
   if (signal.kind === 'blink') {
     return { ...signal, target: { ...signal.target, frequencyTolerancePpm: value.valueOf() } };
@@ -57,7 +67,7 @@ function withTolerance(signal: Signal, value: Exact, said: string, spoken: numbe
   return { ...signal, target: { ...rest, ...tolerance } };
 }
 
-function withDuty(signal: Signal, value: Exact): Signal {
+function withDuty(signal: Timed, value: Exact): Signal {
   if (signal.kind !== 'blink')
     return { ...signal, target: { ...signal.target, duty: amountOf(value) } } as Signal;
   const rest = { ...signal.target };
@@ -70,9 +80,11 @@ function withDuty(signal: Signal, value: Exact): Signal {
  * that was said is kept: a note stays a note, a blink said as a period stays a period. Never throws.
  */
 export function editToken(signal: Signal, token: QuantityToken, text: string): Edit {
-  const reading = readQuantity(text, DIMENSIONS[token]);
+  const reading = readQuantity(text, isPlainToken(token) ? plainDimension(token) : DIMENSIONS[token]);
   if (!reading.ok) return reading;
   const { value, said, spoken } = reading;
+  if (isPlainToken(token)) return { ok: true, signal: withPlain(signal, token, value) };
+  if (!isTimed(signal)) return { ok: false, error: `A ${signal.kind} has no such field.` };
   if (token === 'tolerance') return { ok: true, signal: withTolerance(signal, value, said, spoken) };
   if (token === 'duty') {
     if (signal.kind === 'tone' && (value.equals(0) || value.equals(1))) {

@@ -1,81 +1,32 @@
 import { exact, type Exact } from '../quantity/exact.ts';
-import { centsFactor, readNote } from '../quantity/note.ts';
-import type { Aim, Amount, BlinkTarget, DimTarget, TickTarget, ToneTarget } from './signal.ts';
+import { bandAround, bandCents, bandPpm, dutyBand, positive, rateOf, type Band } from './band.ts';
+import { levelGoal, pulseGoal, stringGoal, strobeGoal } from './goal-kinds.ts';
+import { TargetError } from './fault.ts';
+import type { Aim, BlinkTarget, DimTarget, TickTarget, ToneTarget } from './signal.ts';
+import { readNote, centsFactor } from '../quantity/note.ts';
+import { STANDARD } from './standard.ts';
 
-/** A wanted value with the least and the greatest that still will do. */
-export type Band = { ideal: Exact; low: Exact; high: Exact };
+/** What a signal moves over: its frequency, or the width of its pulse in s, from one end to the other. */
+export type Span = { of: 'frequency' | 'width'; low: Exact; high: Exact };
 
 /**
- * A target of any kind, in one form: a frequency to be near to or not to fall below (Hz), a duty (fraction of one) and
- * the least number of duty steps.
+ * A target of any kind, in one form: a frequency to be near to or not to fall below (Hz), a duty (fraction of one) or a
+ * width (s), and the least number of duty steps.
  */
 export type Goal = {
   frequency: ({ kind: 'near' } & Band) | { kind: 'least'; low: Exact };
   duty: Band;
+  /** Where the time of the pulse counts rather than its share of the period. */
+  width?: Band;
+  /** Other widths that the same counter must be able to make, such as those of a one and a zero. */
+  alsoWidths?: readonly Band[];
   minSteps: number;
   /** Whether it is for a pin; a tick is for the processor alone. */
   pin: boolean;
   /** The most an edge or a tick may stand off its mean place, in s. */
   jitterS?: number;
+  span?: Span;
 };
-
-/** Thrown when a target cannot be understood; `key` is the field at fault. */
-export class TargetError extends Error {
-  readonly key: string;
-  constructor(key: string, message: string) {
-    super(message);
-    this.key = key;
-  }
-}
-
-/** What holds where a target gives no tolerance of its own. */
-export const STANDARD = {
-  blinkPpm: 10000,
-  tickPpm: 1000,
-  toneCents: 5,
-  duty: 0.01,
-  blinkDuty: '0.5',
-  toneDuty: '0.5',
-  dimDuty: '0.5',
-};
-
-const MILLION = 1000000;
-
-function positive(value: Exact, key: string): Exact {
-  if (value.compare(0) > 0) return value;
-  throw new TargetError(key, `${key} must be above zero, and is ${value.toString()}.`);
-}
-
-function bandPpm(ideal: Exact, ppm: number): Band {
-  const part = ideal.mul(exact(ppm)).div(MILLION);
-  return { ideal, low: ideal.sub(part), high: ideal.add(part) };
-}
-
-function bandCents(ideal: Exact, cents: number): Band {
-  const factor = exact(centsFactor(cents));
-  return { ideal, low: ideal.div(factor), high: ideal.mul(factor) };
-}
-
-/** 0 % and 100 % mean off and on: there a pulse in each period is a miss, whatever the tolerance. */
-function dutyBand(ideal: Exact, tolerance: number, key: string): Band {
-  if (ideal.compare(0) < 0 || ideal.compare(1) > 0) {
-    throw new TargetError(key, `${key} must lie between 0 and 1, and is ${ideal.toString()}.`);
-  }
-  if (ideal.equals(0) || ideal.equals(1)) return { ideal, low: ideal, high: ideal };
-  const low = ideal.sub(exact(tolerance));
-  const high = ideal.add(exact(tolerance));
-  return { ideal, low: low.compare(0) < 0 ? exact(0) : low, high: high.compare(1) > 0 ? exact(1) : high };
-}
-
-/** A frequency said as such or as a period. */
-function rateOf(what: string, { frequencyHz, periodS }: { frequencyHz?: Amount; periodS?: Amount }): Exact {
-  if ((frequencyHz === undefined) === (periodS === undefined)) {
-    throw new TargetError('frequencyHz', `${what} has either frequencyHz or periodS.`);
-  }
-  return frequencyHz !== undefined
-    ? positive(exact(frequencyHz), 'frequencyHz')
-    : exact(1).div(positive(exact(periodS ?? 1), 'periodS'));
-}
 
 function blinkGoal(target: BlinkTarget): Goal {
   const frequency = rateOf('A blink', target);
@@ -145,10 +96,9 @@ function dimGoal(target: DimTarget): Goal {
 
 function tickGoal(target: TickTarget): Goal {
   const frequency = rateOf('A tick', target);
-  const half = exact('0.5');
   return {
     frequency: { kind: 'near', ...bandPpm(frequency, target.frequencyTolerancePpm ?? STANDARD.tickPpm) },
-    duty: { ideal: half, low: exact(0), high: exact(1) },
+    duty: bandAround(exact('0.5'), exact('0.5')),
     minSteps: 1,
     pin: false,
     ...(target.jitterS === undefined ? {} : { jitterS: target.jitterS }),
@@ -157,8 +107,22 @@ function tickGoal(target: TickTarget): Goal {
 
 /** The target of a signal in the common form, exact. @throws TargetError with the field at fault. */
 export function goalOf(aim: Aim): Goal {
-  if (aim.kind === 'blink') return blinkGoal(aim.target);
-  if (aim.kind === 'tone') return toneGoal(aim.target);
-  if (aim.kind === 'tick') return tickGoal(aim.target);
-  return dimGoal(aim.target);
+  switch (aim.kind) {
+    case 'blink':
+      return blinkGoal(aim.target);
+    case 'strobe':
+      return strobeGoal(aim.target);
+    case 'tone':
+      return toneGoal(aim.target);
+    case 'dim':
+      return dimGoal(aim.target);
+    case 'level':
+      return levelGoal(aim.target);
+    case 'pulse':
+      return pulseGoal(aim.target);
+    case 'tick':
+      return tickGoal(aim.target);
+    case 'string':
+      return stringGoal(aim.target);
+  }
 }

@@ -2,7 +2,9 @@ import { exact } from '../quantity/exact.ts';
 import { nearestNote } from '../quantity/note.ts';
 import { printHz, printNumber, printPercent, printSeconds } from '../quantity/print.ts';
 import type { Dimension } from '../quantity/read.ts';
-import { goalOf, STANDARD } from './goal.ts';
+import { goalOf } from './goal.ts';
+import { plainPieces, type PlainToken } from './plain-tokens.ts';
+import { STANDARD } from './standard.ts';
 import { KINDS, type Aim, type Signal } from './signal.ts';
 
 /** A stretch of a signal's sentence: plain words, or a token that can be edited. */
@@ -11,7 +13,7 @@ export type Piece =
   | { token: TokenId; text: string; also: string; dimension: Dimension | 'pin' | 'name'; label: string };
 
 /** The tokens a sentence may hold. */
-export type TokenId = 'name' | 'pin' | 'frequency' | 'tolerance' | 'duty' | 'minHz' | 'minSteps';
+export type TokenId = 'name' | 'pin' | 'frequency' | 'tolerance' | 'duty' | 'minHz' | 'minSteps' | PlainToken;
 
 function toleranceText(ppm: number): string {
   return ppm >= 1000 ? `${printNumber(ppm / 1e4)} %` : `${printNumber(ppm)} ppm`;
@@ -46,7 +48,7 @@ function toleranceToken(aim: Aim): Piece {
   const text = cents
     ? `${printNumber(aim.target.toleranceCents ?? STANDARD.toneCents)} c`
     : toleranceText(
-        (aim.kind === 'dim' ? undefined : aim.target.frequencyTolerancePpm) ??
+        ('frequencyTolerancePpm' in aim.target ? aim.target.frequencyTolerancePpm : undefined) ??
           (aim.kind === 'tick' ? STANDARD.tickPpm : STANDARD.blinkPpm),
       );
   const band = goal.frequency;
@@ -73,16 +75,59 @@ function dutyToken(aim: Aim): Piece {
   return { token: 'duty', text: printPercent(duty.valueOf()), also, dimension: 'duty', label: 'duty' };
 }
 
+/** The words between name, pin and the tokens of each kind. */
+function predicate(signal: Signal): Piece[] {
+  const { verb, high } = KINDS[signal.kind];
+  const closing: Piece[] = [{ text: `, ${high} for ` }, dutyToken(signal), { text: ' of the time.' }];
+  switch (signal.kind) {
+    case 'tick':
+      return [
+        { text: ` ${verb} at ` },
+        frequencyToken(signal),
+        { text: ' within ' },
+        toleranceToken(signal),
+        { text: '.' },
+      ];
+    case 'dim': {
+      const steps = signal.target.minSteps;
+      return [
+        { text: ` ${verb} at ` },
+        { ...frequencyToken(signal), token: 'minHz', label: 'least frequency' } as Piece,
+        { text: ' or more in ' },
+        {
+          token: 'minSteps',
+          text: printNumber(steps),
+          also: `${printNumber(steps)} steps = ${printNumber(Math.log2(steps), 4)} bit = ${printPercent(1 / steps, 4)} a step`,
+          dimension: 'steps',
+          label: 'least number of steps',
+        },
+        { text: ' steps or more' },
+        ...closing,
+      ];
+    }
+    case 'blink':
+    case 'tone':
+      return [
+        { text: signal.kind === 'blink' ? ` ${verb} at ` : ` ${verb} ` },
+        frequencyToken(signal),
+        { text: ' within ' },
+        toleranceToken(signal),
+        ...closing,
+      ];
+    default:
+      return plainPieces(signal, frequencyAlso);
+  }
+}
+
 /**
  * A signal's target as a sentence of words and editable tokens: "Lantern on PB0 blinks at 0.5 Hz within 0.2 %, lit for
  * 10 % of the time." `pinName` says what a pin is called where it has two names. Every token also says the same thing in the other units.
  */
 export function sentenceOf(signal: Signal, pinName: (pin: string) => string = (pin) => pin): Piece[] {
-  const { verb, high } = KINDS[signal.kind];
   const pin: Piece = {
     token: 'pin',
     text: signal.pin ? pinName(signal.pin) : 'any pin',
-    also: signal.pin ? `${signal.pin} only` : 'any pin that a timer can drive',
+    also: signal.pin ? `${signal.pin} only` : 'any pin that can do it',
     dimension: 'pin',
     label: 'pin',
   };
@@ -93,38 +138,8 @@ export function sentenceOf(signal: Signal, pinName: (pin: string) => string = (p
     dimension: 'name',
     label: 'name',
   };
-  const opening: Piece[] = [name, { text: ' on ' }, pin];
-  const closing: Piece[] = [{ text: `, ${high} for ` }, dutyToken(signal), { text: ' of the time.' }];
-  if (signal.kind === 'tick') {
-    const rate = { text: ` ${verb} at ` };
-    return [name, rate, frequencyToken(signal), { text: ' within ' }, toleranceToken(signal), { text: '.' }];
-  }
-  if (signal.kind === 'dim') {
-    const steps = signal.target.minSteps;
-    return [
-      ...opening,
-      { text: ` ${verb} at ` },
-      { ...frequencyToken(signal), token: 'minHz', label: 'least frequency' } as Piece,
-      { text: ' or more in ' },
-      {
-        token: 'minSteps',
-        text: printNumber(steps),
-        also: `${printNumber(steps)} steps = ${printNumber(Math.log2(steps), 4)} bit = ${printPercent(1 / steps, 4)} a step`,
-        dimension: 'steps',
-        label: 'least number of steps',
-      },
-      { text: ' steps or more' },
-      ...closing,
-    ];
-  }
-  return [
-    ...opening,
-    { text: signal.kind === 'blink' ? ` ${verb} at ` : ` ${verb} ` },
-    frequencyToken(signal),
-    { text: ' within ' },
-    toleranceToken(signal),
-    ...closing,
-  ];
+  const place: Piece[] = signal.kind === 'tick' ? [] : [{ text: ' on ' }, pin];
+  return [name, ...place, ...predicate(signal)];
 }
 
 /** The sentence as plain text. */

@@ -38,8 +38,66 @@ export type TickTarget = {
   jitterS?: number;
 };
 
+/**
+ * Flashes on something that moves: a frequency, a period or a speed in rpm with images a turn, or a span to move in; a
+ * time lit or a duty.
+ */
+export type StrobeTarget = {
+  frequencyHz?: Amount;
+  periodS?: Amount;
+  rpm?: Amount;
+  images?: number;
+  minHz?: Amount;
+  maxHz?: Amount;
+  onS?: Amount;
+  duty?: Amount;
+  frequencyTolerancePpm?: number;
+  dutyTolerance?: number;
+};
+
+/** A voltage behind a filter: the mean of a pulse train between 0 V and the supply, and how much ripple may be left. */
+export type LevelTarget = {
+  volts: Amount;
+  supplyV: Amount;
+  toleranceV?: number;
+  rippleV?: number;
+  ohms?: number;
+  farads?: number;
+  minHz?: Amount;
+};
+
+/** A pulse of a width in each frame, such as a servo wants: one width, or a span to move in, and the finest step. */
+export type PulseTarget = {
+  frameHz: Amount;
+  widthS?: Amount;
+  minS?: Amount;
+  maxS?: Amount;
+  stepS?: number;
+  frameTolerancePpm?: number;
+  widthToleranceS?: number;
+};
+
+/** Bits for a string of addressable LEDs: the time of a bit, how long a zero and a one are high, within what. */
+export type StringTarget = {
+  bitS: Amount;
+  zeroS: Amount;
+  oneS: Amount;
+  toleranceS?: number;
+  leds: number;
+  frameHz?: Amount;
+};
+
 /** Kind of signal to its target's fields. */
-export type Targets = { blink: BlinkTarget; tone: ToneTarget; dim: DimTarget; tick: TickTarget };
+export type Targets = {
+  blink: BlinkTarget;
+  strobe: StrobeTarget;
+  tone: ToneTarget;
+  dim: DimTarget;
+  level: LevelTarget;
+  pulse: PulseTarget;
+  tick: TickTarget;
+  string: StringTarget;
+};
 
 /** What kinds of signal there are. */
 export type Kind = keyof Targets;
@@ -53,7 +111,11 @@ export type Signal = Aim & { id: string; name: string; pin?: string };
 /** The kinds in the order a list shows them, with the verb of their sentence. */
 export const KINDS: Record<Kind, { verb: string; high: string }> = {
   blink: { verb: 'blinks', high: 'lit' },
+  strobe: { verb: 'strobes', high: 'lit' },
   tone: { verb: 'sounds', high: 'high' },
   dim: { verb: 'dims', high: 'lit' },
+  level: { verb: 'holds', high: 'high' },
+  pulse: { verb: 'pulses', high: 'high' },
   tick: { verb: 'ticks', high: 'busy' },
+  string: { verb: 'sends', high: 'high' },
 };

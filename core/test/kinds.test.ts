@@ -1,0 +1,269 @@
+import fc from 'fast-check';
+import { clockPath } from '../src/clock/path.ts';
+import { fitGoal } from '../src/fit/fit.ts';
+import { sharedTick } from '../src/fit/shared-tick.ts';
+import { spanReport } from '../src/fit/span.ts';
+import { settingOutcome } from '../src/outcome/outcome.ts';
+import { atmega328p } from '../src/part/parts/atmega328p.ts';
+import { stm32f401 } from '../src/part/parts/stm32f401.ts';
+import { exactText } from '../src/quantity/exact.ts';
+import { editToken } from '../src/target/edit.ts';
+import { TargetError } from '../src/target/fault.ts';
+import { goalOf } from '../src/target/goal.ts';
+import { sentenceOf, sentenceText } from '../src/target/sentence.ts';
+import type { Aim, Signal } from '../src/target/signal.ts';
+import type { OutputSetting } from '../src/timer/setting.ts';
+import { hardware } from './helpers/hardware.ts';
+
+const plain = (text: string): string => text.replace(/\u202f/g, ' ');
+const avr = (sourceHz = 16e6) => clockPath(atmega328p, { source: 'external', sourceHz });
+const signal = (aim: Aim, pin?: string): Signal => ({
+  id: 'it',
+  name: 'It',
+  ...aim,
+  ...(pin ? { pin } : {}),
+});
+
+describe('targets of the other kinds', () => {
+  it('strobe: 300 rpm in two images is 10 Hz; a time lit counts as a time', () => {
+    const goal = goalOf({ kind: 'strobe', target: { rpm: 300, images: 2, onS: '1/5000' } });
+    expect(goal.frequency.kind === 'near' && exactText(goal.frequency.ideal)).toBe('10');
+    expect([exactText(goal.width!.ideal), exactText(goal.duty.ideal)]).toEqual(['1/5000', '1/500']);
+  });
+
+  it('level: half the supply; 10 kΩ and 1 µF leave 20 mV of 5 V from 6250 Hz on', () => {
+    const goal = goalOf({
+      kind: 'level',
+      target: { volts: 2.5, supplyV: 5, ohms: 10000, farads: 1e-6, rippleV: 0.02 },
+    });
+    expect([exactText(goal.duty.ideal), goal.frequency.low.valueOf()]).toEqual(['1/2', 6250]);
+  });
+
+  it('pulse: 20 ms frames, 1.5 ms, steps of 10 µs are 2000 to a frame', () => {
+    const goal = goalOf({ kind: 'pulse', target: { frameHz: 50, widthS: 0.0015, stepS: 1e-5 } });
+    expect([exactText(goal.duty.ideal), goal.minSteps]).toEqual(['3/40', 2000]);
+    expect([goal.width!.low.valueOf(), goal.width!.high.valueOf()]).toEqual([0.001495, 0.001505]);
+  });
+
+  it.each<[string, Aim, RegExp]>([
+    ['volts', { kind: 'level', target: { volts: 6, supplyV: 5 } }, /between 0 and the supply of 5 V/],
+    ['maxS', { kind: 'pulse', target: { frameHz: 50, minS: 0.001 } }, /both minS and maxS/],
+    ['widthS', { kind: 'pulse', target: { frameHz: 50 } }, /has widthS, or minS and maxS/],
+    ['widthS', { kind: 'pulse', target: { frameHz: 50, widthS: 0.03 } }, /longer than its period of 0.02 s/],
+    ['minHz', { kind: 'strobe', target: { minHz: 90, maxHz: 8 } }, /below the other end/],
+    ['onS', { kind: 'strobe', target: { frequencyHz: 5, onS: 0.01, duty: 0.1 } }, /either duty or onS/],
+    ['leds', { kind: 'string', target: { bitS: 1.25e-6, zeroS: 4e-7, oneS: 8e-7, leds: 0 } }, /whole number/],
+  ])('say what is wrong with %s', (key, aim, message) => {
+    const attempt = (): unknown => goalOf(aim);
+    expect(attempt).toThrow(TargetError);
+    expect(attempt).toThrow(message);
+    expect(attempt).toThrow(expect.objectContaining({ key }));
+  });
+});
+
+describe('fits of the other kinds', () => {
+  it('pulse of 1.5 ms at 50 Hz: prescaler 8, top 39 999, compare 2999 is among the exact ones', () => {
+    const goal = goalOf({ kind: 'pulse', target: { frameHz: 50, widthS: 0.0015 } });
+    const found = hardware(fitGoal(atmega328p, avr(), goal, 'PB1', 'hardware').candidates);
+    expect(found[0]).toMatchObject({ errorPpm: 0, setting: { prescaler: 8, top: 39999, compare: 2999 } });
+  });
+
+  it('keeps the width where the frame is not exact: 1.5 ms at 61 Hz of Timer 2 would be 96 of 1024 us counts', () => {
+    const goal = goalOf({
+      kind: 'pulse',
+      target: { frameHz: 61, widthS: 0.0015, widthToleranceS: 0.00004 },
+    });
+    for (const { setting } of fitGoal(atmega328p, avr(), goal, 'PB3', 'hardware').candidates.slice(0, 50)) {
+      const outcome = settingOutcome(
+        atmega328p,
+        avr(),
+        signal({ kind: 'pulse', target: { frameHz: 61, widthS: 0.0015, widthToleranceS: 0.00004 } }),
+        setting,
+      );
+      const width = outcome.checks.find(({ property }) => property === 'width');
+      expect(width?.verdict).toBe('holds');
+    }
+  });
+
+  it('string of LEDs: 20 counts of 16 MHz a bit, 105 of 84 MHz; both widths must fit one top', () => {
+    const aim: Aim = { kind: 'string', target: { bitS: 1.25e-6, zeroS: 4e-7, oneS: 8e-7, leds: 60 } };
+    const found = hardware(fitGoal(atmega328p, avr(), goalOf(aim), 'PB1').candidates);
+    expect(found[0]).toMatchObject({ errorPpm: 0, setting: { prescaler: 1, top: 19 } });
+    const arm = clockPath(stm32f401, stm32f401.standardClock);
+    const [first] = hardware(fitGoal(stm32f401, arm, goalOf(aim), 'PB6').candidates);
+    expect(first).toMatchObject({ errorPpm: 0, setting: { prescaler: 1, top: 104, compare: 67 } });
+    const narrow = goalOf({ ...aim, target: { ...aim.target, toleranceS: 1e-8 } });
+    expect(fitGoal(atmega328p, avr(), narrow, 'PB1').candidates).toEqual([]);
+  });
+
+  it('a level takes the ends of its band: 1.1 V of 3.3 V within 10 mV needs 165 steps', () => {
+    const goal = goalOf({
+      kind: 'level',
+      target: { volts: 1.1, supplyV: 3.3, toleranceV: 0.01, minHz: 20000 },
+    });
+    const found = hardware(fitGoal(atmega328p, avr(), goal, 'PB1', 'hardware').candidates);
+    for (const { duty, frequencyHz } of found) {
+      expect(Math.abs(duty * 3.3 - 1.1)).toBeLessThanOrEqual(0.01 + 1e-12);
+      expect(frequencyHz).toBeGreaterThanOrEqual(20000);
+    }
+    expect(found.length).toBeGreaterThan(0);
+  });
+});
+
+describe('spans', () => {
+  it('strobe 8 to 90 Hz, 16 MHz, 16 bits: prescaler 64 alone is fine enough for 0.02 %; 28 473 positions', () => {
+    const aim: Aim = {
+      kind: 'strobe',
+      target: { minHz: 8, maxHz: 90, onS: 0.0005, frequencyTolerancePpm: 200 },
+    };
+    const found = hardware(fitGoal(atmega328p, avr(), goalOf(aim), 'PB1', 'hardware').candidates);
+    const up = found.filter(({ setting }) => setting.mode === 'fast-icr');
+    expect(new Set(up.map(({ setting }) => setting.prescaler))).toEqual(new Set([64]));
+    // 250 kHz / 90 = 2777.8 counts at the fast end: half a count is 180 ppm. Tops 2777 to 31 249.
+    expect(up[0]?.errorPpm).toBeCloseTo(180, 6);
+    const report = spanReport(atmega328p, avr(), up[0]!.setting, goalOf(aim));
+    expect(report).toMatchObject({ of: 'frequency', reached: true, positions: 31249 - 2777 + 1 });
+    expect(report?.coarsest).toBeCloseTo(250000 / 2778 - 250000 / 2779, 9);
+    expect(report?.coarsestAt).toBeCloseTo(250000 / 2778, 9);
+    const steps = report!.table.map(({ made, wanted }) => Math.abs(made / wanted - 1) * 1e6);
+    expect(Math.max(...steps)).toBeLessThan(181);
+  });
+
+  it('servo 0.7 to 2.3 ms at 50 Hz: 21 positions of 78 µs in 8 bits, 3201 of 0.5 µs in 16', () => {
+    const aim: Aim = {
+      kind: 'pulse',
+      target: { frameHz: 50, minS: 0.0007, maxS: 0.0023, widthToleranceS: 0.00004 },
+    };
+    const narrow: OutputSetting = {
+      drive: 'compare',
+      timer: 'TIMER2',
+      mode: 'fast',
+      channel: 'OC2A',
+      pin: 'PB3',
+      prescaler: 1024,
+      top: 255,
+      compare: 19,
+    };
+    const eight = spanReport(atmega328p, avr(13107200), narrow, goalOf(aim));
+    expect(eight).toMatchObject({ of: 'width', reached: true, positions: 21 });
+    expect(eight?.coarsest).toBeCloseTo(0.02 / 256, 12);
+    const wide: OutputSetting = {
+      ...narrow,
+      timer: 'TIMER1',
+      mode: 'fast-icr',
+      channel: 'OC1A',
+      pin: 'PB1',
+      prescaler: 8,
+      top: 39999,
+      compare: 2999,
+    };
+    const sixteen = spanReport(atmega328p, avr(), wide, goalOf(aim));
+    expect(sixteen).toMatchObject({ positions: 3201, reached: true });
+    expect(sixteen?.coarsest).toBeCloseTo(5e-7, 15);
+    expect(sixteen?.comb.length).toBeLessThanOrEqual(240);
+  });
+
+  it('lists exactly the values within the ends, whatever they are', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 400 }), fc.integer({ min: 2, max: 300 }), (low, factor) => {
+        const aim: Aim = { kind: 'strobe', target: { minHz: low, maxHz: low * factor, duty: 0.1 } };
+        const setting: OutputSetting = {
+          drive: 'compare',
+          timer: 'TIMER1',
+          mode: 'fast-icr',
+          channel: 'OC1A',
+          pin: 'PB1',
+          prescaler: 64,
+          top: 9999,
+          compare: 99,
+        };
+        let count = 0;
+        for (let top = 3; top <= 65535; top += 1) {
+          const hz = 250000 / (top + 1);
+          if (hz >= low && hz <= low * factor) count += 1;
+        }
+        const report = spanReport(atmega328p, avr(), setting, goalOf(aim));
+        if (250000 / low <= 65536 && 250000 / (low * factor) >= 4) expect(report?.positions).toBe(count);
+      }),
+      { numRuns: 40 },
+    );
+  });
+});
+
+describe('a tick that several signals share', () => {
+  it('1, 2 and 10 Hz on pins: 20 changes a second of the fastest are enough, 20, 10 and 2 … ', () => {
+    const goals = [1, 2, 10].map((frequencyHz) => goalOf({ kind: 'blink', target: { frequencyHz } }));
+    const shared = sharedTick(goals);
+    expect(shared && exactText(shared.tickHz)).toBe('20');
+    expect(shared?.shares.map(({ divider }) => divider)).toEqual([10, 5, 1]);
+    expect(shared?.shares.every(({ errorPpm }) => errorPpm === 0)).toBe(true);
+  });
+
+  it('2 and 3 Hz exactly: 12 Hz, by 3 and 2', () => {
+    const goals = [2, 3].map((frequencyHz) =>
+      goalOf({ kind: 'blink', target: { frequencyHz, frequencyTolerancePpm: 10 } }),
+    );
+    const shared = sharedTick(goals);
+    expect(shared && exactText(shared.tickHz)).toBe('12');
+    expect(shared?.shares.map(({ divider }) => divider)).toEqual([3, 2]);
+  });
+
+  it('uses tolerances: 7 Hz and 10 Hz within 8 % need no common multiple', () => {
+    const goals = [7, 10].map((frequencyHz) =>
+      goalOf({ kind: 'tick', target: { frequencyHz, frequencyTolerancePpm: 80000 } }),
+    );
+    expect(sharedTick(goals)?.shares.map(({ divider }) => divider)).toEqual([3, 2]);
+  });
+});
+
+describe('sentences of the other kinds', () => {
+  const servo = signal({ kind: 'pulse', target: { frameHz: 50, minS: 0.0007, maxS: 0.0023 } }, 'PB1');
+
+  it.each<[Aim, string]>([
+    [
+      { kind: 'strobe', target: { minHz: 8, maxHz: 90, onS: 0.0005 } },
+      'It on any pin strobes from 8 Hz to 90 Hz within 0.1 %, lit for 500 µs.',
+    ],
+    [
+      { kind: 'level', target: { volts: 1.1, supplyV: 3.3, toleranceV: 0.01, minHz: 20000 } },
+      'It on any pin holds 1.1 V of 3.3 V within 10 mV, at 20 kHz or more.',
+    ],
+    [
+      { kind: 'level', target: { volts: 2.5, supplyV: 5, ohms: 10000, farads: 1e-6, rippleV: 0.02 } },
+      'It on any pin holds 2.5 V of 5 V within 25 mV, with ripple below 20 mV behind 10 kΩ and 1 µF.',
+    ],
+    [
+      { kind: 'string', target: { bitS: 1.25e-6, zeroS: 4e-7, oneS: 8e-7, leds: 60 } },
+      'It on any pin sends bits of 1.25 µs, high for 400 ns or 800 ns within 150 ns, to 60 LEDs.',
+    ],
+    [{ kind: 'tick', target: { frequencyHz: 1000 } }, 'It ticks at 1 000 Hz within 0.1 %.'],
+  ])('%j', (aim, text) => {
+    expect(plain(sentenceText(signal(aim)))).toBe(text);
+  });
+
+  it('take every token back as it is said, and nothing changes', () => {
+    for (const one of [servo, signal({ kind: 'strobe', target: { frequencyHz: 12, onS: 0.001 } })]) {
+      for (const piece of sentenceOf(one)) {
+        if (!('token' in piece) || piece.token === 'name' || piece.token === 'pin') continue;
+        const edit = editToken(one, piece.token, piece.text);
+        expect(edit.ok && plain(sentenceText(edit.signal))).toBe(plain(sentenceText(one)));
+      }
+    }
+  });
+
+  it('say what is wrong with an entry', () => {
+    expect(editToken(servo, 'toS', '5 Hz')).toMatchObject({ ok: false });
+    expect(editToken(servo, 'frame', '20 ms')).toMatchObject({
+      ok: true,
+      signal: { target: { frameHz: 50 } },
+    });
+    expect(editToken(servo, 'duty', '10 %')).toEqual({ ok: false, error: 'A pulse has no such field.' });
+    expect(
+      editToken(
+        signal({ kind: 'string', target: { bitS: 1e-6, zeroS: 3e-7, oneS: 6e-7, leds: 3 } }),
+        'leds',
+        '0',
+      ),
+    ).toMatchObject({ ok: false });
+  });
+});
