@@ -12,6 +12,7 @@ const stages = [
   'target',
   'timer',
   'fit',
+  'backward',
   'allot',
   'cpu',
   'wave',

@@ -2,7 +2,7 @@ import { clockPath } from '@herzschlag/core/clock/path.ts';
 import type { Candidate } from '@herzschlag/core/fit/candidate.ts';
 import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
 import { settingOutcome, signalFit } from '@herzschlag/core/outcome/outcome.ts';
-import { closestFirst } from '@herzschlag/core/fit/rank.ts';
+import { closestFirst, rankedBy, type Ranking } from '@herzschlag/core/fit/rank.ts';
 import { meansOf, numbersText, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
 import { loadPlan, UsageError } from './plan.ts';
@@ -14,7 +14,7 @@ import { json, table } from './table.ts';
  */
 export async function fitCommand(
   file: string,
-  options: { signal?: string; limit: number; table?: boolean },
+  options: { signal?: string; limit: number; rank: Ranking; table?: boolean },
 ): Promise<string> {
   const { plan, part } = await loadPlan(file);
   const path = clockPath(part, plan.clock);
@@ -43,10 +43,11 @@ export async function fitCommand(
   };
   const signals = chosen.map((signal) => {
     const fit = signalFit(part, path, signal);
+    const ranked = [...fit.candidates].sort(rankedBy(goalOf(signal), options.rank));
     return {
       id: signal.id,
       considered: fit.considered,
-      candidates: fit.candidates.slice(0, options.limit).map((candidate) => describe(signal, candidate)),
+      candidates: ranked.slice(0, options.limit).map((candidate) => describe(signal, candidate)),
       refused: fit.refused,
       ...(fit.candidates.length === 0
         ? {

@@ -1,9 +1,11 @@
-import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import { RANKINGS, type Ranking } from '@herzschlag/core/fit/rank.ts';
 import { checkCommand } from './check.ts';
 import { codeCommand } from './code.ts';
 import { fitCommand } from './fit.ts';
 import { partsCommand } from './parts.ts';
 import { UsageError } from './plan.ts';
+import { readCommand } from './read.ts';
 
 function wholeNumber(text: string): number {
   const value = Number(text);
@@ -37,9 +39,11 @@ export async function run(args: readonly string[]): Promise<number> {
     .argument('<plan>', 'plan file')
     .option('--signal <id>', 'only this signal')
     .option('--limit <n>', 'most candidates for each signal', wholeNumber, 20)
+    .addOption(new Option('--rank <order>', 'what counts first').choices([...RANKINGS]).default('cpu'))
     .option('--table', 'print a table instead of JSON')
-    .action(async (plan: string, options: { signal?: string; limit: number; table?: boolean }) =>
-      console.log(await fitCommand(plan, options)),
+    .action(
+      async (plan: string, options: { signal?: string; limit: number; rank: Ranking; table?: boolean }) =>
+        console.log(await fitCommand(plan, options)),
     );
   program
     .command('check')
@@ -58,6 +62,16 @@ export async function run(args: readonly string[]): Promise<number> {
     .requiredOption('--out <dir>', 'directory to write to; it is made where it is missing')
     .action(async (plan: string, options: { out: string }) =>
       console.log(await codeCommand(plan, options.out)),
+    );
+  program
+    .command('read')
+    .description('say what register values produce, and which slip explains why it is not what was wanted')
+    .argument('<plan>', 'plan file: its part and clock')
+    .argument('[values...]', 'REGISTER=VALUE, as C writes it')
+    .option('--signal <id>', 'hold it against this signal of the plan')
+    .option('--file <file>', 'lines of code to read instead of values')
+    .action(async (plan: string, values: string[], options: { signal?: string; file?: string }) =>
+      console.log(await readCommand(plan, values, options)),
     );
   try {
     await program.parseAsync(args, { from: 'user' });

@@ -2,6 +2,7 @@ import { exact, type Exact } from '../quantity/exact.ts';
 import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../quantity/print.ts';
 import type { Part } from '../part/schema.ts';
 import type { Goal } from '../target/goal.ts';
+import { slipsOfUse } from './slips-use.ts';
 import { compareMost, runsOf } from '../timer/count.ts';
 import type { Outcome } from '../timer/outcome.ts';
 import { produce } from '../timer/produce.ts';
@@ -142,16 +143,24 @@ export function slipsOf(
   goal: Goal,
   clockHz: Exact,
   tolerancePpm: number,
+  cpuHz: Exact = clockHz,
 ): Slip[] {
-  if (!isOutput(setting)) return oscillator(goal, tolerancePpm);
+  const outcome = produce(part, setting, clockHz, cpuHz);
+  if (!isOutput(setting)) {
+    return sorted([...oscillator(goal, tolerancePpm), ...slipsOfUse(part, setting, goal, outcome)]);
+  }
   const resolved = resolveSetting(part, setting);
-  const outcome = produce(part, setting, clockHz);
   const slips = [
     ...lostMatch(resolved, outcome),
     ...oscillator(goal, tolerancePpm),
     ...extremes(resolved, outcome, goal),
     ...minusOne(part, resolved, clockHz),
     ...halved(resolved, outcome),
+    ...slipsOfUse(part, setting, goal, outcome),
   ];
+  return sorted(slips);
+}
+
+function sorted(slips: readonly Slip[]): Slip[] {
   return [...slips.filter((slip) => slip.warns), ...slips.filter((slip) => !slip.warns)];
 }

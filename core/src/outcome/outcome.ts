@@ -1,10 +1,11 @@
 import { exactText } from '../quantity/exact.ts';
-import { clockAt, clockPath, type ClockPath } from '../clock/path.ts';
+import { clockAt, clockOf, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
 import { checkTrace, type Check } from '../check/check.ts';
 import { conflictSentence, mergeWrites } from '../code/merge.ts';
 import { cFiles, type CodeFile } from '../code/c.ts';
 import { fitGoal, type Drives, type Fit } from '../fit/fit.ts';
+import { spanReport, type SpanReport } from '../fit/span.ts';
 import { slipsOf, type Slip } from '../fit/slips.ts';
 import { pinName } from '../format/pin-names.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
@@ -47,6 +48,8 @@ export type SignalOutcome = {
   registers: RegisterWrite[];
   checks: Check[];
   slips: Slip[];
+  /** What the setting makes of the target's span, where it has one. */
+  span?: SpanReport;
 };
 
 /** Periods that checks on a computed trace look at. */
@@ -65,7 +68,9 @@ export function settingOutcome(
   const { cycle } = result;
   const trace = periodicTrace(cycle, 0, PERIODS * cycle.periodTicks);
   const near = goal.frequency.kind === 'near' ? goal.frequency.ideal : undefined;
+  const span = spanReport(part, path, setting, goal);
   return {
+    ...(span ? { span } : {}),
     setting,
     frequencyHz: result.frequency.valueOf(),
     frequencyExact: exactText(result.frequency),
@@ -92,7 +97,7 @@ export function settingOutcome(
     })),
     registers: settingRegisters(part, setting),
     checks: checkTrace(trace, goal, result.tickHz, tolerancePpm, result.steps, result.jitterS),
-    slips: slipsOf(part, setting, goal, clock, tolerancePpm),
+    slips: slipsOf(part, setting, goal, clock, tolerancePpm, clockOf(path, part.cpu.clock)),
   };
 }
 

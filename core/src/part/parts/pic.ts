@@ -121,7 +121,7 @@ export function picTimer0({ control, prescale, width, writes, reload }: PicTimer
     prescaler: {
       kind: 'list',
       options: [
-        ...binary(`${control}.${prescale}`, 3, [{ divide: 1, code: 0 }], { [`${control}.PSA`]: 1 }),
+        { divide: 1, writes: { [`${control}.PSA`]: 1 } },
         ...binary(`${control}.${prescale}`, 3, powers, { [`${control}.PSA`]: 0 }),
       ],
     },
