@@ -98,12 +98,17 @@ function dutyCheck(value: Exact | undefined, band: Band): Check {
   return judged(base, value, margin, note);
 }
 
+/** A width in s that a setting can make, held against a band. */
+export function checkWidth(width: Exact, band: Band): Check {
+  const base = { property: 'width', unit: 's', low: band.low.valueOf(), high: band.high.valueOf() } as const;
+  return judged(base, width, lesser(width.sub(band.low), band.high.sub(width)), undefined);
+}
+
 /** The mean width of the pulses, in s. */
 function widthCheck(duty: Exact | undefined, frequency: Exact | undefined, band: Band): Check {
   const base = { property: 'width', unit: 's', low: band.low.valueOf(), high: band.high.valueOf() } as const;
   if (!duty || !frequency) return { ...base, verdict: 'unknown', note: 'The trace holds no whole period.' };
-  const width = duty.div(frequency);
-  return judged(base, width, lesser(width.sub(band.low), band.high.sub(width)), undefined);
+  return checkWidth(duty.div(frequency), band);
 }
 
 function stepsCheck(steps: number, minSteps: number): Check {

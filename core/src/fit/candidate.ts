@@ -147,6 +147,11 @@ function spanPpm({ shortest, longest }: NonNullable<TickGoal['span']>, lane: Lan
   return 500000 / few;
 }
 
+/** The worst error over a span, or that of the setting itself where it is greater still. */
+function spanError(spanned: number | undefined, own: number): number {
+  return spanned !== undefined && spanned < Infinity && spanned > Math.abs(own) ? spanned : own;
+}
+
 /** What a top gives on any channel of one mode and drive with one choice of polarities: a candidate without its pin. */
 export type Rating = Omit<Candidate, 'setting'> & {
   prescaler: number;
@@ -203,7 +208,7 @@ export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: Ti
     polarity,
     periodTicks,
     frequencyHz: wanted.clockHz / periodTicks,
-    errorPpm: spanned !== undefined && spanned < Infinity ? spanned : errorPpm(wanted, periodTicks),
+    errorPpm: spanError(spanned, errorPpm(wanted, periodTicks)),
     duty: high / counts,
     dutyError: high / counts - share,
     steps,

@@ -1,7 +1,7 @@
-import { exactText } from '../quantity/exact.ts';
+import { exactText, ratio } from '../quantity/exact.ts';
 import { clockAt, clockOf, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
-import { checkTrace, type Check } from '../check/check.ts';
+import { checkTrace, checkWidth, type Check } from '../check/check.ts';
 import { conflictSentence, mergeWrites } from '../code/merge.ts';
 import { cFiles, type CodeFile } from '../code/c.ts';
 import { fitGoal, type Drives, type Fit } from '../fit/fit.ts';
@@ -9,12 +9,14 @@ import { spanReport, type SpanReport } from '../fit/span.ts';
 import { slipsOf, type Slip } from '../fit/slips.ts';
 import { pinName } from '../format/pin-names.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
-import { goalOf } from '../target/goal.ts';
+import { goalOf, type Goal } from '../target/goal.ts';
+import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
+import type { Outcome } from '../timer/outcome.ts';
 import { sentenceText } from '../target/sentence.ts';
 import { ladderOf, type Rung } from '../timer/derive.ts';
 import { settingRegisters, settingWrites, type RegisterWrite } from '../timer/encode.ts';
 import { clockNode, produceUnder } from '../timer/produce.ts';
-import type { Setting } from '../timer/setting.ts';
+import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
 import { periodicTrace } from '../wave/trace.ts';
 
 /** What a signal's setting really gives, in numbers that can leave the core. */
@@ -54,6 +56,20 @@ export type SignalOutcome = {
 
 /** Periods that checks on a computed trace look at. */
 const PERIODS = 8;
+
+/** The other widths that the same counter must make, each by its nearest compare value. */
+function otherWidths(part: Part, setting: Setting, { alsoWidths = [] }: Goal, outcome: Outcome): Check[] {
+  if (!isOutput(setting)) return [];
+  const { mode, timer } = resolveSetting(part, setting);
+  const inverted = setting.polarity === 'inverted';
+  const whole = countsOf(mode, setting.top) * grainOf(mode);
+  return alsoWidths.map((band): Check => {
+    const share = band.ideal.mul(outcome.frequency).valueOf();
+    const compare = compareFor(mode, setting.top, timer.width, share, inverted);
+    const made = ratio(highCounts(mode, setting.top, compare, inverted), whole).div(outcome.frequency);
+    return checkWidth(made, band);
+  });
+}
 
 /** The outcome of one setting against one signal's target. @throws SettingError when the part cannot do the setting. */
 export function settingOutcome(
@@ -96,7 +112,10 @@ export function settingOutcome(
       hzExact: exactText(rung.hz),
     })),
     registers: settingRegisters(part, setting),
-    checks: checkTrace(trace, goal, result.tickHz, tolerancePpm, result.steps, result.jitterS),
+    checks: [
+      ...checkTrace(trace, goal, result.tickHz, tolerancePpm, result.steps, result.jitterS),
+      ...otherWidths(part, setting, goal, result),
+    ],
     slips: slipsOf(part, setting, goal, clock, tolerancePpm, clockOf(path, part.cpu.clock)),
   };
 }

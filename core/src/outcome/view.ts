@@ -1,6 +1,7 @@
 import { clockPath, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
 import type { Refusal } from '../fit/refuse.ts';
+import { rankedBy, type Ranking } from '../fit/rank.ts';
 import { landscapeOf, type Landscape } from '../fit/landscape.ts';
 import { keepChannel, refit } from '../fit/refit.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
@@ -65,6 +66,19 @@ export function signalView(plan: Plan, part: Part, signal: PlanSignal, renew: bo
     ...(setting ? { setting, outcome: settingOutcome(part, path, signal, setting) } : {}),
     wanted: { ...(near === undefined ? {} : { periodS: near }), duty: goal.duty.ideal.valueOf() },
   };
+}
+
+/** The setting that is best by a ranking and leaves the other signals alone where it can. */
+export function bestSetting(
+  plan: Plan,
+  part: Part,
+  signal: PlanSignal,
+  ranking: Ranking,
+): Setting | undefined {
+  const others = otherSettings(plan, signal.id);
+  const fit = signalFit(part, clockPath(part, plan.clock), signal, 'all', pinsOf(others));
+  const candidates = [...fit.candidates].sort(rankedBy(goalOf(signal), ranking));
+  return refit(part, { ...fit, candidates }, undefined, others);
 }
 
 /** What stands around the view of a signal. */

@@ -124,7 +124,8 @@ export function ClockEditor({ phrase }: { phrase: string }) {
           <p className="label">Clock of {part.name}</p>
           <p className="soft">
             Register data from: {part.source}.{' '}
-            {part.verified ? 'All of it verified.' : 'Not all of it is verified.'}
+            {part.verified ? 'All of it verified.' : 'Not all of it is verified.'} Limits:{' '}
+            {part.limits.pinMilliamps} mA a pin, {printHz(part.limits.maxHz)} at the most.
           </p>
           <label className={styles.field}>
             source

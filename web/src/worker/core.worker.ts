@@ -16,7 +16,10 @@ import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/format/read
 import { readPinNames } from '@herzschlag/core/format/pin-names.ts';
 import { readPart, writePart, type ReadPart } from '@herzschlag/core/format/read-part.ts';
 import { planCode, planOutcome, type PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
+import { readCode, type ReadCode } from '@herzschlag/core/outcome/backward.ts';
+import type { Ranking } from '@herzschlag/core/fit/rank.ts';
 import {
+  bestSetting,
   signalSurroundings,
   signalView,
   type SignalView,
@@ -63,6 +66,9 @@ export type PartFacts = {
   source: string;
   pins: string[];
   timerPins: string[];
+  /** Pins the program can drive, whether or not a timer can. */
+  softwarePins: string[];
+  limits: { pinMilliamps: number; maxHz: number };
   timers: { id: string; name: string; clock: string }[];
   standardClock: ClockSetting;
   sources: { id: string; name: string; hz: number | [number, number]; tolerancePpm: number; note?: string }[];
@@ -85,6 +91,18 @@ function knobOf(node: ClockNode): ClockKnob[] {
     : [{ ...base, options: node.by.options.map((option) => option.divide) }];
 }
 
+/** Whether a plan can name this oscillator as its source: one that a choice of the source takes, or the standard one. */
+function isPlanSource(part: Part, id: string): boolean {
+  const choices = part.clocks.filter((node) => node.kind === 'choice' && node.standard === undefined);
+  const taken = choices.some((node) => node.kind === 'choice' && node.from.includes(id));
+  return (
+    taken ||
+    id === part.standardClock.source ||
+    (choices.length === 0 &&
+      !part.clocks.some((node) => node.id === id && node.kind === 'source' && node.always))
+  );
+}
+
 function factsOf(part: Part): PartFacts {
   return {
     id: part.id,
@@ -96,10 +114,12 @@ function factsOf(part: Part): PartFacts {
     source: part.source,
     pins: part.pins.map((pin) => pin.id),
     timerPins: timerPins(part),
+    softwarePins: part.pins.filter((pin) => pin.software).map((pin) => pin.id),
+    limits: part.limits,
     timers: part.timers.map(({ id, name, clock }) => ({ id, name, clock })),
     standardClock: part.standardClock,
     sources: part.clocks.flatMap((node) =>
-      node.kind === 'source'
+      node.kind === 'source' && isPlanSource(part, node.id)
         ? [
             {
               id: node.id,
@@ -133,6 +153,14 @@ const api = {
     withoutPart(checkPlan(value, await partsNamedIn(JSON.stringify(value)))),
   view: async (plan: Plan, signal: PlanSignal, renew: boolean): Promise<SignalView> =>
     signalView(plan, await partOf(plan), signal, renew),
+  /** The setting that is best by a ranking; undefined where none meets the target. */
+  best: async (plan: Plan, signal: PlanSignal, ranking: Ranking): Promise<Setting | undefined> => {
+    const part = await partOf(plan);
+    return bestSetting(plan, part, signal, ranking);
+  },
+  /** What lines of code really do, held against a signal. */
+  backward: async (plan: Plan, signal: PlanSignal, text: string): Promise<ReadCode> =>
+    readCode(plan, await partOf(plan), signal, text),
   surroundings: async (plan: Plan, signal: PlanSignal): Promise<Surroundings> =>
     signalSurroundings(plan, await partOf(plan), signal),
   outcome: async (plan: Plan): Promise<PlanOutcome & { clock: string }> => {

@@ -4,7 +4,9 @@ import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
+import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
 import type { Aim } from '@herzschlag/core/target/signal.ts';
+import { core } from '../../worker/core.ts';
 import { useBench } from '../../frame/PlanContext.ts';
 import styles from './fit.module.css';
 
@@ -26,6 +28,34 @@ const STARTERS: readonly Starter[] = [
     name: 'Light',
     aim: { kind: 'dim', target: { minHz: 200, minSteps: 250, duty: 0.5 } },
   },
+  {
+    text: 'a servo with pulses of 0.9 to 2.1 ms',
+    name: 'Servo',
+    aim: { kind: 'pulse', target: { frameHz: 50, minS: 0.0009, maxS: 0.0021 } },
+  },
+  {
+    text: 'a strobe from 8 to 90 Hz',
+    name: 'Strobe',
+    aim: { kind: 'strobe', target: { minHz: 8, maxHz: 90, onS: 0.0005 } },
+  },
+  {
+    text: 'a level of 1.1 V behind a filter',
+    name: 'Level',
+    aim: { kind: 'level', target: { volts: 1.1, supplyV: 3.3, toleranceV: 0.01, minHz: 20000 } },
+  },
+  {
+    text: 'a string of 60 addressable LEDs',
+    name: 'String',
+    aim: {
+      kind: 'string',
+      target: { bitS: 0.00000125, zeroS: 0.0000004, oneS: 0.0000008, leds: 60 },
+    },
+  },
+  {
+    text: 'a tick of a millisecond for the program',
+    name: 'Tick',
+    aim: { kind: 'tick', target: { frequencyHz: 1000 } },
+  },
 ];
 
 function freeName(name: string, taken: readonly string[]): string {
@@ -35,7 +65,7 @@ function freeName(name: string, taken: readonly string[]): string {
 
 /** Adds a signal from a starting point; its sentence is edited from there. Also removes the one that is shown. */
 export function AddSignal({ wide = false }: { wide?: boolean }) {
-  const { plan, signal, change, showSignal } = useBench();
+  const { plan, signal: open, change, showSignal, report } = useBench();
   const [anchor, setAnchor] = useState<HTMLElement>();
 
   const add = (starter: Starter) => {
@@ -44,13 +74,20 @@ export function AddSignal({ wide = false }: { wide?: boolean }) {
     const ids = plan.signals.map((one) => one.id);
     const name = freeName(starter.name, names);
     const id = freeName(starter.name.toLowerCase(), ids).replace(' ', '-');
-    change((now) => ({ ...now, signals: [...now.signals, { id, name, ...starter.aim }] }));
-    showSignal(id);
+    const signal: PlanSignal = { id, name, ...starter.aim };
+    core()
+      .best({ ...plan, signals: [...plan.signals, signal] }, signal, 'cpu')
+      .then((setting) => {
+        const settled = setting ? { ...signal, setting } : signal;
+        change((now) => ({ ...now, signals: [...now.signals, settled] }));
+        showSignal(id);
+      })
+      .catch((error: unknown) => report(String(error)));
   };
 
   const remove = () => {
     setAnchor(undefined);
-    change((now) => ({ ...now, signals: now.signals.filter((one) => one.id !== signal?.id) }));
+    change((now) => ({ ...now, signals: now.signals.filter((one) => one.id !== open?.id) }));
   };
 
   return (
@@ -75,9 +112,9 @@ export function AddSignal({ wide = false }: { wide?: boolean }) {
             {starter.text}
           </MenuItem>
         ))}
-        {signal && !wide && (
+        {open && !wide && (
           <MenuItem onClick={remove} sx={{ borderTop: '1px solid var(--hair)' }}>
-            remove {signal.name}
+            remove {open.name}
           </MenuItem>
         )}
       </Menu>

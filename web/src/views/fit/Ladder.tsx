@@ -8,18 +8,21 @@ import {
   hex,
   printHz,
   printNumber,
+  printPercent,
   printPpm,
   printSeconds,
 } from '@herzschlag/core/quantity/print.ts';
 import Tooltip from '@mui/material/Tooltip';
 import { isOutput } from '@herzschlag/core/timer/setting.ts';
 import { meansOf } from '@herzschlag/core/timer/words.ts';
+import type { AdjustedField } from '@herzschlag/core/fit/refit.ts';
 import { useBench } from '../../frame/PlanContext.ts';
+import { CodeReader } from './CodeReader.tsx';
 import styles from './fit.module.css';
 import type { SignalDesk } from './useSignalView.ts';
 
 type Rung = SignalOutcome['ladder'][number];
-type Field = 'prescaler' | 'top' | 'compare';
+type Field = AdjustedField;
 
 function readCount(text: string): number | undefined {
   const plain = text.replace(/[\s\u202f_]/g, '');
@@ -108,8 +111,9 @@ function RegisterText({ register }: { register: NonNullable<Rung['register']> })
 }
 
 function Figures({ outcome }: { outcome: SignalOutcome }) {
-  const { errorPpm, bits, steps, stepS, reach } = outcome;
-  const toggled = outcome.setting.drive === 'toggle';
+  const { errorPpm, bits, steps, stepS, reach, cpu } = outcome;
+  const toggled = outcome.setting.drive === 'toggle' || outcome.setting.drive === 'interrupt';
+  const ticking = toggled && outcome.setting.pin === undefined;
   return (
     <div className={styles.figures}>
       <div>
@@ -119,9 +123,15 @@ function Figures({ outcome }: { outcome: SignalOutcome }) {
         <small>{errorPpm === undefined ? 'at the pin' : 'from the target'}</small>
       </div>
       <div>
-        <p className={styles.figure}>{toggled ? '½' : `${printNumber(bits, 4)} bit`}</p>
+        <p className={styles.figure}>
+          {ticking ? printSeconds(1 / outcome.frequencyHz, 4) : toggled ? '½' : `${printNumber(bits, 4)} bit`}
+        </p>
         <small>
-          {toggled ? 'always high for half' : `${printNumber(steps)} steps of ${printSeconds(stepS, 4)}`}
+          {ticking
+            ? `±${printSeconds(outcome.jitterS, 3)} by the instruction under way`
+            : toggled
+              ? 'always high for half'
+              : `${printNumber(steps)} steps of ${printSeconds(stepS, 4)}`}
         </small>
       </div>
       {!toggled && (
@@ -133,7 +143,9 @@ function Figures({ outcome }: { outcome: SignalOutcome }) {
         </div>
       )}
       <div>
-        <p className={styles.figure}>0 %</p>
+        <p className={styles.figure} data-testid="cpu">
+          {cpu === 0 ? '0 %' : printPercent(Math.min(1, cpu), 3)}
+        </p>
         <small>of the CPU</small>
       </div>
     </div>
@@ -157,6 +169,7 @@ export function Ladder({ desk }: { desk: SignalDesk }) {
             {desk.signal.setting === undefined ? ' · proposed' : ''}
           </span>
         )}
+        <CodeReader desk={desk} />
       </div>
       {!outcome && (
         <p className={styles.slip} data-warns="true">

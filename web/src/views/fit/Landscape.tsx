@@ -4,6 +4,8 @@ import { useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { pinName } from '@herzschlag/core/format/pin-names.ts';
 import type { Point } from '@herzschlag/core/fit/landscape.ts';
 import type { Surroundings } from '@herzschlag/core/outcome/view.ts';
+import { RANKINGS, type Ranking } from '@herzschlag/core/fit/rank.ts';
+import type { Drive } from '@herzschlag/core/timer/setting.ts';
 import { meansOf, numbersText, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
 import { useBench } from '../../frame/PlanContext.ts';
@@ -11,6 +13,33 @@ import styles from './fit.module.css';
 import { Ground } from './Ground.tsx';
 import { plotOf, SIZE, type Plot } from './plot.ts';
 import type { SignalDesk } from './useSignalView.ts';
+
+/** The marks of the drawing as signs of the text. */
+const MARKS: Record<Drive, string> = {
+  compare: '●',
+  toggle: '△',
+  interrupt: '□',
+  counted: '◇',
+  pair: '▽',
+  busy: '▭',
+};
+
+/** What the drives are called where there is little room. */
+const SHORT: Record<Drive, string> = {
+  compare: 'PWM',
+  toggle: 'toggled',
+  interrupt: 'interrupt',
+  counted: 'counted',
+  pair: 'pair',
+  busy: 'loop',
+};
+
+const RANKING_WORDS: Record<Ranking, string> = {
+  cpu: 'least CPU',
+  closest: 'closest',
+  finest: 'finest',
+  jitter: 'least jitter',
+};
 
 function sameSetting(one: Point['setting'], other: Point['setting'] | undefined): boolean {
   return (
@@ -132,6 +161,21 @@ function Laid({ desk, around }: { desk: SignalDesk; around: Surroundings }) {
       <div className={styles.head}>
         <h2 className="label">Landscape</h2>
         <span className="soft">{printNumber(considered, 12)} settings within reach</span>
+        <select
+          className={styles.filterList}
+          aria-label="Take the best"
+          value=""
+          onChange={(event) => desk.takeBest(event.target.value as Ranking)}
+        >
+          <option value="" disabled>
+            take the best by …
+          </option>
+          {RANKINGS.map((ranking) => (
+            <option key={ranking} value={ranking}>
+              {RANKING_WORDS[ranking]}
+            </option>
+          ))}
+        </select>
         <TimerFilter timers={timers} chosen={timer} choose={setTimer} />
       </div>
       <svg
@@ -171,8 +215,11 @@ function Laid({ desk, around }: { desk: SignalDesk; around: Surroundings }) {
           )
         ) : (
           <>
-            <span>● compare output</span>
-            <span>△ toggled output</span>
+            {plot.drives.map((drive) => (
+              <span key={drive}>
+                {MARKS[drive]} {SHORT[drive]}
+              </span>
+            ))}
             <span style={{ color: 'var(--pulse)' }}>○ nothing beats it</span>
             <span style={{ marginLeft: 'auto' }}>{plot.byError ? 'error, ppm' : 'frequency, Hz'} ↑</span>
           </>

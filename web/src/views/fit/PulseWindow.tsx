@@ -14,9 +14,13 @@ import {
 import { bandPath, wavePath } from '../../drawing/wave.ts';
 import styles from './fit.module.css';
 import type { SignalDesk } from './useSignalView.ts';
+import { Span } from './Span.tsx';
 import { VerdictSign, worst } from './verdict.tsx';
 
 const SIZE = { width: 600, height: 172, left: 2, right: 598, high: 24, low: 130, axis: 155 } as const;
+
+/** The window is lower where a span is drawn below it. */
+const LOW_SIZE = { ...SIZE, height: 106, low: 66, axis: 90 } as const;
 
 /** Ticks shown on either side of an edge when the window is zoomed to it. */
 const ZOOM_TICKS = 8;
@@ -27,6 +31,7 @@ function marginText(check: Check): string {
   const size = Math.abs(margin);
   const away = margin >= 0 ? 'margin' : 'outside by';
   if (property === 'duty') return `${away} ${printPercent(size, 3)}`;
+  if (property === 'width' || property === 'jitter') return `${away} ${printSeconds(size, 3)}`;
   if (property === 'steps') return `${away} ${printNumber(size)}`;
   const share = (size / (value ?? 1)) * 1e6;
   return share < 1e5 ? `${away} ${printPpm(share).replace('+', '')}` : `${away} ${printHz(size, 4)}`;
@@ -37,7 +42,7 @@ function Verdicts({ checks }: { checks: readonly Check[] }) {
     <>
       {checks.map((check) => (
         <span
-          key={check.property}
+          key={`${check.property} ${check.low ?? ''}`}
           className={styles[check.verdict]}
           data-check={check.property}
           data-verdict={check.verdict}
@@ -69,11 +74,13 @@ function TickLines({
   to,
   tickS,
   x,
+  low,
 }: {
   from: number;
   to: number;
   tickS: number;
   x: (s: number) => number;
+  low: number;
 }) {
   const first = Math.ceil(from / tickS - 1e-9);
   const count = Math.floor(to / tickS + 1e-9) - first + 1;
@@ -83,15 +90,18 @@ function TickLines({
       x1={x((first + at) * tickS)}
       x2={x((first + at) * tickS)}
       y1={SIZE.high - 14}
-      y2={SIZE.low + 12}
+      y2={low + 12}
       stroke="var(--hair)"
     />
   ));
 }
 
-function figuresText({ wave, duty, frequencyHz }: SignalOutcome): string {
+function figuresText({ wave, duty, frequencyHz, setting }: SignalOutcome): string {
   if (wave.level !== undefined) return `always ${wave.level === 1 ? 'high' : 'low'}`;
   const period = 1 / frequencyHz;
+  if (setting.pin === undefined) {
+    return `every ${printSeconds(period)}, the processor busy for ${printSeconds(period * duty, 3)}`;
+  }
   return `${printSeconds(period)} = ${printSeconds(period * duty)} high + ${printSeconds(period * (1 - duty))} low`;
 }
 
@@ -115,7 +125,8 @@ export function PulseWindow({ desk }: { desk: SignalDesk }) {
   const { countS } = wave;
   const { from, to } = frameOf(shown, periodS, idealPeriod * wanted.duty, countS);
   const x = scaleLinear([from, to], [SIZE.left, SIZE.right]);
-  const level = (high: boolean): number => (high ? SIZE.high : SIZE.low);
+  const size = outcome.span ? LOW_SIZE : SIZE;
+  const level = (high: boolean): number => (high ? size.high : size.low);
   const high = outcome.duty * periodS;
   const verdict = worst(checks.map((check) => check.verdict));
   const offTicks = (high - idealPeriod * wanted.duty) / wave.tickS;
@@ -127,14 +138,18 @@ export function PulseWindow({ desk }: { desk: SignalDesk }) {
       </div>
       <svg
         className={styles.plot}
-        viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
+        viewBox={`0 0 ${size.width} ${size.height}`}
         role="img"
         aria-label={`Waveform: ${figuresText(outcome)}`}
         data-testid="pulse-window"
       >
-        {shown === 'edge' && <TickLines from={from} to={to} tickS={countS} x={x} />}
+        {shown === 'edge' && <TickLines from={from} to={to} tickS={countS} x={x} low={size.low} />}
         <path
-          d={bandPath({ periodS: idealPeriod, highS: idealPeriod * wanted.duty, from, to, x, level })}
+          d={
+            outcome.setting.pin === undefined
+              ? ''
+              : bandPath({ periodS: idealPeriod, highS: idealPeriod * wanted.duty, from, to, x, level })
+          }
           fill="none"
           stroke={verdict === 'misses' ? 'var(--misses-band)' : 'var(--holds-band)'}
           strokeWidth={18}
@@ -158,16 +173,17 @@ export function PulseWindow({ desk }: { desk: SignalDesk }) {
           <text
             key={index}
             x={x(at)}
-            y={SIZE.axis + 8}
+            y={size.axis + 8}
             textAnchor={index === 0 ? 'start' : index === 1 ? 'middle' : 'end'}
           >
             {at === 0 ? '0' : printSeconds(at, shown === 'edge' ? 9 : 6)}
           </text>
         ))}
       </svg>
+      {outcome.span && <Span span={outcome.span} />}
       <p className={styles.caption}>
         <span data-testid="figures">{figuresText(outcome)}</span>
-        {!constant && (
+        {!constant && outcome.setting.pin !== undefined && (
           <>
             {' · '}
             <button

@@ -12,6 +12,19 @@ import styles from './fit.module.css';
 import type { SignalDesk } from './useSignalView.ts';
 
 type TokenPiece = Extract<Piece, { token: unknown }>;
+/** Tokens that the arrow keys move to the next value the hardware can make, and what moves with them. */
+const STEPPED: Partial<Record<QuantityToken, 'frequency' | 'duty'>> = {
+  frequency: 'frequency',
+  minHz: 'frequency',
+  rate: 'frequency',
+  frame: 'frequency',
+  leastHz: 'frequency',
+  duty: 'duty',
+  lit: 'duty',
+  width: 'duty',
+  volts: 'duty',
+};
+
 type Hint = { text: string; fault: boolean };
 
 function sayAlso(signal: PlanSignal, token: string): string {
@@ -57,6 +70,7 @@ function PinToken({
 }) {
   const { part, plan } = useBench();
   const [anchor, setAnchor] = useState<HTMLElement>();
+  const plainPins = part.softwarePins.filter((pin) => !part.timerPins.includes(pin));
   const users = new Map(
     plan.signals
       .filter((one) => one.id !== desk.signal.id)
@@ -83,10 +97,17 @@ function PinToken({
         <MenuItem selected={desk.signal.pin === undefined} onClick={() => take(undefined)}>
           any pin
         </MenuItem>
-        {part.timerPins.map((pin) => (
+        {[...part.timerPins, ...plainPins].map((pin) => (
           <MenuItem key={pin} selected={desk.signal.pin === pin} onClick={() => take(pin)}>
             <span className="mono">{pinName(plan, pin)}</span>
-            <span className="soft">&nbsp;{users.has(pin) ? `taken by ${users.get(pin)}` : ''}</span>
+            <span className="soft">
+              &nbsp;
+              {users.has(pin)
+                ? `taken by ${users.get(pin)}`
+                : plainPins.includes(pin)
+                  ? 'by the program only'
+                  : ''}
+            </span>
           </MenuItem>
         ))}
       </Menu>
@@ -141,8 +162,8 @@ function QuantityField({
       hint({ text: piece.also, fault: false });
     }
     const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
-    const stepped = token === 'minHz' ? 'frequency' : token;
-    if (by !== 0 && (stepped === 'frequency' || stepped === 'duty')) {
+    const stepped = STEPPED[token];
+    if (by !== 0 && stepped) {
       event.preventDefault();
       setDraft(undefined);
       desk.step(stepped, by * (event.shiftKey ? 10 : 1));

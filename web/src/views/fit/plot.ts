@@ -2,6 +2,7 @@ import { line, quadtree, scaleLinear, scaleLog, type Quadtree } from 'd3';
 import type { Landscape, Point } from '@herzschlag/core/fit/landscape.ts';
 import { printHz, printNumber, printPpm } from '@herzschlag/core/quantity/print.ts';
 import type { Drive } from '@herzschlag/core/timer/setting.ts';
+import { DRIVE_ORDER } from '@herzschlag/core/timer/words.ts';
 
 /** The drawing's size in its own units; it scales with the page. */
 export const SIZE = { width: 600, height: 312 } as const;
@@ -28,6 +29,8 @@ export type Plot = {
   /** Those of the front's points that stand far enough apart to be drawn as rings. */
   rings: Placed[];
   tree: Quadtree<Placed>;
+  /** Which drives there are points of. */
+  drives: Drive[];
   /** The points in the order the arrow keys go through them. */
   walk: Point[];
 };
@@ -35,17 +38,50 @@ export type Plot = {
 const LEAST_PPM = 0.1;
 const MOST_PPM = 1e5;
 
-/** A mark's outline around (x, y): a disc for compare outputs, a triangle for toggled ones. */
+/** Corners of the marks that are not round, in radii: a triangle, a square, a diamond, a cross, a bar. */
+const CORNERS: Partial<Record<Drive, readonly (readonly [number, number])[]>> = {
+  toggle: [
+    [0, -1.2],
+    [1.1, 0.8],
+    [-1.1, 0.8],
+  ],
+  interrupt: [
+    [-0.9, -0.9],
+    [0.9, -0.9],
+    [0.9, 0.9],
+    [-0.9, 0.9],
+  ],
+  counted: [
+    [0, -1.2],
+    [1.2, 0],
+    [0, 1.2],
+    [-1.2, 0],
+  ],
+  pair: [
+    [-1.1, -0.8],
+    [1.1, -0.8],
+    [0, 1.2],
+  ],
+  busy: [
+    [-1.2, -0.4],
+    [1.2, -0.4],
+    [1.2, 0.4],
+    [-1.2, 0.4],
+  ],
+};
+
+/** A mark's outline around (x, y): a disc for compare outputs, shapes with corners for all other drives. */
 export function markPath(drive: Drive, radius: number, x = 0, y = 0): string {
   const at = (dx: number, dy: number): string =>
     `${(x + dx * radius).toFixed(1)},${(y + dy * radius).toFixed(1)}`;
-  if (drive === 'toggle') return `M${at(0, -1.2)}L${at(1.1, 0.8)}L${at(-1.1, 0.8)}Z`;
+  const corners = CORNERS[drive];
+  if (corners) return `M${corners.map(([dx, dy]) => at(dx, dy)).join('L')}Z`;
   const arc = `a${radius},${radius} 0 1,0`;
   return `M${at(-1, 0)}${arc} ${2 * radius},0${arc} ${-2 * radius},0Z`;
 }
 
 function marks(points: readonly Placed[], drive: Drive): string {
-  return points.map(({ x, y }) => markPath(drive, drive === 'toggle' ? 3.2 : 2, x, y)).join('');
+  return points.map(({ x, y }) => markPath(drive, drive === 'compare' ? 2 : 3.2, x, y)).join('');
 }
 
 function frequencyTicks(low: number, high: number): { value: number; text: string }[] {
@@ -88,7 +124,7 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
   const points = kept.map((point): Placed => ({ x: x(point.bits), y: y(point.height), point }));
   const drawn = points.filter(({ point }) => !point.front && (!byError || point.height <= MOST_PPM));
   const clouds = [true, false].flatMap((meets) =>
-    (['compare', 'toggle'] as const).map((drive) => {
+    DRIVE_ORDER.map((drive) => {
       const own = drawn.filter(({ point }) => point.meets === meets && point.drive === drive);
       return { key: `${meets} ${drive}`, meets, drive, path: marks(own, drive) };
     }),
@@ -128,5 +164,6 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
       (one) => one.y,
     ),
     walk,
+    drives: DRIVE_ORDER.filter((drive) => kept.some((point) => point.drive === drive)),
   };
 }

@@ -3,6 +3,8 @@
 import { startTransition, useCallback, useEffect, useRef, useState } from 'react';
 import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
 import type { SignalView, Surroundings } from '@herzschlag/core/outcome/view.ts';
+import type { Ranking } from '@herzschlag/core/fit/rank.ts';
+import type { AdjustedField } from '@herzschlag/core/fit/refit.ts';
 import type { Setting } from '@herzschlag/core/timer/setting.ts';
 import { useBench } from '../../frame/PlanContext.ts';
 import { core } from '../../worker/core.ts';
@@ -20,7 +22,9 @@ export type SignalDesk = {
   /** This setting is to be used. */
   choose: (setting: Setting) => void;
   /** One number of the setting is changed by hand. */
-  adjust: (field: 'prescaler' | 'top' | 'compare', value: number) => void;
+  adjust: (field: AdjustedField, value: number) => void;
+  /** The setting that is best by a ranking is to be used. */
+  takeBest: (ranking: Ranking) => void;
   /** Moves a target to the next value the hardware can make; does nothing where there is none. */
   step: (token: 'frequency' | 'duty', by: number) => void;
 };
@@ -110,6 +114,11 @@ export function useSignalView(signal: PlanSignal): SignalDesk | undefined {
       commit(async ({ plan: before, signal: one, view }) => {
         if (!view.setting) return undefined;
         return { ...one, setting: await core().adjust(before, one, view.setting, field, value) };
+      }, false),
+    takeBest: (ranking) =>
+      commit(async ({ plan: before, signal: one }) => {
+        const setting = await core().best(before, one, ranking);
+        return setting && { ...one, setting };
       }, false),
     step: (token, by) =>
       commit(async ({ plan: before, signal: one, view }) => {
