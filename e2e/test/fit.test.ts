@@ -24,14 +24,14 @@ async function openDemo(): Promise<string> {
   return browser.driver.getCurrentUrl();
 }
 
-/** Adds a signal from the starting points of the menu: 0 blinks, 1 sounds, 2 dims. */
+/** Adds a signal from the starting points of the menu: 0 blinks, 1 sounds, 2 dims, 3 is a servo, 4 a strobe, 7 ticks. */
 async function addSignal(button: string, which: number): Promise<void> {
   await (await browser.button(button)).click();
   const item = await browser.driver.wait(
     async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' }))[which],
     15000,
   );
-  await item?.click();
+  await browser.driver.executeScript('arguments[0].click()', item);
   await browser.find('[data-testid=landscape]');
   await browser.driver.wait(
     async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' })).length === 0,
@@ -191,6 +191,70 @@ describe('numbers by hand', () => {
   });
 });
 
+describe('drives of the program', () => {
+  it('serve a pin that no timer reaches, with their cost; the software divider is edited in the ladder', async () => {
+    await openDemo();
+    await addSignal('+ signal', 0);
+    await (await browser.find('[aria-label^="pin:"]')).click();
+    const pin = await browser.driver.wait(
+      async () => (await browser.driver.findElements({ xpath: "//li[contains(., 'PC3')]" }))[0],
+      15000,
+    );
+    expect((await pin?.getText()) ?? '').toContain('by the program only');
+    await browser.driver.executeScript('arguments[0].click()', pin);
+    await browser.shows('section[aria-label=Ladder]', 'on PC3');
+    const cpu = await browser.text('[data-testid=cpu]');
+    expect(cpu).toMatch(/^0\.0*[1-9]\d* %$/);
+    const divider = await browser.find('[data-rung=divider]');
+    const before = Number(await divider.getAttribute('value'));
+    await divider.sendKeys(Key.chord(Key.CONTROL, 'a'), String(2 * before), Key.ENTER);
+    await browser.shows('[data-check=frequency]', 'misses');
+  });
+
+  it('make a tick without a pin, and say when its count wraps', async () => {
+    await openDemo();
+    await addSignal('+ signal', 7);
+    await browser.shows('[data-testid=figures]', 'every 1 ms, the processor busy for');
+    await browser.shows('[data-slip=wraps]', 'in 32 bits after 49.7 days');
+  });
+});
+
+describe('a span', () => {
+  it('shows how many positions there are, and takes its ends in any unit', async () => {
+    await openDemo();
+    await addSignal('+ signal', 3);
+    await browser.shows('[data-testid=span]', '2 401 positions');
+    await browser.say('toS', '1900 us');
+    await browser.shows('[data-token=toS]', '1.9 ms');
+    await browser.shows('[data-testid=span]', '2 001 positions');
+  });
+});
+
+describe('code read back', () => {
+  it('says what it does, what is missing, and names the slip; right code can be used', async () => {
+    await openDemo();
+    await addSignal('+ signal', 1);
+    await browser.say('frequency', '1 kHz');
+    await (await browser.button('read code …')).click();
+    const lines = await browser.find('textarea[aria-label="Lines of code"]');
+    const type = async (text: string) => lines.sendKeys(Key.chord(Key.CONTROL, 'a'), text);
+    await type('OCR9 = 1;');
+    await browser.shows('[data-testid=code-fault]', 'Line 1: ATmega328P has no register OCR9.');
+    await type('TCCR1A = 0x40; TCCR1B = 0x09; OCR1A = 15999;');
+    await browser.shows('[data-testid=code-result] [data-slip]', 'Toggling halves.');
+    await browser.shows('[data-testid=code-result]', '500 Hz');
+    await browser.shows('[data-testid=code-result]', 'DDRB.DDB1 is 0, not 1.');
+    await type('TCCR1A = 0x40; TCCR1B = 0x09; OCR1A = 7999; DDRB = (1 << DDB1);');
+    await browser.driver.wait(
+      async () => !(await browser.text('[data-testid=code-result]')).includes('halves'),
+      15000,
+    );
+    await (await browser.button('use this')).click();
+    await browser.shows(top, '7999');
+    await browser.shows('[data-testid=error]', 'exact');
+  });
+});
+
 describe('a plan of many signals', () => {
   it('is made from nothing, one signal after another, and stays usable with 20', async () => {
     await browser.driver.get(served.address);
@@ -208,7 +272,7 @@ describe('another part', () => {
     await browser.driver.get(served.address);
     await (await browser.button('New plan')).click();
     const search = await browser.find('input[aria-label^="Part, or"]');
-    await search.sendKeys('32-bit timer phase-correct');
+    await search.sendKeys('32-bit timer, 24 channels');
     await browser.driver.wait(
       async () => (await browser.driver.findElements({ css: '[data-part]' })).length === 1,
       15000,

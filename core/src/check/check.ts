@@ -12,6 +12,8 @@ export type Verdict = 'holds' | 'misses' | 'unknown';
 export type Check = {
   property: 'frequency' | 'duty' | 'width' | 'steps' | 'jitter';
   unit: 'Hz' | 'fraction' | 'count' | 's';
+  /** What the property is called where a signal has several of one kind. */
+  label?: string;
   /** Absent when the trace does not show it. */
   value?: number;
   valueExact?: string;
@@ -99,8 +101,15 @@ function dutyCheck(value: Exact | undefined, band: Band): Check {
 }
 
 /** A width in s that a setting can make, held against a band. */
-export function checkWidth(width: Exact, band: Band): Check {
-  const base = { property: 'width', unit: 's', low: band.low.valueOf(), high: band.high.valueOf() } as const;
+export function checkWidth(width: Exact, band: Band, label?: string): Check {
+  const named = label === undefined ? {} : { label };
+  const base = {
+    ...named,
+    property: 'width',
+    unit: 's',
+    low: band.low.valueOf(),
+    high: band.high.valueOf(),
+  } as const;
   return judged(base, width, lesser(width.sub(band.low), band.high.sub(width)), undefined);
 }
 

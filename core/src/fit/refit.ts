@@ -27,12 +27,14 @@ function agrees(part: Part, setting: Setting, fields: Map<string, number>): bool
 
 /** What a setting occupies: its drive, its timer and its channel. */
 function placeOf(setting: Setting): string {
-  if (setting.drive === 'busy') return setting.drive;
+  if (setting.drive === 'busy') return '';
   const channel = 'channel' in setting ? setting.channel : '';
   return `${setting.drive} ${setting.timer} ${channel}`;
 }
 
+/** Settings on what a previous one occupies; a delay loop occupies nothing that is worth keeping. */
 function onChannel(fit: Fit, previous: Setting): Setting[] {
+  if (previous.drive === 'busy') return [];
   const place = placeOf(previous);
   return fit.candidates.flatMap(({ setting }) => (placeOf(setting) === place ? [setting] : []));
 }
@@ -55,7 +57,8 @@ export function keepChannel(
 /**
  * The setting to take when a signal's target has changed: the best on the channel it has, if that leaves the registers
  * of the other signals' settings alone; then the best elsewhere that does; then the best on its channel; then the best
- * of all. Undefined when nothing meets the target.
+ * of all. A delay loop, which leaves nothing of the processor to anything else, only where there is nothing else.
+ * Undefined when nothing meets the target.
  */
 export function refit(
   part: Part,
@@ -64,7 +67,9 @@ export function refit(
   others: readonly Setting[],
 ): Setting | undefined {
   const own = previous ? onChannel(fit, previous) : [];
-  const settings = fit.candidates.map((candidate) => candidate.setting);
+  const all = fit.candidates.map((candidate) => candidate.setting);
+  const shared = all.filter(({ drive }) => drive !== 'busy');
+  const settings = shared.length > 0 ? shared : all;
   return firstFree(part, own, others) ?? firstFree(part, settings, others) ?? own[0] ?? settings[0];
 }
 

@@ -67,7 +67,7 @@ function otherWidths(part: Part, setting: Setting, { alsoWidths = [] }: Goal, ou
     const share = band.ideal.mul(outcome.frequency).valueOf();
     const compare = compareFor(mode, setting.top, timer.width, share, inverted);
     const made = ratio(highCounts(mode, setting.top, compare, inverted), whole).div(outcome.frequency);
-    return checkWidth(made, band);
+    return checkWidth(made, band, 'other width');
   });
 }
 

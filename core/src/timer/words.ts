@@ -27,6 +27,8 @@ export function meansOf(setting: Setting): string {
       return setting.channel;
     case 'interrupt':
       return setting.pin === undefined ? 'tick' : 'interrupt';
+    case 'busy':
+      return 'delay loop';
     default:
       return setting.drive;
   }

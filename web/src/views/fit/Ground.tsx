@@ -57,7 +57,12 @@ function Limit({ plot }: { plot: Plot }) {
         />
       )}
       <line x1={left} x2={right} y1={y} y2={y} stroke="var(--misses)" strokeDasharray="4 3" />
-      <text className={styles.word} x={left + 6} y={y - 5} style={{ fill: 'var(--misses)' }}>
+      <text
+        className={styles.word}
+        x={left + 6}
+        y={y - top < 16 ? y + 14 : y - 5}
+        style={{ fill: 'var(--misses)' }}
+      >
         {plot.limitText}
       </text>
     </g>

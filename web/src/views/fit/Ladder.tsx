@@ -154,14 +154,18 @@ function Figures({ outcome }: { outcome: SignalOutcome }) {
 
 /** From the oscillator down to the pin: each division with its formula, its register, and what comes out of it. */
 export function Ladder({ desk }: { desk: SignalDesk }) {
-  const { plan } = useBench();
+  const { plan, part } = useBench();
   const { outcome } = desk.view;
+  const timerName = (id: string): string => part.timers.find((one) => one.id === id)?.name ?? id;
   return (
     <section aria-label="Ladder" className={styles.ladder}>
       <div className={styles.head}>
         <h2 className="label">Ladder</h2>
         {outcome && (
           <span className="soft">
+            {isOutput(outcome.setting) || outcome.setting.drive === 'busy'
+              ? ''
+              : `${timerName(outcome.setting.timer)} · `}
             {meansOf(outcome.setting)}
             {outcome.setting.pin === undefined ? '' : ` on ${pinName(plan, outcome.setting.pin)}`}
             {outcome.setting.drive === 'busy' ? '' : ` · ${outcome.setting.mode}`}

@@ -48,7 +48,7 @@ function Verdicts({ checks }: { checks: readonly Check[] }) {
           data-verdict={check.verdict}
           title={check.note}
         >
-          <VerdictSign verdict={check.verdict} /> {check.property}{' '}
+          <VerdictSign verdict={check.verdict} /> {check.label ?? check.property}{' '}
           {check.verdict === 'unknown' ? '' : `${check.verdict}, `}
           {marginText(check)}
         </span>

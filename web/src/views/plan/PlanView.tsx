@@ -64,11 +64,13 @@ function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: 
   const colour = laneColour(index);
   const verdict = worst(outcome?.checks.map((check) => check.verdict) ?? []);
   const timer = part.timers.find((one) => one.id === (outcome ? timerIdOf(outcome.setting) : ''))?.name;
-  const target = sentenceOf(signal)
-    .slice(3)
+  const pieces = sentenceOf(signal);
+  const pinAt = pieces.findIndex((piece) => 'token' in piece && piece.token === 'pin');
+  const target = pieces
+    .slice(Math.max(pinAt, 0) + 1)
     .map((piece) => piece.text)
     .join('')
-    .replace(' of the time.', '')
+    .replace(/( of the time)?\.$/, '')
     .trim();
   return (
     <button
