@@ -5,7 +5,9 @@ import type { Part } from '../src/part/schema.ts';
 import { exactText } from '../src/quantity/exact.ts';
 import { goalOf } from '../src/target/goal.ts';
 import { settingRegisters } from '../src/timer/encode.ts';
-import type { Setting } from '../src/timer/setting.ts';
+import { produceUnder } from '../src/timer/produce.ts';
+import type { OutputSetting, Setting } from '../src/timer/setting.ts';
+import { periodicTrace } from '../src/wave/trace.ts';
 import { hardware } from './helpers/hardware.ts';
 
 function part(id: string): Part {
@@ -216,6 +218,70 @@ describe('PIC16F18875', () => {
       LATA: 0,
       TRISA: 0,
     });
+  });
+});
+
+describe('BCM2835: both ways of modulation', () => {
+  const setting: OutputSetting = {
+    drive: 'compare',
+    timer: 'PWM1',
+    mode: 'balanced',
+    channel: 'CH1',
+    pin: 'GPIO18',
+    prescaler: 2,
+    top: 7,
+    compare: 3,
+  };
+
+  it('balanced: 3 of 8 counts high, at counts 2, 5 and 7, each on its own', () => {
+    const outcome = produceUnder(part('bcm2835'), clocked('bcm2835'), setting);
+    expect(exactText(outcome.duty)).toBe('3/8');
+    const count = 2 * 4096;
+    const { edges, start } = periodicTrace(outcome.cycle, 0, 8 * count);
+    expect(start).toBe(1);
+    expect([...edges].map((tick) => tick / count)).toEqual([0, 2, 3, 5, 6, 7]);
+    // Three pulses in 8 counts of 9.6 MHz.
+    expect(exactText(outcome.frequency)).toBe('3600000');
+  });
+
+  it('is as even as can be: the running number of high counts never strays a whole one from its share', () => {
+    for (const [top, compare] of [
+      [99, 37],
+      [255, 200],
+      [1000, 999],
+    ] as const) {
+      const { cycle } = produceUnder(part('bcm2835'), clocked('bcm2835'), { ...setting, top, compare });
+      const { edges } = periodicTrace(cycle, 0, cycle.periodTicks);
+      const count = cycle.periodTicks / (top + 1);
+      let level = 1;
+      let high = 0;
+      let at = 0;
+      for (let tick = 0; tick <= top; tick += 1) {
+        while (at < edges.length && (edges[at] ?? 0) <= tick * count) {
+          level = 1 - level;
+          at += 1;
+        }
+        high += level;
+        expect(Math.abs(high - ((tick + 1) * compare) / (top + 1))).toBeLessThan(1);
+      }
+      expect(high).toBe(compare);
+    }
+  });
+
+  it('serves a level in steps so fine that a whole run would be far too slow', () => {
+    const goal = goalOf({ kind: 'dim', target: { minHz: 100000, minSteps: 65536, duty: 0.25 } });
+    const found = fitGoal(part('bcm2835'), clocked('bcm2835'), goal, 'GPIO18', 'hardware');
+    expect(new Set(hardware(found.candidates).map((one) => one.setting.mode))).toEqual(new Set(['balanced']));
+    const tone = goalOf({ kind: 'tone', target: { frequencyHz: 1000 } });
+    const steady = fitGoal(part('bcm2835'), clocked('bcm2835'), tone, 'GPIO18', 'hardware');
+    expect(new Set(hardware(steady.candidates).map((one) => one.setting.mode))).toEqual(
+      new Set(['mark-space']),
+    );
+  });
+
+  it('differs in one bit of the control register', () => {
+    expect(registers('bcm2835', setting)['PWM_CTL']).toBe(0x01);
+    expect(registers('bcm2835', { ...setting, mode: 'mark-space' })['PWM_CTL']).toBe(0x81);
   });
 });
 

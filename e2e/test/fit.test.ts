@@ -200,7 +200,7 @@ describe('drives of the program', () => {
       async () => (await browser.driver.findElements({ xpath: "//li[contains(., 'PC3')]" }))[0],
       15000,
     );
-    expect((await pin?.getText()) ?? '').toContain('by the program only');
+    expect(await pin?.getAttribute('textContent')).toContain('by the program only');
     await browser.driver.executeScript('arguments[0].click()', pin);
     await browser.shows('section[aria-label=Ladder]', 'on PC3');
     const cpu = await browser.text('[data-testid=cpu]');

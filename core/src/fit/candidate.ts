@@ -200,14 +200,15 @@ export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: Ti
     : withinDuty(wanted, high, counts);
   const spanned = wanted.span && spanPpm(wanted.span, lane);
   const meetsSpan = spanned === undefined || spanned <= (wanted.span?.mostPpm ?? 0);
-  const meetsFrequency = periodTicks >= wanted.lowTicks && periodTicks <= wanted.highTicks;
+  const pulses = way.mode.compare?.spread ? Math.max(1, Math.min(high, counts - high)) : 1;
+  const meetsFrequency = periodTicks >= wanted.lowTicks && periodTicks <= wanted.highTicks * pulses;
   return {
     prescaler: n / wanted.scale,
     top,
     compare,
     polarity,
     periodTicks,
-    frequencyHz: wanted.clockHz / periodTicks,
+    frequencyHz: (wanted.clockHz * pulses) / periodTicks,
     errorPpm: spanError(spanned, errorPpm(wanted, periodTicks)),
     duty: high / counts,
     dutyError: high / counts - share,
@@ -217,7 +218,9 @@ export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: Ti
     meets: meetsFrequency && meetsDuty && meetsSpan && steps >= goal.minSteps,
     meetsDuty,
     cpu: 0,
-    jitterS: n % wanted.scale === 0 ? 0 : wanted.scale / wanted.clockHz,
+    jitterS:
+      (n % wanted.scale === 0 ? 0 : wanted.scale / wanted.clockHz) +
+      (way.mode.compare?.spread ? n / wanted.clockHz : 0),
   };
 }
 

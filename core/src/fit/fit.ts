@@ -199,7 +199,13 @@ export function fitGoal(
   taken?: ReadonlySet<string>,
 ): Fit {
   const order = closestFirst(goal);
-  const groups = groupsOf(part, path, goal, goal.pin ? waysOf(part, pin, taken) : [], order);
+  const groups = groupsOf(
+    part,
+    path,
+    goal,
+    goal.pin ? waysOf(part, pin, taken, goal.frequency.kind === 'near') : [],
+    order,
+  );
   const { meeting, near, front } = spread(groups, order, goal);
   const considered = groups.reduce((sum, group) => sum + group.considered * group.ways.length, 0);
   const soft = drives === 'all' ? softFit(part, path, goal, pin, taken) : [];

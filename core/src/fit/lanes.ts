@@ -35,9 +35,15 @@ function nearTops(lane: Lane, wanted: TickGoal, period: number): number[] {
 }
 
 /** Tops of one lane that are fast enough and fine enough: round numbers of steps and both ends. */
-function leastTops(lane: Lane, wanted: TickGoal, grain: number): { tops: number[]; count: number } {
+function leastTops(
+  lane: Lane,
+  wanted: TickGoal,
+  grain: number,
+  spread: boolean,
+): { tops: number[]; count: number } {
   const first = Math.max(lane.least, Math.ceil(wanted.goal.minSteps / grain) - lane.shift);
-  const last = Math.min(lane.most, topsWithin(lane, wanted.lowTicks, wanted.highTicks).most);
+  const within = spread ? lane.most : topsWithin(lane, wanted.lowTicks, wanted.highTicks).most;
+  const last = Math.min(lane.most, within);
   if (first > last) return { tops: [lane.least, lane.most], count: 0 };
   const round = roundSteps(first + lane.shift, last + lane.shift).map((steps) => steps - lane.shift);
   return { tops: [...new Set([first, ...round, last])], count: last - first + 1 };
@@ -99,7 +105,7 @@ function lanesAt(
   const lanes = divisions.map((n): LaneTops => {
     const lane = laneOf(way.mode, n, runsOf(way.drive));
     if (wanted.periodFloat === undefined) {
-      const { tops, count } = leastTops(lane, wanted, grainOf(way.mode));
+      const { tops, count } = leastTops(lane, wanted, grainOf(way.mode), way.mode.compare?.spread === true);
       considered += count;
       return { n, lane, tops };
     }

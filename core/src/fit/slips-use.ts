@@ -113,9 +113,18 @@ function sharing(part: Part, setting: Setting): Slip[] {
   return [info('shared-prescaler', 'A shared prescaler.', text)];
 }
 
+/** Counts spread over the run are no pulse of a width: fine for a mean, useless for a servo. */
+function spread(outcome: Outcome): Slip[] {
+  if (!('spread' in outcome.cycle.edges)) return [];
+  const { high, whole } = outcome.cycle.edges.spread;
+  const text = `${printNumber(high)} of ${printNumber(whole)} counts are high, spread as evenly as can be: the mean is right, no pulse has a width of its own.`;
+  return [info('spread', 'Spread counts.', text)];
+}
+
 /** The slips that lie in how a setting is used rather than in its counts. */
 export function slipsOfUse(part: Part, setting: Setting, goal: Goal, outcome: Outcome): Slip[] {
   const common = [
+    ...spread(outcome),
     ...senses(goal, outcome),
     ...coarse(goal, outcome),
     ...wraps(goal, outcome),

@@ -15,12 +15,18 @@ const DRIVES: readonly OutputDrive[] = ['compare', 'toggle'];
 
 /**
  * Every way the part has, on one pin; or, where any pin will do, each channel once, on its first pin that is not taken
- * (on its first if all are). In the order of the part's data.
+ * (on its first if all are). In the order of the part's data. `steady` leaves out modes without one pulse a period.
  */
-export function waysOf(part: Part, pin?: string, taken: ReadonlySet<string> = new Set()): Way[] {
+export function waysOf(
+  part: Part,
+  pin?: string,
+  taken: ReadonlySet<string> = new Set(),
+  steady = false,
+): Way[] {
   const ways: Way[] = [];
   for (const timer of part.timers) {
     for (const mode of timer.modes) {
+      if (steady && mode.compare?.spread) continue;
       for (const drive of DRIVES) {
         const able = mode[drive]?.channels ?? [];
         for (const channel of timer.channels.filter((one) => able.includes(one.id))) {

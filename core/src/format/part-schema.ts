@@ -148,6 +148,7 @@ const mode = Joi.object({
     grain: whole.min(1).max(256),
     bits: whole.min(1).max(32),
     full: Joi.string().valid('top'),
+    spread: Joi.boolean(),
   }),
   toggle: Joi.object({ channels: Joi.array().items(id).required() }),
   lag: whole.max(4),

@@ -11,7 +11,7 @@ import { pinName } from '../format/pin-names.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import { goalOf, type Goal } from '../target/goal.ts';
 import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
-import type { Outcome } from '../timer/outcome.ts';
+import type { Cycle, Outcome } from '../timer/outcome.ts';
 import { sentenceText } from '../target/sentence.ts';
 import { ladderOf, type Rung } from '../timer/derive.ts';
 import { settingRegisters, settingWrites, type RegisterWrite } from '../timer/encode.ts';
@@ -57,6 +57,16 @@ export type SignalOutcome = {
 /** Periods that checks on a computed trace look at. */
 const PERIODS = 8;
 
+/** Counts of a spread cycle that are looked at, at the most. */
+const LONGEST_SPREAD = 400_000;
+
+/** Some whole periods; of counts that are spread one cycle, or the first stretch of a very long one. */
+function tracedTicks(cycle: Cycle): number {
+  if (!('spread' in cycle.edges)) return PERIODS * cycle.periodTicks;
+  const { count, whole } = cycle.edges.spread;
+  return Math.min(2 * whole, LONGEST_SPREAD) * count;
+}
+
 /** The other widths that the same counter must make, each by its nearest compare value. */
 function otherWidths(part: Part, setting: Setting, { alsoWidths = [] }: Goal, outcome: Outcome): Check[] {
   if (!isOutput(setting)) return [];
@@ -82,7 +92,7 @@ export function settingOutcome(
   const goal = goalOf(signal);
   const result = produceUnder(part, path, setting);
   const { cycle } = result;
-  const trace = periodicTrace(cycle, 0, PERIODS * cycle.periodTicks);
+  const trace = periodicTrace(cycle, 0, tracedTicks(cycle));
   const near = goal.frequency.kind === 'near' ? goal.frequency.ideal : undefined;
   const span = spanReport(part, path, setting, goal);
   return {
@@ -104,7 +114,7 @@ export function settingOutcome(
       tickS: result.tickHz.inverse().valueOf(),
       countS: (setting.drive === 'busy' ? part.cpu.loopCycles : setting.prescaler) / clock.valueOf(),
       clockS: 1 / clock.valueOf(),
-      ...cycle.edges,
+      ...('spread' in cycle.edges ? {} : cycle.edges),
     },
     ladder: ladderOf(part, path, setting).map((rung) => ({
       ...rung,

@@ -131,6 +131,8 @@ export type Mode = {
     bits?: number;
     /** A compare value equal to top gives the whole run, whatever `high` says. */
     full?: 'top';
+    /** The counts for which the output is high do not follow each other: they are spread over the run as evenly as can be. */
+    spread?: boolean;
   };
   /** Channels whose output can be toggled by the match, once a period of the counter. */
   toggle?: { channels: readonly string[] };

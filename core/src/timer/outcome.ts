@@ -4,7 +4,19 @@ import type { Exact } from '../quantity/exact.ts';
  * One period of a pin, in ticks of the outcome's `tickHz`. `rise` and `fall` count from the moment the counter leaves 0
  * upwards (the bottom); a pin that never changes has a `level` instead.
  */
-export type Cycle = { periodTicks: number; edges: { rise: number; fall: number } | { level: 0 | 1 } };
+export type Cycle = {
+  periodTicks: number;
+  edges: { rise: number; fall: number } | { level: 0 | 1 } | { spread: Spread };
+};
+
+/** So many of a cycle's counts high, spread over it as evenly as can be; `count` is the length of one in ticks. */
+export type Spread = { high: number; whole: number; count: number };
+
+/** Rising edges in a cycle: one, but for spread counts as many as there are stretches of high ones; none on a steady pin. */
+export function pulsesOf({ edges }: Cycle): number {
+  if ('spread' in edges) return Math.min(edges.spread.high, edges.spread.whole - edges.spread.high);
+  return 'level' in edges ? 0 : 1;
+}
 
 /** What a setting really gives on its pin. */
 export type Outcome = {
@@ -12,7 +24,7 @@ export type Outcome = {
   /** Ticks in a second: the timer's clock, or a multiple of it where counts or dividers have fractions. */
   tickHz: Exact;
   highTicks: number;
-  /** Of the cycle, even where the pin never changes; in Hz. */
+  /** Of the cycle, even where the pin never changes; of the pulses where they are spread; in Hz. */
   frequency: Exact;
   /** The share of a period for which the pin is high. */
   duty: Exact;

@@ -1,7 +1,7 @@
 import { ratio, type Exact } from '../quantity/exact.ts';
 import type { Part } from '../part/schema.ts';
 import { compareMost, countsOf, grainOf, highCounts, neverMatches, stepsOf } from './count.ts';
-import type { Cycle, Outcome } from './outcome.ts';
+import { pulsesOf, type Cycle, type Outcome } from './outcome.ts';
 import { resolveSetting, type OutputSetting, type Resolved } from './setting.ts';
 
 function pwmCycle({ mode, setting, division }: Resolved): Cycle {
@@ -12,6 +12,10 @@ function pwmCycle({ mode, setting, division }: Resolved): Cycle {
   const plain = highCounts(mode, setting.top, setting.compare, false);
   if (plain === 0 || plain === whole) {
     return { periodTicks, edges: { level: (plain === 0) === inverted ? 1 : 0 } };
+  }
+  if (mode.compare?.spread) {
+    const high = inverted ? whole - plain : plain;
+    return { periodTicks, edges: { spread: { high, whole, count: division.n } } };
   }
   const up = mode.count === 'up';
   const lag = mode.lag ?? 0;
@@ -31,6 +35,7 @@ function toggleCycle({ mode, setting, division }: Resolved): Cycle {
 
 function highOf(cycle: Cycle): number {
   if ('level' in cycle.edges) return cycle.edges.level * cycle.periodTicks;
+  if ('spread' in cycle.edges) return cycle.edges.spread.high * cycle.edges.spread.count;
   const { rise, fall } = cycle.edges;
   return (((fall - rise) % cycle.periodTicks) + cycle.periodTicks) % cycle.periodTicks;
 }
@@ -42,6 +47,13 @@ function reachOf({ mode, setting, timer }: Resolved): Outcome['reach'] {
   const most = compareMost(mode, setting.top, timer.width);
   const ends = [0, most].map((compare) => highCounts(mode, setting.top, compare, inverted));
   return { least: ratio(Math.min(...ends), whole), most: ratio(Math.max(...ends), whole) };
+}
+
+/** One clock for a divider with a fraction; one count where the counts are spread. */
+function jitterOf({ mode, division }: Resolved, clockHz: Exact): number {
+  const fraction = division.n % division.scale === 0 ? 0 : 1 / clockHz.valueOf();
+  const count = mode.compare?.spread ? division.n / division.scale / clockHz.valueOf() : 0;
+  return fraction + count;
 }
 
 /**
@@ -60,12 +72,12 @@ export function produceOutput(part: Part, setting: OutputSetting, clockHz: Exact
     cycle,
     tickHz,
     highTicks,
-    frequency: tickHz.div(cycle.periodTicks),
+    frequency: tickHz.mul(Math.max(1, pulsesOf(cycle))).div(cycle.periodTicks),
     duty: ratio(highTicks, cycle.periodTicks),
     steps,
     bits: Math.log2(steps),
     stepTicks: cycle.periodTicks / steps,
-    jitterS: division.n % division.scale === 0 ? 0 : 1 / clockHz.valueOf(),
+    jitterS: jitterOf(resolved, clockHz),
     reach: reachOf(resolved),
     cpu: 0,
   };

@@ -64,7 +64,11 @@ function shapeOf(resolved: ResolvedSoft, run: number, busy: number): Shape {
 function outcomeOf({ cycle, steps, reach }: Shape, tickHz: Exact, jitterS: number, cpu: number): Outcome {
   const { periodTicks, edges } = cycle;
   const high =
-    'level' in edges ? edges.level * periodTicks : (edges.fall - edges.rise + periodTicks) % periodTicks;
+    'rise' in edges
+      ? (edges.fall - edges.rise + periodTicks) % periodTicks
+      : 'level' in edges
+        ? edges.level * periodTicks
+        : 0;
   return {
     cycle,
     tickHz,

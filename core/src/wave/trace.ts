@@ -1,10 +1,30 @@
-import type { Cycle } from '../timer/outcome.ts';
+import type { Cycle, Spread } from '../timer/outcome.ts';
 
 /** Edges in time: ascending ticks at which the level changes, and the level before the first of them. */
 export type Trace = { start: 0 | 1; edges: Float64Array; from: number; to: number };
 
+/** Whether a count is high when so many of a cycle are spread over it evenly: where the running sum passes a whole. */
+function spreadLevel({ high, whole, count }: Spread, tick: number): 0 | 1 {
+  const at = Math.floor(tick / count);
+  return Math.floor(((at + 1) * high) / whole) > Math.floor((at * high) / whole) ? 1 : 0;
+}
+
+function spreadTrace(cycle: Cycle & { edges: { spread: Spread } }, from: number, to: number): Trace {
+  const { spread } = cycle.edges;
+  const start = spreadLevel(spread, from - 1);
+  const edges: number[] = [];
+  let level = start;
+  for (let at = Math.ceil(from / spread.count); at * spread.count < to; at += 1) {
+    const next = spreadLevel(spread, at * spread.count);
+    if (next !== level) edges.push(at * spread.count);
+    level = next;
+  }
+  return { start, edges: Float64Array.from(edges), from, to };
+}
+
 function levelAt(cycle: Cycle, tick: number): 0 | 1 {
   if ('level' in cycle.edges) return cycle.edges.level;
+  if ('spread' in cycle.edges) return spreadLevel(cycle.edges.spread, tick);
   const { rise, fall } = cycle.edges;
   const at = ((tick % cycle.periodTicks) + cycle.periodTicks) % cycle.periodTicks;
   return rise < fall ? (at >= rise && at < fall ? 1 : 0) : at >= rise || at < fall ? 1 : 0;
@@ -18,6 +38,7 @@ export function periodicTrace(cycle: Cycle, from: number, to: number): Trace {
   const start = levelAt(cycle, from - 1);
   if ('level' in cycle.edges) return { start, edges: new Float64Array(0), from, to };
   const { periodTicks } = cycle;
+  if ('spread' in cycle.edges) return spreadTrace({ ...cycle, edges: cycle.edges }, from, to);
   const [first, second] = [cycle.edges.rise, cycle.edges.fall].sort((one, other) => one - other) as [
     number,
     number,

@@ -58,6 +58,26 @@ function channelOf(n: 1 | 2): Timer {
     },
     modes: [
       {
+        id: 'balanced',
+        name: 'balanced, range RNG',
+        count: 'up',
+        base: 1,
+        top: {
+          kind: 'register',
+          writes: { [`PWM_RNG${n}`]: { of: 'top', bias: 1 } },
+          least: 1,
+          most: 2 ** 32 - 2,
+        },
+        compare: { channels: [`CH${n}`], high: 'compare', spread: true },
+        update: { top: 'bottom', compare: 'bottom' },
+        writes: {
+          [`PWM_CTL.MSEN${n}`]: 0,
+          [`PWM_CTL.MODE${n}`]: 0,
+          [`PWM_CTL.USEF${n}`]: 0,
+          [`PWM_CTL.PWEN${n}`]: 1,
+        },
+      },
+      {
         id: 'mark-space',
         name: 'mark and space, range RNG',
         count: 'up',
