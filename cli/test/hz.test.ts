@@ -168,6 +168,26 @@ it.each<[string, string[], RegExp]>([
   expect(err.trim()).toMatch(line);
 });
 
+it('reads register values back: what they make, and the slip that explains it', async () => {
+  const words = ['TCCR1A=0x82', 'TCCR1B=0x1C', 'ICR1=31249', 'OCR1A=3124', 'DDRB=2'];
+  const { code, out } = await hz('read', DEMO, ...words, '--signal', 'status-led');
+  const read = JSON.parse(out) as { timers: { deeds: object[] }[]; slips: { id: string }[] };
+  expect(code).toBe(0);
+  // 16 MHz / 256 / 31250 = 2 Hz, four times the half hertz of the target.
+  expect(read.timers[0]?.deeds[0]).toMatchObject({ pin: 'PB1', prescaler: 256, frequencyExact: '2' });
+  expect(read.slips.map((slip) => slip.id)).toEqual(['clock']);
+  expect((await hz('read', DEMO, 'TCCR9X=1')).code).toBe(2);
+});
+
+it('finds a tick from interrupts, with its cost', async () => {
+  const tick = { kind: 'tick', target: { frequencyHz: 1000 } };
+  const file = planFile('tick.plan.json', toneAt({ source: 'crystal', sourceHz: 16000000 }, tick));
+  const { out } = await hz('fit', file, '--limit', '1');
+  const { signals } = JSON.parse(out) as { signals: { candidates: Record<string, unknown>[] }[] };
+  expect(signals[0]?.candidates[0]).toMatchObject({ drive: 'interrupt', divider: 1, frequencyExact: '1000' });
+  expect(signals[0]?.candidates[0]?.cpu).toBeGreaterThan(0);
+});
+
 it('names the place of a fault in a plan', async () => {
   const file = planFile('bad.plan.json', (plan) => (plan.signals[0]!['pin'] = 'PX1'));
   const { code, err } = await hz('check', file);

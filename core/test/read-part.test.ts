@@ -42,6 +42,33 @@ describe('the worked example', () => {
     expect(first?.frequencyHz).toBeCloseTo(997.34, 2);
   });
 
+  it('ticks by its interrupt: the same numbers, and the flag cleared by writing one', () => {
+    const part = quill();
+    const tick = { frequencyHz: 1000, frequencyTolerancePpm: 10000 };
+    const [first] = fitGoal(
+      part,
+      clockPath(part, part.standardClock),
+      goalOf({ kind: 'tick', target: tick }),
+    ).candidates;
+    expect(first?.setting).toEqual({
+      drive: 'interrupt',
+      timer: 'T',
+      mode: 'pwm',
+      prescaler: 64,
+      top: 187,
+      divider: 1,
+    });
+    const plan: Plan = {
+      ...planOf(part),
+      signals: [{ id: 'beat', name: 'Beat', kind: 'tick', target: tick, setting: first?.setting }],
+    };
+    const code = planCode(plan, part)
+      .map((file) => file.text)
+      .join('\n');
+    expect(code).toContain('void TIMER_handler(void)');
+    expect(code).toMatch(/TIRQ = .*0x80u/);
+  });
+
   it('lives in a plan, through its file, down to code by address', () => {
     const written = writePlan(planOf(quill()));
     const read = readPlan(written, PARTS);
