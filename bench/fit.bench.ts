@@ -1,4 +1,4 @@
-import { clockPath } from '@herzschlag/core/clock/path.ts';
+import { clockOf, clockPath } from '@herzschlag/core/clock/path.ts';
 import { fitGoal } from '@herzschlag/core/fit/fit.ts';
 import { partById } from '@herzschlag/core/part/catalogue.ts';
 import { atmega328p as part } from '@herzschlag/core/part/parts/atmega328p.ts';
@@ -64,6 +64,46 @@ for (const pin of ['PB6', undefined]) {
   rows.push(timings(`fit: ${stm32.name}, A4 on ${pin ?? 'any pin'}`, runs));
 }
 
+/** Every prescaler of every timer that has any, with the two tops nearest to the period; gives the least error in ppm. */
+function everyPrescaler(hz: number): number {
+  let best = Infinity;
+  for (const timer of stm32?.timers ?? []) {
+    if (timer.prescaler.kind !== 'range') continue;
+    const clock = clockOf(stm32Path, timer.clock).valueOf();
+    for (const mode of timer.modes) {
+      const runs = mode.count === 'updown' ? 2 : 1;
+      const most = 2 ** timer.width - 1;
+      for (let n = 1; n <= timer.prescaler.most; n += 1) {
+        for (const factor of mode.toggle ? [runs, 2 * runs] : [runs]) {
+          const below = Math.floor(clock / hz / (factor * n)) - mode.base;
+          for (const top of [below, below + 1]) {
+            if (top < 1 || top > most) continue;
+            best = Math.min(best, Math.abs(clock / (factor * n * (top + mode.base)) / hz - 1));
+          }
+        }
+      }
+    }
+  }
+  return best * 1e6;
+}
+
+/** Frequencies that do not divide the clock, for one search each. */
+const ODD = [440.13, 1234.5, 2999.7, 17.31, 50000.7];
+const searched = ODD.map((frequencyHz) => goalOf({ kind: 'tone', target: { frequencyHz } }));
+const whole = time(30, () => searched.map((one) => fitGoal(stm32, stm32Path, one))).map(
+  (ms) => ms / ODD.length,
+);
+const plain = time(10, () => ODD.map(everyPrescaler)).map((ms) => ms / ODD.length);
+rows.push(
+  timings(`fit: ${stm32.name}, all timers, any pin, five odd tones, each`, whole),
+  timings('plain loops over its prescalers: the same tones, each', plain),
+);
+const answers = ODD.map((hz, at) => {
+  const { candidates } = fitGoal(stm32, stm32Path, searched[at] ?? a4);
+  const [first] = [...candidates].sort((one, other) => Math.abs(one.errorPpm) - Math.abs(other.errorPpm));
+  return Math.abs((first?.errorPpm ?? NaN) - 0) - everyPrescaler(hz);
+});
+
 const goal = goalOf({ kind: 'tone', target: { frequencyHz: 1234.5 } });
 const fitted = time(40, () => fitGoal(part, path, goal));
 const looped = time(40, () => everyTop(1234.5));
@@ -78,4 +118,9 @@ console.log(`least error: fit ${least.toFixed(6)} ppm, loops ${everyTop(1234.5).
 console.log(
   `fit / loops, medians of one run: ${(quantile(fitted, 0.5) / quantile(looped, 0.5)).toFixed(2)} ` +
     '(fit also ranks, judges the duty, draws the front and gives reasons)',
+);
+console.log(
+  `${stm32.name}, all timers: fit / loops ${(quantile(whole, 0.5) / quantile(plain, 0.5)).toFixed(2)}; ` +
+    `least errors differ by ${Math.max(...answers.map(Math.abs)).toExponential(1)} ppm at the most; ` +
+    `goal 50 ms for one signal: ${quantile(whole, 0.95) < 50 ? 'reached' : 'NOT reached'}`,
 );

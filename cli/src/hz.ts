@@ -6,6 +6,7 @@ import { fitCommand } from './fit.ts';
 import { partsCommand } from './parts.ts';
 import { UsageError } from './plan.ts';
 import { readCommand } from './read.ts';
+import { tickCommand } from './tick.ts';
 
 function wholeNumber(text: string): number {
   const value = Number(text);
@@ -72,6 +73,15 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--file <file>', 'lines of code to read instead of values')
     .action(async (plan: string, values: string[], options: { signal?: string; file?: string }) =>
       console.log(await readCommand(plan, values, options)),
+    );
+  program
+    .command('tick')
+    .description('find the slowest tick of a free timer from which several signals can be counted')
+    .argument('<plan>', 'plan file')
+    .argument('[signals...]', 'ids of the signals; all slow ones that can be counted where none is given')
+    .option('--table', 'print a table instead of JSON')
+    .action(async (plan: string, ids: string[], options: { table?: boolean }) =>
+      console.log(await tickCommand(plan, ids, options)),
     );
   try {
     await program.parseAsync(args, { from: 'user' });

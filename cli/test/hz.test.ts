@@ -188,6 +188,24 @@ it('finds a tick from interrupts, with its cost', async () => {
   expect(signals[0]?.candidates[0]?.cpu).toBeGreaterThan(0);
 });
 
+it('finds one tick for several signals', async () => {
+  const file = planFile('ticks.plan.json', (plan) => {
+    plan.clock = { source: 'crystal', sourceHz: 16000000 };
+    plan.signals = [1, 2, 10].map((frequencyHz) => ({
+      id: `b${frequencyHz}`,
+      name: `B${frequencyHz}`,
+      kind: 'blink',
+      target: { frequencyHz },
+    }));
+  });
+  const { code, out } = await hz('tick', file);
+  const { tickExact, uses } = JSON.parse(out) as { tickExact: string; uses: { divider: number }[] };
+  expect(code).toBe(0);
+  expect([tickExact, uses.map(({ divider }) => divider)]).toEqual(['20', [10, 5, 1]]);
+  const wrong = await hz('tick', file, 'b7');
+  expect([wrong.code, wrong.err]).toEqual([2, expect.stringContaining('b1, b2, b10 can') as unknown]);
+});
+
 it('names the place of a fault in a plan', async () => {
   const file = planFile('bad.plan.json', (plan) => (plan.signals[0]!['pin'] = 'PX1'));
   const { code, err } = await hz('check', file);

@@ -171,6 +171,7 @@ describe('the program that interrupts and loops make', () => {
     ['pair', blink],
     ['busy', blink],
     ['interrupt', tick],
+    ['capture', { kind: 'measure', target: { minHz: 100, maxHz: 500, resolution: 0.05 } }],
   ];
 
   it.each(PARTS.map((own) => [own.name, own] as const))(

@@ -3,7 +3,9 @@ import { clockPath } from '../src/clock/path.ts';
 import { fitGoal } from '../src/fit/fit.ts';
 import { sharedTick } from '../src/fit/shared-tick.ts';
 import { spanReport } from '../src/fit/span.ts';
+import type { Plan, PlanSignal } from '../src/format/plan.ts';
 import { settingOutcome } from '../src/outcome/outcome.ts';
+import { shareTick, tickSharers } from '../src/outcome/share.ts';
 import { atmega328p } from '../src/part/parts/atmega328p.ts';
 import { stm32f401 } from '../src/part/parts/stm32f401.ts';
 import { exactText } from '../src/quantity/exact.ts';
@@ -265,5 +267,75 @@ describe('sentences of the other kinds', () => {
         '0',
       ),
     ).toMatchObject({ ok: false });
+  });
+});
+
+describe('one timer as the tick of several signals', () => {
+  const blinks = (frequencies: number[]): PlanSignal[] =>
+    frequencies.map((frequencyHz, at) => ({
+      id: `b${at}`,
+      name: `B${at}`,
+      kind: 'blink',
+      target: { frequencyHz, frequencyTolerancePpm: 100 },
+    }));
+  const planOf = (signals: PlanSignal[], sourceHz = 16e6): Plan => ({
+    format: 'herzschlag-plan',
+    version: 1,
+    name: 'Shared',
+    part: 'atmega328p',
+    clock: { source: 'external', sourceHz },
+    signals,
+  });
+
+  it('16 MHz: 1, 2 and 10 Hz need 20 ticks a second, exact at 16 MHz / 64 / 12500 on Timer 1', () => {
+    const proposal = shareTick(planOf(blinks([1, 2, 10])), atmega328p, ['b0', 'b1', 'b2']);
+    expect(proposal?.tickExact).toBe('20');
+    expect(proposal?.uses.map(({ divider }) => divider)).toEqual([10, 5, 1]);
+    expect(proposal?.uses.map(({ frequencyExact }) => frequencyExact)).toEqual(['1', '2', '10']);
+    const { prescaler = 0, top = 0, timer } = proposal?.counter ?? {};
+    expect([timer, prescaler * (top + 1)]).toEqual(['TIMER1', 800000]);
+    expect(new Set(proposal?.uses.map(({ setting }) => setting.pin)).size).toBe(3);
+  });
+
+  it('takes a faster tick where the slow one is out of reach of the timers that are free', () => {
+    // Timer 1 is another signal's; 8 bits with 1024 reach down to 61 Hz. 60 = 3 x 20 is too slow; 80 Hz is not exact
+    // (200000 clocks = 1024 x 195.3), 100 Hz is 160000 = 1024 x 156.25, and 256 x 625 has too many counts.
+    const other: PlanSignal = {
+      id: 'tone',
+      name: 'Tone',
+      kind: 'tone',
+      target: { frequencyHz: 440 },
+      setting: {
+        drive: 'toggle',
+        timer: 'TIMER1',
+        mode: 'ctc',
+        channel: 'OC1A',
+        pin: 'PB1',
+        prescaler: 1,
+        top: 18181,
+        compare: 18181,
+      },
+    };
+    const proposal = shareTick(planOf([...blinks([1, 2, 10]), other]), atmega328p, ['b0', 'b1', 'b2']);
+    const { timer, prescaler = 0, top = 0 } = proposal?.counter ?? {};
+    expect(timer).not.toBe('TIMER1');
+    const exactly = 16e6 / (prescaler * (top + 1));
+    const ticks = (proposal?.uses ?? []).map(({ divider }) => divider);
+    expect(ticks).toEqual([exactly, exactly / 2, exactly / 10].map((hz) => Math.round(hz / 2)));
+    // The slowest multiple of 20 Hz that 8 bits divide without a rest beyond 100 ppm, by plain loops.
+    const reach = [1, 8, 32, 64, 128, 256, 1024].flatMap((p) =>
+      Array.from({ length: 256 }, (_, at) => 16e6 / (p * (at + 1))),
+    );
+    const slowest = Array.from({ length: 5000 }, (_, at) => 20 * (at + 1)).find((hz) =>
+      reach.some((one) => Math.abs(one / hz - 1) < 1e-4),
+    );
+    expect(Math.round(exactly)).toBe(slowest);
+  });
+
+  it('leaves out what is no half of the time, and says nothing where there is no tick', () => {
+    const lamp: PlanSignal = { id: 'l', name: 'L', kind: 'blink', target: { frequencyHz: 1, duty: 0.1 } };
+    const plan = planOf([...blinks([1]), lamp]);
+    expect(tickSharers(plan)).toEqual(['b0']);
+    expect(shareTick(plan, atmega328p, ['b0', 'l'])).toBeUndefined();
   });
 });

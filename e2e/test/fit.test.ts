@@ -203,6 +203,7 @@ describe('drives of the program', () => {
     expect(await pin?.getAttribute('textContent')).toContain('by the program only');
     await browser.driver.executeScript('arguments[0].click()', pin);
     await browser.shows('section[aria-label=Ladder]', 'on PC3');
+    await browser.say('frequency', '20 s');
     const cpu = await browser.text('[data-testid=cpu]');
     expect(cpu).toMatch(/^0\.[0\s]*[1-9][\d\s]* %$/);
     const divider = await browser.find('[data-rung=divider]');
@@ -264,6 +265,36 @@ describe('a plan of many signals', () => {
     expect(await browser.driver.findElements({ css: '[role=tab]' })).toHaveLength(20);
     await browser.say('frequency', '3 Hz');
     await browser.shows('[data-token=frequency]', '3 Hz');
+  });
+});
+
+describe('an input and a shared tick', () => {
+  it('measures on a pin that can, and says both ends', async () => {
+    await openDemo();
+    await addSignal('+ signal', 8);
+    await browser.shows('section[aria-label=Ladder]', 'ICP1 on PB0');
+    await browser.shows('[data-testid=figures]', 'the fastest input: 5 ms, 312 counts of 16 µs');
+    await browser.say('toHz', '400 Hz');
+    await browser.shows('[data-check=resolution]', 'misses');
+    await browser.say('resolution', '1 %');
+    await browser.shows('[data-check=resolution]', 'holds');
+    expect(await browser.errors()).toEqual([]);
+  });
+
+  it('counts several signals from the slowest tick of a free timer, taken with one click', async () => {
+    await browser.driver.get(served.address);
+    await (await browser.button('New plan')).click();
+    await (await browser.find('[data-part=atmega328p]')).click();
+    await addSignal('Add a signal', 0);
+    await addSignal('+ signal', 7);
+    await browser.driver.get((await browser.driver.getCurrentUrl()).replace('/fit', '/plan'));
+    await (await browser.button('one tick for several')).click();
+    // 1 Hz on a pin changes twice a second, the program ticks 1000 times: 1000 a second serve both, by 500 and by 1.
+    await browser.shows('[data-testid=shared-tick]', '1\u202f000 Hz on Timer');
+    await (await browser.button('Take this tick')).click();
+    await browser.shows('button[data-signal=lamp]', 'interrupt');
+    await browser.shows('button[data-signal=tick]', 'tick');
+    expect(await browser.text('button[data-signal=lamp]')).toContain('exact');
   });
 });
 

@@ -6,6 +6,7 @@ import type { Part, Pin, Timer, Writes } from '../part/schema.ts';
 import { ladderOf, rungText } from '../timer/derive.ts';
 import { fieldWrites, registerWrite, settingWrites, type FieldWrite } from '../timer/encode.ts';
 import { produceUnder } from '../timer/produce.ts';
+import { resolveCapture } from '../timer/capture.ts';
 import { softwarePin } from '../timer/soft.ts';
 import { enableLines, handlerLines } from './handlers.ts';
 import { headerText } from './header.ts';
@@ -106,6 +107,11 @@ function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   const commands = [...new Set(orders.flatMap((order) => commandLine(part, order)))];
   const idle = changes(part, plainWrites(pinsOf(part, signals).map((pin) => pin.idle)));
   const own = signals.flatMap(({ setting }) => {
+    if (setting.drive === 'capture') {
+      const { input, timer } = resolveCapture(part, setting);
+      const inSequence = new Set(timer.sequence.map((step) => step.register));
+      return plainWrites([input.writes]).filter((write) => !inSequence.has(write.register));
+    }
     if (!isOutput(setting)) {
       return setting.pin === undefined ? [] : plainWrites([softwarePin(part, setting.pin).software.output]);
     }
@@ -140,6 +146,8 @@ function methodText(part: Part, setting: Setting): string {
     return `a delay loop of ${part.cpu.loopCycles} cycles a pass, on ${setting.pin}`;
   const timer = timerOf(part, setting.timer);
   const mode = modeOf(timer, setting.mode).name;
+  if (setting.drive === 'capture')
+    return `${timer.name}, capture ${setting.channel} on ${setting.pin}, ${mode}`;
   if (isOutput(setting)) return `${timer.name}, ${setting.channel} on ${setting.pin}, ${mode}`;
   const where = setting.pin === undefined ? '' : ` on ${setting.pin}`;
   return `interrupts of ${timer.name}${where}, ${mode}`;

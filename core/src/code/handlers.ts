@@ -1,8 +1,9 @@
 import type { Interrupt, Part } from '../part/schema.ts';
 import { modeOf, registerOf, timerOf } from '../part/find.ts';
 import { placeOf } from '../timer/encode.ts';
+import { captureCounts, resolveCapture } from '../timer/capture.ts';
 import { resolveSoft, softwarePin } from '../timer/soft.ts';
-import { isOutput, type InterruptDriven, type Setting } from '../timer/setting.ts';
+import { isOutput, type CaptureSetting, type InterruptDriven, type Setting } from '../timer/setting.ts';
 import { identifier, labelsOf, type CodeSignal } from './names.ts';
 import { changes, hasHeaders, hexText, plainWrites } from './statement.ts';
 
@@ -70,6 +71,26 @@ function piecesOf(part: Part, label: string, setting: InterruptDriven): Piece[] 
   return [{ interrupt: tick, lines: every(label, setting.divider, action) }];
 }
 
+/** The difference of two captured counts, around the end of the counter's run where it lies between them. */
+function capturePiece(part: Part, label: string, setting: CaptureSetting): Piece {
+  const resolved = resolveCapture(part, setting);
+  const { capture, timer } = resolved;
+  const type = timer.width > 16 ? 'uint32_t' : 'uint16_t';
+  const [low = '', high] = capture.value;
+  const now = high === undefined ? low : `${low} | ((uint16_t)${high} << 8)`;
+  const counts = captureCounts(resolved);
+  const whole = counts === 2 ** (timer.width > 16 ? 32 : 16);
+  const lines = [
+    `static ${type} ${label}_last;`,
+    `${type} ${label}_now = (${type})(${now});`,
+    whole
+      ? `${label}_counts = (${type})(${label}_now - ${label}_last);`
+      : `${label}_counts = ${label}_now + (${label}_now < ${label}_last ? ${counts}u : 0u) - ${label}_last;`,
+    `${label}_last = ${label}_now;`,
+  ];
+  return { interrupt: capture.interrupt, lines };
+}
+
 /** The statement that takes an interrupt's flag away, where the hardware does not. */
 function clearFlag(part: Part, { flag, clear }: Interrupt): string[] {
   if (clear === 'entry' || clear === 'none') return [];
@@ -100,6 +121,7 @@ function keepRunning(part: Part, setting: InterruptDriven): string[] {
 
 function interruptsOf(part: Part, setting: Setting): Interrupt[] {
   if (isOutput(setting) || setting.drive === 'busy') return [];
+  if (setting.drive === 'capture') return [resolveCapture(part, setting).capture.interrupt];
   const { tick, match } = resolveSoft(part, setting);
   return [tick, ...(match ? [match.interrupt] : [])];
 }
@@ -140,10 +162,14 @@ function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<str
   const vectors = new Map<string, Map<string, AtFlag>>();
   signals.forEach(({ name, setting }, at) => {
     if (isOutput(setting) || setting.drive === 'busy') return;
-    piecesOf(part, labels[at] ?? identifier(name), setting).forEach(({ interrupt, lines }, piece) => {
+    const label = labels[at] ?? identifier(name);
+    const pieces =
+      setting.drive === 'capture' ? [capturePiece(part, label, setting)] : piecesOf(part, label, setting);
+    pieces.forEach(({ interrupt, lines }, piece) => {
       const flags = vectors.get(interrupt.vector) ?? new Map<string, AtFlag>();
       vectors.set(interrupt.vector, flags);
-      const first = [...clearFlag(part, interrupt), ...(piece === 0 ? keepRunning(part, setting) : [])];
+      const runs = piece === 0 && setting.drive !== 'capture' ? keepRunning(part, setting) : [];
+      const first = [...clearFlag(part, interrupt), ...runs];
       const own = flags.get(interrupt.flag) ?? { interrupt, lines: first };
       flags.set(interrupt.flag, own);
       own.lines.push(...lines);
@@ -171,7 +197,10 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
   const loops = signals.flatMap(({ name, setting }, at) =>
     setting.drive === 'busy' ? busyLines(part, labels[at] ?? identifier(name), setting) : [],
   );
-  return [...handlers, ...loops, ...dispatcher(part, vectors)];
+  const readings = signals.flatMap(({ name, setting }, at) =>
+    setting.drive === 'capture' ? [`volatile uint32_t ${labels[at] ?? identifier(name)}_counts;`, ''] : [],
+  );
+  return [...readings, ...handlers, ...loops, ...dispatcher(part, vectors)];
 }
 
 /** Where all interrupts come through one handler, it asks each flag in turn. */

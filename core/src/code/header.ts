@@ -18,7 +18,12 @@ function softBlock(title: string, label: string, setting: Setting): string[] {
       ? ['/* Makes one period of the signal; everything else waits. */', `void ${label}_period(void);`]
       : setting.drive === 'interrupt' && setting.pin === undefined
         ? ['/* Yours to write: called from the interrupt at each tick. */', `void ${label}_tick(void);`]
-        : [];
+        : setting.drive === 'capture'
+          ? [
+              `/* Counts between the last two rising edges; the frequency is the timer's clock / (${setting.prescaler} * counts). */`,
+              `extern volatile uint32_t ${label}_counts;`,
+            ]
+          : [];
   return [`/* ${commentText(title)}${pin} */`, ...numbers, ...call, ''];
 }
 

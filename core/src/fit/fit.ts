@@ -5,6 +5,7 @@ import type { Goal } from '../target/goal.ts';
 import { scaleOf } from '../part/division.ts';
 import { topRange } from '../timer/setting.ts';
 import { candidateOf, rateTop, tickGoal, type Candidate, type Rating, type TickGoal } from './candidate.ts';
+import { inputFit, refuseInputs } from './inputs.ts';
 import { lanesOf } from './lanes.ts';
 import { closestFirst, frontOf, type Order } from './rank.ts';
 import { reasonOf, type Refusal } from './refuse.ts';
@@ -36,7 +37,23 @@ function rate(way: Way, wanted: TickGoal, order: Order): Group {
   const { considered, lanes } = lanesOf(way, wanted);
   const ratings = lanes.flatMap(({ n, lane, tops }) => tops.map((top) => rateTop(way, n, top, lane, wanted)));
   const nearest = firstBy(ratings, order);
-  return { ways: [], wanted, considered, ratings, ...(nearest ? { nearest } : {}) };
+  const kept = thinned(ratings, order, wanted.goal);
+  return { ways: [], wanted, considered, ratings: kept, ...(nearest ? { nearest } : {}) };
+}
+
+/** So many of the best ratings of a shape stay, and about as many of the others. */
+const KEPT = 48;
+
+/** Ratings thinned to what is worth a place: the best, those that nothing beats, and of all others every so manieth. */
+function thinned(ratings: readonly Rating[], order: Order, goal: Goal): Rating[] {
+  const meeting = ratings.filter((rating) => rating.meets);
+  if (meeting.length <= 2 * KEPT) return [...ratings];
+  meeting.sort(order);
+  const stride = Math.ceil((meeting.length - KEPT) / KEPT);
+  const chosen = meeting.filter((_, at) => at < KEPT || (at - KEPT) % stride === 0);
+  const front = frontOf(meeting, goal);
+  const others = ratings.filter((rating) => !rating.meets);
+  return [...new Set([...chosen, ...front]), ...others];
 }
 
 /** All that a rating depends on: ways of one shape, on whatever timer, share it. */
@@ -184,6 +201,26 @@ function refuseTicks(part: Part, able: ReadonlySet<string>): Refusal[] {
     .map((timer) => ({ timer: timer.id, reason: `${timer.name} cannot interrupt at this rate.` }));
 }
 
+/** Every way to measure an input. */
+function measureFit(
+  part: Part,
+  path: ClockPath,
+  goal: Goal,
+  pin: string | undefined,
+  taken: ReadonlySet<string> = new Set(),
+): Fit {
+  const { input } = goal;
+  const all = input ? inputFit(part, path, input, pin, taken) : [];
+  const candidates = all.filter((one) => one.meets).sort(closestFirst(goal));
+  return {
+    considered: all.length,
+    candidates,
+    near: all.filter((one) => !one.meets),
+    front: frontOf(candidates, goal),
+    refused: input ? refuseInputs(part, input, all, pin) : [],
+  };
+}
+
 /**
  * Every setting of the part that can serve a goal on a pin (or on any), ranked, with the reasons of those that cannot.
  * Complete: for each output, mode and prescaler the tops nearest to the target are always evaluated, so nothing beats
@@ -198,6 +235,7 @@ export function fitGoal(
   drives: Drives = 'all',
   taken?: ReadonlySet<string>,
 ): Fit {
+  if (goal.input) return measureFit(part, path, goal, pin, taken);
   const order = closestFirst(goal);
   const groups = groupsOf(
     part,

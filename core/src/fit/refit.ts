@@ -44,6 +44,11 @@ function firstFree(part: Part, list: readonly Setting[], others: readonly Settin
   return list.slice(0, TRIED).find((one) => agrees(part, one, fields));
 }
 
+/** Whether the program makes the signal rather than the hardware. */
+export function isOfProgram(setting: Setting): boolean {
+  return !isOutput(setting) && setting.drive !== 'capture';
+}
+
 /** The best setting on the channel a signal has that leaves the registers of the other signals' settings alone. */
 export function keepChannel(
   part: Part,
@@ -56,7 +61,8 @@ export function keepChannel(
 
 /**
  * The setting to take when a signal's target has changed: the best on the channel it has, if that leaves the registers
- * of the other signals' settings alone; then the best elsewhere that does; then the best on its channel; then the best
+ * of the other signals' settings alone (where the program made it and the hardware now can, that comes first); then the
+ * best elsewhere that does; then the best on its channel; then the best
  * of all. A delay loop, which leaves nothing of the processor to anything else, only where there is nothing else.
  * Undefined when nothing meets the target.
  */
@@ -70,7 +76,14 @@ export function refit(
   const all = fit.candidates.map((candidate) => candidate.setting);
   const shared = all.filter(({ drive }) => drive !== 'busy');
   const settings = shared.length > 0 ? shared : all;
-  return firstFree(part, own, others) ?? firstFree(part, settings, others) ?? own[0] ?? settings[0];
+  const relieved = previous && isOfProgram(previous) ? settings.filter((one) => !isOfProgram(one)) : [];
+  return (
+    firstFree(part, relieved, others) ??
+    firstFree(part, own, others) ??
+    firstFree(part, settings, others) ??
+    own[0] ??
+    settings[0]
+  );
 }
 
 /** The numbers of a setting that can be changed by hand. */

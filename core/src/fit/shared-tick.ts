@@ -33,21 +33,28 @@ function sharesOf(goals: readonly Goal[], tickHz: Exact): TickShare[] {
 }
 
 /**
- * The slowest tick from which every goal can be made by counting ticks to a change (two changes a period on a pin, one
- * for a tick), each within its tolerance. The tick is a whole number of times as fast as the changes of one of the
- * signals; the fastest of them is tried first, in one part, then in two, three and more. Undefined where none is found.
+ * Ticks from which every goal can be made, the slowest first, ever faster ones after it; see `sharedTick`.
  */
-export function sharedTick(goals: readonly Goal[]): SharedTick | undefined {
+export function* sharedTicks(goals: readonly Goal[]): Generator<SharedTick> {
   const rates = goals.map((goal) => {
     const wanted = goal.frequency.kind === 'near' ? goal.frequency.ideal : goal.frequency.low;
     return wanted.mul(changesOf(goal));
   });
   const fastest = rates.reduce<Exact>((one, other) => (one.compare(other) >= 0 ? one : other), exact(0));
-  if (fastest.equals(0)) return undefined;
+  if (fastest.equals(0)) return;
   for (let parts = 1; parts <= MOST_PARTS; parts += 1) {
     const tickHz = fastest.mul(parts);
     const shares = sharesOf(goals, tickHz);
-    if (shares.every((share) => share.meets)) return { tickHz, shares };
+    if (shares.every((share) => share.meets)) yield { tickHz, shares };
   }
-  return undefined;
+}
+
+/**
+ * The slowest tick from which every goal can be made by counting ticks to a change (two changes a period on a pin, one
+ * for a tick), each within its tolerance. The tick is a whole number of times as fast as the changes of one of the
+ * signals; the fastest of them is tried first, in one part, then in two, three and more. Undefined where none is found.
+ */
+export function sharedTick(goals: readonly Goal[]): SharedTick | undefined {
+  const { value } = sharedTicks(goals).next() as { value?: SharedTick };
+  return value;
 }

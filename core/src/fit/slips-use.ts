@@ -130,6 +130,7 @@ export function slipsOfUse(part: Part, setting: Setting, goal: Goal, outcome: Ou
     ...wraps(goal, outcome),
     ...busyCpu(outcome),
   ];
+  if (setting.drive === 'capture') return sharing(part, setting);
   if (isOutput(setting) || setting.drive === 'busy') return [...common, ...sharing(part, setting)];
   const timer = timerOf(part, setting.timer);
   return [...common, ...reload(part, setting, timer), ...toggles(setting, outcome)];

@@ -147,7 +147,8 @@ export function slipsOf(
 ): Slip[] {
   const outcome = produce(part, setting, clockHz, cpuHz);
   if (!isOutput(setting)) {
-    return sorted([...oscillator(goal, tolerancePpm), ...slipsOfUse(part, setting, goal, outcome)]);
+    const clockwork = setting.drive === 'capture' ? [] : oscillator(goal, tolerancePpm);
+    return sorted([...clockwork, ...slipsOfUse(part, setting, goal, outcome)]);
   }
   const resolved = resolveSetting(part, setting);
   const slips = [

@@ -31,6 +31,8 @@ function withFrequency(signal: Signal, frequency: Exact): Signal {
       return said(signal, ['note', 'cents'], { frequencyHz: hz });
     case 'strobe':
       return said(signal, ['periodS', 'rpm', 'images'], { frequencyHz: hz });
+    case 'measure':
+      return said(signal, [], { minHz: hz });
     default:
       return signal.target.periodS === undefined
         ? said(signal, [], { frequencyHz: hz })
@@ -93,6 +95,7 @@ export function stepTarget(
   by: number,
   cpuHz: Exact = clockHz,
 ): Step | undefined {
+  if (setting.drive === 'capture') return undefined;
   if (setting.drive === 'busy') return stepBusy(part, signal, goal, setting, clockHz, token, by);
   const timer = timerOf(part, setting.timer);
   const mode = modeOf(timer, setting.mode);

@@ -163,7 +163,6 @@ const interrupt = Joi.object({
   enable: writes.required(),
   flag: place.required(),
   clear: Joi.string().valid('entry', 'write-one', 'write-zero', 'read', 'none').default('entry'),
-  pin: id,
   postscaler: prescaler,
 });
 
@@ -195,6 +194,18 @@ const timer = Joi.object({
       }),
     )
     .required(),
+  captures: Joi.array().items(
+    Joi.object({
+      id: id.required(),
+      name: name.required(),
+      mode: id.required(),
+      value: Joi.array().items(place).min(1).max(2).required(),
+      interrupt: interrupt.required(),
+      inputs: Joi.array()
+        .items(Joi.object({ pin: id.required(), writes: writes.required() }))
+        .required(),
+    }),
+  ),
   counter: place,
   interrupts: Joi.object({ overflow: interrupt, capture: interrupt }).required(),
   sequence: Joi.array()

@@ -60,6 +60,7 @@ const ORDER = [
   'zeroS',
   'oneS',
   'leds',
+  'resolution',
   'minSteps',
   'duty',
   'onS',

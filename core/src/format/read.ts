@@ -43,6 +43,10 @@ function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefi
     throw error;
   }
   if (!signal.setting) return undefined;
+  if ((signal.kind === 'measure') !== (signal.setting.drive === 'capture')) {
+    const sentence = `${at}.setting.drive: ${signal.setting.drive} does not go with a signal of the kind ${signal.kind}.`;
+    return { path: `${at}.setting.drive`, sentence };
+  }
   if (signal.setting.pin === undefined && signal.kind !== 'tick') {
     return {
       path: `${at}.setting.pin`,

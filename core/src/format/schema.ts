@@ -85,6 +85,11 @@ const TARGETS = {
     leds: Joi.number().integer().min(1).max(100000).required(),
     frameHz: above,
   }),
+  measure: Joi.object({
+    minHz: above.required(),
+    maxHz: above.required(),
+    resolution: Joi.number().greater(0).max(1),
+  }),
   tick: Joi.object({
     frequencyHz: above,
     periodS: above,
@@ -100,7 +105,7 @@ function only(drives: readonly string[], field: Joi.Schema, needed = true): Joi.
 }
 
 const OUTPUTS = ['compare', 'toggle'];
-const TIMED = [...OUTPUTS, 'interrupt', 'counted', 'pair'];
+const TIMED = [...OUTPUTS, 'interrupt', 'counted', 'pair', 'capture'];
 
 const setting = Joi.object({
   drive: Joi.string()
@@ -108,7 +113,7 @@ const setting = Joi.object({
     .required(),
   timer: only(TIMED, id),
   mode: only(TIMED, id),
-  channel: only([...OUTPUTS, 'pair'], id),
+  channel: only([...OUTPUTS, 'pair', 'capture'], id),
   pin: id,
   polarity: only(OUTPUTS, Joi.string().valid('normal', 'inverted'), false),
   prescaler: only(
@@ -138,7 +143,8 @@ const signal = Joi.object({
     .when('kind', { is: 'strobe', then: TARGETS.strobe.required() })
     .when('kind', { is: 'level', then: TARGETS.level.required() })
     .when('kind', { is: 'pulse', then: TARGETS.pulse.required() })
-    .when('kind', { is: 'string', then: TARGETS.string.required() }),
+    .when('kind', { is: 'string', then: TARGETS.string.required() })
+    .when('kind', { is: 'measure', then: TARGETS.measure.required() }),
   setting,
 });
 

@@ -1,6 +1,7 @@
 import { exactText, ratio } from '../quantity/exact.ts';
 import { clockAt, clockOf, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
+import { checkInput } from '../check/check-input.ts';
 import { checkTrace, checkWidth, type Check } from '../check/check.ts';
 import { conflictSentence, mergeWrites } from '../code/merge.ts';
 import { cFiles, type CodeFile } from '../code/c.ts';
@@ -16,7 +17,8 @@ import { sentenceText } from '../target/sentence.ts';
 import { ladderOf, type Rung } from '../timer/derive.ts';
 import { settingRegisters, settingWrites, type RegisterWrite } from '../timer/encode.ts';
 import { clockNode, produceUnder } from '../timer/produce.ts';
-import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
+import { interruptCycles } from '../timer/run.ts';
+import { isOutput, resolveSetting, type CaptureSetting, type Setting } from '../timer/setting.ts';
 import { periodicTrace } from '../wave/trace.ts';
 
 /** What a signal's setting really gives, in numbers that can leave the core. */
@@ -81,6 +83,56 @@ function otherWidths(part: Part, setting: Setting, { alsoWidths = [] }: Goal, ou
   });
 }
 
+function plainLadder(part: Part, path: ClockPath, setting: Setting): SignalOutcome['ladder'] {
+  return ladderOf(part, path, setting).map((rung) => ({
+    ...rung,
+    hz: rung.hz.valueOf(),
+    hzExact: exactText(rung.hz),
+  }));
+}
+
+/** What a capture makes of an input: its wave is the fastest signal asked for, half of it high. */
+function inputOutcome(
+  part: Part,
+  path: ClockPath,
+  setting: CaptureSetting,
+  goal: Goal & Required<Pick<Goal, 'input'>>,
+  result: Outcome,
+): SignalOutcome {
+  const { input } = goal;
+  const { hz: clock, tolerancePpm } = clockAt(path, clockNode(part, setting));
+  const cpuHz = clockOf(path, part.cpu.clock);
+  const countHz = result.frequency.mul(result.steps);
+  const counts = Math.max(1, Math.floor(countHz.div(input.fastest).valueOf() + 1e-9));
+  const period = Math.max(2, Math.round(result.tickHz.div(input.fastest).valueOf()));
+  return {
+    setting,
+    frequencyHz: result.frequency.valueOf(),
+    frequencyExact: exactText(result.frequency),
+    errorPpm: 1e6 / counts,
+    duty: 0.5,
+    dutyExact: '1/2',
+    steps: counts,
+    bits: Math.log2(counts),
+    stepS: countHz.inverse().valueOf(),
+    jitterS: result.jitterS,
+    cpu: (input.fastest.valueOf() * interruptCycles(part.cpu)) / cpuHz.valueOf(),
+    reach: { least: 0, most: 1 },
+    wave: {
+      periodTicks: period,
+      tickS: result.tickHz.inverse().valueOf(),
+      countS: countHz.inverse().valueOf(),
+      clockS: 1 / clock.valueOf(),
+      rise: 0,
+      fall: Math.round(period / 2),
+    },
+    ladder: plainLadder(part, path, setting),
+    registers: settingRegisters(part, setting),
+    checks: checkInput(input, result.frequency, countHz, tolerancePpm),
+    slips: slipsOf(part, setting, goal, clock, tolerancePpm, cpuHz),
+  };
+}
+
 /** The outcome of one setting against one signal's target. @throws SettingError when the part cannot do the setting. */
 export function settingOutcome(
   part: Part,
@@ -91,6 +143,9 @@ export function settingOutcome(
   const { hz: clock, tolerancePpm } = clockAt(path, clockNode(part, setting));
   const goal = goalOf(signal);
   const result = produceUnder(part, path, setting);
+  if (goal.input && setting.drive === 'capture') {
+    return inputOutcome(part, path, setting, { ...goal, input: goal.input }, result);
+  }
   const { cycle } = result;
   const trace = periodicTrace(cycle, 0, tracedTicks(cycle));
   const near = goal.frequency.kind === 'near' ? goal.frequency.ideal : undefined;
@@ -116,11 +171,7 @@ export function settingOutcome(
       clockS: 1 / clock.valueOf(),
       ...('spread' in cycle.edges ? {} : cycle.edges),
     },
-    ladder: ladderOf(part, path, setting).map((rung) => ({
-      ...rung,
-      hz: rung.hz.valueOf(),
-      hzExact: exactText(rung.hz),
-    })),
+    ladder: plainLadder(part, path, setting),
     registers: settingRegisters(part, setting),
     checks: [
       ...checkTrace(trace, goal, result.tickHz, tolerancePpm, result.steps, result.jitterS),

@@ -3,10 +3,10 @@ import type { Part } from '../part/schema.ts';
 import type { Refusal } from '../fit/refuse.ts';
 import { rankedBy, type Ranking } from '../fit/rank.ts';
 import { landscapeOf, type Landscape } from '../fit/landscape.ts';
-import { keepChannel, refit } from '../fit/refit.ts';
+import { isOfProgram, keepChannel, refit } from '../fit/refit.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import { goalOf } from '../target/goal.ts';
-import { isOutput, type Setting } from '../timer/setting.ts';
+import type { Setting } from '../timer/setting.ts';
 import { settingOutcome, signalFit, type SignalOutcome } from './outcome.ts';
 
 /** The wanted period and high time in seconds, for drawing the target behind the waveform. */
@@ -44,10 +44,9 @@ function fitsPin(signal: PlanSignal): boolean {
 function renewed(plan: Plan, part: Part, path: ClockPath, signal: PlanSignal): Setting | undefined {
   const others = otherSettings(plan, signal.id);
   const previous = fitsPin(signal) ? signal.setting : undefined;
-  if (previous) {
+  if (previous && !isOfProgram(previous)) {
     const held = previous.pin === undefined ? signal : { ...signal, pin: previous.pin };
-    const drives = isOutput(previous) ? 'hardware' : 'all';
-    const own = keepChannel(part, signalFit(part, path, held, drives), previous, others);
+    const own = keepChannel(part, signalFit(part, path, held, 'hardware'), previous, others);
     if (own) return own;
   }
   return refit(part, signalFit(part, path, signal, 'all', pinsOf(others)), previous, others) ?? previous;

@@ -36,7 +36,7 @@ export function featuresOf(part: Part): string[] {
     [outputs.some((output) => output.polarity === 'inverted'), 'inverted outputs'],
     [outputs.some((output) => output.drive === 'toggle'), 'toggled outputs'],
     [clocks.some((node) => node.kind === 'multiplier'), 'PLL'],
-    [timers.some((timer) => timer.interrupts.capture !== undefined), 'input capture'],
+    [timers.some((timer) => (timer.captures ?? []).length > 0), 'input capture'],
     [timers.some((timer) => timer.interrupts.overflow?.postscaler !== undefined), 'postscaler'],
     [timers.some((timer) => timer.channels.length === 0), 'timers that only interrupt'],
     [modes.some((mode) => mode.top.kind === 'reload'), 'overflow timer'],

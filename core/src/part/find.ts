@@ -40,6 +40,16 @@ export function registerOf(part: Part, name: string): Register {
   return named(part.registers, (register) => register.name, name, 'register', part.name);
 }
 
+/** Every pin whose edges some timer can capture, in the order of the part's pins. */
+export function capturePins(part: Part): string[] {
+  const heard = new Set(
+    part.timers.flatMap(({ captures = [] }) =>
+      captures.flatMap(({ inputs }) => inputs.map((input) => input.pin)),
+    ),
+  );
+  return part.pins.map((pin) => pin.id).filter((id) => heard.has(id));
+}
+
 /** Every pin that some channel of some timer can drive, in the order of the part's pins. */
 export function timerPins(part: Part): string[] {
   const driven = new Set(

@@ -178,6 +178,22 @@ export type Interrupt = {
   postscaler?: Prescaler;
 };
 
+/** A pin whose edges a capture listens to: the writes that make it an input and have its rising edges captured. */
+export type CaptureInput = { pin: string; writes: Writes };
+
+/**
+ * A capture: at an edge of its pin the running count is copied to its registers, the low one first where it takes two,
+ * and its interrupt comes. `mode` is the one in which the counter runs through its whole width.
+ */
+export type Capture = {
+  id: string;
+  name: string;
+  mode: string;
+  value: readonly string[];
+  interrupt: Interrupt;
+  inputs: readonly CaptureInput[];
+};
+
 /** A step of the order in which a timer's registers are written; fields in `without` stay zero in that step. */
 export type SequenceStep = { register: string; without?: readonly string[] };
 
@@ -192,9 +208,10 @@ export type Timer = {
   prescaler: Prescaler;
   modes: readonly Mode[];
   channels: readonly Channel[];
+  captures?: readonly Capture[];
   /** The register of the running count, set to zero before the clock starts. */
   counter?: string;
-  interrupts: { overflow?: Interrupt; capture?: Interrupt & { pin: string } };
+  interrupts: { overflow?: Interrupt; capture?: Interrupt };
   sequence: readonly SequenceStep[];
   /** Writes that give the timer its clock or power before anything else. */
   power?: Writes;

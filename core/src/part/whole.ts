@@ -144,6 +144,16 @@ function checkTimer(
       checkWrites(look, `${here}.outputs[${index}].writes`, output.writes);
     });
   });
+  timer.captures?.forEach((capture, at) => {
+    const here = `${path}.captures[${at}]`;
+    checkKnown(look, `${here}.mode`, 'mode', capture.mode, new Set(timer.modes.map((mode) => mode.id)));
+    capture.value.forEach((register) => checkPlace(look, `${here}.value`, register));
+    checkInterrupt(look, `${here}.interrupt`, capture.interrupt);
+    capture.inputs.forEach(({ pin, writes }, index) => {
+      checkKnown(look, `${here}.inputs[${index}].pin`, 'pin', pin, pins);
+      checkWrites(look, `${here}.inputs[${index}].writes`, writes);
+    });
+  });
   checkInterrupt(look, `${path}.interrupts.overflow`, timer.interrupts.overflow);
   checkInterrupt(look, `${path}.interrupts.capture`, timer.interrupts.capture);
   const order = new Set(timer.sequence.map((step) => step.register));

@@ -2,7 +2,14 @@ import { exact, type Exact } from '../quantity/exact.ts';
 import { bandAround, bandPpm, dutyBand, positive, rateOf, type Band } from './band.ts';
 import { TargetError } from './fault.ts';
 import type { Goal, Span } from './goal.ts';
-import type { Amount, LevelTarget, PulseTarget, StringTarget, StrobeTarget } from './signal.ts';
+import type {
+  Amount,
+  LevelTarget,
+  MeasureTarget,
+  PulseTarget,
+  StringTarget,
+  StrobeTarget,
+} from './signal.ts';
 import { STANDARD } from './standard.ts';
 
 /** A width in s against a period: its band as times, and as shares of the period. @throws TargetError */
@@ -110,6 +117,22 @@ export function pulseGoal(target: PulseTarget): Goal {
     minSteps: steps,
     pin: true,
     ...(span ? { span } : {}),
+  };
+}
+
+/** An input: both ends of what it may be, and how finely. @throws TargetError */
+export function measureGoal(target: MeasureTarget): Goal {
+  const { low, high } = spanOf('frequency', target.minHz, target.maxHz, 'minHz');
+  const resolution = target.resolution ?? STANDARD.resolution;
+  if (!(resolution > 0 && resolution <= 1)) {
+    throw new TargetError('resolution', `resolution must lie between 0 and 1, and is ${resolution}.`);
+  }
+  return {
+    frequency: { kind: 'near', ...bandPpm(high, Math.min(999999, resolution * 1e6)) },
+    duty: bandAround(exact('0.5'), exact('0.5')),
+    minSteps: 1,
+    pin: true,
+    input: { slowest: low, fastest: high, resolution },
   };
 }
 

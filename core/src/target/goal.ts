@@ -1,6 +1,6 @@
 import { exact, type Exact } from '../quantity/exact.ts';
 import { bandAround, bandCents, bandPpm, dutyBand, positive, rateOf, type Band } from './band.ts';
-import { levelGoal, pulseGoal, stringGoal, strobeGoal } from './goal-kinds.ts';
+import { levelGoal, measureGoal, pulseGoal, stringGoal, strobeGoal } from './goal-kinds.ts';
 import { TargetError } from './fault.ts';
 import type { Aim, BlinkTarget, DimTarget, TickTarget, ToneTarget } from './signal.ts';
 import { readNote, centsFactor } from '../quantity/note.ts';
@@ -26,6 +26,8 @@ export type Goal = {
   /** The most an edge or a tick may stand off its mean place, in s. */
   jitterS?: number;
   span?: Span;
+  /** An input: the slowest and the fastest to be told, and the share of a period that a reading may be off by. */
+  input?: { slowest: Exact; fastest: Exact; resolution: number };
 };
 
 function blinkGoal(target: BlinkTarget): Goal {
@@ -124,5 +126,7 @@ export function goalOf(aim: Aim): Goal {
       return tickGoal(aim.target);
     case 'string':
       return stringGoal(aim.target);
+    case 'measure':
+      return measureGoal(aim.target);
   }
 }

@@ -30,7 +30,8 @@ export type PlainToken =
   | 'zero'
   | 'one'
   | 'bitTolerance'
-  | 'leds';
+  | 'leds'
+  | 'resolution';
 
 type Plain = { field: string; dimension: Dimension; label: string; number?: boolean };
 
@@ -68,6 +69,7 @@ const PLAIN: Record<PlainToken, Plain> = {
   zero: { field: 'zeroS', dimension: 'time', label: 'width of a zero' },
   one: { field: 'oneS', dimension: 'time', label: 'width of a one' },
   bitTolerance: { field: 'toleranceS', dimension: 'time', label: 'width tolerance', number: true },
+  resolution: { field: 'resolution', dimension: 'duty', label: 'resolution', number: true },
   leds: { field: 'leds', dimension: 'count', label: 'number of LEDs', number: true },
 };
 
@@ -219,6 +221,23 @@ function stringPieces({ target }: Extract<Aim, { kind: 'string' }>): Piece[] {
   ];
 }
 
+function measurePieces({ target }: Extract<Aim, { kind: 'measure' }>, also: Also): Piece[] {
+  const share = target.resolution ?? STANDARD.resolution;
+  return [
+    { text: ' measures from ' },
+    rate('fromHz', target.minHz, also),
+    { text: ' to ' },
+    rate('toHz', target.maxHz, also),
+    { text: ' to ' },
+    piece(
+      'resolution',
+      printPercent(share, 4),
+      `${printPercent(share, 4)} = ${printNumber(1 / share, 5)} counts or more in the shortest period`,
+    ),
+    { text: ' of the period.' },
+  ];
+}
+
 /** The words and tokens of the kinds whose tokens stand for one field each. `also` says a frequency in other units. */
 export function plainPieces(aim: Aim, also: Also): Piece[] {
   switch (aim.kind) {
@@ -230,6 +249,8 @@ export function plainPieces(aim: Aim, also: Also): Piece[] {
       return pulsePieces(aim, also);
     case 'string':
       return stringPieces(aim);
+    case 'measure':
+      return measurePieces(aim, also);
     default:
       return [];
   }

@@ -87,6 +87,9 @@ export type StringTarget = {
   frameHz?: Amount;
 };
 
+/** An input: signals between two frequencies are measured, each period to a share of itself. */
+export type MeasureTarget = { minHz: Amount; maxHz: Amount; resolution?: number };
+
 /** Kind of signal to its target's fields. */
 export type Targets = {
   blink: BlinkTarget;
@@ -97,6 +100,7 @@ export type Targets = {
   pulse: PulseTarget;
   tick: TickTarget;
   string: StringTarget;
+  measure: MeasureTarget;
 };
 
 /** What kinds of signal there are. */
@@ -118,4 +122,5 @@ export const KINDS: Record<Kind, { verb: string; high: string }> = {
   pulse: { verb: 'pulses', high: 'high' },
   tick: { verb: 'ticks', high: 'busy' },
   string: { verb: 'sends', high: 'high' },
+  measure: { verb: 'measures', high: 'high' },
 };

@@ -16,4 +16,6 @@ export const STANDARD = {
   /** Of a servo pulse's width. */
   widthS: 0.000005,
   stringS: 0.00000015,
+  /** Of a period that is measured. */
+  resolution: 0.01,
 };

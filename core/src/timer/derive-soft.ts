@@ -5,7 +5,8 @@ import type { Part } from '../part/schema.ts';
 import { clockRungs, prescalerRung, topRung, written, type Rung } from './derive.ts';
 import { produceUnder } from './produce.ts';
 import { holdTicks, reloadLatency, runTicks } from './run.ts';
-import type { BusySetting, InterruptDriven } from './setting.ts';
+import type { BusySetting, CaptureSetting, InterruptDriven } from './setting.ts';
+import { resolveCapture } from './capture.ts';
 import { resolveSoft, type ResolvedSoft } from './soft.ts';
 
 /** The run of a counter that its interrupt reloads: what is left of its width, and the clocks its write holds. */
@@ -116,6 +117,20 @@ export function softRungs(part: Part, path: ClockPath, setting: InterruptDriven)
     runRung(part, resolved, counterHz, runHz),
     ...postscaleRung(resolved, interruptHz),
     ...programRungs(resolved, interruptHz, frequency),
+  ];
+}
+
+/** The way from the oscillator to the count that an input's edges capture. @throws SettingError */
+export function captureRungs(part: Part, path: ClockPath, setting: CaptureSetting): Rung[] {
+  const resolved = resolveCapture(part, setting);
+  const { timer, division } = resolved;
+  const counterHz = clockOf(path, timer.clock).mul(division.scale).div(division.n);
+  const run = topRung(part, resolved, counterHz);
+  delete run.choices;
+  return [
+    ...clockRungs(path, timer.clock),
+    prescalerRung(part, resolved, counterHz),
+    { ...run, label: 'Slowest: a whole run' },
   ];
 }
 

@@ -7,7 +7,7 @@ import { fieldWrites, numbersOf } from './encode.ts';
 import { divisionRange, type Division } from '../part/division.ts';
 import { produceUnder } from './produce.ts';
 import { isOutput, resolveSetting, topRange, type Resolved, type Setting } from './setting.ts';
-import { busyRungs, softRungs } from './derive-soft.ts';
+import { busyRungs, captureRungs, softRungs } from './derive-soft.ts';
 
 /** The register value a rung stands for; bits of a selecting field stand as text. */
 export type RungRegister = { name: string; value: number; width: number } | { name: string; text: string };
@@ -122,6 +122,7 @@ function compareRung(part: Part, { mode, setting, channel, timer }: Resolved, hz
  */
 export function ladderOf(part: Part, path: ClockPath, setting: Setting): Rung[] {
   if (setting.drive === 'busy') return busyRungs(part, path, setting);
+  if (setting.drive === 'capture') return captureRungs(part, path, setting);
   if (!isOutput(setting)) return softRungs(part, path, setting);
   const resolved = resolveSetting(part, setting);
   const clock = clockOf(path, resolved.timer.clock);

@@ -2,8 +2,9 @@ import { pinOf, registerOf } from '../part/find.ts';
 import { timerOf } from '../part/find.ts';
 import { divisionOf } from '../part/division.ts';
 import type { Encoded, Interrupt, Part, Register, Writes } from '../part/schema.ts';
+import { resolveCapture } from './capture.ts';
 import { resolveBusy, resolveSoft } from './soft.ts';
-import { isOutput, resolveSetting, type Setting } from './setting.ts';
+import { isOutput, resolveSetting, type CaptureSetting, type Setting } from './setting.ts';
 
 /** A field (or, with `field` null, a whole register) and the value it gets. */
 export type FieldWrite = { register: string; field: string | null; value: number };
@@ -53,7 +54,21 @@ export function interruptWrites({ enable, postscaler }: Interrupt, postscale = 1
   return { ...(postscaler ? divisionOf(postscaler, postscale)?.writes : {}), ...enable };
 }
 
+function captureWrites(part: Part, setting: CaptureSetting): Writes {
+  const { timer, mode, division, input, capture } = resolveCapture(part, setting);
+  return {
+    ...timer.power,
+    ...pinOf(part, setting.pin).idle,
+    ...mode.writes,
+    ...division.writes,
+    ...(mode.top.kind === 'fixed' ? {} : mode.top.writes),
+    ...input.writes,
+    ...interruptWrites(capture.interrupt),
+  };
+}
+
 function softWrites(part: Part, setting: Exclude<Setting, { drive: 'compare' | 'toggle' }>): Writes {
+  if (setting.drive === 'capture') return captureWrites(part, setting);
   if (setting.drive === 'busy') {
     const { idle, software } = resolveBusy(part, setting);
     return { ...idle, ...software.output };

@@ -3,6 +3,7 @@ import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/schema.ts';
 import type { Outcome } from './outcome.ts';
+import { produceCapture } from './capture.ts';
 import { produceOutput } from './produce-output.ts';
 import { produceBusy, produceSoft } from './produce-soft.ts';
 import { isOutput, look, type Setting } from './setting.ts';
@@ -18,6 +19,7 @@ export function clockNode(part: Part, setting: Setting): string {
  */
 export function produce(part: Part, setting: Setting, clockHz: Exact, cpuHz: Exact = clockHz): Outcome {
   if (isOutput(setting)) return produceOutput(part, setting, clockHz);
+  if (setting.drive === 'capture') return produceCapture(part, setting, clockHz);
   return setting.drive === 'busy'
     ? produceBusy(part, setting, clockHz)
     : produceSoft(part, setting, clockHz, cpuHz);

@@ -5,8 +5,8 @@ import { divisionOf, divisionText, type Division } from '../part/division.ts';
 /** The methods of producing a signal that a timer's hardware does by itself. */
 export type OutputDrive = 'compare' | 'toggle';
 
-/** How a signal is produced: by an output of the timer, by its interrupts, or by a loop of the program. */
-export type Drive = OutputDrive | 'interrupt' | 'pair' | 'counted' | 'busy';
+/** How a signal is produced: by an output of the timer, by its interrupts, or by a loop of the program; or measured by its capture. */
+export type Drive = OutputDrive | 'interrupt' | 'pair' | 'counted' | 'busy' | 'capture';
 
 /** How a counter runs: its division and its highest count. */
 type Counter = { timer: string; mode: string; prescaler: number; top: number };
@@ -52,11 +52,14 @@ export type PairSetting = Counter & { drive: 'pair'; channel: string; pin: strin
 /** The program itself waits: `top` passes of a delay loop make a period, the pin is high for `compare` of them. */
 export type BusySetting = { drive: 'busy'; pin: string; top: number; compare: number };
 
+/** The timer copies its count at each rising edge of an input, and the interrupt takes the difference: a period. */
+export type CaptureSetting = Counter & { drive: 'capture'; channel: string; pin: string };
+
 /** A setting in which interrupts of a timer do the work. */
 export type InterruptDriven = InterruptSetting | CountedSetting | PairSetting;
 
 /** All that is needed to compute an outcome exactly. `top` is the highest count; `compare` counts as the mode says. */
-export type Setting = OutputSetting | InterruptDriven | BusySetting;
+export type Setting = OutputSetting | InterruptDriven | BusySetting | CaptureSetting;
 
 /** Whether the timer drives the pin by itself. */
 export function isOutput(setting: Setting): setting is OutputSetting {

@@ -9,10 +9,19 @@ export const DRIVES: Record<Drive, string> = {
   pair: 'pair of interrupts',
   counted: 'counted in software',
   busy: 'delay loop',
+  capture: 'input capture',
 };
 
 /** The drives that cost no processor time, then those that do, in the order a list shows them. */
-export const DRIVE_ORDER: readonly Drive[] = ['compare', 'toggle', 'interrupt', 'counted', 'pair', 'busy'];
+export const DRIVE_ORDER: readonly Drive[] = [
+  'compare',
+  'toggle',
+  'interrupt',
+  'counted',
+  'pair',
+  'busy',
+  'capture',
+];
 
 /** The timer a setting uses, by id; empty where the program itself waits. */
 export function timerIdOf(setting: Setting): string {
@@ -24,6 +33,7 @@ export function meansOf(setting: Setting): string {
   switch (setting.drive) {
     case 'compare':
     case 'toggle':
+    case 'capture':
       return setting.channel;
     case 'interrupt':
       return setting.pin === undefined ? 'tick' : 'interrupt';

@@ -1,3 +1,10 @@
+import type { SignalOutcome } from '@herzschlag/core/outcome/outcome.ts';
+
+/** The period that is drawn, in s: that of the pin, or of the fastest signal a capture is to measure. */
+export function shownPeriod({ setting, frequencyHz, wave }: SignalOutcome): number {
+  return setting.drive === 'capture' ? wave.periodTicks * wave.tickS : 1 / frequencyHz;
+}
+
 /** A periodic level that rises at 0, s, for drawing between two times; `x` and `level` give places in the drawing. */
 export type WaveShape = {
   periodS: number;

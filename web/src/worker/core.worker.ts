@@ -29,7 +29,8 @@ import { featuresOf } from '@herzschlag/core/part/features.ts';
 import { fetchPart, fetchParts } from './shelf.ts';
 import type { ClockNode, Part } from '@herzschlag/core/part/schema.ts';
 import { clockNode } from '@herzschlag/core/timer/produce.ts';
-import { timerPins } from '@herzschlag/core/part/find.ts';
+import { shareTick, slowSharers, tickSharers, type TickProposal } from '@herzschlag/core/outcome/share.ts';
+import { capturePins, timerPins } from '@herzschlag/core/part/find.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
 
 async function partOf(plan: Plan): Promise<Part> {
@@ -66,6 +67,8 @@ export type PartFacts = {
   source: string;
   pins: string[];
   timerPins: string[];
+  /** Pins whose edges some timer can capture. */
+  capturePins: string[];
   /** Pins the program can drive, whether or not a timer can. */
   softwarePins: string[];
   limits: { pinMilliamps: number; maxHz: number };
@@ -114,6 +117,7 @@ function factsOf(part: Part): PartFacts {
     source: part.source,
     pins: part.pins.map((pin) => pin.id),
     timerPins: timerPins(part),
+    capturePins: capturePins(part),
     softwarePins: part.pins.filter((pin) => pin.software).map((pin) => pin.id),
     limits: part.limits,
     timers: part.timers.map(({ id, name, clock }) => ({ id, name, clock })),
@@ -200,6 +204,16 @@ const api = {
       phrase: clockPhrase(clockPath(part, setting), node),
       errorPpm,
     }));
+  },
+  /** The signals that can share a tick, and the tick that the wanted ones (else the slow ones) could share. */
+  shareTick: async (
+    plan: Plan,
+    wanted: readonly string[] | undefined,
+  ): Promise<{ able: string[]; chosen: string[]; proposal?: TickProposal }> => {
+    const able = tickSharers(plan);
+    const chosen = able.filter((id) => (wanted ?? slowSharers(plan)).includes(id));
+    const proposal = chosen.length < 2 ? undefined : shareTick(plan, await partOf(plan), chosen);
+    return { able, chosen, ...(proposal ? { proposal } : {}) };
   },
   pinNames: async (plan: Plan, text: string) => readPinNames(text, await partOf(plan)),
   clockFault: async (plan: Plan, clock: ClockSetting): Promise<string | undefined> => {

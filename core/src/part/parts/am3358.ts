@@ -1,4 +1,16 @@
-import type { Channel, ClockNode, Mode, Output, Part, Pin, Register, Timer, Writes } from '../schema.ts';
+import type {
+  Capture,
+  CaptureInput,
+  Channel,
+  ClockNode,
+  Mode,
+  Output,
+  Part,
+  Pin,
+  Register,
+  Timer,
+  Writes,
+} from '../schema.ts';
 import { field, numbered, register, strobe } from './registers.ts';
 
 /** The PWM modules: where they lie, the register of their clock, and their interrupt. */
@@ -173,6 +185,24 @@ function pwmTimer({ n, irq }: (typeof MODULES)[number]): Timer {
   };
 }
 
+/** The capture of a general timer, on rising edges. */
+function captureOf(n: number, number: number, inputs: readonly CaptureInput[]): Capture {
+  return {
+    id: 'IN',
+    name: `timer ${n} input`,
+    mode: 'reload',
+    value: [`DMTIMER${n}_TCAR1`],
+    interrupt: {
+      vector: `TINT${n}`,
+      number,
+      enable: { [`DMTIMER${n}_IRQENABLE_SET.TCAR`]: 1, ...controller(number) },
+      flag: `DMTIMER${n}_IRQSTATUS.TCAR`,
+      clear: 'write-one',
+    },
+    inputs,
+  };
+}
+
 /** A general timer: it counts up to its overflow and starts again at its load value. */
 function generalTimer({ n, irq }: (typeof GENERAL)[number]): Timer {
   const control = `DMTIMER${n}_TCLR`;
@@ -181,6 +211,16 @@ function generalTimer({ n, irq }: (typeof GENERAL)[number]): Timer {
     drive: 'toggle',
     polarity: 'normal',
     writes: { ...writes, [`${control}.PT`]: 1, [`${control}.TRG`]: 1, [`${control}.GPO_CFG`]: 0 },
+  }));
+  const inputs = pinsOf(`TIMER${n}`).map(({ pin, writes }): CaptureInput => ({
+    pin,
+    writes: {
+      ...writes,
+      [`${pad(pin)}.RXACTIVE`]: 1,
+      [`${control}.TCM`]: 1,
+      [`${control}.CAPT_MODE`]: 0,
+      [`${control}.GPO_CFG`]: 1,
+    },
   }));
   return {
     id: `DMTIMER${n}`,
@@ -215,6 +255,7 @@ function generalTimer({ n, irq }: (typeof GENERAL)[number]): Timer {
         writes: { [`${control}.AR`]: 1, [`${control}.ST`]: 1 },
       },
     ],
+    ...(inputs.length > 0 ? { captures: [captureOf(n, irq, inputs)] } : {}),
     channels: outputs.length > 0 ? [{ id: 'OUT', name: `timer ${n} output`, compare: {}, outputs }] : [],
     counter: `DMTIMER${n}_TCRR`,
     interrupts: {
@@ -265,19 +306,22 @@ function pwmRegisters({ n, base, gate }: (typeof MODULES)[number]): Register[] {
 function generalRegisters({ n, base, gate }: (typeof GENERAL)[number]): Register[] {
   return [
     register(`CM_PER_TIMER${n}_CLKCTRL`, gate, { MODULEMODE: field(0, 2) }),
-    strobe(`DMTIMER${n}_IRQSTATUS`, base + 0x28, { MAT: field(0), OVF: field(1) }),
-    strobe(`DMTIMER${n}_IRQENABLE_SET`, base + 0x2c, { MAT: field(0), OVF: field(1) }),
+    strobe(`DMTIMER${n}_IRQSTATUS`, base + 0x28, { MAT: field(0), OVF: field(1), TCAR: field(2) }),
+    strobe(`DMTIMER${n}_IRQENABLE_SET`, base + 0x2c, { MAT: field(0), OVF: field(1), TCAR: field(2) }),
     register(`DMTIMER${n}_TCLR`, base + 0x38, {
       ST: field(0),
       AR: field(1),
       PTV: field(2, 3),
       PRE: field(5),
+      TCM: field(8, 2),
       TRG: field(10, 2),
       PT: field(12),
+      CAPT_MODE: field(13),
       GPO_CFG: field(14),
     }),
     register(`DMTIMER${n}_TCRR`, base + 0x3c),
     register(`DMTIMER${n}_TLDR`, base + 0x40),
+    register(`DMTIMER${n}_TCAR1`, base + 0x50),
   ];
 }
 
@@ -369,7 +413,9 @@ export const am3358: Part = {
     register('PWMSS_CTRL', 0x44e10664, numbered('TBCLKEN', [0, 1, 2])),
     ...MODULES.flatMap(pwmRegisters),
     ...GENERAL.flatMap(generalRegisters),
-    ...PINS.map(([pin, , offset]) => register(pad(pin), 0x44e10000 + offset, { MODE: field(0, 3) })),
+    ...PINS.map(([pin, , offset]) =>
+      register(pad(pin), 0x44e10000 + offset, { MODE: field(0, 3), RXACTIVE: field(5) }),
+    ),
     ...PORTS.flatMap(portRegisters),
     ...[2].map((word) =>
       strobe(

@@ -1,4 +1,5 @@
 import type {
+  Capture,
   Channel,
   ClockNode,
   Cpu,
@@ -105,13 +106,29 @@ export type AvrTimer = {
   sharesPrescalerWith?: readonly string[];
 };
 
+/** The capture of a wide timer, on rising edges of its pin. */
+function captureOf(n: number, caught: Interrupt, pin: string): Capture {
+  const port = pin.charAt(1);
+  return {
+    id: `ICP${n}`,
+    name: `ICP${n}`,
+    mode: 'normal',
+    value: [`ICR${n}`],
+    interrupt: caught,
+    inputs: [{ pin, writes: { [`DDR${port}.DD${pin.slice(1)}`]: 0, [`TCCR${n}B.ICES${n}`]: 1 } }],
+  };
+}
+
 /** A timer of 8 bits, or of 16 where it has a capture vector. */
 export function avrTimer(own: AvrTimer): Timer {
   const { n, pins, vectors, divides, capturePin } = own;
   const at = own.at ?? { mask: `TIMSK${n}`, flags: `TIFR${n}` };
   const letters = Object.keys(pins).join('');
   const wide = vectors.capture !== undefined;
-  const capture = vectors.capture;
+  const caught =
+    vectors.capture === undefined
+      ? undefined
+      : interrupt(`TIMER${n}_CAPT`, vectors.capture, at, `ICIE${n}`, `ICF${n}`);
   return {
     id: `TIMER${n}`,
     name: `Timer ${n}`,
@@ -123,10 +140,9 @@ export function avrTimer(own: AvrTimer): Timer {
     counter: `TCNT${n}`,
     interrupts: {
       overflow: interrupt(`TIMER${n}_OVF`, vectors.overflow, at, `TOIE${n}`, `TOV${n}`),
-      ...(capture !== undefined && capturePin !== undefined
-        ? { capture: { ...interrupt(`TIMER${n}_CAPT`, capture, at, `ICIE${n}`, `ICF${n}`), pin: capturePin } }
-        : {}),
+      ...(caught ? { capture: caught } : {}),
     },
+    ...(caught && capturePin !== undefined ? { captures: [captureOf(n, caught, capturePin)] } : {}),
     sequence: sequence(n, letters, wide),
     ...(own.sharesPrescalerWith ? { sharesPrescalerWith: own.sharesPrescalerWith } : {}),
   };

@@ -1,4 +1,16 @@
-import type { Channel, ClockNode, Mode, Output, Part, Pin, Register, Timer, Writes } from '../schema.ts';
+import type {
+  Capture,
+  Channel,
+  ClockNode,
+  Interrupt,
+  Mode,
+  Output,
+  Part,
+  Pin,
+  Register,
+  Timer,
+  Writes,
+} from '../schema.ts';
 import { cortexCode, cortexCpu, enableRegisters, irq, systemTimer, systemTimerRegisters } from './cortex.ts';
 import { field, numbered, register, strobe } from './registers.ts';
 
@@ -89,6 +101,29 @@ function outputsOf(timer: number, channel: number): Output[] {
   );
 }
 
+/** The one interrupt of a timer, as one of its channels raises it. */
+function channelIrq(n: number, at: number, number: number): Interrupt {
+  return irq(`FTM${n}`, number, `FTM${n}_C${at}SC.CHIE`, `FTM${n}_C${at}SC.CHF`, 'write-zero');
+}
+
+/** A channel as an input, on rising edges. */
+function captureOf(n: number, at: number, number: number): Capture {
+  const edge = action(n, at, { MSB: 0, MSA: 0, ELSB: 0, ELSA: 1 });
+  const inputs = PINS.flatMap(([pin, ...functions]) =>
+    functions
+      .filter(([, name]) => name === `FTM${n}_CH${at}`)
+      .map(([code]) => ({ pin, writes: { [`${control(pin)}.MUX`]: code, ...edge } })),
+  );
+  return {
+    id: `CH${at}`,
+    name: `FTM${n} CH${at}`,
+    mode: 'edge',
+    value: [`FTM${n}_C${at}V`],
+    interrupt: channelIrq(n, at, number),
+    inputs,
+  };
+}
+
 function flexibleTimer({ n, gate, channels, irq: number }: (typeof FLEXIBLE)[number]): Timer {
   const numbers = Array.from({ length: channels }, (_, at) => at);
   const ids = numbers.map((at) => `CH${at}`);
@@ -114,7 +149,7 @@ function flexibleTimer({ n, gate, channels, irq: number }: (typeof FLEXIBLE)[num
     name: `FTM${n} CH${at}`,
     compare: { [`FTM${n}_C${at}V`]: { of: 'compare' } },
     outputs: outputsOf(n, at),
-    interrupt: irq(`FTM${n}`, number, `FTM${n}_C${at}SC.CHIE`, `FTM${n}_C${at}SC.CHF`, 'write-zero'),
+    interrupt: channelIrq(n, at, number),
   });
   return {
     id: `FTM${n}`,
@@ -130,6 +165,7 @@ function flexibleTimer({ n, gate, channels, irq: number }: (typeof FLEXIBLE)[num
     },
     modes: [mode(0), mode(1)],
     channels: numbers.map(channelOf),
+    captures: numbers.map((at) => captureOf(n, at, number)),
     counter: `FTM${n}_CNT`,
     interrupts: { overflow: irq(`FTM${n}`, number, `FTM${n}_SC.TOIE`, `FTM${n}_SC.TOF`, 'write-zero') },
     power: { [`${gate}.FTM${n}`]: 1 },

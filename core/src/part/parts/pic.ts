@@ -1,4 +1,4 @@
-import type { ClockNode, Cpu, Dialect, Encoded, Pin, Timer, Writes } from '../schema.ts';
+import type { Capture, ClockNode, Cpu, Dialect, Encoded, Pin, Timer, Writes } from '../schema.ts';
 
 /** A PWM block that runs on the period timer: its control and duty registers, its duty bits, and its pin. */
 export type PicPwm = {
@@ -156,8 +156,28 @@ export function picTimer0({ control, prescale, width, writes, reload }: PicTimer
   };
 }
 
+/** A capture block on a 16-bit timer: its pin as an input, every rising edge. */
+export function picCapture(
+  n: number,
+  pin: string,
+  enable: Writes,
+  flag: string,
+  extra: Writes = {},
+): Capture {
+  const edge = Object.fromEntries([0, 1, 2, 3].map((bit) => [`CCP${n}CON.CCP${n}M${bit}`, (5 >> bit) & 1]));
+  const direction = `TRIS${pin.charAt(1)}.TRIS${pin.slice(1)}`;
+  return {
+    id: `CCP${n}`,
+    name: `CCP${n}`,
+    mode: 'reload',
+    value: [`CCPR${n}L`, `CCPR${n}H`],
+    interrupt: { vector: `CCP${n}`, number: 0, enable, flag, clear: 'write-zero' },
+    inputs: [{ pin, writes: { [direction]: 1, ...extra, ...edge } }],
+  };
+}
+
 /** A 16-bit timer that can only overflow; writing it clears the prescaler. */
-export function picTimer1(n: number, enable: Writes, flag: string): Timer {
+export function picTimer1(n: number, enable: Writes, flag: string, captures: readonly Capture[] = []): Timer {
   return {
     id: `TMR${n}`,
     name: `Timer ${n}`,
@@ -194,6 +214,7 @@ export function picTimer1(n: number, enable: Writes, flag: string): Timer {
       },
     ],
     channels: [],
+    ...(captures.length > 0 ? { captures } : {}),
     interrupts: { overflow: { vector: `TMR${n}`, number: 0, enable, flag, clear: 'write-zero' } },
     sequence: [{ register: `TMR${n}H` }, { register: `TMR${n}L` }, { register: `T${n}CON` }],
   };

@@ -1,6 +1,19 @@
 import type { Part } from '../schema.ts';
-import { cycle, picCode, picCpu, picEnable, picPeriodTimer, picPin, picTimer0, picTimer1 } from './pic.ts';
+import {
+  cycle,
+  picCapture,
+  picCode,
+  picCpu,
+  picEnable,
+  picPeriodTimer,
+  picPin,
+  picTimer0,
+  picTimer1,
+} from './pic.ts';
 import { bits, register } from './registers.ts';
+
+/** Both capture blocks take Timer 1. */
+const ON_TIMER_1 = { 'T3CON.T3CCP1': 0, 'T3CON.T3CCP2': 0 };
 
 const EIGHT = [0, 1, 2, 3, 4, 5, 6, 7];
 
@@ -15,17 +28,19 @@ export const pic18f4620: Part = {
     register('TRISB', 0xf93, bits(EIGHT.map((bit) => `TRISB${bit}`).join(' ')), 8),
     register('LATC', 0xf8b, bits(EIGHT.map((bit) => `LATC${bit}`).join(' ')), 8),
     register('TRISC', 0xf94, bits(EIGHT.map((bit) => `TRISC${bit}`).join(' ')), 8),
-    register('PIE1', 0xf9d, bits('TMR1IE TMR2IE'), 8),
-    register('PIR1', 0xf9e, bits('TMR1IF TMR2IF'), 8),
-    register('PIE2', 0xfa0, bits('- TMR3IE'), 8),
-    register('PIR2', 0xfa1, bits('- TMR3IF'), 8),
-    register('T3CON', 0xfb1, bits('TMR3ON TMR3CS - - T3CKPS0 T3CKPS1'), 8),
+    register('PIE1', 0xf9d, bits('TMR1IE TMR2IE CCP1IE'), 8),
+    register('PIR1', 0xf9e, bits('TMR1IF TMR2IF CCP1IF'), 8),
+    register('PIE2', 0xfa0, bits('CCP2IE TMR3IE'), 8),
+    register('PIR2', 0xfa1, bits('CCP2IF TMR3IF'), 8),
+    register('T3CON', 0xfb1, bits('TMR3ON TMR3CS - T3CCP1 T3CKPS0 T3CKPS1 T3CCP2'), 8),
     register('TMR3L', 0xfb2, {}, 8),
     register('TMR3H', 0xfb3, {}, 8),
     register('CCP2CON', 0xfba, bits('CCP2M0 CCP2M1 CCP2M2 CCP2M3 DC2B0 DC2B1'), 8),
     register('CCPR2L', 0xfbb, {}, 8),
+    register('CCPR2H', 0xfbc, {}, 8),
     register('CCP1CON', 0xfbd, bits('CCP1M0 CCP1M1 CCP1M2 CCP1M3 DC1B0 DC1B1 P1M0 P1M1'), 8),
     register('CCPR1L', 0xfbe, {}, 8),
+    register('CCPR1H', 0xfbf, {}, 8),
     register('T2CON', 0xfca, bits('T2CKPS0 T2CKPS1 TMR2ON T2OUTPS0 T2OUTPS1 T2OUTPS2 T2OUTPS3'), 8),
     register('PR2', 0xfcb, {}, 8),
     register('TMR2', 0xfcc, {}, 8),
@@ -76,7 +91,10 @@ export const pic18f4620: Part = {
       writes: { 'T0CON.T0CS': 0, 'T0CON.T08BIT': 0, 'T0CON.TMR0ON': 1 },
       reload: { TMR0L: { of: 'reload', keep: 8 }, TMR0H: { of: 'reload', shift: 8 } },
     }),
-    picTimer1(1, picEnable('PIE1.TMR1IE'), 'PIR1.TMR1IF'),
+    picTimer1(1, picEnable('PIE1.TMR1IE'), 'PIR1.TMR1IF', [
+      picCapture(1, 'RC2', picEnable('PIE1.CCP1IE'), 'PIR1.CCP1IF', ON_TIMER_1),
+      picCapture(2, 'RC1', picEnable('PIE2.CCP2IE'), 'PIR2.CCP2IF', ON_TIMER_1),
+    ]),
     picTimer1(3, picEnable('PIE2.TMR3IE'), 'PIR2.TMR3IF'),
   ],
   pins: [

@@ -1,4 +1,15 @@
-import type { Channel, Mode, Output, Part, Pin, Register, Timer, Writes } from '../schema.ts';
+import type {
+  Capture,
+  Channel,
+  Interrupt,
+  Mode,
+  Output,
+  Part,
+  Pin,
+  Register,
+  Timer,
+  Writes,
+} from '../schema.ts';
 import { cortexCode, cortexCpu, enableRegisters, irq, systemTimer, systemTimerRegisters } from './cortex.ts';
 import { field, numbered, register, strobe, type Fields } from './registers.ts';
 import { clocks } from './stm32f401-clocks.ts';
@@ -173,6 +184,33 @@ function compareMode(id: string, channel: number, code: number, preload: number)
     [`${control}.OC${channel}M1`]: (code >> 1) & 1,
     [`${control}.OC${channel}M0`]: code & 1,
     [`${control}.OC${channel}PE`]: preload,
+    [`${control}.CC${channel}S`]: 0,
+  };
+}
+
+/** A channel as an input: its capture follows the rising edges of its own pin. */
+function captureOf(id: string, channel: number, interrupt: Interrupt): Capture {
+  const select: Writes = {
+    [`${id}_CCMR${channel < 3 ? 1 : 2}.CC${channel}S`]: 1,
+    [`${id}_CCER.CC${channel}E`]: 1,
+    [`${id}_CCER.CC${channel}P`]: 0,
+  };
+  const inputs = PINS.flatMap(([pin, , ...functions]) =>
+    functions
+      .filter(([, name]) => name === `${id}_CH${channel}`)
+      .map(([code]) => {
+        const { port, bit } = placeOf(pin);
+        const led = { ...alternate(pin, code), [`GPIO${port}_MODER.MODER${bit}`]: 2 };
+        return { pin, writes: { ...led, ...select } };
+      }),
+  );
+  return {
+    id: `CH${channel}`,
+    name: `${id} CH${channel}`,
+    mode: 'up',
+    value: [`${id}_CCR${channel}`],
+    interrupt,
+    inputs,
   };
 }
 
@@ -251,12 +289,14 @@ function timerOf(own: Own): Timer {
   const { id, width, bus, channels, vector, matches } = own;
   const match = matches ?? vector;
   const numbers = Array.from({ length: channels }, (_, at) => at + 1);
+  const matchOf = (n: number): Interrupt =>
+    irq(match[0], match[1], `${id}_DIER.CC${n}IE`, `${id}_SR.CC${n}IF`, 'write-zero');
   const channelOf = (n: number): Channel => ({
     id: `CH${n}`,
     name: `${id} CH${n}`,
     compare: { [`${id}_CCR${n}`]: { of: 'compare' } },
     outputs: outputsOf(id, n),
-    interrupt: irq(match[0], match[1], `${id}_DIER.CC${n}IE`, `${id}_SR.CC${n}IF`, 'write-zero'),
+    interrupt: matchOf(n),
   });
   return {
     id,
@@ -272,6 +312,7 @@ function timerOf(own: Own): Timer {
     },
     modes: modesOf(own),
     channels: numbers.map(channelOf),
+    captures: numbers.map((n) => captureOf(id, n, matchOf(n))),
     counter: `${id}_CNT`,
     interrupts: { overflow: irq(vector[0], vector[1], `${id}_DIER.UIE`, `${id}_SR.UIF`, 'write-zero') },
     power: { [`RCC_APB${bus}ENR.${id}EN`]: 1 },
@@ -296,6 +337,7 @@ function compareFields(n: number, channels: number): Fields {
   const pair = [n, n + 1].filter((one) => one <= channels);
   return Object.fromEntries(
     pair.flatMap((one, at) => [
+      [`CC${one}S`, field(8 * at, 2)],
       [`OC${one}PE`, field(3 + 8 * at)],
       [`OC${one}M0`, field(4 + 8 * at)],
       [`OC${one}M1`, field(5 + 8 * at)],

@@ -56,6 +56,11 @@ const STARTERS: readonly Starter[] = [
     name: 'Tick',
     aim: { kind: 'tick', target: { frequencyHz: 1000 } },
   },
+  {
+    text: 'an input of 1 to 200 Hz to measure',
+    name: 'Input',
+    aim: { kind: 'measure', target: { minHz: 1, maxHz: 200, resolution: 0.005 } },
+  },
 ];
 
 function freeName(name: string, taken: readonly string[]): string {

@@ -25,7 +25,7 @@ function Axes({ plot }: { plot: Plot }) {
         </g>
       ))}
       <text className={styles.word} x={(left + right) / 2} y={bottom + 30} textAnchor="middle">
-        duty resolution, bits
+        resolution, bits
       </text>
     </g>
   );

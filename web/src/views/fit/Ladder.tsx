@@ -110,7 +110,39 @@ function RegisterText({ register }: { register: NonNullable<Rung['register']> })
   );
 }
 
+/** The figures of a measurement: its finest difference, its steps at the fastest, its slowest, and what it costs. */
+function InputFigures({ outcome }: { outcome: SignalOutcome }) {
+  const { errorPpm = 0, bits, steps, stepS, cpu, frequencyHz } = outcome;
+  return (
+    <div className={styles.figures}>
+      <div>
+        <p className={styles.figure} data-testid="error">
+          {printPpm(errorPpm).replace('+', '')}
+        </p>
+        <small>one count at the fastest</small>
+      </div>
+      <div>
+        <p className={styles.figure}>{printNumber(bits, 4)} bit</p>
+        <small>
+          {printNumber(steps)} counts of {printSeconds(stepS, 4)}
+        </small>
+      </div>
+      <div>
+        <p className={styles.figure}>{printHz(frequencyHz, 4)}</p>
+        <small>the slowest</small>
+      </div>
+      <div>
+        <p className={styles.figure} data-testid="cpu">
+          {printPercent(Math.min(1, cpu), 3)}
+        </p>
+        <small>of the CPU</small>
+      </div>
+    </div>
+  );
+}
+
 function Figures({ outcome }: { outcome: SignalOutcome }) {
+  if (outcome.setting.drive === 'capture') return <InputFigures outcome={outcome} />;
   const { errorPpm, bits, steps, stepS, reach, cpu } = outcome;
   const toggled = outcome.setting.drive === 'toggle' || outcome.setting.drive === 'interrupt';
   const ticking = toggled && outcome.setting.pin === undefined;
@@ -199,9 +231,12 @@ export function Ladder({ desk }: { desk: SignalDesk }) {
       {outcome && <Figures outcome={outcome} />}
       {outcome && (
         <p className={`mono soft ${styles.exactly}`} data-testid="exactly">
-          exactly {outcome.frequencyExact} Hz: a period of{' '}
-          {printNumber((outcome.wave.periodTicks * outcome.wave.tickS) / outcome.wave.clockS, 12)} clocks of{' '}
-          {printSeconds(outcome.wave.clockS)}
+          {outcome.setting.drive === 'capture'
+            ? `the slowest exactly ${outcome.frequencyExact} Hz: a run of ${printNumber(outcome.setting.top + 1)} counts`
+            : `exactly ${outcome.frequencyExact} Hz: a period of ${printNumber(
+                (outcome.wave.periodTicks * outcome.wave.tickS) / outcome.wave.clockS,
+                12,
+              )} clocks of ${printSeconds(outcome.wave.clockS)}`}
           {outcome.jitterS > 0 && `, edges off by up to ${printSeconds(outcome.jitterS)}`}
         </p>
       )}

@@ -22,6 +22,7 @@ const MARKS: Record<Drive, string> = {
   counted: '◇',
   pair: '▽',
   busy: '▭',
+  capture: '⬡',
 };
 
 /** What the drives are called where there is little room. */
@@ -32,6 +33,7 @@ const SHORT: Record<Drive, string> = {
   counted: 'counted',
   pair: 'pair',
   busy: 'loop',
+  capture: 'capture',
 };
 
 const RANKING_WORDS: Record<Ranking, string> = {
@@ -54,6 +56,12 @@ function sameSetting(one: Point['setting'], other: Point['setting'] | undefined)
 function describe(point: Point, timer: string, pin: string): string {
   const { setting } = point;
   const cost = point.cpu === 0 ? '' : `, ${printPercent(point.cpu, 3)} of the CPU`;
+  if (setting.drive === 'capture') {
+    return (
+      `${timer} ${meansOf(setting)}${pin}, ÷ ${setting.prescaler}: from ${printHz(point.frequencyHz)} on, ` +
+      `${printNumber(point.steps)} counts at the fastest${cost}`
+    );
+  }
   const error = point.errorPpm === 0 ? '' : ` ${printPpm(point.errorPpm)}`;
   return (
     `${timer} ${meansOf(setting)}${pin}, ${numbersText(setting)}: ` +

@@ -11,7 +11,7 @@ import {
   printPpm,
   printSeconds,
 } from '@herzschlag/core/quantity/print.ts';
-import { bandPath, wavePath } from '../../drawing/wave.ts';
+import { bandPath, shownPeriod, wavePath } from '../../drawing/wave.ts';
 import styles from './fit.module.css';
 import type { SignalDesk } from './useSignalView.ts';
 import { Span } from './Span.tsx';
@@ -32,6 +32,8 @@ function marginText(check: Check): string {
   const away = margin >= 0 ? 'margin' : 'outside by';
   if (property === 'duty') return `${away} ${printPercent(size, 3)}`;
   if (property === 'width' || property === 'jitter') return `${away} ${printSeconds(size, 3)}`;
+  if (property === 'resolution') return `${away} ${printPercent(size, 3)}`;
+  if (property === 'range') return `${away} ${printHz(size, 4)}`;
   if (property === 'steps') return `${away} ${printNumber(size)}`;
   const share = (size / (value ?? 1)) * 1e6;
   return share < 1e5 ? `${away} ${printPpm(share).replace('+', '')}` : `${away} ${printHz(size, 4)}`;
@@ -96,8 +98,11 @@ function TickLines({
   ));
 }
 
-function figuresText({ wave, duty, frequencyHz, setting }: SignalOutcome): string {
+function figuresText({ wave, duty, frequencyHz, setting, steps }: SignalOutcome): string {
   if (wave.level !== undefined) return `always ${wave.level === 1 ? 'high' : 'low'}`;
+  if (setting.drive === 'capture') {
+    return `the fastest input: ${printSeconds(wave.periodTicks * wave.tickS)}, ${printNumber(steps)} counts of ${printSeconds(wave.countS)}`;
+  }
   const period = 1 / frequencyHz;
   if (setting.pin === undefined) {
     return `every ${printSeconds(period)}, the processor busy for ${printSeconds(period * duty, 3)}`;
@@ -118,7 +123,8 @@ export function PulseWindow({ desk }: { desk: SignalDesk }) {
     );
   }
   const { wave, checks } = outcome;
-  const periodS = 1 / outcome.frequencyHz;
+  const input = outcome.setting.drive === 'capture';
+  const periodS = shownPeriod(outcome);
   const idealPeriod = wanted.periodS ?? periodS;
   const constant = wave.level !== undefined;
   const shown = constant || wanted.duty === 0 || wanted.duty === 1 ? 'periods' : look;
@@ -146,7 +152,7 @@ export function PulseWindow({ desk }: { desk: SignalDesk }) {
         {shown === 'edge' && <TickLines from={from} to={to} tickS={countS} x={x} low={size.low} />}
         <path
           d={
-            outcome.setting.pin === undefined
+            outcome.setting.pin === undefined || input
               ? ''
               : bandPath({ periodS: idealPeriod, highS: idealPeriod * wanted.duty, from, to, x, level })
           }
@@ -183,7 +189,7 @@ export function PulseWindow({ desk }: { desk: SignalDesk }) {
       {outcome.span && <Span span={outcome.span} />}
       <p className={styles.caption}>
         <span data-testid="figures">{figuresText(outcome)}</span>
-        {!constant && outcome.setting.pin !== undefined && (
+        {!constant && !input && outcome.setting.pin !== undefined && (
           <>
             {' · '}
             <button

@@ -97,19 +97,21 @@ function PinToken({
         <MenuItem selected={desk.signal.pin === undefined} onClick={() => take(undefined)}>
           any pin
         </MenuItem>
-        {[...part.timerPins, ...plainPins].map((pin) => (
-          <MenuItem key={pin} selected={desk.signal.pin === pin} onClick={() => take(pin)}>
-            <span className="mono">{pinName(plan, pin)}</span>
-            <span className="soft">
-              &nbsp;
-              {users.has(pin)
-                ? `taken by ${users.get(pin)}`
-                : plainPins.includes(pin)
-                  ? 'by the program only'
-                  : ''}
-            </span>
-          </MenuItem>
-        ))}
+        {(desk.signal.kind === 'measure' ? part.capturePins : [...part.timerPins, ...plainPins]).map(
+          (pin) => (
+            <MenuItem key={pin} selected={desk.signal.pin === pin} onClick={() => take(pin)}>
+              <span className="mono">{pinName(plan, pin)}</span>
+              <span className="soft">
+                &nbsp;
+                {users.has(pin)
+                  ? `taken by ${users.get(pin)}`
+                  : desk.signal.kind !== 'measure' && plainPins.includes(pin)
+                    ? 'by the program only'
+                    : ''}
+              </span>
+            </MenuItem>
+          ),
+        )}
       </Menu>
     </span>
   );
@@ -221,7 +223,9 @@ export function Sentence({ desk }: { desk: SignalDesk }) {
       </h1>
       <p className={styles.hint} data-fault={shown.fault} aria-live="polite" data-testid="hint">
         {shown.text}
-        {!shown.fault && ' · arrow keys step through what the hardware can make'}
+        {!shown.fault &&
+          desk.signal.kind !== 'measure' &&
+          ' · arrow keys step through what the hardware can make'}
       </p>
     </div>
   );

@@ -62,6 +62,14 @@ const CORNERS: Partial<Record<Drive, readonly (readonly [number, number])[]>> = 
     [1.1, -0.8],
     [0, 1.2],
   ],
+  capture: [
+    [0, -1.2],
+    [1.1, -0.6],
+    [1.1, 0.6],
+    [0, 1.2],
+    [-1.1, 0.6],
+    [-1.1, -0.6],
+  ],
   busy: [
     [-1.2, -0.4],
     [1.2, -0.4],

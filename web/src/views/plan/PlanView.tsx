@@ -4,13 +4,14 @@ import { pinName } from '@herzschlag/core/format/pin-names.ts';
 import type { PlanRow } from '@herzschlag/core/outcome/outcome.ts';
 import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
 import { sentenceOf } from '@herzschlag/core/target/sentence.ts';
-import { bandPath, wavePath } from '../../drawing/wave.ts';
+import { bandPath, shownPeriod, wavePath } from '../../drawing/wave.ts';
 import { meansOf, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { useBench } from '../../frame/PlanContext.ts';
 import { laneColour } from '../../theme/lanes.ts';
 import { AddSignal } from '../fit/AddSignal.tsx';
 import { VerdictSign, worst } from '../fit/verdict.tsx';
 import { PinNamesEditor } from './PinNamesEditor.tsx';
+import { ShareTick } from './ShareTick.tsx';
 import styles from './plan.module.css';
 import { scaleOf, timeText } from './timeScale.ts';
 
@@ -19,7 +20,7 @@ const WAVE = { width: 320, height: 40, high: 8, low: 32 } as const;
 function StripWave({ row, seconds, colour }: { row: PlanRow; seconds: number; colour: string }) {
   const { outcome } = row;
   if (!outcome) return <span className="soft">no waveform</span>;
-  const periodS = 1 / outcome.frequencyHz;
+  const periodS = shownPeriod(outcome);
   const x = (s: number): number => (s / seconds) * WAVE.width;
   const level = (high: boolean): number => (high ? WAVE.high : WAVE.low);
   if (x(periodS) < 3) {
@@ -61,6 +62,7 @@ function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: 
   const { part, plan, showSignal } = useBench();
   const { signal, outcome } = row;
   const pin = outcome?.setting.pin ?? signal.pin;
+  const input = outcome?.setting.drive === 'capture';
   const colour = laneColour(index);
   const verdict = worst(outcome?.checks.map((check) => check.verdict) ?? []);
   const timer = part.timers.find((one) => one.id === (outcome ? timerIdOf(outcome.setting) : ''))?.name;
@@ -89,11 +91,15 @@ function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: 
         {outcome ? [timer, meansOf(outcome.setting)].filter(Boolean).join(' · ') : '–'}
       </span>
       <StripWave row={row} seconds={seconds} colour={colour} />
-      <span className={`mono ${styles.number}`}>{outcome ? printHz(outcome.frequencyHz) : '–'}</span>
+      <span className={`mono ${styles.number}`}>
+        {outcome ? (input ? `from ${printHz(outcome.frequencyHz, 3)}` : printHz(outcome.frequencyHz)) : '–'}
+      </span>
       <span className={`mono ${styles.number}`}>
         {outcome?.errorPpm === undefined ? '–' : printPpm(outcome.errorPpm)}
       </span>
-      <span className={`mono ${styles.number}`}>{outcome ? printPercent(outcome.duty, 4) : '–'}</span>
+      <span className={`mono ${styles.number}`}>
+        {outcome && !input ? printPercent(outcome.duty, 4) : '–'}
+      </span>
       <span className={styles[verdict]}>
         <VerdictSign verdict={verdict} /> {verdict}
       </span>
@@ -116,7 +122,7 @@ export function PlanView() {
       </div>
     );
   }
-  const seconds = scaleOf(outcome.rows.flatMap((row) => (row.outcome ? [1 / row.outcome.frequencyHz] : [])));
+  const seconds = scaleOf(outcome.rows.flatMap((row) => (row.outcome ? [shownPeriod(row.outcome)] : [])));
   return (
     <div className={styles.plan}>
       <div className={`label ${styles.head}`} aria-hidden="true">
@@ -135,6 +141,7 @@ export function PlanView() {
       <div className={styles.add}>
         <AddSignal />
         <PinNamesEditor />
+        <ShareTick />
       </div>
       {outcome.conflicts.length > 0 && (
         <section aria-label="Conflicts" className={styles.conflicts}>

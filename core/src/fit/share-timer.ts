@@ -1,0 +1,96 @@
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import type { Part } from '../part/schema.ts';
+import { ratio, type Exact } from '../quantity/exact.ts';
+import type { Goal } from '../target/goal.ts';
+import { produceSoft } from '../timer/produce-soft.ts';
+import { interruptCycles } from '../timer/run.ts';
+import type { InterruptSetting } from '../timer/setting.ts';
+import { sharedTicks } from './shared-tick.ts';
+import { runFor, tickersOf, type CounterNumbers, type Ticker } from './tickers.ts';
+
+/** A signal that may share a tick: its goal, and the pin its toggles go to; none for a tick of the program. */
+export type TickUser = { goal: Goal; pin?: string };
+
+/** What one signal gets from the tick: its setting, and what comes of it. */
+export type TickUse = { setting: InterruptSetting; frequency: Exact; errorPpm: number };
+
+/** One timer's interrupt as the tick of several signals. */
+export type SharedTimer = { counter: CounterNumbers; tickHz: Exact; cpu: number; uses: TickUse[] };
+
+/** So many ticks are tried, from the slowest on. */
+const TRIED = 64;
+
+/** Ticks that take more of the processor than this are not offered. */
+const MOST_CPU = 0.5;
+
+const HALF = ratio(1, 2);
+
+/** Whether a signal can be made by counting ticks: a tick, or a pin that is high for half of the time. */
+export function canShareTick({ frequency, duty, pin, width, input, span }: Goal): boolean {
+  if (frequency.kind !== 'near' || width || input || span) return false;
+  return !pin || (duty.low.compare(HALF) <= 0 && duty.high.compare(HALF) >= 0);
+}
+
+function usesOf(
+  part: Part,
+  ticker: Ticker,
+  counter: CounterNumbers,
+  users: readonly TickUser[],
+  dividers: readonly number[],
+  cpuHz: Exact,
+): TickUse[] | undefined {
+  const uses: TickUse[] = [];
+  for (const [at, { goal, pin }] of users.entries()) {
+    const setting: InterruptSetting = {
+      drive: 'interrupt',
+      ...counter,
+      ...(pin === undefined ? {} : { pin }),
+      divider: dividers[at] ?? 1,
+    };
+    const { frequency } = produceSoft(part, setting, ticker.clockHz, cpuHz);
+    const { frequency: wanted } = goal;
+    if (wanted.kind !== 'near') return undefined;
+    if (frequency.compare(wanted.low) < 0 || frequency.compare(wanted.high) > 0) return undefined;
+    uses.push({ setting, frequency, errorPpm: frequency.div(wanted.ideal).sub(1).mul(1000000).valueOf() });
+  }
+  return uses;
+}
+
+function worst(uses: readonly TickUse[]): number {
+  return Math.max(...uses.map((use) => Math.abs(use.errorPpm)));
+}
+
+/**
+ * The slowest tick that one timer can make from which all users can be counted, each within its tolerance; of the
+ * timers that can, the one whose worst error is least. Timers that are taken are left alone. Undefined where there is
+ * none. @throws SettingError when a pin is not the program's to drive.
+ */
+export function shareTimer(
+  part: Part,
+  path: ClockPath,
+  users: readonly TickUser[],
+  taken: ReadonlySet<string> = new Set(),
+): SharedTimer | undefined {
+  if (users.length === 0 || !users.every(({ goal }) => canShareTick(goal))) return undefined;
+  const cpuHz = clockOf(path, part.cpu.clock);
+  const free = tickersOf(part, path).filter(
+    ({ timer }) => !taken.has(timer.id) && !taken.has(timer.variantOf ?? ''),
+  );
+  let tried = 0;
+  for (const { tickHz, shares } of sharedTicks(users.map(({ goal }) => goal))) {
+    const dividers = shares.map((share) => share.divider);
+    let best: SharedTimer | undefined;
+    for (const ticker of free) {
+      const counter = runFor(ticker, tickHz.valueOf(), MOST_CPU, false);
+      const uses = counter && usesOf(part, ticker, counter, users, dividers, cpuHz);
+      if (!counter || !uses || (best && worst(best.uses) <= worst(uses))) continue;
+      const made = uses[0]?.frequency.mul((dividers[0] ?? 1) * (users[0]?.goal.pin ? 2 : 1)) ?? tickHz;
+      const cpu = (made.valueOf() * interruptCycles(part.cpu)) / cpuHz.valueOf();
+      best = { counter, tickHz: made, cpu, uses };
+    }
+    if (best) return best;
+    tried += 1;
+    if (tried >= TRIED) return undefined;
+  }
+  return undefined;
+}
