@@ -287,10 +287,11 @@ describe('an input and a shared tick', () => {
     await (await browser.find('[data-part=atmega328p]')).click();
     await addSignal('Add a signal', 0);
     await addSignal('+ signal', 7);
+    await browser.shows('[role=tab][aria-selected=true]', 'Tick');
     await browser.driver.get((await browser.driver.getCurrentUrl()).replace('/fit', '/plan'));
     await (await browser.button('one tick for several')).click();
     // 1 Hz on a pin changes twice a second, the program ticks 1000 times: 1000 a second serve both, by 500 and by 1.
-    await browser.shows('[data-testid=shared-tick]', '1\u202f000 Hz on Timer');
+    await browser.shows('[data-testid=shared-tick]', 'Hz on Timer 0, ctc ÷ 64, top 249: 0.219 % of the CPU');
     await (await browser.button('Take this tick')).click();
     await browser.shows('button[data-signal=lamp]', 'interrupt');
     await browser.shows('button[data-signal=tick]', 'tick');
