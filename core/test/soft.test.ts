@@ -346,3 +346,20 @@ it('gives what it says: each software setting, made anew, has the frequency and 
     }
   }
 });
+
+it('leaves out timers whose oscillator alone exceeds the tolerance, and says so', () => {
+  const tick: Aim = { kind: 'tick', target: { frequencyHz: 1000, frequencyTolerancePpm: 30000 } };
+  const rc: Partial<ClockSetting> = { source: 'rc', sourceHz: 32e6, settings: { osc: 8 } };
+  const found = fit('pic16f18875', tick, undefined, rc);
+  const used = new Set(found.candidates.map(({ setting }) => (setting as InterruptSetting).timer));
+  expect(used).toContain('TMR2');
+  expect([...used].filter((timer) => timer.endsWith('_LF'))).toEqual([]);
+  expect(found.refused.find(({ timer }) => timer === 'TMR2_LF')?.reason).toMatch(
+    /^Its clock may be off by ±.*, the target allows ±/,
+  );
+  // At ±0.1 % not even the main oscillator of ±2 % will do: then the dividers are shown, and the verdict says the rest.
+  const strict: Aim = { kind: 'tick', target: { frequencyHz: 1000, frequencyTolerancePpm: 1000 } };
+  const still = fit('pic16f18875', strict, undefined, rc).candidates;
+  expect(still.length).toBeGreaterThan(0);
+  expect(still.some(({ setting }) => (setting as InterruptSetting).timer.endsWith('_LF'))).toBe(false);
+});

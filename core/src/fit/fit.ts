@@ -10,6 +10,7 @@ import { lanesOf } from './lanes.ts';
 import { closestFirst, frontOf, type Order } from './rank.ts';
 import { reasonOf, type Refusal } from './refuse.ts';
 import { softFit } from './soft.ts';
+import { steadyTimers } from './steady.ts';
 import { waysOf, type Way } from './ways.ts';
 
 /** All settings that can serve one signal. */
@@ -228,13 +229,15 @@ function measureFit(
  * taken.
  */
 export function fitGoal(
-  part: Part,
+  whole: Part,
   path: ClockPath,
   goal: Goal,
   pin?: string,
   drives: Drives = 'all',
   taken?: ReadonlySet<string>,
 ): Fit {
+  const { timers, refused: loose } = steadyTimers(whole, path, goal);
+  const part = timers.length < whole.timers.length ? { ...whole, timers } : whole;
   if (goal.input) return measureFit(part, path, goal, pin, taken);
   const order = closestFirst(goal);
   const groups = groupsOf(
@@ -254,6 +257,9 @@ export function fitGoal(
     candidates,
     near: [...near, ...soft.filter((candidate) => !candidate.meets)],
     front: meeting.length > 0 ? front : frontOf(candidates, goal),
-    refused: goal.pin ? refuseAll(part, groups, order, pin) : refuseTicks(part, timersOf(able)),
+    refused: [
+      ...loose,
+      ...(goal.pin ? refuseAll(part, groups, order, pin) : refuseTicks(part, timersOf(able))),
+    ],
   };
 }
