@@ -339,3 +339,27 @@ describe('one timer as the tick of several signals', () => {
     expect(shareTick(plan, atmega328p, ['b0', 'l'])).toBeUndefined();
   });
 });
+
+describe('a servo in its window', () => {
+  const servo = signal({
+    kind: 'pulse',
+    target: { frameHz: 50, widthS: 0.0015, minS: 0.0009, maxS: 0.0021 },
+  });
+
+  it('says its width also as a turn, and takes a turn for a width', () => {
+    const piece = sentenceOf(servo).find((one) => 'token' in one && one.token === 'width');
+    expect(plain(piece && 'also' in piece ? piece.also : '')).toBe('1.5 ms = 7.5 % of 20 ms = 90° of 180°');
+    expect(plain(sentenceText(servo))).toBe(
+      'It on any pin pulses at 50 Hz within 1 %, high for 1.5 ms between 900 µs and 2.1 ms within 5 µs.',
+    );
+    expect(editToken(servo, 'width', '45°')).toMatchObject({
+      ok: true,
+      signal: { target: { widthS: 0.0012 } },
+    });
+  });
+
+  it('refuses a width outside of it', () => {
+    const outside: Aim = { kind: 'pulse', target: { frameHz: 50, widthS: 0.003, minS: 0.001, maxS: 0.002 } };
+    expect(() => goalOf(outside)).toThrow('widthS lies outside its span');
+  });
+});

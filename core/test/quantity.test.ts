@@ -3,6 +3,7 @@ import { ceilOf, exact, exactText, floorOf, ratio } from '../src/quantity/exact.
 import { nearestNote, noteHz, readNote } from '../src/quantity/note.ts';
 import { binary, hex, printHz, printNumber, printPpm, printSeconds } from '../src/quantity/print.ts';
 import { readQuantity, type Dimension } from '../src/quantity/read.ts';
+import type { Scale } from '../src/quantity/scaled.ts';
 
 const plain = (text: string): string => text.replace(/\u202f/g, ' ');
 
@@ -158,5 +159,42 @@ describe('printing', () => {
     expect(printPpm(-23437.5)).toBe('−2.344 %');
     expect(hex(15999, 16)).toBe('0x3E7F');
     expect(binary(249, 8)).toBe('1111 1001');
+  });
+});
+
+describe('what is measured against something', () => {
+  const scale = {
+    countS: 2e-6,
+    dutyCounts: 217,
+    window: { low: exact('0.0009'), high: exact('0.0021'), degrees: 180 },
+  };
+  const against = (text: string, dimension: Dimension, measure: Scale = scale): string => {
+    const reading = readQuantity(text, dimension, measure);
+    return reading.ok ? reading.value.toFraction() : reading.error;
+  };
+
+  it.each<[string, Dimension, string]>([
+    // 217 counts of 2 µs are 434 µs, 500000/217 Hz.
+    ['217 counts', 'frequency', '500000/217'],
+    ['1 count', 'time', '1/500000'],
+    ['108 counts', 'duty', '108/217'],
+    ['218 counts', 'duty', 'A period has 217 counts; “218” are more than that.'],
+    ['0 counts', 'frequency', 'It takes at least one count.'],
+    ['1.5 counts', 'time', 'Counts are whole numbers; “1.5” is none.'],
+    // 0.9 ms + 90/180 x 1.2 ms.
+    ['90°', 'time', '3/2000'],
+    ['45 deg', 'time', '3/2500'],
+    ['181°', 'time', 'The window covers 0 to 180 degrees; “181” lies outside.'],
+    ['1.2 V of 3.3 V', 'duty', '4/11'],
+    ['500 mV of 5V', 'duty', '1/10'],
+    ['4 V of 3.3 V', 'duty', 'A level lies between 0 and its supply; “4 V of 3.3 V” does not.'],
+    ['15/1024', 'duty', '15/1024'],
+  ])('%s as a %s is %s', (text, dimension, wanted) => {
+    expect(against(text, dimension)).toBe(wanted);
+  });
+
+  it('is refused in a sentence where there is nothing to measure against', () => {
+    expect(against('90°', 'time', {})).toContain('need a window');
+    expect(against('12 counts', 'frequency', {})).toContain('need a setting');
   });
 });

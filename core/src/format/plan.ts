@@ -56,6 +56,7 @@ const ORDER = [
   'minS',
   'maxS',
   'stepS',
+  'degrees',
   'bitS',
   'zeroS',
   'oneS',

@@ -74,6 +74,7 @@ const TARGETS = {
     minS: above,
     maxS: above,
     stepS: Joi.number().greater(0).max(1e6),
+    degrees: Joi.number().greater(0).max(36000),
     frameTolerancePpm: ppm,
     widthToleranceS: Joi.number().min(0).max(1e6),
   }),

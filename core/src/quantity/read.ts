@@ -1,5 +1,6 @@
 import { centsFactor, readNote } from './note.ts';
 import { exact, type Exact } from './exact.ts';
+import { readScaled, type Scale } from './scaled.ts';
 
 /** What a typed quantity is about; it decides which units are understood and what a bare number means. */
 export type Dimension =
@@ -41,7 +42,7 @@ const FRACTION = /^\s*[+-]?\d+\/\d+\s*$/;
 /** The examples a person is shown when an entry of this dimension is not understood. */
 export const EXAMPLES: Record<Dimension, string> = {
   frequency: '2 kHz, 1.5 ms, 300 rpm or A4',
-  duty: '10 %, 15/1024 or 50',
+  duty: '10 %, 15/1024, 50 or 1.2 V of 3.3 V',
   tolerance: '0.2 %, 300 ppm or 5 c',
   dutyTolerance: '1 % or 1/255',
   steps: '1000 or 10 bit',
@@ -173,9 +174,12 @@ function limits(value: Exact, dimension: Dimension, text: string): string | unde
  * Reads what a person types: "2 kHz", "1.5 ms" (as a period), "300 rpm", "A4 +12 c", "15/1024", "10 %", "12 bit".
  * Base units: frequency Hz, duty and dutyTolerance a fraction of 1, tolerance ppm, steps a count, time s.
  * A bare number takes the unit the field shows: Hz, %, %, steps; a bare fraction n/N of a duty is that fraction.
+ * Against a `scale` also "217 counts", "90°" of a window, and always "1.2 V of 3.3 V" as a duty.
  * A comma may be the decimal sign. Never throws: what is not understood comes back as a sentence.
  */
-export function readQuantity(text: string, dimension: Dimension): Reading {
+export function readQuantity(text: string, dimension: Dimension, scale: Scale = {}): Reading {
+  const scaled = readScaled(text, dimension, scale);
+  if (scaled) return scaled;
   const shown = text.trim().slice(0, 40);
   const note = dimension === 'frequency' ? readNote(text) : undefined;
   if (note) return { ok: true, value: exact(note.hz), said: 'note', spoken: note.hz };

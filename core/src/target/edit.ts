@@ -1,8 +1,9 @@
 import { amountOf, type Exact } from '../quantity/exact.ts';
+import type { Scale } from '../quantity/scaled.ts';
 import { readNote } from '../quantity/note.ts';
 import { readQuantity, type Dimension } from '../quantity/read.ts';
 import type { Kind, Signal } from './signal.ts';
-import { isPlainToken, plainDimension, withPlain, type PlainToken } from './plain-tokens.ts';
+import { isPlainToken, plainDimension, windowOf, withPlain, type PlainToken } from './plain-tokens.ts';
 import type { TokenId } from './sentence.ts';
 
 /** The signal with one token changed, or a sentence that says why the entry is not accepted. */
@@ -77,10 +78,17 @@ function withDuty(signal: Timed, value: Exact): Signal {
 
 /**
  * The signal with one token of its sentence set to what a person typed; units as `readQuantity` takes them. The unit
- * that was said is kept: a note stays a note, a blink said as a period stays a period. Never throws.
+ * that was said is kept (`counts` says what a count is worth, where there is a setting): a note stays a note, a blink said as a period stays a period. Never throws.
  */
-export function editToken(signal: Signal, token: QuantityToken, text: string): Edit {
-  const reading = readQuantity(text, isPlainToken(token) ? plainDimension(token) : DIMENSIONS[token]);
+export function editToken(
+  signal: Signal,
+  token: QuantityToken,
+  text: string,
+  counts: Pick<Scale, 'countS' | 'dutyCounts'> = {},
+): Edit {
+  const dimension = isPlainToken(token) ? plainDimension(token) : DIMENSIONS[token];
+  const window = windowOf(signal);
+  const reading = readQuantity(text, dimension, { ...counts, ...(window ? { window } : {}) });
   if (!reading.ok) return reading;
   const { value, said, spoken } = reading;
   if (isPlainToken(token)) return { ok: true, signal: withPlain(signal, token, value) };

@@ -109,6 +109,9 @@ export function pulseGoal(target: PulseTarget): Goal {
   const span = minS === undefined || maxS === undefined ? undefined : spanOf('width', minS, maxS, 'minS');
   const width = widthS !== undefined ? exact(widthS) : span?.low.add(span.high).div(2);
   if (!width) throw new TargetError('widthS', 'A pulse has widthS, or minS and maxS.');
+  if (span && (width.compare(span.low) < 0 || width.compare(span.high) > 0)) {
+    throw new TargetError('widthS', 'widthS lies outside its span from minS to maxS.');
+  }
   const off = exact(target.widthToleranceS ?? (stepS === undefined ? STANDARD.widthS : stepS / 2));
   const steps = stepS === undefined ? 1 : Math.ceil(1 / (frame.valueOf() * stepS) - 1e-9);
   return {

@@ -1,4 +1,5 @@
 import { amountOf, exact, type Exact } from '../quantity/exact.ts';
+import type { Scale } from '../quantity/scaled.ts';
 import { printHz, printNumber, printPercent, printSeconds, printUnit } from '../quantity/print.ts';
 import type { Dimension } from '../quantity/read.ts';
 import { goalOf } from './goal.ts';
@@ -178,25 +179,47 @@ function levelPieces({ target }: Extract<Aim, { kind: 'level' }>, also: Also): P
   ];
 }
 
-function pulsePieces({ target }: Extract<Aim, { kind: 'pulse' }>, also: Also): Piece[] {
+/** The window of a pulse's width and the turn it stands for; undefined where it has none. */
+export function windowOf(aim: Aim): Scale['window'] {
+  if (aim.kind !== 'pulse') return undefined;
+  const { minS, maxS, degrees = STANDARD.degrees } = aim.target;
+  if (minS === undefined || maxS === undefined) return undefined;
+  return { low: exact(minS), high: exact(maxS), degrees };
+}
+
+/** A width as a turn within its window: "75° of 180°". */
+function turnText(width: Exact, { low, high, degrees }: NonNullable<Scale['window']>): string {
+  const share = width.sub(low).div(high.sub(low)).valueOf();
+  return `${printNumber(share * degrees, 4)}° of ${printNumber(degrees)}°`;
+}
+
+function widthPieces(aim: Extract<Aim, { kind: 'pulse' }>, period: number): Piece[] {
+  const { widthS, minS, maxS } = aim.target;
+  const window = windowOf(aim);
+  if (!window) return [{ text: ', high for ' }, seconds('width', widthS ?? 0, period)];
+  const ends: Piece[] = [
+    seconds('fromS', minS ?? 0, period),
+    { text: widthS === undefined ? ' to ' : ' and ' },
+    seconds('toS', maxS ?? 0, period),
+  ];
+  if (widthS === undefined) return [{ text: ', high from ' }, ...ends];
+  const width = seconds('width', widthS, period);
+  const turn = turnText(exact(widthS), window);
+  const said = 'also' in width ? { ...width, also: `${width.also} = ${turn}` } : width;
+  return [{ text: ', high for ' }, said, { text: ' between ' }, ...ends];
+}
+
+function pulsePieces(aim: Extract<Aim, { kind: 'pulse' }>, also: Also): Piece[] {
+  const { target } = aim;
   const period = exact(target.frameHz).inverse().valueOf();
-  const { widthS, minS, maxS, stepS } = target;
+  const { stepS } = target;
   const off = target.widthToleranceS ?? (stepS === undefined ? STANDARD.widthS : stepS / 2);
-  const widths: Piece[] =
-    minS !== undefined && maxS !== undefined
-      ? [
-          { text: ', high from ' },
-          seconds('fromS', minS, period),
-          { text: ' to ' },
-          seconds('toS', maxS, period),
-        ]
-      : [{ text: ', high for ' }, seconds('width', widthS ?? 0, period)];
   return [
     { text: ' pulses at ' },
     rate('frame', target.frameHz, also),
     { text: ' within ' },
     tolerance('frameTolerance', target.frameTolerancePpm ?? STANDARD.framePpm),
-    ...widths,
+    ...widthPieces(aim, period),
     { text: ' within ' },
     seconds('widthTolerance', off),
     { text: '.' },

@@ -73,6 +73,8 @@ export type PulseTarget = {
   minS?: Amount;
   maxS?: Amount;
   stepS?: number;
+  /** The turn that the span from minS to maxS stands for, in degrees. */
+  degrees?: number;
   frameTolerancePpm?: number;
   widthToleranceS?: number;
 };

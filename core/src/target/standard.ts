@@ -15,6 +15,8 @@ export const STANDARD = {
   levelHz: 1000,
   /** Of a servo pulse's width. */
   widthS: 0.000005,
+  /** The turn that a window of widths stands for. */
+  degrees: 180,
   stringS: 0.00000015,
   /** Of a period that is measured. */
   resolution: 0.01,

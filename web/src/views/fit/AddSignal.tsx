@@ -31,7 +31,7 @@ const STARTERS: readonly Starter[] = [
   {
     text: 'a servo with pulses of 0.9 to 2.1 ms',
     name: 'Servo',
-    aim: { kind: 'pulse', target: { frameHz: 50, minS: 0.0009, maxS: 0.0021 } },
+    aim: { kind: 'pulse', target: { frameHz: 50, widthS: 0.0015, minS: 0.0009, maxS: 0.0021 } },
   },
   {
     text: 'a strobe from 8 to 90 Hz',

@@ -131,7 +131,9 @@ function QuantityField({
   const changed = draft !== undefined && draft.trim() !== piece.text;
 
   const read = (text: string): { signal?: PlanSignal; hint: Hint } => {
-    const edit = editToken(desk.signal, token, text);
+    const { outcome } = desk.view;
+    const counts = outcome ? { countS: outcome.wave.countS, dutyCounts: outcome.steps } : {};
+    const edit = editToken(desk.signal, token, text, counts);
     if (!edit.ok) return { hint: { text: edit.error, fault: true } };
     const signal = edit.signal as PlanSignal;
     try {
