@@ -34,6 +34,7 @@ const outside = [
       '@emotion/*',
       'd3',
       'd3-*',
+      '!d3-dsv',
       'dexie',
       'dexie-*',
       'comlink',

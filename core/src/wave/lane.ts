@@ -1,0 +1,63 @@
+import { divisionOf } from '../part/division.ts';
+import { timerOf } from '../part/find.ts';
+import type { Part } from '../part/schema.ts';
+import type { Outcome } from '../timer/outcome.ts';
+import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
+import { onWholeClocks } from './clock.ts';
+import { simulateOutput } from './counter.ts';
+import { periodicTrace } from './trace.ts';
+import type { Lane } from './stream.ts';
+
+/** Runs of the counter after which an output goes through its cycle. */
+const SETTLED_RUNS = 2;
+
+/**
+ * What a setting does on its pin from the moment its timer starts: a PWM output's first runs as the counter makes them
+ * (the pin low before, an output that changes at matches without its first rise), then its cycle. All other drives go
+ * through their cycle from the start, the pin low before it.
+ */
+export function laneOf(part: Part, setting: Setting, outcome: Outcome): Lane {
+  const { cycle } = outcome;
+  const scale = setting.drive === 'busy' ? 1 : scaleOf(part, setting);
+  if (!isOutput(setting) || setting.drive !== 'compare' || 'spread' in cycle.edges) {
+    const steady = { cycle, scale, settled: 0, begin: new Float64Array(0) };
+    return setting.drive === 'toggle' ? toggledLane(steady) : steady;
+  }
+  const { mode, timer, division } = resolveSetting(part, setting);
+  const { top, compare } = setting;
+  const running = { top, compare, inverted: setting.polarity === 'inverted' };
+  const counts = (SETTLED_RUNS * cycle.periodTicks) / division.n;
+  const seen = simulateOutput(mode, 2 ** timer.width - 1, running, [], counts);
+  const ticks = { ...seen, edges: seen.edges.map((edge) => edge * division.n) };
+  return {
+    cycle,
+    scale: division.n % division.scale === 0 ? 1 : division.scale,
+    settled: SETTLED_RUNS * cycle.periodTicks,
+    begin: onWholeClocks(ticks, division.n % division.scale === 0 ? 1 : division.scale).edges,
+  };
+}
+
+/** A toggled output is low until its first match, which makes it high. */
+function toggledLane(lane: Lane): Lane {
+  const { cycle, scale } = lane;
+  if (!('rise' in cycle.edges)) return lane;
+  const { rise } = cycle.edges;
+  const first = [rise, rise + cycle.periodTicks / 2].filter((edge) => edge < cycle.periodTicks);
+  const begin = { start: 0 as const, edges: Float64Array.from(first), from: 0, to: cycle.periodTicks };
+  return { ...lane, settled: cycle.periodTicks, begin: onWholeClocks(begin, scale).edges };
+}
+
+/** Parts of a clock in a tick of the outcome, where the divider has a fraction; else 1. */
+function scaleOf(part: Part, setting: Exclude<Setting, { drive: 'busy' }>): number {
+  const division = divisionOf(timerOf(part, setting.timer).prescaler, setting.prescaler);
+  return division && division.n % division.scale !== 0 ? division.scale : 1;
+}
+
+/** The first edge of a lane after the start of its timer, in ticks; undefined where there is none. */
+export function firstEdge(lane: Lane): number | undefined {
+  if (lane.begin[0] !== undefined) return lane.begin[0];
+  const { cycle, settled } = lane;
+  if ('level' in cycle.edges) return cycle.edges.level === 1 ? settled : undefined;
+  const { start, edges } = periodicTrace(cycle, settled, settled + 2 * cycle.periodTicks);
+  return start === 1 ? settled : edges[0];
+}

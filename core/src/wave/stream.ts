@@ -1,0 +1,65 @@
+import type { Cycle } from '../timer/outcome.ts';
+import { onWholeClocks } from './clock.ts';
+import { periodicTrace, type Trace } from './trace.ts';
+
+/** Edges in a piece, at the most. */
+const PIECE = 65_536;
+
+/** A pin from its start on: edges that differ from the steady state at first, and the cycle it then goes through. */
+export type Lane = {
+  cycle: Cycle;
+  /** Parts of a clock in a tick, where edges can lie on whole clocks only. */
+  scale: number;
+  /** Ticks after which the cycle holds, and the edges before them. */
+  settled: number;
+  begin: Float64Array;
+};
+
+/** Ticks in which a cycle has at most as many edges as a piece holds. */
+function pieceTicks({ edges, periodTicks }: Cycle): number {
+  if ('level' in edges) return Infinity;
+  if ('spread' in edges) return Math.max(1, Math.floor(PIECE / 2)) * edges.spread.count;
+  return Math.max(1, Math.floor(PIECE / 2 - 2)) * periodTicks;
+}
+
+/**
+ * The edges of a lane from its start at 0 to `to` (without), in ticks, in pieces of ascending times that are made as
+ * they are asked for: a day of a slow signal and a second of a fast one need the same memory. The pin is low before.
+ */
+export function* laneEdges(lane: Lane, to: number): Generator<Float64Array> {
+  const { cycle, scale, settled, begin } = lane;
+  let level: 0 | 1 = begin.length % 2 === 1 ? 1 : 0;
+  yield begin.filter((edge) => edge < to);
+  const step = pieceTicks(cycle);
+  for (let from = settled; from < to;) {
+    const until = Math.min(to, from + step);
+    const piece = onWholeClocks(periodicTrace(cycle, from, until), scale);
+    const joined = joinedTo(level, piece, from);
+    if (joined.length % 2 === 1) level = level === 1 ? 0 : 1;
+    yield joined;
+    from = until;
+  }
+}
+
+/** The edges of a piece after a level: where its first level is another one, an edge at its beginning. */
+function joinedTo(level: 0 | 1, piece: Trace, from: number): Float64Array {
+  if (piece.start === level) return piece.edges;
+  const { edges } = piece;
+  if (edges[0] === from) return edges.slice(1);
+  const more = new Float64Array(edges.length + 1);
+  more[0] = from;
+  more.set(edges, 1);
+  return more;
+}
+
+/** All edges of a lane up to a time, as one trace. */
+export function laneTrace(lane: Lane, to: number): Trace {
+  const pieces = [...laneEdges(lane, to)];
+  const edges = new Float64Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
+  let at = 0;
+  for (const piece of pieces) {
+    edges.set(piece, at);
+    at += piece.length;
+  }
+  return { start: 0, edges, from: 0, to };
+}
