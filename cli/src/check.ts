@@ -1,42 +1,41 @@
-import { planOutcome } from '@herzschlag/core/outcome/outcome.ts';
+import { writeFile } from 'node:fs/promises';
 import type { Check } from '@herzschlag/core/check/check.ts';
-import { loadPlan } from './plan.ts';
+import { compareCapture, type Comparison } from '@herzschlag/core/outcome/compare.ts';
+import { planOutcome } from '@herzschlag/core/outcome/outcome.ts';
+import { loadCapture, wireMap } from './capture.ts';
+import { junitText } from './junit.ts';
+import { fileError, loadPlan } from './plan.ts';
 import { json, table } from './table.ts';
 
-type Row = { signal: string } & Omit<Check, 'property'> & { property: string };
+type Row = { signal: string; of: 'computed' | 'captured' } & Omit<Check, 'property'> & { property: string };
 
-/**
- * Every check of every signal. A signal without a chosen setting is checked with its best fit; one that nothing can
- * serve, and two that need one register differently, miss.
- */
-export async function checkCommand(
-  file: string,
-  options: { table?: boolean },
-): Promise<{ text: string; misses: boolean }> {
-  const { plan, part } = await loadPlan(file);
-  const { rows, conflicts } = planOutcome(plan, part);
-  const checks = rows.flatMap(({ signal, outcome }): Row[] =>
-    outcome
-      ? outcome.checks.map((check) => ({ signal: signal.id, ...check }))
-      : [
-          {
-            signal: signal.id,
-            property: 'setting',
-            unit: 'count',
-            verdict: 'misses',
-            note: 'No timer of the part can serve this signal.',
-          },
-        ],
-  );
-  const misses = checks.some((check) => check.verdict === 'misses') || conflicts.length > 0;
-  if (!options.table) return { text: json({ checks, conflicts }), misses };
-  const number = (value: number | undefined): string =>
-    value === undefined ? '' : String(Number(value.toPrecision(9)));
-  const text = table(
-    ['signal', 'property', 'value', 'low', 'high', 'margin', 'verdict'],
+/** What `hz check` may be asked for. */
+export type CheckOptions = { table?: boolean; capture?: string; as: string[]; junit?: string };
+
+const NOTHING: Omit<Row, 'signal'> = {
+  of: 'computed',
+  property: 'setting',
+  unit: 'count',
+  verdict: 'misses',
+  note: 'No timer of the part can serve this signal.',
+};
+
+function number(value: number | undefined): string {
+  return value === undefined ? '' : String(Number(value.toPrecision(9)));
+}
+
+function sentenceOf({ value, low, high, note }: Row): string {
+  const limits = `${number(low)} to ${number(high)}`;
+  return `${value === undefined ? 'not told' : number(value)}, wanted ${limits}${note ? `: ${note}` : ''}`;
+}
+
+function tableText(checks: readonly Row[]): string {
+  return table(
+    ['signal', 'of', 'property', 'value', 'low', 'high', 'margin', 'verdict'],
     checks.map((one) => [
       one.signal,
-      one.property,
+      one.of,
+      one.label ?? one.property,
       number(one.value),
       number(one.low),
       number(one.high),
@@ -44,5 +43,58 @@ export async function checkCommand(
       one.verdict,
     ]),
   );
-  return { text: [text, ...conflicts.map(({ sentence }) => sentence)].join('\n'), misses };
+}
+
+function comparisonLines({ sentence, pairs }: Comparison): string[] {
+  return [
+    sentence,
+    ...pairs.flatMap(({ signal, slip }) => (slip ? [`${signal}: ${slip.title} ${slip.text}`] : [])),
+  ];
+}
+
+/**
+ * Every check of every signal, of its computed trace and of a capture where one is given. A signal without a chosen
+ * setting is checked with its best fit; one that nothing can serve, and two that need one register differently, miss.
+ */
+export async function checkCommand(
+  file: string,
+  options: CheckOptions,
+): Promise<{ text: string; misses: boolean }> {
+  const { plan, part } = await loadPlan(file);
+  const { rows, conflicts } = planOutcome(plan, part);
+  const comparison =
+    options.capture === undefined
+      ? undefined
+      : compareCapture(plan, part, await loadCapture(options.capture), wireMap(options.as));
+  const computed = rows.flatMap(({ signal, outcome }): Row[] =>
+    outcome
+      ? outcome.checks.map((check) => ({ signal: signal.id, of: 'computed', ...check }))
+      : [{ signal: signal.id, ...NOTHING }],
+  );
+  const captured = (comparison?.pairs ?? []).flatMap(({ signal, checks }) =>
+    checks.map((check): Row => ({ signal, of: 'captured', ...check })),
+  );
+  const checks = [...computed, ...captured];
+  const misses = checks.some((check) => check.verdict === 'misses') || conflicts.length > 0;
+  if (options.junit !== undefined) {
+    const cases = checks.map((row) => ({
+      signal: row.signal,
+      property: `${row.of} ${row.label ?? row.property}`,
+      verdict: row.verdict,
+      text: sentenceOf(row),
+    }));
+    try {
+      await writeFile(options.junit, junitText(plan.name, cases));
+    } catch (error) {
+      throw fileError(options.junit, error);
+    }
+  }
+  if (!options.table) {
+    return { text: json({ checks, conflicts, ...(comparison ? { capture: comparison } : {}) }), misses };
+  }
+  const lines = [
+    ...conflicts.map(({ sentence }) => sentence),
+    ...(comparison ? comparisonLines(comparison) : []),
+  ];
+  return { text: [tableText(checks), ...lines].join('\n'), misses };
 }

@@ -1,17 +1,28 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { RANKINGS, type Ranking } from '@herzschlag/core/fit/rank.ts';
-import { checkCommand } from './check.ts';
+import { checkCommand, type CheckOptions } from './check.ts';
 import { codeCommand } from './code.ts';
 import { fitCommand } from './fit.ts';
 import { partsCommand } from './parts.ts';
 import { UsageError } from './plan.ts';
 import { readCommand } from './read.ts';
 import { tickCommand } from './tick.ts';
+import { traceCommand } from './trace.ts';
 
 function wholeNumber(text: string): number {
   const value = Number(text);
   if (!Number.isInteger(value) || value < 1)
     throw new InvalidArgumentError('It must be a whole number from 1 up.');
+  return value;
+}
+
+function collected(one: string, others: string[]): string[] {
+  return [...others, one];
+}
+
+function seconds(text: string): number {
+  const value = Number(text);
+  if (!(value > 0) || value > 1e6) throw new InvalidArgumentError('It must be a time in s, up to a million.');
   return value;
 }
 
@@ -50,12 +61,25 @@ export async function run(args: readonly string[]): Promise<number> {
     .command('check')
     .description('hold every signal against its target; exit code 1 when one misses')
     .argument('<plan>', 'plan file')
+    .option('--capture <file>', 'hold this capture (.vcd, .csv, .wav) against it too')
+    .option('--as <wire=signal>', 'which wire shows which signal; may be said again', collected, [])
+    .option('--junit <file>', 'write a JUnit report')
     .option('--table', 'print a table instead of JSON')
-    .action(async (plan: string, options: { table?: boolean }) => {
+    .action(async (plan: string, options: CheckOptions) => {
       const { text, misses } = await checkCommand(plan, options);
       console.log(text);
       if (misses) code = 1;
     });
+  program
+    .command('trace')
+    .description('write what the pins do into a file: .vcd, .csv, or one signal as .wav')
+    .argument('<plan>', 'plan file')
+    .requiredOption('--seconds <s>', 'how long', seconds)
+    .requiredOption('--out <file>', 'file to write')
+    .option('--signal <id>', 'only this signal')
+    .action(async (plan: string, options: { seconds: number; out: string; signal?: string }) =>
+      console.log(await traceCommand(plan, options)),
+    );
   program
     .command('code')
     .description('write the C files of a plan')

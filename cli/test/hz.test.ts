@@ -143,7 +143,7 @@ it('checks the demo: all hold, exit 0; and an oscillator that cannot: exit 1', a
     '--table',
   );
   expect(bad.code).toBe(1);
-  expect(bad.out).toMatch(/^status-led\s+frequency\s+0\.25 .* misses$/m);
+  expect(bad.out).toMatch(/^status-led\s+computed\s+frequency\s+0\.25 .* misses$/m);
 });
 
 it('writes the C files and names them', async () => {
@@ -186,6 +186,49 @@ it('finds a tick from interrupts, with its cost', async () => {
   const { signals } = JSON.parse(out) as { signals: { candidates: Record<string, unknown>[] }[] };
   expect(signals[0]?.candidates[0]).toMatchObject({ drive: 'interrupt', divider: 1, frequencyExact: '1000' });
   expect(signals[0]?.candidates[0]?.cpu).toBeGreaterThan(0);
+});
+
+it('writes a trace and holds it against the plan again: all as it was', async () => {
+  const vcd = join(directory, 'demo.vcd');
+  const wrote = await hz('trace', DEMO, '--seconds', '5', '--out', vcd);
+  expect([wrote.code, wrote.err]).toEqual([0, '']);
+  expect(JSON.parse(wrote.out)).toMatchObject({
+    signals: ['frost-alarm', 'status-led', 'mist-pump', 'grow-light'],
+  });
+  const report = join(directory, 'report.xml');
+  const checked = await hz('check', DEMO, '--capture', vcd, '--junit', report);
+  const { checks, capture } = JSON.parse(checked.out) as {
+    checks: { of: string; verdict: string; signal: string }[];
+    capture: { ratio: number; pairs: { wire: string; signal: string; slip?: object }[] };
+  };
+  expect(checked.code).toBe(0);
+  expect(capture.ratio).toBeCloseTo(1, 7);
+  expect(capture.pairs.map(({ wire, signal }) => `${wire} ${signal}`)).toEqual([
+    'Frost_alarm frost-alarm',
+    'Status_LED status-led',
+    'Mist_pump mist-pump',
+    'Grow_light grow-light',
+  ]);
+  expect(checks.filter(({ of }) => of === 'captured').every(({ verdict }) => verdict === 'holds')).toBe(true);
+  const xml = readFileSync(report, 'utf8');
+  expect(xml).toContain(`tests="${checks.length}" failures="0"`);
+  expect(xml).toContain('<testcase classname="mist-pump" name="captured duty"/>');
+});
+
+it('answers a broken capture, a wrong wire and a name without a kind in one line', async () => {
+  const bad = join(directory, 'bad.vcd');
+  writeFileSync(bad, '$timescale 1 ns $end $var wire 1 ! a $end $enddefinitions $end\n#5\n1!\n#4\n');
+  for (const [words, sentence] of [
+    [['check', DEMO, '--capture', bad], /bad\.vcd: Byte \d+: time goes back from 5 to 4\./],
+    [['check', DEMO, '--capture', bad, '--as', 'nonsense'], /./],
+    [['trace', DEMO, '--seconds', '1', '--out', 'x.dat'], /must end in \.vcd, \.csv or \.wav/],
+    [['trace', DEMO, '--seconds', '1', '--out', 'x.wav'], /holds one signal/],
+    [['trace', DEMO, '--seconds', 'soon', '--out', 'x.vcd'], /time in s/],
+  ] as const) {
+    const { code, err } = await hz(...words);
+    expect([code, err.trim().split('\n').length]).toEqual([2, 1]);
+    expect(err).toMatch(sentence);
+  }
 });
 
 it('finds one tick for several signals', async () => {

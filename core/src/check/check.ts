@@ -10,7 +10,7 @@ export type Verdict = 'holds' | 'misses' | 'unknown';
 
 /** One property of a trace held against its target. */
 export type Check = {
-  property: 'frequency' | 'duty' | 'width' | 'steps' | 'jitter' | 'range' | 'resolution';
+  property: 'frequency' | 'duty' | 'width' | 'steps' | 'jitter' | 'glitches' | 'range' | 'resolution';
   unit: 'Hz' | 'fraction' | 'count' | 's';
   /** What the property is called where a signal has several of one kind. */
   label?: string;

@@ -1,0 +1,25 @@
+/** A check as a test case of a JUnit report. */
+export type Case = { signal: string; property: string; verdict: string; text: string };
+
+function escaped(text: string): string {
+  const signs: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
+  return text.replace(/[&<>"]/g, (sign) => signs[sign] ?? sign);
+}
+
+/** Checks as a JUnit report: what misses has failed, what cannot be told was skipped. */
+export function junitText(name: string, cases: readonly Case[]): string {
+  const count = (verdict: string): number => cases.filter((one) => one.verdict === verdict).length;
+  const lines = cases.map(({ signal, property, verdict, text }) => {
+    const head = `  <testcase classname="${escaped(signal)}" name="${escaped(property)}"`;
+    if (verdict === 'holds') return `${head}/>`;
+    const tag = verdict === 'misses' ? 'failure' : 'skipped';
+    return `${head}>\n    <${tag} message="${escaped(text)}"/>\n  </testcase>`;
+  });
+  return [
+    '<?xml version="1.0" encoding="UTF-8"?>',
+    `<testsuite name="${escaped(name)}" tests="${cases.length}" failures="${count('misses')}" skipped="${count('unknown')}">`,
+    ...lines,
+    '</testsuite>',
+    '',
+  ].join('\n');
+}

@@ -1,0 +1,49 @@
+import { createWriteStream } from 'node:fs';
+import { writeFile } from 'node:fs/promises';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { writeCsv } from '@herzschlag/core/format/csv-write.ts';
+import { writeVcd } from '@herzschlag/core/format/vcd-write.ts';
+import { writeWav } from '@herzschlag/core/format/wav-write.ts';
+import { planLanes } from '@herzschlag/core/outcome/lanes.ts';
+import { fileError, loadPlan, UsageError } from './plan.ts';
+import { json } from './table.ts';
+
+/** A recording longer than this would be larger than a WAV file may be. */
+const LONGEST_SOUND = 3600;
+
+/**
+ * Writes what the pins of a plan do from the start on into a file: VCD, CSV, or one signal as sound.
+ * @throws UsageError
+ */
+export async function traceCommand(
+  file: string,
+  options: { seconds: number; out: string; signal?: string },
+): Promise<string> {
+  const { plan, part } = await loadPlan(file);
+  const { seconds, out } = options;
+  const all = planLanes(plan, part);
+  const lanes = options.signal === undefined ? all : all.filter(({ signal }) => signal === options.signal);
+  if (lanes.length === 0) {
+    const ids = all.map(({ signal }) => signal).join(', ');
+    throw new UsageError(
+      `${file}: ${options.signal ?? 'no signal'} has no waveform; ${ids || 'none'} have one.`,
+    );
+  }
+  const ending = /\.(vcd|csv|wav)$/i.exec(out)?.[1]?.toLowerCase();
+  if (!ending) throw new UsageError(`${out}: the name of the file must end in .vcd, .csv or .wav.`);
+  try {
+    if (ending === 'wav') {
+      const [first, second] = lanes;
+      if (second || !first) throw new UsageError('A recording holds one signal; name it with --signal.');
+      if (seconds > LONGEST_SOUND) throw new UsageError(`A recording is at most ${LONGEST_SOUND} s long.`);
+      await writeFile(out, writeWav(first.lane, first.tickHz, seconds));
+    } else {
+      const text = ending === 'vcd' ? writeVcd(lanes, seconds) : writeCsv(lanes, seconds);
+      await pipeline(Readable.from(text), createWriteStream(out));
+    }
+  } catch (error) {
+    throw error instanceof UsageError ? error : fileError(out, error);
+  }
+  return json({ file: out, seconds, signals: lanes.map(({ signal }) => signal) });
+}

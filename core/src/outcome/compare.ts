@@ -1,0 +1,212 @@
+import { clockPath, clockAt } from '../clock/path.ts';
+import { checkCapture } from '../check/check-capture.ts';
+import type { Check } from '../check/check.ts';
+import type { Plan, PlanSignal } from '../format/plan.ts';
+import type { Part } from '../part/schema.ts';
+import { exact } from '../quantity/exact.ts';
+import { goalOf } from '../target/goal.ts';
+import { clockNode, produceUnder } from '../timer/produce.ts';
+import type { Setting } from '../timer/setting.ts';
+import { wireTrace, type Capture } from '../wave/capture.ts';
+import { lineOf, type Line } from '../wave/statistics.ts';
+import type { Trace } from '../wave/trace.ts';
+import { explainRate, type RateSlip } from './explain-rate.ts';
+import { settingFor } from './outcome.ts';
+
+/** Which wire shows which signal, by the wire's name. */
+export type WireMap = Readonly<Record<string, string>>;
+
+/** One wire held against its signal. */
+export type Compared = {
+  wire: string;
+  signal: string;
+  /** Mean frequency and duty as captured; absent where the capture is too short. */
+  frequencyHz?: number;
+  duty?: number;
+  jitterS?: number;
+  /** Against its setting, in ppm, once the clock ratio of the whole capture is taken out. */
+  ownPpm?: number;
+  /** When, in s of the capture, the computed lane's time 0 lies. */
+  startS?: number;
+  checks: Check[];
+  slip?: RateSlip;
+};
+
+/** A capture held against a plan. */
+export type Comparison = {
+  /** How many times as fast the capture is as the plan, all signals together, and how many of them say so. */
+  ratio: number;
+  agreeing: number;
+  /** What the ratio means: the oscillator, a wrong clock, or nothing. */
+  sentence: string;
+  pairs: Compared[];
+  unmapped: string[];
+};
+
+type Seen = { wire: string; trace: Trace; line?: Line; hz?: number; duty?: number };
+type Meant = { signal: PlanSignal; setting: Setting; hz: number; duty: number; tolerancePpm: number };
+
+/** A rate may be off by so much and still be taken for a signal's when wires are guessed. */
+const GUESS = 0.08;
+
+/** Ratios this near to each other are one, as a share. */
+const SAME = 60e-6;
+
+function seenOf(capture: Capture): Seen[] {
+  return capture.wires.flatMap((wire): Seen[] => {
+    const trace = wireTrace(wire, capture.to);
+    if (!trace) return [];
+    const line = lineOf(trace);
+    const { edges, start } = trace;
+    const first = start === 0 ? 0 : 1;
+    let high = 0;
+    let periods = 0;
+    for (let at = first; at + 2 < edges.length; at += 2) {
+      high += (edges[at + 1] ?? 0) - (edges[at] ?? 0);
+      periods += 1;
+    }
+    const period = line?.periodTicks;
+    return [
+      {
+        wire: wire.name,
+        trace,
+        ...(line ? { line, hz: capture.tickHz / line.periodTicks } : {}),
+        ...(period && periods > 0 ? { duty: high / periods / period } : {}),
+      },
+    ];
+  });
+}
+
+function meantOf(plan: Plan, part: Part): Meant[] {
+  const path = clockPath(part, plan.clock);
+  return plan.signals.flatMap((signal): Meant[] => {
+    const setting = settingFor(part, path, signal);
+    if (!setting || setting.drive === 'capture') return [];
+    const outcome = produceUnder(part, path, setting);
+    const { tolerancePpm } = clockAt(path, clockNode(part, setting));
+    return [{ signal, setting, hz: outcome.frequency.valueOf(), duty: outcome.duty.valueOf(), tolerancePpm }];
+  });
+}
+
+function plainName(name: string): string {
+  return name.toLowerCase().replace(/[^a-z0-9]/g, '');
+}
+
+/** How well a wire goes with a signal; 0 where not at all. The name counts most, then the rate, then the duty. */
+function likeness(seen: Seen, meant: Meant, shared: number): number {
+  const name = plainName(seen.wire);
+  const named = name !== '' && [meant.signal.id, meant.signal.name].some((one) => plainName(one) === name);
+  const rate = seen.hz === undefined ? 1 : Math.abs(Math.log(seen.hz / shared / meant.hz));
+  const duty = seen.duty === undefined ? 1 : Math.abs(seen.duty - meant.duty);
+  if (named) return 10 - rate;
+  return rate < GUESS ? 2 - rate / GUESS - duty : 0;
+}
+
+/** Wires to signals: those the user said, then the likeliest pairs, each wire and each signal once. */
+export function guessWires(
+  seen: readonly Seen[],
+  meant: readonly Meant[],
+  said: WireMap,
+): Map<string, string> {
+  const map = new Map<string, string>();
+  for (const { wire } of seen) {
+    const id = said[wire];
+    if (id !== undefined && meant.some((one) => one.signal.id === id)) map.set(wire, id);
+  }
+  const scored = seen.flatMap((one) =>
+    meant.map((other) => ({ wire: one.wire, id: other.signal.id, score: likeness(one, other, 1) })),
+  );
+  scored.sort((one, other) => other.score - one.score);
+  const taken = new Set(map.values());
+  for (const { wire, id, score } of scored) {
+    if (score <= 0 || map.has(wire) || said[wire] === '' || taken.has(id)) continue;
+    map.set(wire, id);
+    taken.add(id);
+  }
+  return map;
+}
+
+/** The ratio that most signals agree on; of several the one nearest to 1; then the mean of those that agree. */
+function sharedRatio(ratios: readonly number[]): { ratio: number; agreeing: number } {
+  let best = { count: 0, ratio: 1 };
+  for (const ratio of ratios) {
+    const near = ratios.filter((other) => Math.abs(other / ratio - 1) <= SAME);
+    const mean = near.reduce((sum, one) => sum + one, 0) / near.length;
+    const nearer = Math.abs(Math.log(mean)) < Math.abs(Math.log(best.ratio));
+    if (near.length > best.count || (near.length === best.count && nearer))
+      best = { count: near.length, ratio: mean };
+  }
+  return { ratio: best.ratio, agreeing: best.count };
+}
+
+function perMille(ratio: number): string {
+  const ppm = (ratio - 1) * 1e6;
+  const size = Math.abs(ppm);
+  const text = size >= 1000 ? `${(size / 1000).toPrecision(3)} per mille` : `${Math.round(size)} ppm`;
+  return `${text} ${ppm > 0 ? 'fast' : 'slow'}`;
+}
+
+function ratioSentence(ratio: number, agreeing: number, tolerancePpm: number): string {
+  if (agreeing === 0)
+    return 'No signal of the plan is seen in this capture for long enough to tell its rate.';
+  const off = Math.abs(ratio - 1) * 1e6;
+  if (off < 5) return 'The capture runs as fast as the plan.';
+  if (agreeing < 2)
+    return `The only signal seen is ${perMille(ratio)}; one signal alone cannot tell the oscillator from its dividers.`;
+  const why =
+    off <= tolerancePpm
+      ? `within the ${tolerancePpm} ppm of its oscillator`
+      : 'the oscillator, not the dividers';
+  return `${agreeing} signals are ${perMille(ratio)} alike: ${why}.`;
+}
+
+/** How far a rate may be off by chance: the scatter of its edges over the time that was seen, and one tick. */
+function doubtOf(line: Line): number {
+  const scatter = (line.sigmaTicks * 12 ** 0.5) / (line.periodTicks * line.rises ** 1.5);
+  return 4 * scatter + 1 / (line.periodTicks * line.rises) + 4e-6;
+}
+
+function compared(part: Part, seen: Seen, meant: Meant, ratio: number, capture: Capture): Compared {
+  const { trace, line, hz, duty } = seen;
+  const own = hz === undefined ? undefined : hz / ratio / meant.hz;
+  const slip =
+    own === undefined || !line ? undefined : explainRate(part, meant.setting, own, doubtOf(line) + SAME);
+  return {
+    wire: seen.wire,
+    signal: meant.signal.id,
+    ...(hz === undefined ? {} : { frequencyHz: hz }),
+    ...(duty === undefined ? {} : { duty }),
+    ...(line ? { jitterS: line.peakTicks / capture.tickHz, startS: line.phaseTicks / capture.tickHz } : {}),
+    ...(own === undefined ? {} : { ownPpm: (own - 1) * 1e6 }),
+    checks: checkCapture(trace, goalOf(meant.signal), exact(capture.tickHz)),
+    ...(slip ? { slip } : {}),
+  };
+}
+
+/**
+ * Holds a capture against a plan: finds which wire shows which signal (`said` decides first; an empty id leaves a wire
+ * out), the ratio of the clocks that most of them agree on, and what each signal is off by on its own, with the mistake
+ * that explains it.
+ */
+export function compareCapture(plan: Plan, part: Part, capture: Capture, said: WireMap = {}): Comparison {
+  const seen = seenOf(capture);
+  const meant = meantOf(plan, part);
+  const map = guessWires(seen, meant, said);
+  const pairs = seen.flatMap((one) => {
+    const other = meant.find(({ signal }) => signal.id === map.get(one.wire));
+    return other ? [{ seen: one, meant: other }] : [];
+  });
+  const ratios = pairs.flatMap(({ seen: one, meant: other }) =>
+    one.hz === undefined ? [] : [one.hz / other.hz],
+  );
+  const { ratio, agreeing } = sharedRatio(ratios);
+  const alone = agreeing < 2;
+  const tolerance = Math.max(0, ...pairs.map((pair) => pair.meant.tolerancePpm));
+  return {
+    ratio,
+    agreeing,
+    sentence: ratioSentence(ratio, agreeing, tolerance),
+    pairs: pairs.map((pair) => compared(part, pair.seen, pair.meant, alone ? 1 : ratio, capture)),
+    unmapped: capture.wires.map((wire) => wire.name).filter((name) => !map.has(name)),
+  };
+}

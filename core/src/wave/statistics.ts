@@ -1,0 +1,125 @@
+import type { Trace } from './trace.ts';
+
+/** A straight line through the rising edges: their mean period and phase in ticks, and how far they stand off it. */
+export type Line = {
+  rises: number;
+  periodTicks: number;
+  /** Where the line has its rise number 0, near the first. */
+  phaseTicks: number;
+  /** The farthest and the root mean square distance of an edge from its place on the line. */
+  peakTicks: number;
+  sigmaTicks: number;
+};
+
+/**
+ * The line of least squares through the rising edges by their number. It uses all edges, so its period is better than
+ * one from the first and the last. Undefined with less than three.
+ */
+export function lineOf({ start, edges }: Trace): Line | undefined {
+  const first = start === 0 ? 0 : 1;
+  const rises = Math.max(0, Math.ceil((edges.length - first) / 2));
+  if (rises < 3) return undefined;
+  const origin = edges[first] ?? 0;
+  const middle = (rises - 1) / 2;
+  let mean = 0;
+  for (let at = 0; at < rises; at += 1) mean += (edges[first + 2 * at] ?? 0) - origin;
+  mean /= rises;
+  let product = 0;
+  for (let at = 0; at < rises; at += 1)
+    product += (at - middle) * ((edges[first + 2 * at] ?? 0) - origin - mean);
+  const periodTicks = product / ((rises * (rises * rises - 1)) / 12);
+  const phase = mean - periodTicks * middle;
+  let peak = 0;
+  let squares = 0;
+  for (let at = 0; at < rises; at += 1) {
+    const off = (edges[first + 2 * at] ?? 0) - origin - phase - periodTicks * at;
+    peak = Math.max(peak, Math.abs(off));
+    squares += off * off;
+  }
+  return {
+    rises,
+    periodTicks,
+    phaseTicks: origin + phase,
+    peakTicks: peak,
+    sigmaTicks: Math.sqrt(squares / rises),
+  };
+}
+
+/** Pulses, high or low, shorter than a limit: the number of the edge each begins with. */
+export function shortPulses({ edges }: Trace, limitTicks: number, most = 10_000): number[] {
+  const found: number[] = [];
+  for (let at = 0; at + 1 < edges.length && found.length < most; at += 1) {
+    if ((edges[at + 1] ?? 0) - (edges[at] ?? 0) < limitTicks) found.push(at);
+  }
+  return found;
+}
+
+/** How often lengths fall into each of some equal bins between the least and the greatest of them. */
+export type Histogram = { least: number; most: number; bins: number[]; total: number };
+
+/** A histogram of the periods between rising edges, or of the high widths, in ticks. Undefined where there is none. */
+export function histogramOf(
+  { start, edges }: Trace,
+  of: 'period' | 'width',
+  count = 48,
+): Histogram | undefined {
+  const first = start === 0 ? 0 : 1;
+  const reach = of === 'period' ? 2 : 1;
+  const lengthAt = (at: number): number => (edges[at + reach] ?? 0) - (edges[at] ?? 0);
+  let least = Infinity;
+  let most = -Infinity;
+  let total = 0;
+  for (let at = first; at + reach < edges.length; at += 2) {
+    const length = lengthAt(at);
+    if (length < least) least = length;
+    if (length > most) most = length;
+    total += 1;
+  }
+  if (total === 0) return undefined;
+  const bins = new Array<number>(count).fill(0);
+  const span = most - least || 1;
+  for (let at = first; at + reach < edges.length; at += 2) {
+    const bin = Math.min(count - 1, Math.floor(((lengthAt(at) - least) / span) * count));
+    bins[bin] = (bins[bin] ?? 0) + 1;
+  }
+  return { least, most, bins, total };
+}
+
+/** What is seen between two moments: edges, mean period, duty, from whole periods where there are any. */
+export type Between = {
+  rises: number;
+  falls: number;
+  highTicks: number;
+  ticks: number;
+  periodTicks?: number;
+};
+
+/** Counts and times of a trace between two moments in ticks. */
+export function between({ start, edges }: Trace, from: number, to: number): Between {
+  let rises = 0;
+  let falls = 0;
+  let highTicks = 0;
+  let level = start;
+  let since = from;
+  let firstRise: number | undefined;
+  let lastRise = 0;
+  for (const edge of edges) {
+    if (edge >= to) break;
+    if (edge >= from) {
+      if (level === 1) {
+        highTicks += edge - since;
+        falls += 1;
+      } else {
+        rises += 1;
+        firstRise ??= edge;
+        lastRise = edge;
+      }
+      since = edge;
+    }
+    level = level === 1 ? 0 : 1;
+  }
+  if (level === 1) highTicks += to - since;
+  const period =
+    firstRise !== undefined && rises > 1 ? { periodTicks: (lastRise - firstRise) / (rises - 1) } : {};
+  return { rises, falls, highTicks, ticks: to - from, ...period };
+}
