@@ -114,9 +114,7 @@ describe('a capture from a bench whose clock is 0.22 % fast, with 300 ns of jitt
 
   it('names the slip of the one, and none of the others', () => {
     expect(seen.pairs.map(({ slip }) => slip?.id)).toEqual([undefined, 'minus-one', undefined]);
-    expect(seen.pairs[1]?.slip?.text).toContain(
-      '2\u202f000 instead of 1\u202f999',
-    );
+    expect(seen.pairs[1]?.slip?.text).toContain('2\u202f000 instead of 1\u202f999');
     expect(seen.pairs[1]?.ownPpm).toBeCloseTo(-1e6 / 2001, -1);
   });
 

@@ -1,0 +1,185 @@
+import { pulsesOf, type Cycle } from '../timer/outcome.ts';
+import { lowerBound, type Capture, type Wire } from './capture.ts';
+import { onWholeClocks } from './clock.ts';
+import { periodicTrace } from './trace.ts';
+import type { Lane } from './stream.ts';
+
+/** Level of a pin at a moment; 2 where it is not known. */
+export type Level = 0 | 1 | 2;
+
+/**
+ * Where edges come from, in seconds, whether they are computed or captured: how many lie between two moments, which, the
+ * level at a moment, and the edge before and after it. Nothing is made that is not asked for.
+ */
+export type EdgeSource = {
+  count: (fromS: number, toS: number) => number;
+  edges: (fromS: number, toS: number) => Float64Array;
+  level: (atS: number) => Level;
+  next: (afterS: number) => number | undefined;
+  previous: (beforeS: number) => number | undefined;
+};
+
+/** Periods in which the next edge of a cycle is looked for; a fraction may put it into the one after. */
+const AROUND = 2;
+
+function edgesPerTick(cycle: Cycle): number {
+  return (2 * pulsesOf(cycle)) / cycle.periodTicks;
+}
+
+/** A computed lane as a source. The pin is low before the lane's start at 0. */
+export function laneSource({ cycle, scale, settled, begin }: Lane, tickHz: number): EdgeSource {
+  const steady = edgesPerTick(cycle);
+  const ticks = (fromTick: number, toTick: number): number[] => {
+    const first = [...begin].filter((edge) => edge >= fromTick && edge < toTick);
+    const from = Math.max(settled, Math.floor(fromTick) - scale);
+    if (toTick <= settled) return first;
+    const trace = onWholeClocks(periodicTrace(cycle, Math.max(0, from), Math.ceil(toTick)), scale);
+    const later = [...trace.edges].filter((edge) => edge >= fromTick && edge < toTick && edge >= settled);
+    const before = begin.length % 2 === 1 ? 1 : 0;
+    const joint = from === settled && trace.start !== before && later[0] !== settled && settled >= fromTick;
+    return joint ? [...first, settled, ...later] : [...first, ...later];
+  };
+  const step = AROUND * cycle.periodTicks;
+  const steadyLevel = 'level' in cycle.edges;
+  return {
+    count: (fromS, toS) => {
+      const [from, to] = [Math.max(0, fromS * tickHz), toS * tickHz];
+      if ((to - from) * steady < 4000) return ticks(from, to).length;
+      return Math.round(Math.max(0, to - Math.max(from, settled)) * steady);
+    },
+    edges: (fromS, toS) =>
+      Float64Array.from(ticks(Math.max(0, fromS * tickHz), toS * tickHz), (tick) => tick / tickHz),
+    level: (atS) => {
+      const tick = Math.floor(atS * tickHz + 1e-6);
+      if (tick < 0) return 0;
+      if (tick < settled) return ([...begin].filter((edge) => edge <= tick).length % 2) as Level;
+      return periodicTrace(cycle, tick + 1, tick + 1).start;
+    },
+    next: (afterS) => {
+      const after = afterS * tickHz + 0.5;
+      if (steadyLevel && after >= settled) return undefined;
+      const found = ticks(Math.max(0, after), Math.max(0, after, settled) + step)[0];
+      return found === undefined ? undefined : found / tickHz;
+    },
+    previous: (beforeS) => {
+      const before = beforeS * tickHz - 0.5;
+      if (before <= 0) return undefined;
+      const found = ticks(Math.max(0, Math.min(before - step, steadyLevel ? 0 : before)), before);
+      const last = found[found.length - 1];
+      return last === undefined ? undefined : last / tickHz;
+    },
+  };
+}
+
+/** A captured wire as a source; its times shifted so that `startS` of the capture is 0, and stretched by a ratio. */
+export function wireSource({ times, levels }: Wire, { tickHz }: Capture, startS = 0, ratio = 1): EdgeSource {
+  const toTick = (s: number): number => (s / ratio + startS) * tickHz;
+  const toS = (tick: number): number => (tick / tickHz - startS) * ratio;
+  // The first entry is where the wire begins, not an edge of it.
+  const place = (tick: number): number => Math.max(1, lowerBound(times, tick));
+  return {
+    count: (fromS, to) => Math.max(0, place(toTick(to)) - place(toTick(fromS))),
+    edges: (fromS, to) => Float64Array.from(times.subarray(place(toTick(fromS)), place(toTick(to))), toS),
+    level: (atS) => {
+      const at = lowerBound(times, toTick(atS) + 1e-6) - 1;
+      const level = at < 0 ? 2 : (levels[at] ?? 2);
+      return (level > 1 ? 2 : level) as Level;
+    },
+    next: (afterS) => {
+      const tick = times[place(toTick(afterS) + 0.5)];
+      return tick === undefined ? undefined : toS(tick);
+    },
+    previous: (beforeS) => {
+      const at = place(toTick(beforeS) - 0.5) - 1;
+      return at < 1 ? undefined : toS(times[at] ?? 0);
+    },
+  };
+}
+
+/**
+ * The next pulse after a moment, high or low, whose length in s answers a question; looked for up to so many edges away.
+ * Gives where it begins and ends.
+ */
+export function nextPulse(
+  source: EdgeSource,
+  afterS: number,
+  answers: (lengthS: number) => boolean,
+  most = 200_000,
+): { fromS: number; toS: number } | undefined {
+  let from = source.next(afterS);
+  for (let tried = 0; from !== undefined && tried < most; tried += 1) {
+    const to = source.next(from);
+    if (to === undefined) return undefined;
+    if (answers(to - from)) return { fromS: from, toS: to };
+    from = to;
+  }
+  return undefined;
+}
+
+/** The next period between rising edges after a moment whose length in s answers a question. */
+export function nextPeriod(
+  source: EdgeSource,
+  afterS: number,
+  answers: (lengthS: number) => boolean,
+  most = 200_000,
+): { fromS: number; toS: number } | undefined {
+  let from = source.next(afterS);
+  if (from !== undefined && source.level(from) !== 1) from = source.next(from);
+  for (let tried = 0; from !== undefined && tried < most; tried += 1) {
+    const fall = source.next(from);
+    const to = fall === undefined ? undefined : source.next(fall);
+    if (to === undefined) return undefined;
+    if (answers(to - from)) return { fromS: from, toS: to };
+    from = to;
+  }
+  return undefined;
+}
+
+/** What a source shows between two moments. */
+export type Measurement = {
+  seconds: number;
+  rises: number;
+  falls: number;
+  duty: number;
+  frequencyHz?: number;
+};
+
+/** Most edges that are looked at one by one between two cursors. */
+const MOST_EDGES = 2_000_000;
+
+/** Measures between two moments; undefined where too many edges lie between them to be looked at one by one. */
+export function measureBetween(source: EdgeSource, oneS: number, otherS: number): Measurement | undefined {
+  const [from, to] = oneS <= otherS ? [oneS, otherS] : [otherS, oneS];
+  if (to <= from || source.count(from, to) > MOST_EDGES) return undefined;
+  const edges = source.edges(from, to);
+  let level = edges[0] === undefined ? source.level(from) : source.level(edges[0]) === 1 ? 0 : 1;
+  let since = from;
+  let high = 0;
+  let rises = 0;
+  let firstRise = 0;
+  let lastRise = 0;
+  for (const edge of edges) {
+    if (level === 1) high += edge - since;
+    else {
+      if (rises === 0) firstRise = edge;
+      lastRise = edge;
+      rises += 1;
+    }
+    level = level === 1 ? 0 : 1;
+    since = edge;
+  }
+  if (level === 1) high += to - since;
+  // A cursor that stands on the rising edge itself closes the last period.
+  const near = 1e-9 * (to - from);
+  const closes =
+    level === 0 && source.edges(to - near, to + near).length === 1 && source.level(to + near) === 1;
+  const span = closes ? to - firstRise : lastRise - firstRise;
+  const periods = closes ? rises : rises - 1;
+  return {
+    seconds: to - from,
+    rises,
+    falls: edges.length - rises,
+    duty: high / (to - from),
+    ...(periods > 0 && span > 0 ? { frequencyHz: periods / span } : {}),
+  };
+}
