@@ -1,6 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import type { Check } from '@herzschlag/core/check/check.ts';
 import { compareCapture, type Comparison } from '@herzschlag/core/outcome/compare.ts';
+import { printPpm } from '@herzschlag/core/quantity/print.ts';
 import { planOutcome } from '@herzschlag/core/outcome/outcome.ts';
 import { loadCapture, wireMap } from './capture.ts';
 import { junitText } from './junit.ts';
@@ -48,7 +49,9 @@ function tableText(checks: readonly Row[]): string {
 function comparisonLines({ sentence, pairs }: Comparison): string[] {
   return [
     sentence,
-    ...pairs.flatMap(({ signal, slip }) => (slip ? [`${signal}: ${slip.title} ${slip.text}`] : [])),
+    ...pairs.flatMap(({ signal, slip, ownPpm = 0 }) =>
+      slip ? [`${signal}: ${printPpm(ownPpm)} on its own. ${slip.title} ${slip.text}`] : [],
+    ),
   ];
 }
 

@@ -8,7 +8,14 @@ import { partById } from '../src/part/catalogue.ts';
 import type { Part } from '../src/part/schema.ts';
 import type { OutputSetting } from '../src/timer/setting.ts';
 import type { Capture } from '../src/wave/capture.ts';
-import { between, histogramOf, lineOf, shortPulses } from '../src/wave/statistics.ts';
+import {
+  between,
+  histogramOf,
+  lineOf,
+  shortPulses,
+  usualLengths,
+  withoutShort,
+} from '../src/wave/statistics.ts';
 import { laneTrace } from '../src/wave/stream.ts';
 import type { Trace } from '../src/wave/trace.ts';
 
@@ -184,6 +191,13 @@ describe('what a capture cannot say', () => {
       .find(({ signal }) => signal === 'lamp')
       ?.checks.find(({ property }) => property === 'glitches');
     expect(glitches).toMatchObject({ verdict: 'misses', value: 2 });
+    // Its rate is told without them.
+    const own = pairs.find(({ signal }) => signal === 'lamp');
+    expect([own?.frequencyHz, own?.ownPpm, own?.slip]).toEqual([
+      expect.closeTo(200, 5),
+      expect.closeTo(0, 2),
+      undefined,
+    ]);
   });
 });
 
@@ -254,6 +268,18 @@ describe('statistics', () => {
       expect.closeTo(Math.sqrt(2), 9),
     ]);
     expect(lineOf(trace([1, 2]))).toBeUndefined();
+  });
+
+  it('usual lengths, and a trace without what is far shorter', () => {
+    const own: Trace = {
+      start: 0,
+      edges: Float64Array.from([0, 30, 100, 130, 160, 161, 200, 230, 300]),
+      from: 0,
+      to: 400,
+    };
+    expect(usualLengths(own)).toEqual({ high: 30, low: 70 });
+    expect([...withoutShort(own, 6).edges]).toEqual([0, 30, 100, 130, 200, 230, 300]);
+    expect(withoutShort(own, 1)).toBe(own);
   });
 
   it('short pulses, histograms, and what lies between two moments', () => {

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import type { Capture } from '../src/wave/capture.ts';
+import { envelope, reachOf } from '../src/wave/samples.ts';
 import { laneSource, measureBetween, nextPeriod, nextPulse, wireSource } from '../src/wave/source.ts';
 import { laneTrace, type Lane } from '../src/wave/stream.ts';
 
@@ -94,5 +95,25 @@ describe('a captured source', () => {
     expect(measureBetween(source, 0, 1.6)).toMatchObject({ rises: 2, falls: 1, frequencyHz: 1 });
     expect(measureBetween(source, 1, 1)).toBeUndefined();
     expect(measureBetween(source, 0.55, 0.6)).toMatchObject({ rises: 0, duty: expect.closeTo(1) as number });
+  });
+});
+
+describe('samples for drawing', () => {
+  const samples = {
+    times: Float64Array.from([0, 10, 20, 30]),
+    values: Float32Array.from([0, 4, 2, 2]),
+    rise: 3,
+    fall: 1,
+  };
+
+  it('have their least and greatest in each part, lines between them, nothing outside', () => {
+    const laid = { startS: 0, ratio: 1 };
+    expect([...envelope(samples, { tickHz: 10 }, laid, 0, 4, 2)]).toEqual([0, 4, 2, 2]);
+    expect([...envelope(samples, { tickHz: 10 }, laid, 0, 1, 4)]).toEqual([
+      0, 0, 1.5, 1.5, 2.5, 2.5, 3.5, 3.5,
+    ]);
+    expect([...envelope(samples, { tickHz: 10 }, laid, 3.5, 4.5, 1)]).toEqual([NaN, NaN]);
+    expect([...envelope(samples, { tickHz: 10 }, { startS: 1, ratio: 2 }, 0, 2, 1)]).toEqual([4, 4]);
+    expect(reachOf(samples)).toEqual({ least: 0, most: 4 });
   });
 });

@@ -1,11 +1,11 @@
 import { exact, type Exact } from '../quantity/exact.ts';
 import { printSeconds } from '../quantity/print.ts';
 import type { Goal } from '../target/goal.ts';
-import { lineOf, shortPulses } from '../wave/statistics.ts';
+import { lineOf, shortPulses, usualLengths } from '../wave/statistics.ts';
 import type { Trace } from '../wave/trace.ts';
 import { checkTrace, type Check } from './check.ts';
 
-/** Pulses shorter than this share of the wanted high or low time are glitches. */
+/** Pulses shorter than this share of the wanted high or low time (or the usual one, where none is wanted) are glitches. */
 const GLITCH = 0.2;
 
 /** Shorter than this no pulse of the target is, in ticks: a fifth of the lesser of its high and low time. */
@@ -54,7 +54,8 @@ function longEnough(goal: Goal): string {
  * unknown, with the length it would need.
  */
 export function checkCapture(trace: Trace, goal: Goal, tickHz: Exact): Check[] {
-  const limit = glitchTicks(goal, tickHz);
+  const usual = usualLengths(trace);
+  const limit = glitchTicks(goal, tickHz) ?? (usual && GLITCH * Math.min(usual.low, usual.high));
   const seen = checkTrace(trace, { ...goal, minSteps: 1 }, tickHz, 0, 1).filter(
     ({ property }) => property !== 'jitter',
   );

@@ -16,6 +16,8 @@ export type Plan = {
   ownPart?: Part;
   clock: ClockSetting;
   signals: PlanSignal[];
+  /** Moments of the trace worth coming back to, in s from the start. */
+  bookmarks?: { atS: number; name: string }[];
   /** How the user's board calls the pins, by the part's name of each. */
   pinNames?: Record<string, string>;
 };
@@ -32,6 +34,8 @@ const ORDER = [
   'clock',
   'signals',
   'pinNames',
+  'bookmarks',
+  'atS',
   'source',
   'sourceHz',
   'tolerancePpm',

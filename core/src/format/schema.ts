@@ -157,6 +157,14 @@ export const planSchema = Joi.object({
   part: id.required(),
   ownPart: Joi.object(),
   pinNames: Joi.object().pattern(Joi.string(), Joi.string().min(1).max(40)),
+  bookmarks: Joi.array()
+    .items(
+      Joi.object({
+        atS: Joi.number().min(-1e9).max(1e9).required(),
+        name: Joi.string().min(1).max(80).required(),
+      }),
+    )
+    .max(500),
   clock: Joi.object({
     source: id.required(),
     sourceHz: above.required(),

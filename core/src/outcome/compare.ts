@@ -8,7 +8,7 @@ import { goalOf } from '../target/goal.ts';
 import { clockNode, produceUnder } from '../timer/produce.ts';
 import type { Setting } from '../timer/setting.ts';
 import { wireTrace, type Capture } from '../wave/capture.ts';
-import { lineOf, type Line } from '../wave/statistics.ts';
+import { lineOf, usualLengths, withoutShort, type Line } from '../wave/statistics.ts';
 import type { Trace } from '../wave/trace.ts';
 import { explainRate, type RateSlip } from './explain-rate.ts';
 import { settingFor } from './outcome.ts';
@@ -49,6 +49,9 @@ type Meant = { signal: PlanSignal; setting: Setting; hz: number; duty: number; t
 /** A rate may be off by so much and still be taken for a signal's when wires are guessed. */
 const GUESS = 0.08;
 
+/** Pulses shorter than this share of the usual ones are no part of the signal; its rate is told without them. */
+const GLITCH = 0.2;
+
 /** Ratios this near to each other are one, as a share. */
 const SAME = 60e-6;
 
@@ -56,8 +59,10 @@ function seenOf(capture: Capture): Seen[] {
   return capture.wires.flatMap((wire): Seen[] => {
     const trace = wireTrace(wire, capture.to);
     if (!trace) return [];
-    const line = lineOf(trace);
-    const { edges, start } = trace;
+    const usual = usualLengths(trace);
+    const clean = usual ? withoutShort(trace, GLITCH * Math.min(usual.low, usual.high)) : trace;
+    const line = lineOf(clean);
+    const { edges, start } = clean;
     const first = start === 0 ? 0 : 1;
     let high = 0;
     let periods = 0;

@@ -1,6 +1,6 @@
 import type { Part } from '../part/schema.ts';
 import { timerOf } from '../part/find.ts';
-import { printNumber, printPpm } from '../quantity/print.ts';
+import { printNumber } from '../quantity/print.ts';
 import type { Setting } from '../timer/setting.ts';
 
 /** A mistake that would make a signal so many times as fast, with the sentence that names it. */
@@ -100,10 +100,5 @@ export function explainRate(
   }
   if (!best) return undefined;
   const { id, title, text } = best;
-  return {
-    id,
-    title,
-    text: `${text} Its own error is ${printPpm((factor - 1) * 1e6)}.`,
-    factor: best.factor,
-  };
+  return { id, title, text, factor: best.factor };
 }

@@ -22,6 +22,11 @@ export type EdgeSource = {
 /** Periods in which the next edge of a cycle is looked for; a fraction may put it into the one after. */
 const AROUND = 2;
 
+/** How near to a whole tick a time in s may come out and still be meant for it. */
+function closeTo(tick: number): number {
+  return 1e-3 + Math.abs(tick) * 1e-15;
+}
+
 function edgesPerTick(cycle: Cycle): number {
   return (2 * pulsesOf(cycle)) / cycle.periodTicks;
 }
@@ -29,7 +34,8 @@ function edgesPerTick(cycle: Cycle): number {
 /** A computed lane as a source. The pin is low before the lane's start at 0. */
 export function laneSource({ cycle, scale, settled, begin }: Lane, tickHz: number): EdgeSource {
   const steady = edgesPerTick(cycle);
-  const ticks = (fromTick: number, toTick: number): number[] => {
+  const ticks = (start: number, end: number): number[] => {
+    const [fromTick, toTick] = [start - closeTo(start), end - closeTo(end)];
     const first = [...begin].filter((edge) => edge >= fromTick && edge < toTick);
     const from = Math.max(settled, Math.floor(fromTick) - scale);
     if (toTick <= settled) return first;
@@ -76,7 +82,7 @@ export function wireSource({ times, levels }: Wire, { tickHz }: Capture, startS 
   const toTick = (s: number): number => (s / ratio + startS) * tickHz;
   const toS = (tick: number): number => (tick / tickHz - startS) * ratio;
   // The first entry is where the wire begins, not an edge of it.
-  const place = (tick: number): number => Math.max(1, lowerBound(times, tick));
+  const place = (tick: number): number => Math.max(1, lowerBound(times, tick - closeTo(tick)));
   return {
     count: (fromS, to) => Math.max(0, place(toTick(to)) - place(toTick(fromS))),
     edges: (fromS, to) => Float64Array.from(times.subarray(place(toTick(fromS)), place(toTick(to))), toS),
@@ -170,9 +176,9 @@ export function measureBetween(source: EdgeSource, oneS: number, otherS: number)
   }
   if (level === 1) high += to - since;
   // A cursor that stands on the rising edge itself closes the last period.
-  const near = 1e-9 * (to - from);
+  const last = source.edges(to, to + (to - from) * 0.01)[0];
   const closes =
-    level === 0 && source.edges(to - near, to + near).length === 1 && source.level(to + near) === 1;
+    level === 0 && last !== undefined && last - to <= 1e-9 * (to - from) && source.level(last) === 1;
   const span = closes ? to - firstRise : lastRise - firstRise;
   const periods = closes ? rises : rises - 1;
   return {

@@ -54,6 +54,43 @@ export function shortPulses({ edges }: Trace, limitTicks: number, most = 10_000)
   return found;
 }
 
+/** So many pulses are enough to tell a usual length. */
+const SAMPLED = 4001;
+
+/** The usual lengths (medians) of low and high pulses in ticks, from some of them; undefined with less than three. */
+export function usualLengths({ start, edges }: Trace): { low: number; high: number } | undefined {
+  if (edges.length < 6) return undefined;
+  const stride = Math.max(2, 2 * Math.floor(edges.length / (2 * SAMPLED)));
+  const median = (first: number): number => {
+    const lengths: number[] = [];
+    for (let at = first; at + 1 < edges.length; at += stride) {
+      lengths.push((edges[at + 1] ?? 0) - (edges[at] ?? 0));
+    }
+    lengths.sort((one, other) => one - other);
+    return lengths[Math.floor(lengths.length / 2)] ?? 0;
+  };
+  const [even, odd] = [median(0), median(1)];
+  return start === 0 ? { high: even, low: odd } : { high: odd, low: even };
+}
+
+/** A trace without its pulses shorter than a limit, as if they had not been there. */
+export function withoutShort(trace: Trace, limitTicks: number): Trace {
+  const { edges } = trace;
+  const kept = new Float64Array(edges.length);
+  let count = 0;
+  for (let at = 0; at < edges.length; at += 1) {
+    const edge = edges[at] ?? 0;
+    const next = edges[at + 1];
+    if (next !== undefined && next - edge < limitTicks) {
+      at += 1;
+      continue;
+    }
+    kept[count] = edge;
+    count += 1;
+  }
+  return count === edges.length ? trace : { ...trace, edges: kept.slice(0, count) };
+}
+
 /** How often lengths fall into each of some equal bins between the least and the greatest of them. */
 export type Histogram = { least: number; most: number; bins: number[]; total: number };
 

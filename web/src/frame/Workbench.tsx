@@ -11,6 +11,7 @@ import { core } from '../worker/core.ts';
 import type { PartFacts } from '../worker/core.worker.ts';
 import { FitView } from '../views/fit/FitView.tsx';
 import { HandoffView } from '../views/handoff/HandoffView.tsx';
+import { TraceView } from '../views/trace/TraceView.tsx';
 import { PlanView } from '../views/plan/PlanView.tsx';
 import { BenchProvider, type Bench } from './PlanContext.ts';
 import { Rail } from './Rail.tsx';
@@ -19,7 +20,7 @@ import styles from './frame.module.css';
 import { useShortcuts } from './useShortcuts.ts';
 import type { ViewId } from './views.ts';
 
-const VIEW_PARTS = { plan: PlanView, fit: FitView, handoff: HandoffView } as const;
+const VIEW_PARTS = { plan: PlanView, fit: FitView, trace: TraceView, handoff: HandoffView } as const;
 
 /** An open plan in its frame; until it is open, what became of opening it. */
 export function Workbench({ planId, view }: { planId: string; view: ViewId }) {

@@ -2,6 +2,7 @@
 export const VIEWS = [
   { id: 'plan', name: 'Plan', key: '1' },
   { id: 'fit', name: 'Fit', key: '2' },
+  { id: 'trace', name: 'Trace', key: '3' },
   { id: 'handoff', name: 'Hand-off', key: '5' },
 ] as const;
 

@@ -60,10 +60,11 @@ export function listPlans(): Promise<PlanRow[]> {
   return db.plans.orderBy('changed').reverse().toArray();
 }
 
-/** Forgets a plan and its history. */
+/** Forgets a plan, its history and its capture. */
 export async function forgetPlan(id: string): Promise<void> {
-  await db.transaction('rw', db.plans, db.steps, async () => {
+  await db.transaction('rw', db.plans, db.steps, db.captures, async () => {
     await db.plans.delete(id);
+    await db.captures.delete(id);
     await db.steps.where('plan').equals(id).delete();
   });
 }

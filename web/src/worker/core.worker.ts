@@ -30,6 +30,10 @@ import { fetchPart, fetchParts } from './shelf.ts';
 import type { ClockNode, Part } from '@herzschlag/core/part/schema.ts';
 import { clockNode } from '@herzschlag/core/timer/produce.ts';
 import { shareTick, slowSharers, tickSharers, type TickProposal } from '@herzschlag/core/outcome/share.ts';
+import { compareCapture, type Comparison, type WireMap } from '@herzschlag/core/outcome/compare.ts';
+import { planLanes, type PlanLane } from '@herzschlag/core/outcome/lanes.ts';
+import { readCapture, type Progress } from '@herzschlag/core/format/read-capture.ts';
+import { CaptureError, type Capture } from '@herzschlag/core/wave/capture.ts';
 import { capturePins, timerPins } from '@herzschlag/core/part/find.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
 
@@ -146,6 +150,20 @@ async function partsNamedIn(text: string): Promise<Part[]> {
   return found.length > 0 ? found : fetchParts();
 }
 
+/** What became of a file from the bench. */
+export type OpenedCapture = { ok: true; capture: Capture } | { ok: false; fault: string };
+
+let held: { key: string; capture: Capture } | undefined;
+
+/** Bytes of a file that are read at once. */
+const PIECE = 1 << 21;
+
+async function* piecesOf(file: File): AsyncGenerator<Uint8Array> {
+  for (let at = 0; at < file.size; at += PIECE) {
+    yield new Uint8Array(await file.slice(at, at + PIECE).arrayBuffer());
+  }
+}
+
 const api = {
   parts: async (): Promise<PartFacts[]> => (await fetchParts()).map(factsOf),
   partOf: async (plan: Plan): Promise<PartFacts> => factsOf(await partOf(plan)),
@@ -226,6 +244,33 @@ const api = {
       throw error;
     }
   },
+  /** Every pin of the plan from its start on. */
+  lanes: async (plan: Plan): Promise<PlanLane[]> => planLanes(plan, await partOf(plan)),
+  /** Reads a capture file, telling how far it has come; the worker holds on to it for `compare`. */
+  openCapture: async (file: File, key: string, progress: Progress): Promise<OpenedCapture> => {
+    try {
+      const stop = { wanted: false };
+      const capture = await readCapture(file.name, piecesOf(file), (bytes) => {
+        void Promise.resolve(progress(bytes)).then((answer) => {
+          stop.wanted ||= answer === true;
+        });
+        return stop.wanted;
+      });
+      if (!capture) return { ok: false, fault: 'Reading was stopped.' };
+      held = { key, capture };
+      return { ok: true, capture };
+    } catch (error) {
+      if (error instanceof CaptureError) return { ok: false, fault: `${file.name}: ${error.message}` };
+      throw error;
+    }
+  },
+  /** Gives the worker a capture that was kept. */
+  holdCapture: (key: string, capture: Capture): void => {
+    held = { key, capture };
+  },
+  /** Holds the capture of that key against the plan; undefined where the worker has another one. */
+  compare: async (plan: Plan, key: string, wires: WireMap): Promise<Comparison | undefined> =>
+    held?.key === key ? compareCapture(plan, await partOf(plan), held.capture, wires) : undefined,
   code: async (plan: Plan): Promise<{ files: CodeFile[] } | { error: string }> => {
     const part = await partOf(plan);
     try {

@@ -4,15 +4,10 @@ import { scaleLinear } from 'd3';
 import { useState } from 'react';
 import type { Check } from '@herzschlag/core/check/check.ts';
 import type { SignalOutcome } from '@herzschlag/core/outcome/outcome.ts';
-import {
-  printHz,
-  printNumber,
-  printPercent,
-  printPpm,
-  printSeconds,
-} from '@herzschlag/core/quantity/print.ts';
+import { printNumber, printSeconds } from '@herzschlag/core/quantity/print.ts';
 import { bandPath, shownPeriod, wavePath } from '../../drawing/wave.ts';
 import styles from './fit.module.css';
+import { marginText } from './marginText.ts';
 import type { SignalDesk } from './useSignalView.ts';
 import { Span } from './Span.tsx';
 import { VerdictSign, worst } from './verdict.tsx';
@@ -24,20 +19,6 @@ const LOW_SIZE = { ...SIZE, height: 106, low: 66, axis: 90 } as const;
 
 /** Ticks shown on either side of an edge when the window is zoomed to it. */
 const ZOOM_TICKS = 8;
-
-function marginText(check: Check): string {
-  const { margin, value, property } = check;
-  if (margin === undefined) return check.verdict === 'unknown' ? 'cannot be told' : '';
-  const size = Math.abs(margin);
-  const away = margin >= 0 ? 'margin' : 'outside by';
-  if (property === 'duty') return `${away} ${printPercent(size, 3)}`;
-  if (property === 'width' || property === 'jitter') return `${away} ${printSeconds(size, 3)}`;
-  if (property === 'resolution') return `${away} ${printPercent(size, 3)}`;
-  if (property === 'range') return `${away} ${printHz(size, 4)}`;
-  if (property === 'steps') return `${away} ${printNumber(size)}`;
-  const share = (size / (value ?? 1)) * 1e6;
-  return share < 1e5 ? `${away} ${printPpm(share).replace('+', '')}` : `${away} ${printHz(size, 4)}`;
-}
 
 function Verdicts({ checks }: { checks: readonly Check[] }) {
   return (

@@ -1,0 +1,57 @@
+import { lowerBound, type Capture, type Samples } from './capture.ts';
+
+/**
+ * The least and the greatest value in each of so many equal parts of a time, for drawing: pairs, one after the other; a
+ * part without a sample of its own lies on the straight line between its neighbours, NaN outside of the samples. Times
+ * are laid over a plan as `wireSource` lays edges.
+ */
+export function envelope(
+  { times, values }: Samples,
+  { tickHz }: Pick<Capture, 'tickHz'>,
+  laid: { startS: number; ratio: number },
+  fromS: number,
+  toS: number,
+  parts: number,
+): Float32Array {
+  const tick = (s: number): number => (s / laid.ratio + laid.startS) * tickHz;
+  const pairs = new Float32Array(2 * parts).fill(NaN);
+  const step = (toS - fromS) / parts;
+  for (let part = 0; part < parts; part += 1) {
+    const first = lowerBound(times, tick(fromS + part * step));
+    const end = lowerBound(times, tick(fromS + (part + 1) * step));
+    if (first >= end) {
+      const value = between(times, values, tick(fromS + (part + 0.5) * step), first);
+      pairs.set([value, value], 2 * part);
+      continue;
+    }
+    let least = Infinity;
+    let most = -Infinity;
+    // Of very many samples in one part some are enough to see how far they reach.
+    const stride = Math.max(1, Math.floor((end - first) / 64));
+    for (let at = first; at < end; at += stride) {
+      const value = values[at] ?? 0;
+      if (value < least) least = value;
+      if (value > most) most = value;
+    }
+    pairs.set([least, most], 2 * part);
+  }
+  return pairs;
+}
+
+function between(times: Float64Array, values: Float32Array, at: number, next: number): number {
+  const [t0, t1] = [times[next - 1], times[next]];
+  const [v0, v1] = [values[next - 1], values[next]];
+  if (t0 === undefined || t1 === undefined || v0 === undefined || v1 === undefined) return NaN;
+  return t1 === t0 ? v1 : v0 + ((at - t0) / (t1 - t0)) * (v1 - v0);
+}
+
+/** The least and the greatest of all samples. */
+export function reachOf({ values }: Samples): { least: number; most: number } {
+  let least = Infinity;
+  let most = -Infinity;
+  for (const value of values) {
+    if (value < least) least = value;
+    if (value > most) most = value;
+  }
+  return { least, most };
+}

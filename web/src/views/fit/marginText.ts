@@ -1,0 +1,23 @@
+import type { Check } from '@herzschlag/core/check/check.ts';
+import {
+  printHz,
+  printNumber,
+  printPercent,
+  printPpm,
+  printSeconds,
+} from '@herzschlag/core/quantity/print.ts';
+
+/** How far a check is within its limits, or outside of them, in the words of its unit. */
+export function marginText(check: Check): string {
+  const { margin, value, property } = check;
+  if (margin === undefined) return check.verdict === 'unknown' ? 'cannot be told' : '';
+  const size = Math.abs(margin);
+  const away = margin >= 0 ? 'margin' : 'outside by';
+  if (property === 'duty') return `${away} ${printPercent(size, 3)}`;
+  if (property === 'width' || property === 'jitter') return `${away} ${printSeconds(size, 3)}`;
+  if (property === 'resolution') return `${away} ${printPercent(size, 3)}`;
+  if (property === 'range') return `${away} ${printHz(size, 4)}`;
+  if (property === 'steps' || property === 'glitches') return `${away} ${printNumber(size)}`;
+  const share = (size / (value ?? 1)) * 1e6;
+  return share < 1e5 ? `${away} ${printPpm(share).replace('+', '')}` : `${away} ${printHz(size, 4)}`;
+}

@@ -1,0 +1,88 @@
+'use client';
+
+import { printHz, printNumber, printPercent, printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { measureBetween, type EdgeSource } from '@herzschlag/core/wave/source.ts';
+import type { Cursors } from './Lanes.tsx';
+import styles from './trace.module.css';
+import type { TraceLane } from './useLanes.ts';
+
+const NONE = '–';
+
+function figures(source: EdgeSource | undefined, { a, b }: Cursors): string[] {
+  const seen = source && measureBetween(source, a, b);
+  if (!seen) return [NONE, NONE, NONE, NONE];
+  return [
+    seen.frequencyHz === undefined ? NONE : printHz(seen.frequencyHz, 7),
+    seen.frequencyHz === undefined ? NONE : printSeconds(1 / seen.frequencyHz, 7),
+    printPercent(seen.duty, 5),
+    `${printNumber(seen.rises)} ↑ ${printNumber(seen.falls)} ↓`,
+  ];
+}
+
+const LABELS = ['frequency', 'period', 'high', 'edges'];
+
+/** What lies between the cursors on the chosen lane, computed and captured side by side, as text for the clipboard too. */
+export function measureText(lane: TraceLane | undefined, cursors: Cursors): string {
+  const { a, b } = cursors;
+  const head = `${lane?.name ?? ''}: A ${printSeconds(a, 9)}, B ${printSeconds(b, 9)}, B - A ${printSeconds(b - a, 9)}`;
+  const rows = (['computed', 'captured'] as const).flatMap((of) => {
+    const source = lane?.[of];
+    if (!source) return [];
+    return [
+      `${of}: ${figures(source, cursors)
+        .map((text, at) => `${LABELS[at]} ${text}`)
+        .join(', ')}`,
+    ];
+  });
+  return [head, ...rows].join('\n');
+}
+
+/** The cursors and what lies between them on the chosen lane. */
+export function Readout({ lane, cursors }: { lane: TraceLane | undefined; cursors: Cursors }) {
+  const { a, b, active } = cursors;
+  const computed = figures(lane?.computed, cursors);
+  const captured = figures(lane?.captured, cursors);
+  const between = Math.abs(b - a);
+  return (
+    <section aria-label="Cursors" className={styles.readout}>
+      <p className={styles.times} data-testid="cursors">
+        <span data-active={active === 'a'}>
+          <b>A</b> {printSeconds(a, 10)}
+        </span>
+        <span data-active={active === 'b'}>
+          <b>B</b> {printSeconds(b, 10)}
+        </span>
+        <span>
+          <b>B − A</b> {printSeconds(b - a, 10)}
+          {between > 0 && ` = ${printHz(1 / between, 7)}`}
+        </span>
+      </p>
+      <table className={styles.measures}>
+        <thead>
+          <tr>
+            <th scope="col">between them, {lane?.name ?? 'no lane'}</th>
+            {LABELS.map((label) => (
+              <th scope="col" key={label}>
+                {label}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          <tr data-testid="measure-computed">
+            <th scope="row">computed</th>
+            {computed.map((text, at) => (
+              <td key={LABELS[at]}>{text}</td>
+            ))}
+          </tr>
+          <tr data-testid="measure-captured">
+            <th scope="row">captured</th>
+            {captured.map((text, at) => (
+              <td key={LABELS[at]}>{text}</td>
+            ))}
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  );
+}
