@@ -31,6 +31,14 @@ function edgesPerTick(cycle: Cycle): number {
   return (2 * pulsesOf(cycle)) / cycle.periodTicks;
 }
 
+/** Edges of a cycle before a tick, counted from its tick 0 on; a divider with a fraction puts each on the clock before it. */
+function edgesBefore({ edges, periodTicks }: Cycle, scale: number, tick: number): number {
+  if (!('rise' in edges)) return 0;
+  const end = Math.ceil(tick / scale) * scale;
+  const count = (first: number): number => Math.max(0, Math.ceil((end - first) / periodTicks));
+  return count(edges.rise) + count(edges.fall);
+}
+
 /** A computed lane as a source. The pin is low before the lane's start at 0. */
 export function laneSource({ cycle, scale, settled, begin }: Lane, tickHz: number): EdgeSource {
   const steady = edgesPerTick(cycle);
@@ -50,6 +58,10 @@ export function laneSource({ cycle, scale, settled, begin }: Lane, tickHz: numbe
   return {
     count: (fromS, toS) => {
       const [from, to] = [Math.max(0, fromS * tickHz), toS * tickHz];
+      if (from > settled && to > from && 'rise' in cycle.edges) {
+        const [start, end] = [from - closeTo(from), to - closeTo(to)];
+        return edgesBefore(cycle, scale, end) - edgesBefore(cycle, scale, start);
+      }
       if ((to - from) * steady < 4000) return ticks(from, to).length;
       return Math.round(Math.max(0, to - Math.max(from, settled)) * steady);
     },

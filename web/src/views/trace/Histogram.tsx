@@ -1,6 +1,6 @@
 'use client';
 
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { printNumber, printSeconds } from '@herzschlag/core/quantity/print.ts';
 import { histogramOf } from '@herzschlag/core/wave/statistics.ts';
 import type { Window } from '../../drawing/lanes.ts';
@@ -10,10 +10,16 @@ import type { TraceLane } from './useLanes.ts';
 const SIZE = { width: 220, height: 74 } as const;
 
 /** Edges in the window beyond which no histogram is drawn while it moves. */
-const MOST = 300_000;
+const MOST = 200_000;
 
 /** How the periods, or the pulses' widths, of the chosen lane are spread within the window. */
-export function Histogram({ lane, window }: { lane: TraceLane | undefined; window: Window }) {
+export const Histogram = memo(function Histogram({
+  lane,
+  window,
+}: {
+  lane: TraceLane | undefined;
+  window: Window;
+}) {
   const [of, setOf] = useState<'period' | 'width'>('period');
   const source = lane?.captured ?? lane?.computed;
   const few = source !== undefined && source.count(window.from, window.to) <= MOST;
@@ -62,4 +68,4 @@ export function Histogram({ lane, window }: { lane: TraceLane | undefined; windo
       )}
     </section>
   );
-}
+});

@@ -1,5 +1,6 @@
 'use client';
 
+import { memo } from 'react';
 import { printHz, printNumber, printPercent, printSeconds } from '@herzschlag/core/quantity/print.ts';
 import { measureBetween, type EdgeSource } from '@herzschlag/core/wave/source.ts';
 import type { Cursors } from './Lanes.tsx';
@@ -38,7 +39,13 @@ export function measureText(lane: TraceLane | undefined, cursors: Cursors): stri
 }
 
 /** The cursors and what lies between them on the chosen lane. */
-export function Readout({ lane, cursors }: { lane: TraceLane | undefined; cursors: Cursors }) {
+export const Readout = memo(function Readout({
+  lane,
+  cursors,
+}: {
+  lane: TraceLane | undefined;
+  cursors: Cursors;
+}) {
   const { a, b, active } = cursors;
   const computed = figures(lane?.computed, cursors);
   const captured = figures(lane?.captured, cursors);
@@ -85,4 +92,4 @@ export function Readout({ lane, cursors }: { lane: TraceLane | undefined; cursor
       </table>
     </section>
   );
-}
+});

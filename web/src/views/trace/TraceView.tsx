@@ -1,7 +1,7 @@
 'use client';
 
 import { useColorScheme } from '@mui/material/styles';
-import { useCallback, useEffect, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
+import { useCallback, useMemo, useEffect, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
 import { printSeconds } from '@herzschlag/core/quantity/print.ts';
 import { nextPulse } from '@herzschlag/core/wave/source.ts';
 import { shownPeriod } from '../../drawing/wave.ts';
@@ -42,6 +42,19 @@ function useSize(): [(element: HTMLElement | null) => void, { width: number; hei
   return [setElement, size];
 }
 
+/** The window counts as still once it has not moved for so long. */
+const STILL_MS = 140;
+
+/** A value that follows another only once that has not changed for a while. */
+function useStill<T>(value: T, ms: number): T {
+  const [still, setStill] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setStill(value), ms);
+    return () => clearTimeout(timer);
+  }, [value, ms]);
+  return still;
+}
+
 /** All signals over time, computed and captured: lanes, cursors, checks, and what a capture says about the plan. */
 export function TraceView() {
   const { plan, planId, outcome, signal: shown, report } = useBench();
@@ -57,10 +70,11 @@ export function TraceView() {
     (outcome?.rows ?? []).flatMap((row) => (row.outcome ? [shownPeriod(row.outcome)] : [])),
   );
   const [asked, setAsked] = useState<Window>();
-  const window = asked ?? { from: -0.02 * seconds, to: seconds };
+  const window = useMemo(() => asked ?? { from: -0.02 * seconds, to: seconds }, [asked, seconds]);
   const [cursors, setCursors] = useState<Cursors>({ a: 0, b: seconds / 5, active: 'a' });
   const [search, setSearch] = useState('');
   const [said, setSaid] = useState<{ text: string; fault: boolean }>();
+  const settled = useStill(window, STILL_MS);
   const found = lanes.findIndex((lane) => lane.id === selectedId);
   const selected = Math.max(0, found);
   const lane = lanes[selected];
@@ -285,7 +299,7 @@ export function TraceView() {
             </span>
           </p>
         </div>
-        <Histogram lane={lane} window={window} />
+        <Histogram lane={lane} window={settled} />
         <Findings desk={desk} />
       </div>
     </div>
