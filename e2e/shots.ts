@@ -1,5 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { benchCapture } from './support/bench-capture.ts';
 import { openBrowser } from './support/browser.ts';
 import { serve } from './support/server.ts';
 
@@ -26,6 +28,15 @@ try {
   await browser.driver.get(url.replace('/fit', '/plan'));
   await browser.find('button[data-signal]');
   await take('plan');
+  await browser.driver.get(url.replace('/fit', '/trace'));
+  await (await browser.find('[data-testid=capture-file]')).sendKeys(benchCapture());
+  await browser.find('[data-testid=ratio]');
+  const lanes = await browser.find('[data-testid=lanes]');
+  await lanes.sendKeys(Key.ARROW_DOWN, Key.ARROW_RIGHT, 'c', Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+  await take('trace');
+  await (await browser.find('[data-lane=grow-light]')).click();
+  await (await browser.button('next glitch')).click();
+  await take('trace-edge');
   await browser.driver.get(url.replace('/fit', '/handoff'));
   await browser.find('[data-testid=code]');
   await take('handoff');

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { Capture } from '../src/wave/capture.ts';
-import { envelope, reachOf } from '../src/wave/samples.ts';
+import { envelope, meanBetween, reachOf } from '../src/wave/samples.ts';
 import { laneSource, measureBetween, nextPeriod, nextPulse, wireSource } from '../src/wave/source.ts';
 import { laneTrace, type Lane } from '../src/wave/stream.ts';
 
@@ -77,6 +77,19 @@ describe('a captured source', () => {
     ]);
   });
 
+  it('knows the level at its own edges, however they come out in s', () => {
+    const times = Float64Array.from({ length: 2000 }, (_, at) => 20_000_000_000 + at * 4_350_429);
+    const own = { name: 'b', times, levels: Uint8Array.from(times, (_, at) => at % 2) };
+    for (const laid of [
+      wireSource(own, { ...capture, tickHz: 1e10 }, 0.0123, 1.0022),
+      wireSource(own, { ...capture, tickHz: 1e10 }),
+    ]) {
+      const edges = [...laid.edges(0, 10)];
+      expect(edges).toHaveLength(1999);
+      expect(edges.map(laid.level)).toEqual(edges.map((_, at) => (at + 1) % 2));
+    }
+  });
+
   it('goes to the next pulse shorter than a limit, and to the next period outside of one', () => {
     expect(nextPulse(source, 0, (s) => s < 0.15)).toEqual({ fromS: 1.8, toS: 1.9 });
     expect(nextPulse(source, 1.8, (s) => s < 0.15)).toEqual({ fromS: 1.9, toS: 2 });
@@ -115,5 +128,8 @@ describe('samples for drawing', () => {
     expect([...envelope(samples, { tickHz: 10 }, laid, 3.5, 4.5, 1)]).toEqual([NaN, NaN]);
     expect([...envelope(samples, { tickHz: 10 }, { startS: 1, ratio: 2 }, 0, 2, 1)]).toEqual([4, 4]);
     expect(reachOf(samples)).toEqual({ least: 0, most: 4 });
+    // 0 V for one second and 4 V for half of one.
+    expect(meanBetween(samples, { tickHz: 10 }, laid, 0, 1.5)).toBeCloseTo(4 / 3, 12);
+    expect(meanBetween(samples, { tickHz: 10 }, laid, 5, 6)).toBeUndefined();
   });
 });

@@ -55,3 +55,26 @@ export function reachOf({ values }: Samples): { least: number; most: number } {
   }
   return { least, most };
 }
+
+/** The mean of the samples between two moments, each holding until the next; undefined where there is none. */
+export function meanBetween(
+  { times, values }: Samples,
+  { tickHz }: Pick<Capture, 'tickHz'>,
+  laid: { startS: number; ratio: number },
+  oneS: number,
+  otherS: number,
+): number | undefined {
+  const tick = (s: number): number => (s / laid.ratio + laid.startS) * tickHz;
+  const [from, to] = [tick(Math.min(oneS, otherS)), tick(Math.max(oneS, otherS))];
+  const first = Math.max(0, lowerBound(times, from) - 1);
+  let area = 0;
+  let seen = 0;
+  for (let at = first; at < times.length && (times[at] ?? 0) < to; at += 1) {
+    const start = Math.max(from, times[at] ?? 0);
+    const end = Math.min(to, times[at + 1] ?? times[at] ?? 0);
+    if (end <= start) continue;
+    area += (values[at] ?? 0) * (end - start);
+    seen += end - start;
+  }
+  return seen > 0 ? area / seen : undefined;
+}

@@ -68,7 +68,7 @@ export function laneSource({ cycle, scale, settled, begin }: Lane, tickHz: numbe
     edges: (fromS, toS) =>
       Float64Array.from(ticks(Math.max(0, fromS * tickHz), toS * tickHz), (tick) => tick / tickHz),
     level: (atS) => {
-      const tick = Math.floor(atS * tickHz + 1e-6);
+      const tick = Math.floor(atS * tickHz + closeTo(atS * tickHz));
       if (tick < 0) return 0;
       if (tick < settled) return ([...begin].filter((edge) => edge <= tick).length % 2) as Level;
       return periodicTrace(cycle, tick + 1, tick + 1).start;
@@ -99,7 +99,8 @@ export function wireSource({ times, levels }: Wire, { tickHz }: Capture, startS 
     count: (fromS, to) => Math.max(0, place(toTick(to)) - place(toTick(fromS))),
     edges: (fromS, to) => Float64Array.from(times.subarray(place(toTick(fromS)), place(toTick(to))), toS),
     level: (atS) => {
-      const at = lowerBound(times, toTick(atS) + 1e-6) - 1;
+      const tick = toTick(atS);
+      const at = lowerBound(times, tick + closeTo(tick)) - 1;
       const level = at < 0 ? 2 : (levels[at] ?? 2);
       return (level > 1 ? 2 : level) as Level;
     },

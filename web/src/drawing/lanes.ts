@@ -1,4 +1,4 @@
-import type { EdgeSource } from '@herzschlag/core/wave/source.ts';
+import type { EdgeSource, Level } from '@herzschlag/core/wave/source.ts';
 
 /** The stretch of time that is shown, in s. */
 export type Window = { from: number; to: number };
@@ -13,6 +13,11 @@ const DENSE = 0.5;
 export type Stroke =
   { kind: 'line'; points: [number, number][] } | { kind: 'busy'; from: number; to: number };
 
+/** Where a level is drawn: low 0, high 1, one that is not known half way between them. */
+function heightOf(level: Level): number {
+  return level === 2 ? 0.5 : level;
+}
+
 /**
  * What of a source is to be drawn in so many pixels: exact edges as one line where they are sparse; where they are dense
  * each pixel is asked for the number of its edges, and those with some become busy stretches between straight lines.
@@ -22,11 +27,11 @@ export function strokesOf(source: EdgeSource, window: Window, width: number): St
   const perPixel = (to - from) / width;
   const x = (s: number): number => (s - from) / perPixel;
   if (source.count(from, to) <= width * DENSE) {
-    let level = source.level(from) === 1 ? 1 : 0;
+    let level = heightOf(source.level(from));
     const points: [number, number][] = [[0, level]];
     for (const edge of source.edges(from, to)) {
       points.push([x(edge), level]);
-      level = 1 - level;
+      level = heightOf(source.level(edge));
       points.push([x(edge), level]);
     }
     points.push([width, level]);
@@ -42,7 +47,7 @@ export function strokesOf(source: EdgeSource, window: Window, width: number): St
       else strokes.push({ kind: 'busy', from: pixel, to: pixel + 1 });
       continue;
     }
-    const level = source.level(start) === 1 ? 1 : 0;
+    const level = heightOf(source.level(start));
     if (last?.kind === 'line') last.points.push([pixel + 1, level]);
     else
       strokes.push({
@@ -59,7 +64,7 @@ export function strokesOf(source: EdgeSource, window: Window, width: number): St
 /** Draws one row onto a canvas. */
 export function drawRow(context: CanvasRenderingContext2D, row: Row, window: Window, width: number): void {
   const { source, colour, top, height, faint } = row;
-  const y = (level: number): number => top + (level === 1 ? 0 : height);
+  const y = (level: number): number => top + (1 - level) * height;
   context.strokeStyle = colour;
   context.fillStyle = colour;
   context.lineWidth = faint ? 1 : 1.5;
@@ -84,6 +89,8 @@ export type Volts = {
   least: number;
   most: number;
   envelope: (fromS: number, toS: number, parts: number) => Float32Array;
+  /** The mean between two moments. */
+  mean: (oneS: number, otherS: number) => number | undefined;
 };
 
 /** Draws sampled values as a line over their lane. */
@@ -119,7 +126,7 @@ export function drawVolts(
 
 /** A row as a path of an SVG picture. */
 export function rowSvg({ source, colour, top, height }: Row, window: Window, width: number): string {
-  const y = (level: number): string => (top + (level === 1 ? 0 : height)).toFixed(1);
+  const y = (level: number): string => (top + (1 - level) * height).toFixed(1);
   return strokesOf(source, window, width)
     .map((stroke) =>
       stroke.kind === 'busy'

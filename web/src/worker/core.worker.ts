@@ -33,6 +33,7 @@ import { shareTick, slowSharers, tickSharers, type TickProposal } from '@herzsch
 import { compareCapture, type Comparison, type WireMap } from '@herzschlag/core/outcome/compare.ts';
 import { planLanes, type PlanLane } from '@herzschlag/core/outcome/lanes.ts';
 import { readCapture, type Progress } from '@herzschlag/core/format/read-capture.ts';
+import { thresholded, type Threshold } from '@herzschlag/core/wave/threshold.ts';
 import { CaptureError, type Capture } from '@herzschlag/core/wave/capture.ts';
 import { capturePins, timerPins } from '@herzschlag/core/part/find.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
@@ -267,6 +268,17 @@ const api = {
   /** Gives the worker a capture that was kept. */
   holdCapture: (key: string, capture: Capture): void => {
     held = { key, capture };
+  },
+  /** Moves the thresholds of a wire that was captured in volts; undefined where the worker has another capture. */
+  rethreshold: (key: string, wire: string, threshold: Threshold): Capture | undefined => {
+    if (held?.key !== key) return undefined;
+    const wires = held.capture.wires.map((one) =>
+      one.name === wire && one.analog
+        ? thresholded(one.name, one.analog.times, one.analog.values, threshold)
+        : one,
+    );
+    held = { key, capture: { ...held.capture, wires } };
+    return held.capture;
   },
   /** Holds the capture of that key against the plan; undefined where the worker has another one. */
   compare: async (plan: Plan, key: string, wires: WireMap): Promise<Comparison | undefined> =>

@@ -2,12 +2,49 @@
 
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { printPercent } from '@herzschlag/core/quantity/print.ts';
+import { printNumber, printPercent } from '@herzschlag/core/quantity/print.ts';
 import { FileButton } from '../../frame/FileButton.tsx';
 import { Panel } from '../../frame/Panel.tsx';
 import { useBench } from '../../frame/PlanContext.ts';
 import styles from './trace.module.css';
 import type { CaptureDesk } from './useCapture.ts';
+
+/** Where a wire that was captured in volts rises and falls; taken over with Enter or on leaving the field. */
+function Thresholds({
+  name,
+  analog,
+  desk,
+}: {
+  name: string;
+  analog: { rise: number; fall: number };
+  desk: CaptureDesk;
+}) {
+  const set = (key: 'rise' | 'fall', text: string): void => {
+    const value = Number(text.replace(',', '.'));
+    const next = { rise: analog.rise, fall: analog.fall, [key]: value };
+    if (Number.isFinite(value) && next.rise >= next.fall) desk.setThreshold(name, next);
+  };
+  const field = (key: 'rise' | 'fall', label: string) => (
+    <input
+      key={`${key} ${analog[key]}`}
+      aria-label={`${name}: ${label}`}
+      className={styles.threshold}
+      defaultValue={printNumber(analog[key], 4)}
+      onBlur={(event) => set(key, event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+      }}
+    />
+  );
+  return (
+    <div className={styles.wire}>
+      <span className="mono">{name}</span>
+      <span>
+        high from {field('rise', 'high from')} low from {field('fall', 'low from')}
+      </span>
+    </div>
+  );
+}
 
 function Wires({ desk }: { desk: CaptureDesk }) {
   const { plan } = useBench();
@@ -34,6 +71,14 @@ function Wires({ desk }: { desk: CaptureDesk }) {
           </select>
         </label>
       ))}
+      {row.capture.wires.some((wire) => wire.analog) && (
+        <p className="label">What counts as high, in volts</p>
+      )}
+      {row.capture.wires
+        .slice(0, 200)
+        .flatMap(({ name, analog }) =>
+          analog ? [<Thresholds key={name} name={name} analog={analog} desk={desk} />] : [],
+        )}
       <Button color="inherit" onClick={desk.forget}>
         Remove the capture
       </Button>

@@ -108,7 +108,7 @@ function paint(canvas: HTMLCanvasElement, { lanes, selected, window, cursors, wi
     const place = Math.round(x(cursors[which])) + 0.5;
     if (place < -1 || place > width + 1) continue;
     context.strokeStyle = colour('var(--pulse)');
-    context.lineWidth = cursors.active === which ? 1.6 : 1;
+    context.lineWidth = cursors.active === which ? 2 : 1.4;
     context.setLineDash(which === 'a' ? [] : [4, 3]);
     context.beginPath();
     context.moveTo(place, RULER - 4);

@@ -1,36 +1,45 @@
 'use client';
 
 import { memo } from 'react';
-import { printHz, printNumber, printPercent, printSeconds } from '@herzschlag/core/quantity/print.ts';
-import { measureBetween, type EdgeSource } from '@herzschlag/core/wave/source.ts';
+import {
+  printHz,
+  printNumber,
+  printPercent,
+  printSeconds,
+  printUnit,
+} from '@herzschlag/core/quantity/print.ts';
+import { measureBetween } from '@herzschlag/core/wave/source.ts';
 import type { Cursors } from './Lanes.tsx';
 import styles from './trace.module.css';
 import type { TraceLane } from './useLanes.ts';
 
 const NONE = '–';
 
-function figures(source: EdgeSource | undefined, { a, b }: Cursors): string[] {
+function figures(lane: TraceLane | undefined, of: 'computed' | 'captured', { a, b }: Cursors): string[] {
+  const source = lane?.[of];
   const seen = source && measureBetween(source, a, b);
-  if (!seen) return [NONE, NONE, NONE, NONE];
+  if (!seen) return [NONE, NONE, NONE, NONE, NONE];
+  const sampled = of === 'captured' ? lane?.volts?.mean(a, b) : undefined;
+  const mean = sampled ?? (lane?.supplyV === undefined ? undefined : seen.duty * lane.supplyV);
   return [
     seen.frequencyHz === undefined ? NONE : printHz(seen.frequencyHz, 7),
     seen.frequencyHz === undefined ? NONE : printSeconds(1 / seen.frequencyHz, 7),
     printPercent(seen.duty, 5),
+    mean === undefined ? NONE : printUnit(mean, 'V'),
     `${printNumber(seen.rises)} ↑ ${printNumber(seen.falls)} ↓`,
   ];
 }
 
-const LABELS = ['frequency', 'period', 'high', 'edges'];
+const LABELS = ['frequency', 'period', 'high', 'mean', 'edges'];
 
 /** What lies between the cursors on the chosen lane, computed and captured side by side, as text for the clipboard too. */
 export function measureText(lane: TraceLane | undefined, cursors: Cursors): string {
   const { a, b } = cursors;
   const head = `${lane?.name ?? ''}: A ${printSeconds(a, 9)}, B ${printSeconds(b, 9)}, B - A ${printSeconds(b - a, 9)}`;
   const rows = (['computed', 'captured'] as const).flatMap((of) => {
-    const source = lane?.[of];
-    if (!source) return [];
+    if (!lane?.[of]) return [];
     return [
-      `${of}: ${figures(source, cursors)
+      `${of}: ${figures(lane, of, cursors)
         .map((text, at) => `${LABELS[at]} ${text}`)
         .join(', ')}`,
     ];
@@ -47,8 +56,8 @@ export const Readout = memo(function Readout({
   cursors: Cursors;
 }) {
   const { a, b, active } = cursors;
-  const computed = figures(lane?.computed, cursors);
-  const captured = figures(lane?.captured, cursors);
+  const computed = figures(lane, 'computed', cursors);
+  const captured = figures(lane, 'captured', cursors);
   const between = Math.abs(b - a);
   return (
     <section aria-label="Cursors" className={styles.readout}>
@@ -67,7 +76,7 @@ export const Readout = memo(function Readout({
       <table className={styles.measures}>
         <thead>
           <tr>
-            <th scope="col">between them, {lane?.name ?? 'no lane'}</th>
+            <th scope="col">A to B</th>
             {LABELS.map((label) => (
               <th scope="col" key={label}>
                 {label}

@@ -284,8 +284,13 @@ export function TraceView() {
         <div>
           <Readout lane={lane} cursors={cursors} />
           <p className={styles.actions}>
-            <button type="button" className={`plain ${styles.tool}`} onClick={copy}>
-              copy the measurement
+            <button
+              type="button"
+              className={`plain ${styles.tool}`}
+              onClick={copy}
+              title="Copy the measurement"
+            >
+              copy
             </button>
             <button type="button" className={`plain ${styles.tool}`} onClick={savePng}>
               save PNG

@@ -4,6 +4,7 @@ import { proxy } from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Plan } from '@herzschlag/core/format/plan.ts';
 import type { Comparison } from '@herzschlag/core/outcome/compare.ts';
+import type { Threshold } from '@herzschlag/core/wave/threshold.ts';
 import { findCapture, forgetCapture, keepCapture, keepWires } from '../../store/captures.ts';
 import type { CaptureRow } from '../../store/db.ts';
 import { core } from '../../worker/core.ts';
@@ -20,6 +21,8 @@ export type CaptureDesk = {
   forget: () => void;
   /** Says which signal a wire shows; none leaves it out. */
   setWire: (wire: string, signal: string) => void;
+  /** Moves where a wire that was captured in volts counts as high and as low. */
+  setThreshold: (wire: string, threshold: Threshold) => void;
 };
 
 /** Keeps the capture of a plan and holds it against the plan whenever either changes. */
@@ -53,9 +56,9 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
     };
   }, [planId, attempt]);
 
-  const wires = row?.wires;
   useEffect(() => {
-    if (!key || !wires) return undefined;
+    if (!key || !row) return undefined;
+    const { wires } = row;
     let current = true;
     attempt(async () => {
       const next = await core().compare(plan, key, wires);
@@ -64,7 +67,7 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
     return () => {
       current = false;
     };
-  }, [plan, key, wires, attempt]);
+  }, [plan, key, row, attempt]);
 
   const open = (file: File): void => {
     stopped.current = false;
@@ -100,6 +103,14 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
     setRow({ ...row, wires: next });
     attempt(() => keepWires(planId, next));
   };
+  const setThreshold = (wire: string, threshold: Threshold): void =>
+    attempt(async () => {
+      const capture = key && (await core().rethreshold(key, wire, threshold));
+      if (!capture || !row) return;
+      const next = { ...row, capture };
+      setRow(next);
+      await keepCapture(next);
+    });
   return {
     ...(row ? { row } : {}),
     ...(row && comparison ? { comparison } : {}),
@@ -111,5 +122,6 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
     },
     forget,
     setWire,
+    setThreshold,
   };
 }

@@ -2,8 +2,9 @@
 
 import { useEffect, useMemo, useState } from 'react';
 import type { PlanLane } from '@herzschlag/core/outcome/lanes.ts';
+import { exact } from '@herzschlag/core/quantity/exact.ts';
 import { firstEdge } from '@herzschlag/core/wave/lane.ts';
-import { envelope, reachOf } from '@herzschlag/core/wave/samples.ts';
+import { envelope, meanBetween, reachOf } from '@herzschlag/core/wave/samples.ts';
 import type { Volts } from '../../drawing/lanes.ts';
 import { laneSource, wireSource, type EdgeSource } from '@herzschlag/core/wave/source.ts';
 import { useBench } from '../../frame/PlanContext.ts';
@@ -20,6 +21,8 @@ export type TraceLane = {
   captured?: EdgeSource;
   /** What a captured lane was thresholded from, for drawing. */
   volts?: Volts;
+  /** The voltage of a high level, where the target says it. */
+  supplyV?: number;
   /** The wire that was captured. */
   wire?: string;
 };
@@ -83,6 +86,7 @@ export function useLanes(
         ? {
             ...reachOf(analog),
             envelope: (from, to, parts) => envelope(analog, row.capture, laid, from, to, parts),
+            mean: (one, other) => meanBetween(analog, row.capture, laid, one, other),
           }
         : undefined;
     };
@@ -95,6 +99,7 @@ export function useLanes(
         id: signal.id,
         name: signal.name,
         colour: laneColour(index),
+        ...(signal.kind === 'level' ? { supplyV: exact(signal.target.supplyV).valueOf() } : {}),
         ...(lane ? { computed: laneSource(lane.lane, lane.tickHz) } : {}),
         ...(captured && wire !== undefined ? { captured, wire } : {}),
         ...(volts ? { volts } : {}),
