@@ -70,12 +70,16 @@ describe('the trace of a plan', () => {
   });
 
   it('is saved as a picture', async () => {
-    await (await browser.button('save SVG')).click();
+    await (await browser.find('option[value=svg]')).click();
     const saved = join(browser.downloads, 'trace.svg');
     await browser.driver.wait(() => existsSync(saved), 15000);
     const text = readFileSync(saved, 'utf8');
     expect(text).toContain('Frost alarm');
     expect(text).not.toContain('var(--');
+    await (await browser.find('option[value=vcd]')).click();
+    const dump = join(browser.downloads, 'trace.vcd');
+    await browser.driver.wait(() => existsSync(dump), 15000);
+    expect(readFileSync(dump, 'utf8')).toContain('$var wire 1 ! Frost_alarm $end');
   });
 });
 

@@ -10,8 +10,9 @@ export type Verdict = 'holds' | 'misses' | 'unknown';
 
 /** One property of a trace held against its target. */
 export type Check = {
-  property: 'frequency' | 'duty' | 'width' | 'steps' | 'jitter' | 'glitches' | 'range' | 'resolution';
-  unit: 'Hz' | 'fraction' | 'count' | 's';
+  property:
+    'frequency' | 'duty' | 'voltage' | 'width' | 'steps' | 'jitter' | 'glitches' | 'range' | 'resolution';
+  unit: 'Hz' | 'fraction' | 'count' | 's' | 'V';
   /** What the property is called where a signal has several of one kind. */
   label?: string;
   /** Absent when the trace does not show it. */
@@ -22,6 +23,8 @@ export type Check = {
   /** Distance to the nearer limit in the property's unit, the oscillator's tolerance taken off; negative outside. */
   margin?: number;
   verdict: Verdict;
+  /** Over how many whole periods of the trace it was measured. */
+  periods?: number;
   /** A sentence where the verdict needs one. */
   note?: string;
 };
@@ -100,6 +103,15 @@ function dutyCheck(value: Exact | undefined, band: Band): Check {
   return judged(base, value, margin, note);
 }
 
+/** The mean voltage of the pulses, held against the wanted one. */
+function voltageCheck(duty: Exact | undefined, band: Band, supply: Exact): Check {
+  const [low, high] = [band.low.mul(supply), band.high.mul(supply)];
+  const base = { property: 'voltage', unit: 'V', low: low.valueOf(), high: high.valueOf() } as const;
+  if (!duty) return { ...base, verdict: 'unknown', note: 'The trace holds no whole period.' };
+  const value = duty.mul(supply);
+  return judged(base, value, lesser(value.sub(low), high.sub(value)), undefined);
+}
+
 /** A width in s that a setting can make, held against a band. */
 export function checkWidth(width: Exact, band: Band, label?: string): Check {
   const named = label === undefined ? {} : { label };
@@ -164,9 +176,13 @@ export function checkTrace(
   const ends = goal.duty.ideal.equals(0) || goal.duty.ideal.equals(1);
   const asked =
     ends && seen.level !== undefined ? [] : [frequencyCheck(frequency, goal, tolerancePpm, seen.level)];
+  const periods = seen.rising - 1;
+  const told = (check: Check): Check => (periods > 0 ? { ...check, periods } : check);
+  const pulse = goal.width ? widthCheck(duty, frequency, goal.width) : dutyCheck(duty, goal.duty);
   return [
-    ...asked,
-    ...(goal.pin ? [goal.width ? widthCheck(duty, frequency, goal.width) : dutyCheck(duty, goal.duty)] : []),
+    ...asked.map(told),
+    ...(goal.pin ? [told(pulse)] : []),
+    ...(goal.supply ? [told(voltageCheck(duty, goal.duty, goal.supply))] : []),
     ...(goal.jitterS === undefined ? [] : [jitterCheck(jitterS, goal.jitterS)]),
     ...(goal.minSteps > 1 ? [stepsCheck(steps, goal.minSteps)] : []),
   ];

@@ -96,6 +96,7 @@ export function levelGoal(target: LevelTarget): Goal {
     duty: dutyBand(share, off.valueOf(), 'volts'),
     minSteps: Math.max(1, Math.ceil(1 / (2 * off.valueOf() || 1))),
     pin: true,
+    supply,
   };
 }
 

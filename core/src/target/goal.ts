@@ -26,6 +26,8 @@ export type Goal = {
   /** The most an edge or a tick may stand off its mean place, in s. */
   jitterS?: number;
   span?: Span;
+  /** The voltage of a high level, where the mean is wanted in volts. */
+  supply?: Exact;
   /** An input: the slowest and the fastest to be told, and the share of a period that a reading may be off by. */
   input?: { slowest: Exact; fastest: Exact; resolution: number };
 };

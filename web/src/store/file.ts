@@ -3,7 +3,12 @@ import { core } from '../worker/core.ts';
 
 /** Hands a text to the browser as a file to save. */
 export function saveText(name: string, text: string, type = 'text/plain'): void {
-  const address = URL.createObjectURL(new Blob([text], { type }));
+  saveBlob(name, new Blob([text], { type }));
+}
+
+/** Hands bytes to the browser as a file to save. */
+export function saveBlob(name: string, blob: Blob): void {
+  const address = URL.createObjectURL(blob);
   const link = document.createElement('a');
   link.href = address;
   link.download = name;

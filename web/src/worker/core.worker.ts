@@ -32,6 +32,9 @@ import { clockNode } from '@herzschlag/core/timer/produce.ts';
 import { shareTick, slowSharers, tickSharers, type TickProposal } from '@herzschlag/core/outcome/share.ts';
 import { compareCapture, type Comparison, type WireMap } from '@herzschlag/core/outcome/compare.ts';
 import { planLanes, type PlanLane } from '@herzschlag/core/outcome/lanes.ts';
+import { writeCsv } from '@herzschlag/core/format/csv-write.ts';
+import { writeVcd } from '@herzschlag/core/format/vcd-write.ts';
+import { writeWav } from '@herzschlag/core/format/wav-write.ts';
 import { readCapture, type Progress } from '@herzschlag/core/format/read-capture.ts';
 import { thresholded, type Threshold } from '@herzschlag/core/wave/threshold.ts';
 import { CaptureError, type Capture } from '@herzschlag/core/wave/capture.ts';
@@ -247,6 +250,16 @@ const api = {
   },
   /** Every pin of the plan from its start on. */
   lanes: async (plan: Plan): Promise<PlanLane[]> => planLanes(plan, await partOf(plan)),
+  /** What the pins do from the start on, as the text of a file. */
+  traceText: async (plan: Plan, kind: 'vcd' | 'csv', seconds: number): Promise<string> => {
+    const lanes = planLanes(plan, await partOf(plan));
+    return [...(kind === 'vcd' ? writeVcd : writeCsv)(lanes, seconds)].join('');
+  },
+  /** One pin as sound; undefined where it has no lane. */
+  traceSound: async (plan: Plan, signal: string, seconds: number): Promise<Uint8Array | undefined> => {
+    const lane = planLanes(plan, await partOf(plan)).find((one) => one.signal === signal);
+    return lane && writeWav(lane.lane, lane.tickHz, seconds);
+  },
   /** Reads a capture file, telling how far it has come; the worker holds on to it for `compare`. */
   openCapture: async (file: File, key: string, progress: Progress): Promise<OpenedCapture> => {
     try {

@@ -5,6 +5,7 @@ import {
   printPercent,
   printPpm,
   printSeconds,
+  printUnit,
 } from '@herzschlag/core/quantity/print.ts';
 
 /** How far a check is within its limits, or outside of them, in the words of its unit. */
@@ -16,6 +17,7 @@ export function marginText(check: Check): string {
   if (property === 'duty') return `${away} ${printPercent(size, 3)}`;
   if (property === 'width' || property === 'jitter') return `${away} ${printSeconds(size, 3)}`;
   if (property === 'resolution') return `${away} ${printPercent(size, 3)}`;
+  if (property === 'voltage') return `${away} ${printUnit(size, 'V')}`;
   if (property === 'range') return `${away} ${printHz(size, 4)}`;
   if (property === 'steps' || property === 'glitches') return `${away} ${printNumber(size)}`;
   const share = (size / (value ?? 1)) * 1e6;

@@ -1,6 +1,7 @@
 'use client';
 
 import type { Check } from '@herzschlag/core/check/check.ts';
+import { printSeconds } from '@herzschlag/core/quantity/print.ts';
 import { useBench } from '../../frame/PlanContext.ts';
 import { marginText } from '../fit/marginText.ts';
 import { VerdictSign, worst } from '../fit/verdict.tsx';
@@ -8,6 +9,16 @@ import { laneHeight, RULER } from './Lanes.tsx';
 import styles from './trace.module.css';
 import type { CaptureDesk } from './useCapture.ts';
 import type { TraceLane } from './useLanes.ts';
+
+/** When the pin first moves after its timer has started. */
+function startText({ computed }: TraceLane): string {
+  const first = computed?.level(0) === 1 ? 0 : computed?.next(0);
+  return first === undefined
+    ? 'never moves'
+    : first === 0
+      ? 'high from the start'
+      : `first edge ${printSeconds(first, 4)}`;
+}
 
 /** The names of the lanes beside them; a click chooses one. */
 export function LaneNames({
@@ -39,7 +50,7 @@ export function LaneNames({
             <small>
               {lane.wire === undefined
                 ? lane.computed
-                  ? ''
+                  ? startText(lane)
                   : 'no waveform'
                 : lane.computed
                   ? `captured: ${lane.wire}`
@@ -58,7 +69,10 @@ function Verdict({ checks, of }: { checks: readonly Check[] | undefined; of: str
   const told = checks.filter((check) => check.verdict === verdict);
   const first = told[0];
   const title = checks
-    .map((check) => `${check.label ?? check.property} ${check.verdict}${check.note ? `: ${check.note}` : ''}`)
+    .map(
+      (check) =>
+        `${check.label ?? check.property} ${check.verdict}${check.periods ? `, over ${check.periods} periods` : ''}${check.note ? `: ${check.note}` : ''}`,
+    )
     .join('\n');
   return (
     <span className={styles[verdict]} title={title} data-verdict={verdict} data-of={of}>

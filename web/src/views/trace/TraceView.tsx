@@ -7,7 +7,8 @@ import { nextPulse } from '@herzschlag/core/wave/source.ts';
 import { shownPeriod } from '../../drawing/wave.ts';
 import type { Window } from '../../drawing/lanes.ts';
 import { useBench } from '../../frame/PlanContext.ts';
-import { saveText } from '../../store/file.ts';
+import { saveBlob, saveText } from '../../store/file.ts';
+import { core } from '../../worker/core.ts';
 import { AddSignal } from '../fit/AddSignal.tsx';
 import { scaleOf } from '../plan/timeScale.ts';
 import { Bookmarks } from './Bookmarks.tsx';
@@ -169,12 +170,7 @@ export function TraceView() {
   };
   const savePng = (): void => {
     board.current?.querySelector('canvas')?.toBlob((blob) => {
-      if (!blob) return;
-      const link = document.createElement('a');
-      link.href = URL.createObjectURL(blob);
-      link.download = 'trace.png';
-      link.click();
-      URL.revokeObjectURL(link.href);
+      if (blob) saveBlob('trace.png', blob);
     });
   };
   const saveSvg = (): void => {
@@ -185,6 +181,21 @@ export function TraceView() {
         .getPropertyValue(name.replace(/^var\(|\)$/g, ''))
         .trim() || name;
     saveText('trace.svg', svgPicture(lanes, window, size, colourOf), 'image/svg+xml');
+  };
+  const save = (kind: string): void => {
+    if (kind === 'png') return savePng();
+    if (kind === 'svg') return saveSvg();
+    const until = Math.min(Math.max(window.to, NEAREST), kind === 'wav' ? 600 : 3600);
+    const work = async (): Promise<void> => {
+      if (kind === 'wav') {
+        const bytes = await core().traceSound(plan, lane?.id ?? '', Math.max(until, 1));
+        if (bytes) saveBlob('trace.wav', new Blob([bytes as BlobPart], { type: 'audio/wav' }));
+        return;
+      }
+      if (kind === 'vcd' || kind === 'csv')
+        saveText(`trace.${kind}`, await core().traceText(plan, kind, until));
+    };
+    work().catch((error: unknown) => report(String(error)));
   };
   const copy = (): void => {
     navigator.clipboard
@@ -292,12 +303,19 @@ export function TraceView() {
             >
               copy
             </button>
-            <button type="button" className={`plain ${styles.tool}`} onClick={savePng}>
-              save PNG
-            </button>
-            <button type="button" className={`plain ${styles.tool}`} onClick={saveSvg}>
-              save SVG
-            </button>
+            <select
+              className={styles.save}
+              aria-label="Save the trace as"
+              value=""
+              onChange={(event) => save(event.target.value)}
+            >
+              <option value="">save as …</option>
+              <option value="png">PNG, the picture</option>
+              <option value="svg">SVG, the picture</option>
+              <option value="vcd">VCD, the computed lanes</option>
+              <option value="csv">CSV, the computed lanes</option>
+              <option value="wav">WAV, the chosen lane</option>
+            </select>
             <Bookmarks at={cursors[cursors.active]} go={goTo} />
             <span className={styles.said} data-fault={said?.fault} role="status">
               {said?.text}
