@@ -45,7 +45,10 @@ export async function openBrowser(): Promise<Browser> {
   const options = new Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
   options.addArguments(...FLAGS, `--user-data-dir=${profile}`);
-  options.setUserPreferences({ 'download.default_directory': downloads });
+  options.setUserPreferences({
+    'download.default_directory': downloads,
+    'profile.default_content_setting_values.automatic_downloads': 1,
+  });
   const logs = new logging.Preferences();
   logs.setLevel(logging.Type.BROWSER, logging.Level.SEVERE);
   logs.setLevel(logging.Type.PERFORMANCE, logging.Level.ALL);
