@@ -10,6 +10,9 @@ import styles from './trace.module.css';
 import type { CaptureDesk } from './useCapture.ts';
 import type { TraceLane } from './useLanes.ts';
 
+/** Lanes lower than this have room for the name alone, in pixels. */
+const ROOMY = 44;
+
 /** When the pin first moves after its timer has started. */
 function startText({ computed }: TraceLane): string {
   const first = computed?.level(0) === 1 ? 0 : computed?.next(0);
@@ -47,11 +50,11 @@ export function LaneNames({
           <span className={styles.mark} style={{ background: lane.colour }} />
           <span>
             <b className="serif">{lane.name}</b>
-            <small>
+            <small hidden={laneHeight(lanes.length, height) < ROOMY}>
               {lane.wire === undefined
                 ? lane.computed
                   ? startText(lane)
-                  : 'no waveform'
+                  : 'an input'
                 : lane.computed
                   ? `captured: ${lane.wire}`
                   : 'a wire of no signal'}
