@@ -2,7 +2,6 @@ import type {
   Capture,
   CaptureInput,
   Channel,
-  ClockNode,
   Mode,
   Output,
   Part,
@@ -11,6 +10,7 @@ import type {
   Timer,
   Writes,
 } from '../schema.ts';
+import { clocks } from './am3358-clocks.ts';
 import { field, numbered, register, strobe } from './registers.ts';
 
 /** The PWM modules: where they lie, the register of their clock, and their interrupt. */
@@ -353,56 +353,6 @@ const pins: Pin[] = PINS.map(([id, ball]) => {
     },
   };
 });
-
-const clocks: ClockNode[] = [
-  { kind: 'source', id: 'crystal', name: 'crystal', hz: [19200000, 26000000], tolerancePpm: 50 },
-  { kind: 'choice', id: 'osc', name: 'main oscillator', from: ['crystal'] },
-  {
-    kind: 'divider',
-    id: 'n',
-    name: 'PLL input divider',
-    from: 'osc',
-    by: { kind: 'range', least: 1, most: 128, scale: 1, writes: {} },
-    standard: 24,
-    limit: { name: 'PLL input', least: 500000, most: 2500000 },
-  },
-  {
-    kind: 'multiplier',
-    id: 'm',
-    name: 'PLL multiplier, doubled',
-    from: 'n',
-    by: { kind: 'list', options: [1600, 1800, 2000].map((divide) => ({ divide, writes: {} })) },
-    standard: 2000,
-    limit: { name: 'PLL', least: 1000000000, most: 2000000000 },
-  },
-  {
-    kind: 'divider',
-    id: 'm4',
-    name: 'PLL output divider M4',
-    from: 'm',
-    by: { kind: 'range', least: 1, most: 31, scale: 1, writes: {} },
-    standard: 10,
-    limit: { name: 'L3 bus', most: 200000000 },
-  },
-  {
-    kind: 'divider',
-    id: 'l4',
-    name: 'bus divider',
-    from: 'm4',
-    by: { kind: 'list', options: [{ divide: 2, writes: {} }] },
-    standard: 2,
-    limit: { name: 'L4 bus', most: 100000000 },
-  },
-  {
-    kind: 'multiplier',
-    id: 'mpu',
-    name: 'PLL of the processor',
-    from: 'osc',
-    by: { kind: 'list', options: [12.5, 25].map((divide) => ({ divide, writes: {} })) },
-    standard: 25,
-    limit: { name: 'The processor clock', most: 1000000000 },
-  },
-];
 
 /** AM3358: three PWM modules with two dividers in series, and six general timers of 32 bits. */
 export const am3358: Part = {

@@ -7,8 +7,6 @@ import { nextPulse } from '@herzschlag/core/wave/source.ts';
 import { shownPeriod } from '../../drawing/wave.ts';
 import type { Window } from '../../drawing/lanes.ts';
 import { useBench } from '../../frame/PlanContext.ts';
-import { saveBlob, saveText } from '../../store/file.ts';
-import { core } from '../../worker/core.ts';
 import { AddSignal } from '../fit/AddSignal.tsx';
 import { scaleOf } from '../plan/timeScale.ts';
 import { Bookmarks } from './Bookmarks.tsx';
@@ -18,9 +16,10 @@ import { Histogram } from './Histogram.tsx';
 import { jump, readSearch, type Jump } from './jumps.ts';
 import { LaneChecks, LaneNames } from './LaneNames.tsx';
 import { Lanes, type Cursors } from './Lanes.tsx';
-import { svgPicture } from './picture.ts';
+import { saveTrace } from './saving.ts';
 import { measureText, Readout } from './Readout.tsx';
 import styles from './trace.module.css';
+import { useSize, useStill } from './stage.ts';
 import { useCapture } from './useCapture.ts';
 import { useLanes } from './useLanes.ts';
 
@@ -28,33 +27,8 @@ import { useLanes } from './useLanes.ts';
 const NEAREST = 1e-9;
 const FARTHEST = 1e6;
 
-/** The size of an element as it is on the screen. */
-function useSize(): [(element: HTMLElement | null) => void, { width: number; height: number }] {
-  const [element, setElement] = useState<HTMLElement | null>(null);
-  const [size, setSize] = useState({ width: 0, height: 0 });
-  useEffect(() => {
-    if (!element) return undefined;
-    const seen = new ResizeObserver(() =>
-      setSize({ width: Math.floor(element.clientWidth), height: Math.floor(element.clientHeight) }),
-    );
-    seen.observe(element);
-    return () => seen.disconnect();
-  }, [element]);
-  return [setElement, size];
-}
-
 /** The window counts as still once it has not moved for so long. */
 const STILL_MS = 140;
-
-/** A value that follows another only once that has not changed for a while. */
-function useStill<T>(value: T, ms: number): T {
-  const [still, setStill] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setStill(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return still;
-}
 
 /** All signals over time, computed and captured: lanes, cursors, checks, and what a capture says about the plan. */
 export function TraceView() {
@@ -168,34 +142,11 @@ export function TraceView() {
     const file = event.dataTransfer.files[0];
     if (file) desk.open(file);
   };
-  const savePng = (): void => {
-    board.current?.querySelector('canvas')?.toBlob((blob) => {
-      if (blob) saveBlob('trace.png', blob);
-    });
-  };
-  const saveSvg = (): void => {
-    const own = board.current;
-    if (!own) return;
-    const colourOf = (name: string): string =>
-      getComputedStyle(own)
-        .getPropertyValue(name.replace(/^var\(|\)$/g, ''))
-        .trim() || name;
-    saveText('trace.svg', svgPicture(lanes, window, size, colourOf), 'image/svg+xml');
-  };
   const save = (kind: string): void => {
-    if (kind === 'png') return savePng();
-    if (kind === 'svg') return saveSvg();
-    const until = Math.min(Math.max(window.to, NEAREST), kind === 'wav' ? 600 : 3600);
-    const work = async (): Promise<void> => {
-      if (kind === 'wav') {
-        const bytes = await core().traceSound(plan, lane?.id ?? '', Math.max(until, 1));
-        if (bytes) saveBlob('trace.wav', new Blob([bytes as BlobPart], { type: 'audio/wav' }));
-        return;
-      }
-      if (kind === 'vcd' || kind === 'csv')
-        saveText(`trace.${kind}`, await core().traceText(plan, kind, until));
-    };
-    work().catch((error: unknown) => report(String(error)));
+    const until = Math.max(window.to, NEAREST);
+    saveTrace({ kind, plan, lanes, lane: lane?.id ?? '', window, size, until, board: board.current }).catch(
+      (error: unknown) => report(String(error)),
+    );
   };
   const copy = (): void => {
     navigator.clipboard
