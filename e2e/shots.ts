@@ -25,9 +25,6 @@ try {
   await browser.find('[data-testid=landscape]');
   await take('fit');
   const url = await browser.driver.getCurrentUrl();
-  await browser.driver.get(url.replace('/fit', '/plan'));
-  await browser.find('button[data-signal]');
-  await take('plan');
   await browser.driver.get(url.replace('/fit', '/trace'));
   await (await browser.find('[data-testid=capture-file]')).sendKeys(benchCapture());
   await browser.find('[data-testid=ratio]');
@@ -44,6 +41,18 @@ try {
   await (await browser.find('button[aria-label="Night colours"]')).click();
   await (await browser.find('[data-token=duty]')).click();
   await take('fit-night');
+  await browser.driver.get(served.address);
+  await browser.find('section[aria-label=Begin] button');
+  await (await browser.driver.findElements({ css: 'section[aria-label=Begin] button' }))[1]?.click();
+  await browser.find('[data-testid=landscape]');
+  const buoy = await browser.driver.getCurrentUrl();
+  await (await browser.find('button[aria-label="Day colours"]')).click();
+  await browser.driver.get(`${buoy.split('?')[0]}?signal=shutter`);
+  await browser.find('[data-token=width]');
+  await take('fit-span');
+  await browser.driver.get(buoy.replace('/fit', '/plan'));
+  await browser.find('button[data-signal]');
+  await take('plan');
 } finally {
   await browser.close();
   await served.stop();

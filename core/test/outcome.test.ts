@@ -176,3 +176,28 @@ describe('stepping through what the hardware can make', () => {
     expect(changed).toMatchObject({ top: 999, compare: 99 });
   });
 });
+
+describe('the demo of the harbour buoy', () => {
+  const read = readPlan(
+    readFileSync(join(__dirname, '../../examples/harbour-buoy.plan.json'), 'utf8'),
+    PARTS,
+  );
+  if (!read.ok) throw new Error(read.fault.sentence);
+  const { rows, conflicts } = planOutcome(read.plan, read.part);
+
+  it('holds in every check, six signals on six timers', () => {
+    expect(conflicts).toEqual([]);
+    expect(
+      rows.flatMap(({ outcome }) => outcome?.checks ?? []).filter(({ verdict }) => verdict !== 'holds'),
+    ).toEqual([]);
+    expect(
+      new Set(rows.map(({ outcome }) => outcome && 'timer' in outcome.setting && outcome.setting.timer)).size,
+    ).toBe(6);
+  });
+
+  it('has the numbers that pencil and paper give: 84 MHz / 5250 / 64000 is a quarter of a hertz', () => {
+    const exactly = rows.map(({ outcome }) => outcome?.frequencyExact);
+    // 84 MHz / 2 / 36522; 84 MHz / 4 / 21000; / 84 / 20000; / 2^32; / 14 / 60000.
+    expect(exactly).toEqual(['1/4', '7000000/6087', '1000', '50', '328125/16777216', '100']);
+  });
+});

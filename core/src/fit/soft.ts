@@ -20,6 +20,9 @@ import { divideRuns, runFor, softStepsFor, tickersOf, type Ticker } from './tick
 /** Interrupts that take more of the processor than this are not offered. */
 const MOST_CPU = 0.5;
 
+/** Where only a least frequency is asked for, so much above it, for oscillators that are slow. */
+const ABOVE_LEAST = 1.01;
+
 /** What a software drive is judged with. */
 type Judge = { part: Part; goal: Goal; cpuHz: Exact; wantedHz: number };
 
@@ -115,7 +118,9 @@ export function softFit(
   taken: ReadonlySet<string> = new Set(),
 ): Candidate[] {
   const cpuHz = clockOf(path, part.cpu.clock);
-  const wantedHz = (goal.frequency.kind === 'near' ? goal.frequency.ideal : goal.frequency.low).valueOf();
+  const { frequency } = goal;
+  const wantedHz =
+    frequency.kind === 'near' ? frequency.ideal.valueOf() : frequency.low.valueOf() * ABOVE_LEAST;
   const judge: Judge = { part, goal, cpuHz, wantedHz };
   const place = goal.pin ? softPin(part, pin, taken) : undefined;
   if ((goal.pin && place === undefined) || goal.alsoWidths || goal.span?.of === 'frequency') return [];

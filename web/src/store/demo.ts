@@ -1,4 +1,22 @@
+import buoy from '../../../examples/harbour-buoy.plan.json';
 import greenhouse from '../../../examples/greenhouse.plan.json';
 
-/** The demo plans that come with the product, as the text of their files. */
-export const DEMOS = [{ id: 'greenhouse', text: JSON.stringify(greenhouse) }] as const;
+/** The demo plans that come with the product: the text of their files, and what the start page says of them. */
+export const DEMOS = [
+  {
+    id: 'greenhouse',
+    name: greenhouse.name,
+    text: JSON.stringify(greenhouse),
+    about:
+      'A frost alarm that sounds, a status LED and a mist pump that share a timer, a grow light that dims, on an ATmega328P at 16 MHz.',
+    wave: { periods: 6, duty: 0.1, colour: 'var(--lane-2)' },
+  },
+  {
+    id: 'harbour-buoy',
+    name: buoy.name,
+    text: JSON.stringify(buoy),
+    about:
+      'A lantern with a flash, a fog signal, a chart lamp that dims, a lens shutter on a servo, an anemometer to measure and a housekeeping tick, on an STM32F401 at 84 MHz.',
+    wave: { periods: 10, duty: 0.35, colour: 'var(--lane-1)' },
+  },
+] as const;

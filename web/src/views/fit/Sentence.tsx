@@ -25,6 +25,9 @@ const STEPPED: Partial<Record<QuantityToken, 'frequency' | 'duty'>> = {
   volts: 'duty',
 };
 
+/** Sentences of more characters are set smaller, so that they keep to one line where they can. */
+const LONG = 84;
+
 type Hint = { text: string; fault: boolean };
 
 function sayAlso(signal: PlanSignal, token: string): string {
@@ -212,10 +215,11 @@ export function Sentence({ desk }: { desk: SignalDesk }) {
       ? [piece.also]
       : [],
   );
+  const length = pieces.reduce((sum, piece) => sum + piece.text.length, 0);
   const shown = hint ?? { text: standing.slice(0, 2).join(' · '), fault: false };
   return (
     <div>
-      <h1 className={styles.sentence}>
+      <h1 className={styles.sentence} data-long={length > LONG}>
         {pieces.map((piece) => {
           if (!('token' in piece)) return piece.text;
           if (piece.token === 'name') return <NameToken key="name" piece={piece} desk={desk} />;

@@ -92,13 +92,13 @@ function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: 
       </span>
       <StripWave row={row} seconds={seconds} colour={colour} />
       <span className={`mono ${styles.number}`}>
-        {outcome ? (input ? `from ${printHz(outcome.frequencyHz, 3)}` : printHz(outcome.frequencyHz)) : '–'}
+        {outcome ? (input ? `from ${printHz(outcome.frequencyHz, 2)}` : printHz(outcome.frequencyHz)) : '–'}
       </span>
       <span className={`mono ${styles.number}`}>
         {outcome?.errorPpm === undefined ? '–' : printPpm(outcome.errorPpm)}
       </span>
       <span className={`mono ${styles.number}`}>
-        {outcome && !input ? printPercent(outcome.duty, 4) : '–'}
+        {outcome && !input && outcome.setting.pin !== undefined ? printPercent(outcome.duty, 4) : '–'}
       </span>
       <span className={styles[verdict]}>
         <VerdictSign verdict={verdict} /> {verdict}

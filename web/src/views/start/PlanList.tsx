@@ -50,7 +50,7 @@ function PlanEntry({ row, remove }: { row: PlanRow; remove: () => void }) {
   );
 }
 
-/** The start page: the demo, the kept plans, a new one, a file. */
+/** The start page: the demos, the kept plans, a new one, a file. */
 export function PlanList() {
   const router = useRouter();
   const rows = useLiveQuery(listPlans);
@@ -135,24 +135,23 @@ export function PlanList() {
       )}
 
       <section aria-label="Begin" className={styles.begin}>
-        {DEMOS.map((demo) => (
-          <button
-            key={demo.id}
-            type="button"
-            className={`plain ${styles.demo}`}
-            onClick={() => openDemo(demo.text)}
-          >
-            <span className="label">Demo</span>
-            <b className="serif">Greenhouse bench</b>
-            <span className="soft">
-              A frost alarm that sounds, a status LED and a mist pump that share a timer, a grow light that
-              dims, on an ATmega328P at 16 MHz.
-            </span>
-            <svg viewBox="0 0 300 26" preserveAspectRatio="none" aria-hidden="true">
-              <path d={demoWave(6, 0.1, 300)} stroke="var(--lane-2)" />
-            </svg>
-          </button>
-        ))}
+        <div className={styles.demos}>
+          {DEMOS.map((demo) => (
+            <button
+              key={demo.id}
+              type="button"
+              className={`plain ${styles.demo}`}
+              onClick={() => openDemo(demo.text)}
+            >
+              <span className="label">Demo</span>
+              <b className="serif">{demo.name}</b>
+              <span className="soft">{demo.about}</span>
+              <svg viewBox="0 0 300 26" preserveAspectRatio="none" aria-hidden="true">
+                <path d={demoWave(demo.wave.periods, demo.wave.duty, 300)} stroke={demo.wave.colour} />
+              </svg>
+            </button>
+          ))}
+        </div>
         <div className={styles.ways}>
           <PartPicker take={(part) => create(part)} takeFile={createFromFile} report={setProblem} />
           <FileButton variant="outlined" accept=".json,application/json" name="Plan file" take={openFile}>
@@ -166,7 +165,7 @@ export function PlanList() {
         <h2 className="label">Kept in this browser</h2>
         {rows?.length === 0 && (
           <p className={`soft ${styles.none}`}>
-            No plan yet. The demo is a good first one: change a number and watch.
+            No plan yet. A demo is a good first one: change a number and watch.
           </p>
         )}
         <ul className={styles.list}>

@@ -1,7 +1,7 @@
 'use client';
 
 import { useColorScheme } from '@mui/material/styles';
-import { useCallback, useMemo, useEffect, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
+import { useCallback, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
 import { printSeconds } from '@herzschlag/core/quantity/print.ts';
 import { nextPulse } from '@herzschlag/core/wave/source.ts';
 import { shownPeriod } from '../../drawing/wave.ts';
