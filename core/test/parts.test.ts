@@ -418,6 +418,7 @@ function leastError(own: Part, clocks: ReturnType<typeof clocked>, pin: string, 
 describe.each([
   ['stm32f401', 'PB6'],
   ['stm32f401', 'PB8'],
+  ['stm32f401', 'PA0'],
   ['rp2040', 'GPIO7'],
   ['pic18f4620', 'RC1'],
   ['pic16f684', 'RC5'],
