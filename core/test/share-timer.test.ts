@@ -61,15 +61,14 @@ it('takes no faster tick than the timers need: none slower of the eight-bit ones
           const divider = Math.max(1, Math.round(rate / (2 * hz)));
           return Math.abs(rate / (2 * divider) / hz - 1) <= 500e-6;
         });
-      // The ticks tried are whole multiples of the faster change; the realised one lies within the tolerance of one.
+      // Ticks tried are whole multiples of the faster change; a timer makes the nearest rate it can, some percent off.
       const fastest = 2 * Math.max(one, other);
-      const parts = Math.round(tick / fastest);
-      for (let part = 1; part < parts; part += 1) {
-        const ideal = fastest * part;
-        const off = (rate: number): number => Math.abs(rate / ideal - 1);
-        const closest = able.reduce((best, rate) => (off(rate) < off(best) ? rate : best), Infinity);
-        expect(serves(ideal) && serves(closest)).toBe(false);
-      }
+      const first = Array.from({ length: 2000 }, (_, at) => fastest * (at + 1)).find((ideal) => {
+        const off = (rate: number): number => Math.abs(ideal / rate - 1);
+        const closest = able.reduce((best, rate) => (off(rate) < off(best) ? rate : best));
+        return off(closest) <= 0.02 && serves(ideal) && serves(closest);
+      });
+      expect(tick).toBeLessThanOrEqual((first ?? Infinity) * 1.05);
     }),
     { numRuns: 60 },
   );

@@ -18,7 +18,10 @@ export type TickUse = { setting: InterruptSetting; frequency: Exact; errorPpm: n
 export type SharedTimer = { counter: CounterNumbers; tickHz: Exact; cpu: number; uses: TickUse[] };
 
 /** So many ticks are tried, from the slowest on. */
-const TRIED = 64;
+const TRIED = 256;
+
+/** A timer's rate may be so far from a tick that is tried, as a share; what it makes then is judged by itself. */
+const NEAR = 0.02;
 
 /** Ticks that take more of the processor than this are not offered. */
 const MOST_CPU = 0.5;
@@ -36,20 +39,21 @@ function usesOf(
   ticker: Ticker,
   counter: CounterNumbers,
   users: readonly TickUser[],
-  dividers: readonly number[],
+  tickHz: Exact,
   cpuHz: Exact,
 ): TickUse[] | undefined {
   const uses: TickUse[] = [];
-  for (const [at, { goal, pin }] of users.entries()) {
+  for (const { goal, pin } of users) {
+    const { frequency: wanted } = goal;
+    if (wanted.kind !== 'near') return undefined;
+    const changes = wanted.ideal.mul(goal.pin ? 2 : 1);
     const setting: InterruptSetting = {
       drive: 'interrupt',
       ...counter,
       ...(pin === undefined ? {} : { pin }),
-      divider: dividers[at] ?? 1,
+      divider: Math.max(1, Math.round(tickHz.div(changes).valueOf())),
     };
     const { frequency } = produceSoft(part, setting, ticker.clockHz, cpuHz);
-    const { frequency: wanted } = goal;
-    if (wanted.kind !== 'near') return undefined;
     if (frequency.compare(wanted.low) < 0 || frequency.compare(wanted.high) > 0) return undefined;
     uses.push({ setting, frequency, errorPpm: frequency.div(wanted.ideal).sub(1).mul(1000000).valueOf() });
   }
@@ -77,14 +81,16 @@ export function shareTimer(
     ({ timer }) => !taken.has(timer.id) && !taken.has(timer.variantOf ?? ''),
   );
   let tried = 0;
-  for (const { tickHz, shares } of sharedTicks(users.map(({ goal }) => goal))) {
-    const dividers = shares.map((share) => share.divider);
+  for (const { tickHz } of sharedTicks(users.map(({ goal }) => goal))) {
     let best: SharedTimer | undefined;
     for (const ticker of free) {
       const counter = runFor(ticker, tickHz.valueOf(), MOST_CPU, false);
-      const uses = counter && usesOf(part, ticker, counter, users, dividers, cpuHz);
-      if (!counter || !uses || (best && worst(best.uses) <= worst(uses))) continue;
-      const made = uses[0]?.frequency.mul((dividers[0] ?? 1) * (users[0]?.goal.pin ? 2 : 1)) ?? tickHz;
+      if (!counter) continue;
+      const each = { drive: 'interrupt' as const, ...counter, divider: 1 };
+      const made = produceSoft(part, each, ticker.clockHz, cpuHz).frequency;
+      if (Math.abs(tickHz.div(made).valueOf() - 1) > NEAR) continue;
+      const uses = usesOf(part, ticker, counter, users, made, cpuHz);
+      if (!uses || (best && worst(best.uses) <= worst(uses))) continue;
       const cpu = (made.valueOf() * interruptCycles(part.cpu)) / cpuHz.valueOf();
       best = { counter, tickHz: made, cpu, uses };
     }
