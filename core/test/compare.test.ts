@@ -8,14 +8,7 @@ import { partById } from '../src/part/catalogue.ts';
 import type { Part } from '../src/part/schema.ts';
 import type { OutputSetting } from '../src/timer/setting.ts';
 import type { Capture } from '../src/wave/capture.ts';
-import {
-  between,
-  histogramOf,
-  lineOf,
-  shortPulses,
-  usualLengths,
-  withoutShort,
-} from '../src/wave/statistics.ts';
+import { histogramOf, lineOf, shortPulses, usualLengths, withoutShort } from '../src/wave/statistics.ts';
 import { laneTrace } from '../src/wave/stream.ts';
 import type { Trace } from '../src/wave/trace.ts';
 
@@ -282,13 +275,11 @@ describe('statistics', () => {
     expect(withoutShort(own, 1)).toBe(own);
   });
 
-  it('short pulses, histograms, and what lies between two moments', () => {
+  it('short pulses and histograms', () => {
     const own = trace([0, 10, 21, 30]);
     expect(shortPulses(own, 4)).toEqual([0, 2, 4, 6]);
     expect(histogramOf(own, 'period', 3)).toEqual({ least: 9, most: 11, bins: [1, 1, 1], total: 3 });
     expect(histogramOf(own, 'width', 2)).toMatchObject({ least: 3, most: 3, total: 4 });
-    expect(between(own, 5, 31)).toEqual({ rises: 3, falls: 2, highTicks: 7, ticks: 26, periodTicks: 10 });
-    expect(between(own, 1, 2)).toEqual({ rises: 0, falls: 0, highTicks: 1, ticks: 1 });
   });
 });
 

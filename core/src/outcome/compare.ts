@@ -98,10 +98,10 @@ function plainName(name: string): string {
 }
 
 /** How well a wire goes with a signal; 0 where not at all. The name counts most, then the rate, then the duty. */
-function likeness(seen: Seen, meant: Meant, shared: number): number {
+function likeness(seen: Seen, meant: Meant): number {
   const name = plainName(seen.wire);
   const named = name !== '' && [meant.signal.id, meant.signal.name].some((one) => plainName(one) === name);
-  const rate = seen.hz === undefined ? 1 : Math.abs(Math.log(seen.hz / shared / meant.hz));
+  const rate = seen.hz === undefined ? 1 : Math.abs(Math.log(seen.hz / meant.hz));
   const duty = seen.duty === undefined ? 1 : Math.abs(seen.duty - meant.duty);
   if (named) return 10 - rate;
   return rate < GUESS ? 2 - rate / GUESS - duty : 0;
@@ -119,7 +119,7 @@ export function guessWires(
     if (id !== undefined && meant.some((one) => one.signal.id === id)) map.set(wire, id);
   }
   const scored = seen.flatMap((one) =>
-    meant.map((other) => ({ wire: one.wire, id: other.signal.id, score: likeness(one, other, 1) })),
+    meant.map((other) => ({ wire: one.wire, id: other.signal.id, score: likeness(one, other) })),
   );
   scored.sort((one, other) => other.score - one.score);
   const taken = new Set(map.values());

@@ -4,7 +4,7 @@ import type { Capture, CaptureInput, Mode, Part, Timer } from '../part/schema.ts
 import { grainOf } from './count.ts';
 import type { Outcome } from './outcome.ts';
 import { runTicks } from './run.ts';
-import { look, resolveCounter, SettingError, topRange, type CaptureSetting } from './setting.ts';
+import { resolveCounter, SettingError, topRange, type CaptureSetting } from './setting.ts';
 
 /** A capture setting with its names resolved against a part. */
 export type ResolvedCapture = {
@@ -39,7 +39,7 @@ export function resolveCapture(part: Part, setting: CaptureSetting): ResolvedCap
     const pins = capture.inputs.map((one) => one.pin).join(', ');
     throw new SettingError('pin', `${capture.name} listens to ${pins}, not to ${setting.pin}.`);
   }
-  return look('mode', () => ({ setting, timer, mode, division, capture, input }));
+  return { setting, timer, mode, division, capture, input };
 }
 
 /** Counts in a run of the counter that is captured. */
