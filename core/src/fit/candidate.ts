@@ -118,10 +118,11 @@ function errorPpm(wanted: TickGoal, periodTicks: number): number {
 function withinDuty(wanted: TickGoal, high: number, counts: number): boolean {
   const share = high / counts;
   const { dutyLow, dutyHigh, goal } = wanted;
-  const exactly = (bound: Exact): number => ratio(high, counts).compare(bound);
-  const above = Math.abs(share - dutyLow) > 1e-12 ? share > dutyLow : exactly(goal.duty.low) >= 0;
-  const below = Math.abs(share - dutyHigh) > 1e-12 ? share < dutyHigh : exactly(goal.duty.high) <= 0;
-  return above && below;
+  if (Math.abs(share - dutyLow) > 1e-12 ? share < dutyLow : ratio(high, counts).compare(goal.duty.low) < 0)
+    return false;
+  return Math.abs(share - dutyHigh) > 1e-12
+    ? share < dutyHigh
+    : ratio(high, counts).compare(goal.duty.high) <= 0;
 }
 
 /** Whether high / counts of a period lies within a width. Exact: where plain numbers are too close, fractions decide. */
@@ -183,6 +184,11 @@ function bestLevel(way: Way, top: number, share: number): Level {
   return best;
 }
 
+function makesWidth(way: Way, top: number, width: WidthGoal, periodTicks: number): boolean {
+  const { high, counts } = bestLevel(way, top, Math.min(1, width.ideal / periodTicks));
+  return withinWidth(width, high, counts, periodTicks);
+}
+
 /** Rates a top at a division by n parts of the clock, with the compare value and polarity that come nearest to the duty. */
 export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: TickGoal): Rating {
   const { goal } = wanted;
@@ -191,12 +197,9 @@ export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: Ti
   const share = own ? Math.min(1, own.ideal / periodTicks) : wanted.share;
   const { compare, polarity, high, counts } = bestLevel(way, top, share);
   const steps = stepsOf(way.mode, way.drive, top);
-  const made = (width: WidthGoal): boolean => {
-    const level = bestLevel(way, top, Math.min(1, width.ideal / periodTicks));
-    return withinWidth(width, level.high, level.counts, periodTicks);
-  };
   const meetsDuty = own
-    ? withinWidth(own, high, counts, periodTicks) && others.every(made)
+    ? withinWidth(own, high, counts, periodTicks) &&
+      others.every((width) => makesWidth(way, top, width, periodTicks))
     : withinDuty(wanted, high, counts);
   const spanned = wanted.span && spanPpm(wanted.span, lane);
   const meetsSpan = spanned === undefined || spanned <= (wanted.span?.mostPpm ?? 0);

@@ -43,18 +43,27 @@ function rate(way: Way, wanted: TickGoal, order: Order): Group {
 }
 
 /** So many of the best ratings of a shape stay, and about as many of the others. */
-const KEPT = 48;
+const KEPT = 24;
 
-/** Ratings thinned to what is worth a place: the best, those that nothing beats, and of all others every so manieth. */
+/** The best of a list by an order, and of all others every so manieth; a short list stays whole. */
+function sample(ratings: Rating[], order: Order): Rating[] {
+  if (ratings.length <= 2 * KEPT) return ratings;
+  ratings.sort(order);
+  const stride = Math.ceil((ratings.length - KEPT) / KEPT);
+  return ratings.filter((_, at) => at < KEPT || (at - KEPT) % stride === 0);
+}
+
+/**
+ * Ratings thinned to what is worth a place: of those that meet a sample, all that nothing beats, and all that are exact;
+ * of the others a sample.
+ */
 function thinned(ratings: readonly Rating[], order: Order, goal: Goal): Rating[] {
+  if (ratings.length <= 2 * KEPT) return [...ratings];
   const meeting = ratings.filter((rating) => rating.meets);
-  if (meeting.length <= 2 * KEPT) return [...ratings];
-  meeting.sort(order);
-  const stride = Math.ceil((meeting.length - KEPT) / KEPT);
-  const chosen = meeting.filter((_, at) => at < KEPT || (at - KEPT) % stride === 0);
-  const front = frontOf(meeting, goal);
   const others = ratings.filter((rating) => !rating.meets);
-  return [...new Set([...chosen, ...front]), ...others];
+  const exact = goal.frequency.kind === 'near' ? meeting.filter(({ errorPpm }) => errorPpm === 0) : [];
+  const kept = new Set([...sample(meeting, order), ...frontOf(meeting, goal), ...exact]);
+  return [...kept, ...sample(others, order)];
 }
 
 /** All that a rating depends on: ways of one shape, on whatever timer, share it. */
@@ -96,37 +105,31 @@ function groupsOf(part: Part, path: ClockPath, goal: Goal, ways: readonly Way[],
   return [...groups.values()];
 }
 
-/** Those that meet the goal, best first, each on every way of its group; and all the others. */
+/** Those that meet the goal, best first, each on every way of its group; the front of them; and all the others. */
 function spread(
   groups: readonly Group[],
   order: Order,
   goal: Goal,
 ): { meeting: Candidate[]; near: Candidate[]; front: Candidate[] } {
-  const meeting = groups.flatMap(({ ways, ratings }) =>
-    ratings.filter((rating) => rating.meets).map((rating) => ({ ways, rating })),
-  );
-  meeting.sort((one, other) => order(one.rating, other.rating));
-  const unbeaten = new Set(
-    frontOf(
-      meeting.map(({ rating }) => rating),
-      goal,
-    ),
-  );
+  const waysOfRating = new Map<Rating, readonly Way[]>();
+  const near: Candidate[] = [];
+  for (const { ways, ratings } of groups) {
+    for (const rating of ratings) {
+      if (rating.meets) waysOfRating.set(rating, ways);
+      else for (const way of ways) near.push(candidateOf(way, rating));
+    }
+  }
+  const ranked = [...waysOfRating.keys()].sort(order);
+  const unbeaten = new Set(frontOf(ranked, goal));
+  const meeting: Candidate[] = [];
   const front: Candidate[] = [];
-  const placed = meeting.flatMap(({ ways, rating }) => {
-    const candidates = ways.map((way) => candidateOf(way, rating));
-    if (unbeaten.has(rating)) front.push(...candidates.slice(0, 1));
-    return candidates;
-  });
-  return {
-    meeting: placed,
-    front: front.sort((one, other) => one.steps - other.steps),
-    near: groups.flatMap(({ ways, ratings }) =>
-      ratings
-        .filter((rating) => !rating.meets)
-        .flatMap((rating) => ways.map((way) => candidateOf(way, rating))),
-    ),
-  };
+  for (const rating of ranked) {
+    const candidates = (waysOfRating.get(rating) ?? []).map((way) => candidateOf(way, rating));
+    const [first] = candidates;
+    if (first && unbeaten.has(rating)) front.push(first);
+    meeting.push(...candidates);
+  }
+  return { meeting, near, front: front.sort((one, other) => one.steps - other.steps) };
 }
 
 function pinReason(part: Part, timer: Timer, pin: string): string {

@@ -65,25 +65,27 @@ export function tickersOf(part: Part, path: ClockPath): Ticker[] {
 /** A division by n parts of a clock with its highest count, and how far their run is from the wanted one, relatively. */
 type Run = { n: number; top: number; error: number };
 
-/** The counts whose run comes nearest to a period in parts of the clock; `below` asks for one not longer. */
-function runAt(
+/**
+ * Takes the division by n parts of a clock, with the counts whose run comes nearest to a period in such parts, where that
+ * is closer than the best so far, or as close with more counts. `below` asks for a run not longer than the period.
+ */
+function takeRun(
   { mode, timer, latency, least, most }: Ticker,
   n: number,
   period: number,
   below: boolean,
-): Run {
+  best: Run,
+): void {
   const hold = mode.top.kind === 'reload' ? holdTicks(mode, n, scaleOf(timer.prescaler), latency) : 0;
   const ideal = (period - hold) / n - mode.base;
   const whole = mode.top.kind === 'power' ? 2 ** Math.round(Math.log2(Math.max(1, ideal + 1))) - 1 : ideal;
   const rounded = below ? Math.floor(whole + 1e-9) : Math.round(whole);
   const top = rounded < least ? least : rounded > most ? most : rounded;
-  return { n, top, error: Math.abs((n * (top + mode.base) + hold) / period - 1) };
-}
-
-/** Of two runs the closer; of equals the one with more counts. */
-function better(one: Run, other: Run): Run {
-  if (one.error !== other.error) return one.error < other.error ? one : other;
-  return one.top >= other.top ? one : other;
+  const error = Math.abs((n * (top + mode.base) + hold) / period - 1);
+  if (error > best.error || (error === best.error && top <= best.top)) return;
+  best.n = n;
+  best.top = top;
+  best.error = error;
 }
 
 /** So many dividers of a range are tried from the least that reaches a period. */
@@ -93,26 +95,25 @@ const TRIED = 512;
 function bestRun(ticker: Ticker, period: number, below: boolean): Run {
   const { mode, timer } = ticker;
   const { prescaler } = timer;
-  let best: Run = { n: 1, top: 0, error: Infinity };
+  const best: Run = { n: 1, top: 0, error: Infinity };
   if (prescaler.kind === 'list') {
     for (const { divide } of prescaler.options) {
-      if (divide * (ticker.most + 1) * 2 < period) continue;
-      best = better(best, runAt(ticker, divide, period, below));
+      if (divide * (ticker.most + 1) * 2 >= period) takeRun(ticker, divide, period, below, best);
     }
     return best;
   }
   const { least, most } = prescaler;
-  const full = ticker.most + mode.base;
-  const held = (n: number): number => Math.min(most, Math.max(least, n));
-  const first = held(Math.ceil(period / full - 1e-9));
+  const first = Math.min(most, Math.max(least, Math.ceil(period / (ticker.most + mode.base) - 1e-9)));
   if (mode.top.kind === 'power') {
-    const { top } = runAt(ticker, first, period, false);
-    const n = held(Math.round(period / (top + mode.base)));
-    return better(runAt(ticker, first, period, below), runAt(ticker, n, period, below));
+    const near: Run = { n: 1, top: 0, error: Infinity };
+    takeRun(ticker, first, period, false, near);
+    const fitted = Math.min(most, Math.max(least, Math.round(period / (near.top + mode.base))));
+    takeRun(ticker, first, period, below, best);
+    takeRun(ticker, fitted, period, below, best);
+    return best;
   }
-  for (let n = first; n <= Math.min(most, first + TRIED) && best.error > 0; n += 1) {
-    best = better(best, runAt(ticker, n, period, below));
-  }
+  const last = Math.min(most, first + TRIED);
+  for (let n = first; n <= last && best.error > 0; n += 1) takeRun(ticker, n, period, below, best);
   return best;
 }
 
