@@ -18,10 +18,10 @@ import type { OutputSetting, Setting } from '../src/timer/setting.ts';
 import { wireTrace, type Capture } from '../src/wave/capture.ts';
 import { firstEdge, laneOf } from '../src/wave/lane.ts';
 import { measure } from '../src/wave/measure.ts';
-import { laneEdges, laneTrace, type Lane } from '../src/wave/stream.ts';
+import { laneEdges, laneTrace, type Lane, type SteadyLane } from '../src/wave/stream.ts';
 import { readWhole } from './helpers/capture.ts';
 
-function lane(part: Part, setting: Setting): { lane: Lane; tickHz: number } {
+function lane(part: Part, setting: Setting): { lane: SteadyLane; tickHz: number } {
   const outcome = produceUnder(part, clockPath(part, part.standardClock), setting);
   return { lane: laneOf(part, setting, outcome), tickHz: outcome.tickHz.valueOf() };
 }

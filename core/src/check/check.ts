@@ -11,8 +11,20 @@ export type Verdict = 'holds' | 'misses' | 'unknown';
 /** One property of a trace held against its target. */
 export type Check = {
   property:
-    'frequency' | 'duty' | 'voltage' | 'width' | 'steps' | 'jitter' | 'glitches' | 'range' | 'resolution';
-  unit: 'Hz' | 'fraction' | 'count' | 's' | 'V';
+    | 'frequency'
+    | 'duty'
+    | 'voltage'
+    | 'width'
+    | 'steps'
+    | 'jitter'
+    | 'glitches'
+    | 'range'
+    | 'resolution'
+    | 'pulses'
+    | 'first edge'
+    | 'phase'
+    | 'score';
+  unit: 'Hz' | 'fraction' | 'count' | 's' | 'V' | '°';
   /** What the property is called where a signal has several of one kind. */
   label?: string;
   /** Absent when the trace does not show it. */

@@ -44,7 +44,15 @@ const ORDER = [
   'kind',
   'pin',
   'target',
+  'score',
+  'phase',
+  'firstEdgeS',
   'setting',
+  'steps',
+  'once',
+  'rest',
+  'periods',
+  'forS',
   'frequencyHz',
   'periodS',
   'rpm',
@@ -85,7 +93,7 @@ const ORDER = [
   'jitterS',
 ];
 
-const SIGNAL_ORDER = ['id', 'name', 'kind', 'pin', 'target', 'setting'];
+const SIGNAL_ORDER = ['id', 'name', 'kind', 'pin', 'target', 'score', 'phase', 'firstEdgeS', 'setting'];
 const SETTING_ORDER = [
   'drive',
   'timer',

@@ -4,6 +4,7 @@ import type { Part } from '../part/schema.ts';
 import type { Setting } from '../timer/setting.ts';
 import { TargetError } from '../target/fault.ts';
 import { goalOf } from '../target/goal.ts';
+import { stagesOf } from '../target/score.ts';
 import { checkSetting } from '../timer/check-setting.ts';
 import { SettingError } from '../timer/setting.ts';
 import { faultOf, parseJson, type Fault } from './fault.ts';
@@ -40,6 +41,12 @@ function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefi
     goalOf(signal);
   } catch (error) {
     if (error instanceof TargetError) return place(`target.${error.key}`, error);
+    throw error;
+  }
+  try {
+    if (signal.score) stagesOf(signal.score, goalOf(signal));
+  } catch (error) {
+    if (error instanceof TargetError) return place(`score.${error.key}`, error);
     throw error;
   }
   if (!signal.setting) return undefined;
@@ -97,6 +104,12 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
     }
   }
   const signals = plan.signals.map(withPins);
+  for (const [at, { id, phase }] of signals.entries()) {
+    if (phase && (phase.to === id || !signals.some((one) => one.id === phase.to))) {
+      const sentence = `signals[${at}].phase.to: there is no other signal “${phase.to}”.`;
+      return fault(`signals[${at}].phase.to`, sentence);
+    }
+  }
   for (const [at, signal] of signals.entries()) {
     const wrong = signalFault(part, signal, `signals[${at}]`);
     if (wrong) return { ok: false, fault: wrong };

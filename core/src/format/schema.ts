@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { MOST_PERIODS } from '../target/score.ts';
 
 const FRACTION = /^\d{1,20}\/0*[1-9]\d{0,19}$/;
 
@@ -129,6 +130,18 @@ const setting = Joi.object({
   divider: only(['interrupt', 'counted'], count),
 });
 
+const stretch = Joi.object({
+  periods: Joi.number().integer().min(1).max(MOST_PERIODS),
+  forS: above,
+  rest: Joi.boolean(),
+  duty: share,
+  toDuty: share,
+  widthS: amount,
+  toWidthS: amount,
+  frequencyHz: above,
+  toHz: above,
+});
+
 const kind = Joi.string().valid(...Object.keys(TARGETS));
 
 const signal = Joi.object({
@@ -147,6 +160,16 @@ const signal = Joi.object({
     .when('kind', { is: 'string', then: TARGETS.string.required() })
     .when('kind', { is: 'measure', then: TARGETS.measure.required() }),
   setting,
+  score: Joi.object({
+    steps: Joi.array().items(stretch).min(1).max(200).required(),
+    once: Joi.boolean(),
+  }),
+  phase: Joi.object({
+    to: id.required(),
+    degrees: Joi.number().min(-360).max(360).required(),
+    toleranceDegrees: Joi.number().min(0).max(180),
+  }),
+  firstEdgeS: Joi.number().greater(0).max(1e6),
 });
 
 /** The shape of a plan file, version 1. What depends on the part is checked after it. */

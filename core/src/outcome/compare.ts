@@ -1,15 +1,25 @@
 import { clockPath, clockAt } from '../clock/path.ts';
 import { checkCapture } from '../check/check-capture.ts';
+import { checkPhase } from '../check/check-course.ts';
 import type { Check } from '../check/check.ts';
+import type { NamedLane } from '../format/merge-lanes.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import type { Part } from '../part/schema.ts';
 import { exact } from '../quantity/exact.ts';
 import { goalOf } from '../target/goal.ts';
+import { PHASE_DEGREES } from '../target/score.ts';
 import { clockNode, produceUnder } from '../timer/produce.ts';
 import type { Setting } from '../timer/setting.ts';
+import { alignByLevels } from '../wave/align.ts';
 import { wireTrace, type Capture } from '../wave/capture.ts';
+import { groupsOf, quickPeriod, rateInGroups, type Group } from '../wave/groups.ts';
+import { firstEdge } from '../wave/lane.ts';
+import { passTicks } from '../wave/score.ts';
+import { laneSource, wireSource } from '../wave/source.ts';
 import { lineOf, usualLengths, withoutShort, type Line } from '../wave/statistics.ts';
 import type { Trace } from '../wave/trace.ts';
+import { checkScoreCapture, GAP } from './compare-score.ts';
+import { signalLane } from './course.ts';
 import { explainRate, type RateSlip } from './explain-rate.ts';
 import { settingFor } from './outcome.ts';
 
@@ -26,7 +36,7 @@ export type Compared = {
   jitterS?: number;
   /** Against its setting, in ppm, once the clock ratio of the whole capture is taken out. */
   ownPpm?: number;
-  /** When, in s of the capture, the computed lane's time 0 lies. */
+  /** When, in s of the capture, the first rise of the computed lane lies (maybe before the capture begins). */
   startS?: number;
   checks: Check[];
   slip?: RateSlip;
@@ -43,8 +53,25 @@ export type Comparison = {
   unmapped: string[];
 };
 
-type Seen = { wire: string; trace: Trace; line?: Line; hz?: number; duty?: number };
-type Meant = { signal: PlanSignal; setting: Setting; hz: number; duty: number; tolerancePpm: number };
+type Seen = {
+  wire: string;
+  trace: Trace;
+  line?: Line;
+  hz?: number;
+  duty?: number;
+  /** The rate where rests are left out. */
+  quickHz?: number;
+  /** Groups of pulses between rests, where its signal has a score. */
+  groups?: Group[];
+};
+type Meant = {
+  signal: PlanSignal;
+  setting: Setting;
+  hz: number;
+  duty: number;
+  tolerancePpm: number;
+  lane: NamedLane;
+};
 
 /** A rate may be off by so much and still be taken for a signal's when wires are guessed. */
 const GUESS = 0.08;
@@ -71,12 +98,14 @@ function seenOf(capture: Capture): Seen[] {
       periods += 1;
     }
     const period = line?.periodTicks;
+    const quick = quickPeriod(clean);
     return [
       {
         wire: wire.name,
         trace,
         ...(line ? { line, hz: capture.tickHz / line.periodTicks } : {}),
         ...(period && periods > 0 ? { duty: high / periods / period } : {}),
+        ...(quick ? { quickHz: capture.tickHz / quick } : {}),
       },
     ];
   });
@@ -89,7 +118,17 @@ function meantOf(plan: Plan, part: Part): Meant[] {
     if (!setting || setting.drive === 'capture') return [];
     const outcome = produceUnder(part, path, setting);
     const { tolerancePpm } = clockAt(path, clockNode(part, setting));
-    return [{ signal, setting, hz: outcome.frequency.valueOf(), duty: outcome.duty.valueOf(), tolerancePpm }];
+    const lane = signalLane(part, path, signal, setting);
+    return [
+      {
+        signal,
+        setting,
+        hz: outcome.frequency.valueOf(),
+        duty: outcome.duty.valueOf(),
+        tolerancePpm,
+        lane: { name: signal.name, lane, tickHz: outcome.tickHz.valueOf() },
+      },
+    ];
   });
 }
 
@@ -101,8 +140,9 @@ function plainName(name: string): string {
 function likeness(seen: Seen, meant: Meant): number {
   const name = plainName(seen.wire);
   const named = name !== '' && [meant.signal.id, meant.signal.name].some((one) => plainName(one) === name);
-  const rate = seen.hz === undefined ? 1 : Math.abs(Math.log(seen.hz / meant.hz));
-  const duty = seen.duty === undefined ? 1 : Math.abs(seen.duty - meant.duty);
+  const hz = meant.signal.score ? seen.quickHz : seen.hz;
+  const rate = hz === undefined ? 1 : Math.abs(Math.log(hz / meant.hz));
+  const duty = seen.duty === undefined || meant.signal.score ? 1 : Math.abs(seen.duty - meant.duty);
   if (named) return 10 - rate;
   return rate < GUESS ? 2 - rate / GUESS - duty : 0;
 }
@@ -171,8 +211,36 @@ function doubtOf(line: Line): number {
   return 4 * scatter + 1 / (line.periodTicks * line.rises) + 4e-6;
 }
 
+/** What was seen of a signal with a score: its rate and duty within groups of pulses instead of over all. */
+function inGroups(seen: Seen, { signal, hz }: Meant, tickHz: number): Seen {
+  if (!signal.score) return seen;
+  const { trace, wire } = seen;
+  const groups = groupsOf(trace, (GAP * tickHz) / hz);
+  const rate = rateInGroups(trace, groups);
+  return {
+    wire,
+    trace,
+    groups,
+    ...(rate ? { hz: tickHz / rate.periodTicks, duty: rate.duty } : {}),
+  };
+}
+
+/** Where the first rise of a signal with a score lies in the capture, in s, by correlation of the levels. */
+function alignedStart(seen: Seen, { lane }: Meant, ratio: number, capture: Capture): number | undefined {
+  const wire = capture.wires.find(({ name }) => name === seen.wire);
+  if (!wire || !('stretches' in lane.lane)) return undefined;
+  const stretched = wireSource(wire, capture, 0, ratio);
+  const span = { fromS: (capture.from / capture.tickHz) * ratio, toS: (capture.to / capture.tickHz) * ratio };
+  const passS = passTicks(lane.lane) / lane.tickHz;
+  const found = alignByLevels(laneSource(lane.lane, lane.tickHz), stretched, span, passS);
+  const first = firstEdge(lane.lane);
+  return found && first !== undefined ? (found.originS + first / lane.tickHz) / ratio : undefined;
+}
+
 function compared(part: Part, seen: Seen, meant: Meant, ratio: number, capture: Capture): Compared {
-  const { trace, line, hz, duty } = seen;
+  const { trace, line, hz, duty, groups } = seen;
+  const { score } = meant.signal;
+  const startS = line ? line.phaseTicks / capture.tickHz : alignedStart(seen, meant, ratio, capture);
   const own = hz === undefined ? undefined : hz / ratio / meant.hz;
   const slip =
     own === undefined || !line ? undefined : explainRate(part, meant.setting, own, doubtOf(line) + SAME);
@@ -181,11 +249,43 @@ function compared(part: Part, seen: Seen, meant: Meant, ratio: number, capture: 
     signal: meant.signal.id,
     ...(hz === undefined ? {} : { frequencyHz: hz }),
     ...(duty === undefined ? {} : { duty }),
-    ...(line ? { jitterS: line.peakTicks / capture.tickHz, startS: line.phaseTicks / capture.tickHz } : {}),
+    ...(line ? { jitterS: line.peakTicks / capture.tickHz } : {}),
+    ...(startS === undefined ? {} : { startS }),
     ...(own === undefined ? {} : { ownPpm: (own - 1) * 1e6 }),
-    checks: checkCapture(trace, goalOf(meant.signal), exact(capture.tickHz)),
+    checks:
+      groups && score
+        ? checkScoreCapture(trace, groups, meant.signal, score, capture.tickHz)
+        : checkCapture(trace, goalOf(meant.signal), exact(capture.tickHz)),
     ...(slip ? { slip } : {}),
   };
+}
+
+/** The phase of a captured signal to the one its target names, by the lines through the rises of both. */
+function capturedPhase(
+  { seen, meant }: { seen: Seen; meant: Meant },
+  pairs: readonly { seen: Seen; meant: Meant }[],
+  tickHz: number,
+): Check[] {
+  const { phase } = meant.signal;
+  const other = phase && pairs.find((one) => one.meant.signal.id === phase.to);
+  if (!phase || !seen.line || !other?.seen.line) return [];
+  const [own, to] = [seen.line, other.seen.line];
+  const period = (own.periodTicks + to.periodTicks) / 2;
+  const apart = Math.abs(own.periodTicks / to.periodTicks - 1) > doubtOf(own) + doubtOf(to);
+  const delayS = (own.phaseTicks - to.phaseTicks) / tickHz;
+  const tolerance = phase.toleranceDegrees ?? PHASE_DEGREES;
+  return [
+    checkPhase(
+      delayS,
+      tickHz / (apart ? own.periodTicks : period),
+      tickHz / (apart ? to.periodTicks : period),
+      {
+        degrees: phase.degrees,
+        tolerance,
+        other: other.meant.signal.name,
+      },
+    ),
+  ];
 }
 
 /**
@@ -199,7 +299,7 @@ export function compareCapture(plan: Plan, part: Part, capture: Capture, said: W
   const map = guessWires(seen, meant, said);
   const pairs = seen.flatMap((one) => {
     const other = meant.find(({ signal }) => signal.id === map.get(one.wire));
-    return other ? [{ seen: one, meant: other }] : [];
+    return other ? [{ seen: inGroups(one, other, capture.tickHz), meant: other }] : [];
   });
   const ratios = pairs.flatMap(({ seen: one, meant: other }) =>
     one.hz === undefined ? [] : [one.hz / other.hz],
@@ -207,11 +307,16 @@ export function compareCapture(plan: Plan, part: Part, capture: Capture, said: W
   const { ratio, agreeing } = sharedRatio(ratios);
   const alone = agreeing < 2;
   const tolerance = Math.max(0, ...pairs.map((pair) => pair.meant.tolerancePpm));
+  const judged = pairs.map((pair) => compared(part, pair.seen, pair.meant, alone ? 1 : ratio, capture));
+  const phase = (pair: (typeof pairs)[number]): Check[] => capturedPhase(pair, pairs, capture.tickHz);
   return {
     ratio,
     agreeing,
     sentence: ratioSentence(ratio, agreeing, tolerance),
-    pairs: pairs.map((pair) => compared(part, pair.seen, pair.meant, alone ? 1 : ratio, capture)),
+    pairs: judged.map((one, at) => {
+      const pair = pairs[at];
+      return pair ? { ...one, checks: [...one.checks, ...phase(pair)] } : one;
+    }),
     unmapped: capture.wires.map((wire) => wire.name).filter((name) => !map.has(name)),
   };
 }

@@ -3,7 +3,7 @@ import type { NamedLane } from '../format/merge-lanes.ts';
 import type { Plan } from '../format/plan.ts';
 import type { Part } from '../part/schema.ts';
 import { produceUnder } from '../timer/produce.ts';
-import { laneOf } from '../wave/lane.ts';
+import { signalLane } from './course.ts';
 import { settingFor } from './outcome.ts';
 
 /** A signal of a plan as a lane. */
@@ -16,7 +16,7 @@ export function planLanes(plan: Plan, part: Part): PlanLane[] {
     const setting = settingFor(part, path, signal);
     if (!setting || setting.drive === 'capture') return [];
     const outcome = produceUnder(part, path, setting);
-    const lane = laneOf(part, setting, outcome);
+    const lane = signalLane(part, path, signal, setting);
     return [{ signal: signal.id, name: signal.name, lane, tickHz: outcome.tickHz.valueOf() }];
   });
 }

@@ -9,6 +9,7 @@ import { fitGoal, type Drives, type Fit } from '../fit/fit.ts';
 import { spanReport, type SpanReport } from '../fit/span.ts';
 import { slipsOf, type Slip } from '../fit/slips.ts';
 import { pinName } from '../format/pin-names.ts';
+import { courseChecks, phaseChecks } from './course.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import { goalOf, type Goal } from '../target/goal.ts';
 import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
@@ -176,6 +177,7 @@ export function settingOutcome(
     checks: [
       ...checkTrace(trace, goal, result.tickHz, tolerancePpm, result.steps, result.jitterS),
       ...otherWidths(part, setting, goal, result),
+      ...courseChecks(part, path, signal, setting),
     ],
     slips: slipsOf(part, setting, goal, clock, tolerancePpm, clockOf(path, part.cpu.clock)),
   };
@@ -206,9 +208,16 @@ export type PlanOutcome = { rows: PlanRow[]; conflicts: { signals: [string, stri
 /** The outcome of all signals of a plan that fits its part. */
 export function planOutcome(plan: Plan, part: Part): PlanOutcome {
   const path = clockPath(part, plan.clock);
+  const settings = new Map(plan.signals.map((signal) => [signal.id, settingFor(part, path, signal)]));
   const rows = plan.signals.map((signal): PlanRow => {
-    const setting = settingFor(part, path, signal);
-    return setting ? { signal, outcome: settingOutcome(part, path, signal, setting) } : { signal };
+    const setting = settings.get(signal.id);
+    if (!setting) return { signal };
+    const outcome = settingOutcome(part, path, signal, setting);
+    const other = plan.signals.find(({ id }) => id === signal.phase?.to);
+    const placed = other && settings.get(other.id);
+    const to = other && placed ? { signal: other, setting: placed } : undefined;
+    const checks = [...outcome.checks, ...phaseChecks(part, path, { signal, setting }, to)];
+    return { signal, outcome: { ...outcome, checks } };
   });
   const users = rows.flatMap(({ signal, outcome }) =>
     outcome ? [{ name: signal.name, writes: settingWrites(part, outcome.setting) }] : [],

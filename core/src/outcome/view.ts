@@ -7,7 +7,8 @@ import { isOfProgram, keepChannel, refit } from '../fit/refit.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import { goalOf } from '../target/goal.ts';
 import type { Setting } from '../timer/setting.ts';
-import { settingOutcome, signalFit, type SignalOutcome } from './outcome.ts';
+import { phaseChecks } from './course.ts';
+import { settingFor, settingOutcome, signalFit, type SignalOutcome } from './outcome.ts';
 
 /** The wanted period and high time in seconds, for drawing the target behind the waveform. */
 export type Wanted = { periodS?: number; duty: number };
@@ -60,9 +61,16 @@ export function signalView(plan: Plan, part: Part, signal: PlanSignal, renew: bo
   const path = clockPath(part, plan.clock);
   const goal = goalOf(signal);
   const setting = !renew && fitsPin(signal) ? signal.setting : renewed(plan, part, path, signal);
+  const outcome = setting && settingOutcome(part, path, signal, setting);
+  const other = plan.signals.find(({ id }) => id === signal.phase?.to);
+  const placed = other && settingFor(part, path, other);
+  const to = other && placed ? { signal: other, setting: placed } : undefined;
+  const phase = setting ? phaseChecks(part, path, { signal, setting }, to) : [];
   const near = goal.frequency.kind === 'near' ? goal.frequency.ideal.inverse().valueOf() : undefined;
   return {
-    ...(setting ? { setting, outcome: settingOutcome(part, path, signal, setting) } : {}),
+    ...(setting && outcome
+      ? { setting, outcome: { ...outcome, checks: [...outcome.checks, ...phase] } }
+      : {}),
     wanted: { ...(near === undefined ? {} : { periodS: near }), duty: goal.duty.ideal.valueOf() },
   };
 }

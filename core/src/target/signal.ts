@@ -1,3 +1,5 @@
+import type { Phase, Score } from './score.ts';
+
 /** A number in base units: a JSON number, or an exact fraction as text ("16000000/15999"). */
 export type Amount = number | string;
 
@@ -111,8 +113,18 @@ export type Kind = keyof Targets;
 /** A kind together with its target. */
 export type Aim = { [K in Kind]: { kind: K; target: Targets[K] } }[Kind];
 
-/** One thing a pin must do. Without a pin any pin will do. */
-export type Signal = Aim & { id: string; name: string; pin?: string };
+/**
+ * One thing a pin must do. Without a pin any pin will do. It may follow a score, stand at a phase to another signal, and
+ * have to show its first edge within a time (s) of its timer's start.
+ */
+export type Signal = Aim & {
+  id: string;
+  name: string;
+  pin?: string;
+  score?: Score;
+  phase?: Phase;
+  firstEdgeS?: number;
+};
 
 /** The kinds in the order a list shows them, with the verb of their sentence. */
 export const KINDS: Record<Kind, { verb: string; high: string }> = {

@@ -1,5 +1,10 @@
 import type { Trace } from './trace.ts';
 
+/** How near to a whole tick a time in s may come out and still be meant for it. */
+export function closeTo(tick: number): number {
+  return 1e-3 + Math.abs(tick) * 1e-15;
+}
+
 /**
  * Edges as a divider with a fraction really makes them: it can pass only whole clocks on, so the k-th count comes with
  * clock floor(k x n / scale). A trace in parts of a clock (`scale` of them) becomes one whose edges lie on whole clocks,

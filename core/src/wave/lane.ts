@@ -6,7 +6,8 @@ import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
 import { onWholeClocks } from './clock.ts';
 import { simulateOutput } from './counter.ts';
 import { periodicTrace } from './trace.ts';
-import type { Lane } from './stream.ts';
+import { passTicks, scoreEdges } from './score.ts';
+import type { Lane, SteadyLane } from './stream.ts';
 
 /** Runs of the counter after which an output goes through its cycle. */
 const SETTLED_RUNS = 2;
@@ -16,7 +17,7 @@ const SETTLED_RUNS = 2;
  * (the pin low before, an output that changes at matches without its first rise), then its cycle. All other drives go
  * through their cycle from the start, the pin low before it.
  */
-export function laneOf(part: Part, setting: Setting, outcome: Outcome): Lane {
+export function laneOf(part: Part, setting: Setting, outcome: Outcome): SteadyLane {
   const { cycle } = outcome;
   const scale = setting.drive === 'busy' ? 1 : scaleOf(part, setting);
   if (!isOutput(setting) || setting.drive !== 'compare' || 'spread' in cycle.edges) {
@@ -38,7 +39,7 @@ export function laneOf(part: Part, setting: Setting, outcome: Outcome): Lane {
 }
 
 /** A toggled output is low until its first match, which makes it high. */
-function toggledLane(lane: Lane): Lane {
+function toggledLane(lane: SteadyLane): SteadyLane {
   const { cycle, scale } = lane;
   if (!('rise' in cycle.edges)) return lane;
   const { rise } = cycle.edges;
@@ -48,13 +49,17 @@ function toggledLane(lane: Lane): Lane {
 }
 
 /** Parts of a clock in a tick of the outcome, where the divider has a fraction; else 1. */
-function scaleOf(part: Part, setting: Exclude<Setting, { drive: 'busy' }>): number {
+export function scaleOf(part: Part, setting: Exclude<Setting, { drive: 'busy' }>): number {
   const division = divisionOf(timerOf(part, setting.timer).prescaler, setting.prescaler);
   return division && division.n % division.scale !== 0 ? division.scale : 1;
 }
 
 /** The first edge of a lane after the start of its timer, in ticks; undefined where there is none. */
 export function firstEdge(lane: Lane): number | undefined {
+  if ('stretches' in lane) {
+    const [first] = scoreEdges(lane, 0, lane.leadTicks + 2 * passTicks(lane));
+    return first;
+  }
   if (lane.begin[0] !== undefined) return lane.begin[0];
   const { cycle, settled } = lane;
   if ('level' in cycle.edges) return cycle.edges.level === 1 ? settled : undefined;

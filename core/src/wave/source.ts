@@ -1,8 +1,9 @@
 import { pulsesOf, type Cycle } from '../timer/outcome.ts';
 import { lowerBound, type Capture, type Wire } from './capture.ts';
-import { onWholeClocks } from './clock.ts';
+import { closeTo, onWholeClocks } from './clock.ts';
 import { periodicTrace } from './trace.ts';
-import type { Lane } from './stream.ts';
+import { scoreSource } from './score-source.ts';
+import type { Lane, SteadyLane } from './stream.ts';
 
 /** Level of a pin at a moment; 2 where it is not known. */
 export type Level = 0 | 1 | 2;
@@ -22,11 +23,6 @@ export type EdgeSource = {
 /** Periods in which the next edge of a cycle is looked for; a fraction may put it into the one after. */
 const AROUND = 2;
 
-/** How near to a whole tick a time in s may come out and still be meant for it. */
-function closeTo(tick: number): number {
-  return 1e-3 + Math.abs(tick) * 1e-15;
-}
-
 function edgesPerTick(cycle: Cycle): number {
   return (2 * pulsesOf(cycle)) / cycle.periodTicks;
 }
@@ -40,7 +36,11 @@ function edgesBefore({ edges, periodTicks }: Cycle, scale: number, tick: number)
 }
 
 /** A computed lane as a source. The pin is low before the lane's start at 0. */
-export function laneSource({ cycle, scale, settled, begin }: Lane, tickHz: number): EdgeSource {
+export function laneSource(lane: Lane, tickHz: number): EdgeSource {
+  return 'stretches' in lane ? scoreSource(lane, tickHz) : steadySource(lane, tickHz);
+}
+
+function steadySource({ cycle, scale, settled, begin }: SteadyLane, tickHz: number): EdgeSource {
   const steady = edgesPerTick(cycle);
   const ticks = (start: number, end: number): number[] => {
     const [fromTick, toTick] = [start - closeTo(start), end - closeTo(end)];

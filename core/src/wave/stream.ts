@@ -1,12 +1,10 @@
 import type { Cycle } from '../timer/outcome.ts';
 import { onWholeClocks } from './clock.ts';
-import { periodicTrace, type Trace } from './trace.ts';
+import { scoreEdges, type ScoredLane } from './score.ts';
+import { periodicTrace, pieceTicks, type Trace } from './trace.ts';
 
-/** Edges in a piece, at the most. */
-const PIECE = 65_536;
-
-/** A pin from its start on: edges that differ from the steady state at first, and the cycle it then goes through. */
-export type Lane = {
+/** A pin that goes on in one way: edges that differ from the steady state at first, and the cycle it then goes through. */
+export type SteadyLane = {
   cycle: Cycle;
   /** Parts of a clock in a tick, where edges can lie on whole clocks only. */
   scale: number;
@@ -15,11 +13,23 @@ export type Lane = {
   begin: Float64Array;
 };
 
-/** Ticks in which a cycle has at most as many edges as a piece holds. */
-function pieceTicks({ edges, periodTicks }: Cycle): number {
-  if ('level' in edges) return Infinity;
-  if ('spread' in edges) return Math.max(1, Math.floor(PIECE / 2)) * edges.spread.count;
-  return Math.max(1, Math.floor(PIECE / 2 - 2)) * periodTicks;
+/** A pin from its start on. */
+export type Lane = SteadyLane | ScoredLane;
+
+/** Edges of a score that are handed on at once. */
+const HANDED = 4096;
+
+function* scorePieces(lane: ScoredLane, to: number): Generator<Float64Array> {
+  const piece = new Float64Array(HANDED);
+  let count = 0;
+  for (const edge of scoreEdges(lane, 0, to)) {
+    piece[count] = edge;
+    count += 1;
+    if (count < HANDED) continue;
+    yield piece.slice();
+    count = 0;
+  }
+  yield piece.slice(0, count);
 }
 
 /**
@@ -27,6 +37,10 @@ function pieceTicks({ edges, periodTicks }: Cycle): number {
  * they are asked for: a day of a slow signal and a second of a fast one need the same memory. The pin is low before.
  */
 export function* laneEdges(lane: Lane, to: number): Generator<Float64Array> {
+  if ('stretches' in lane) {
+    yield* scorePieces(lane, to);
+    return;
+  }
   const { cycle, scale, settled, begin } = lane;
   let level: 0 | 1 = begin.length % 2 === 1 ? 1 : 0;
   yield begin.filter((edge) => edge < to);

@@ -22,12 +22,23 @@ function spreadTrace(cycle: Cycle & { edges: { spread: Spread } }, from: number,
   return { start, edges: Float64Array.from(edges), from, to };
 }
 
-function levelAt(cycle: Cycle, tick: number): 0 | 1 {
+/** The level of a cycle at a tick counted from its start. */
+export function levelAt(cycle: Cycle, tick: number): 0 | 1 {
   if ('level' in cycle.edges) return cycle.edges.level;
   if ('spread' in cycle.edges) return spreadLevel(cycle.edges.spread, tick);
   const { rise, fall } = cycle.edges;
   const at = ((tick % cycle.periodTicks) + cycle.periodTicks) % cycle.periodTicks;
   return rise < fall ? (at >= rise && at < fall ? 1 : 0) : at >= rise || at < fall ? 1 : 0;
+}
+
+/** Edges in a piece, at the most. */
+const PIECE = 65_536;
+
+/** Ticks in which a cycle has at most as many edges as a piece of a stream holds. */
+export function pieceTicks({ edges, periodTicks }: Cycle): number {
+  if ('level' in edges) return Infinity;
+  if ('spread' in edges) return Math.max(1, Math.floor(PIECE / 2)) * edges.spread.count;
+  return Math.max(1, Math.floor(PIECE / 2 - 2)) * periodTicks;
 }
 
 /**

@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
+import { withoutSignal } from '@herzschlag/core/format/edit-plan.ts';
 import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
 import type { Aim } from '@herzschlag/core/target/signal.ts';
 import { core } from '../../worker/core.ts';
@@ -92,7 +93,7 @@ export function AddSignal({ wide = false }: { wide?: boolean }) {
 
   const remove = () => {
     setAnchor(undefined);
-    change((now) => ({ ...now, signals: now.signals.filter((one) => one.id !== open?.id) }));
+    change((now) => withoutSignal(now, open?.id));
   };
 
   return (

@@ -8,6 +8,7 @@ import { pinName } from '@herzschlag/core/format/pin-names.ts';
 import { editToken, withPin, type QuantityToken } from '@herzschlag/core/target/edit.ts';
 import { sentenceOf, type Piece } from '@herzschlag/core/target/sentence.ts';
 import { useBench } from '../../frame/PlanContext.ts';
+import { Course } from './Course.tsx';
 import styles from './fit.module.css';
 import type { SignalDesk } from './useSignalView.ts';
 
@@ -231,8 +232,15 @@ export function Sentence({ desk }: { desk: SignalDesk }) {
         {shown.text}
         {!shown.fault &&
           desk.signal.kind !== 'measure' &&
+          !hint &&
           ' · arrow keys step through what the hardware can make'}
       </p>
+      {desk.signal.kind !== 'measure' && desk.signal.kind !== 'tick' && (
+        <Course
+          desk={desk}
+          hint={(text, fault = false) => setHint(text === undefined ? undefined : { text, fault })}
+        />
+      )}
     </div>
   );
 }

@@ -15,11 +15,14 @@ export function marginText(check: Check): string {
   const size = Math.abs(margin);
   const away = margin >= 0 ? 'margin' : 'outside by';
   if (property === 'duty') return `${away} ${printPercent(size, 3)}`;
-  if (property === 'width' || property === 'jitter') return `${away} ${printSeconds(size, 3)}`;
+  if (property === 'width' || property === 'jitter' || property === 'first edge')
+    return `${away} ${printSeconds(size, 3)}`;
   if (property === 'resolution') return `${away} ${printPercent(size, 3)}`;
+  if (property === 'phase') return `${away} ${printNumber(size, 3)}°`;
   if (property === 'voltage') return `${away} ${printUnit(size, 'V')}`;
   if (property === 'range') return `${away} ${printHz(size, 4)}`;
-  if (property === 'steps' || property === 'glitches') return `${away} ${printNumber(size)}`;
+  if (property === 'steps' || property === 'glitches' || property === 'pulses')
+    return `${away} ${printNumber(size)}`;
   const share = (size / (value ?? 1)) * 1e6;
   return share < 1e5 ? `${away} ${printPpm(share).replace('+', '')}` : `${away} ${printHz(size, 4)}`;
 }

@@ -1,0 +1,92 @@
+import type { ClockPath } from '../clock/path.ts';
+import { checkFirstEdge, checkPhase, checkPulses } from '../check/check-course.ts';
+import type { Check } from '../check/check.ts';
+import type { PlanSignal } from '../format/plan.ts';
+import type { Part } from '../part/schema.ts';
+import { PHASE_DEGREES } from '../target/score.ts';
+import { produceUnder } from '../timer/produce.ts';
+import { SettingError, type Setting } from '../timer/setting.ts';
+import { firstEdge, laneOf } from '../wave/lane.ts';
+import { pulsesInPass, type ScoredLane } from '../wave/score.ts';
+import type { Lane } from '../wave/stream.ts';
+import { scoredLane, wantedPulses } from './score.ts';
+
+function scoreOf(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  setting: Setting,
+): { lane: ScoredLane } | { fault: string } | undefined {
+  if (!signal.score || setting.drive === 'capture') return undefined;
+  try {
+    return { lane: scoredLane(part, path, signal, signal.score, setting) };
+  } catch (error) {
+    if (error instanceof SettingError) return { fault: error.message };
+    throw error;
+  }
+}
+
+/** What a signal's pin does from its timer's start on: through its score, where the timer can follow one, else steadily. */
+export function signalLane(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Lane {
+  const scored = scoreOf(part, path, signal, setting);
+  if (scored && 'lane' in scored) return scored.lane;
+  return laneOf(part, setting, produceUnder(part, path, setting));
+}
+
+/** Checks of what a signal does over time: its score's pulses, and how soon its first edge comes. */
+export function courseChecks(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Check[] {
+  if (setting.drive === 'capture' || (signal.score === undefined && signal.firstEdgeS === undefined))
+    return [];
+  const scored = scoreOf(part, path, signal, setting);
+  const checks: Check[] = [];
+  if (scored && 'fault' in scored) {
+    checks.push({ property: 'score', unit: 'count', verdict: 'misses', note: scored.fault });
+  }
+  if (scored && 'lane' in scored && signal.score) {
+    const wanted = wantedPulses(signal, signal.score);
+    if (wanted) checks.push(checkPulses(pulsesInPass(scored.lane), wanted));
+  }
+  if (signal.firstEdgeS !== undefined) {
+    const { tickHz } = produceUnder(part, path, setting);
+    const first = firstEdge(signalLane(part, path, signal, setting));
+    checks.push(
+      checkFirstEdge(first === undefined ? undefined : first / tickHz.valueOf(), signal.firstEdgeS),
+    );
+  }
+  return checks;
+}
+
+/** A signal with the setting it is made by. */
+export type Placed = { signal: PlanSignal; setting: Setting };
+
+/** When, in s, a setting's pin rises in its steady state, counted from the start of its timer; with its rate. */
+function riseOf(part: Part, path: ClockPath, setting: Setting): { riseS: number; hz: number } | undefined {
+  if (setting.drive === 'capture') return undefined;
+  const { cycle, tickHz, frequency } = produceUnder(part, path, setting);
+  if (!('rise' in cycle.edges)) return undefined;
+  return { riseS: cycle.edges.rise / tickHz.valueOf(), hz: frequency.valueOf() };
+}
+
+/**
+ * The phase of a signal to another one, in their steady state, all timers started at the same moment. No check where the
+ * signal asks for none.
+ */
+export function phaseChecks(part: Part, path: ClockPath, own: Placed, other: Placed | undefined): Check[] {
+  const { phase } = own.signal;
+  if (!phase) return [];
+  const name = other?.signal.name ?? phase.to;
+  const [mine, theirs] = [riseOf(part, path, own.setting), other && riseOf(part, path, other.setting)];
+  if (!mine || !theirs) {
+    const note = `${mine ? name : own.signal.name} has no edges to tell a phase from.`;
+    return [{ property: 'phase', unit: '°', verdict: 'unknown', note }];
+  }
+  const tolerance = phase.toleranceDegrees ?? PHASE_DEGREES;
+  const wanted = { degrees: phase.degrees, tolerance, other: name };
+  const check = checkPhase(mine.riseS - theirs.riseS, mine.hz, theirs.hz, wanted);
+  const apart = !sameTimer(own.setting, other?.setting) && check.verdict === 'holds';
+  return [apart ? { ...check, note: 'Where both timers start at the same moment.' } : check];
+}
+
+function sameTimer(one: Setting, other: Setting | undefined): boolean {
+  return one.drive !== 'busy' && other !== undefined && other.drive !== 'busy' && one.timer === other.timer;
+}
