@@ -370,6 +370,37 @@ describe('pin names', () => {
   });
 });
 
+describe('the course of a signal', () => {
+  it('is typed as people say it, checked, drawn in the trace, and taken back by undo', async () => {
+    const url = await openDemo();
+    await browser.driver.get(`${url.split('?')[0]}?signal=status-led`);
+    const course = await browser.find('input[aria-label=course]');
+    await course.sendKeys(Key.chord(Key.CONTROL, 'a'), 'flutter', Key.ENTER);
+    await browser.shows('[data-testid=hint]', '“flutter” is no stretch');
+    await course.sendKeys(Key.chord(Key.CONTROL, 'a'), '3 flashes; rest 6 s', Key.ENTER);
+    await browser.shows('section[aria-label="Pulse window"]', 'pulses holds');
+    const first = await browser.find('input[aria-label="first edge"]');
+    await first.sendKeys(Key.chord(Key.CONTROL, 'a'), '500 ms', Key.ENTER);
+    await browser.shows('section[aria-label="Pulse window"]', 'first edge misses');
+    await browser.driver.get(url.replace('/fit', '/trace').replace(/\?.*/, '?signal=status-led'));
+    await browser.shows('[data-lane=status-led]', 'first edge 2 s');
+  });
+
+  it('has an opposite where the part can keep it apart', async () => {
+    await browser.driver.get(served.address);
+    await browser.find('section[aria-label=Begin] button');
+    await (await browser.driver.findElements({ css: 'section[aria-label=Begin] button' }))[1]?.click();
+    await browser.find('[data-testid=landscape]');
+    const url = (await browser.driver.getCurrentUrl()).split('?')[0] ?? '';
+    await browser.driver.get(`${url}?signal=chart-lamp`);
+    const opposite = await browser.find('input[aria-label=opposite]');
+    await opposite.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PB13, 1 µs apart', Key.ENTER);
+    await browser.shows('section[aria-label="Pulse window"]', 'dead time holds');
+    await browser.driver.get(url.replace('/fit', '/trace'));
+    await browser.shows('[data-lane="chart-lamp opposite"]', 'Chart lamp opposite');
+  });
+});
+
 describe('the page', () => {
   it('asks no other host for anything, and leaves the console clean', async () => {
     await browser.requests();

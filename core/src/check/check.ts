@@ -23,6 +23,7 @@ export type Check = {
     | 'pulses'
     | 'first edge'
     | 'phase'
+    | 'dead time'
     | 'score';
   unit: 'Hz' | 'fraction' | 'count' | 's' | 'V' | '°';
   /** What the property is called where a signal has several of one kind. */

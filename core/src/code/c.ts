@@ -11,7 +11,7 @@ import { softwarePin } from '../timer/soft.ts';
 import { enableLines, handlerLines } from './handlers.ts';
 import { headerText } from './header.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
-import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
+import { isOutput, pinsOfSetting, resolveSetting, type Setting } from '../timer/setting.ts';
 import { conflictSentence, mergeWrites } from './merge.ts';
 import { changes, hasHeaders, hexText, plainWrites, store, waitFor } from './statement.ts';
 
@@ -96,6 +96,14 @@ function commandLine(part: Part, order: Writes): string[] {
   });
 }
 
+/** Of writes those to registers that are not in a timer's own order. */
+function outside(timer: Timer, writes: Writes): Writes {
+  const inSequence = new Set(timer.sequence.map((step) => step.register));
+  return Object.fromEntries(
+    Object.entries(writes).filter(([key]) => !inSequence.has(key.split('.')[0] ?? '')),
+  );
+}
+
 /** Power for the timers and pins, then the pins as they are to be before their timers run, with their outputs selected. */
 function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   const timers = new Set(timersOf(part, signals));
@@ -109,15 +117,13 @@ function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   const own = signals.flatMap(({ setting }) => {
     if (setting.drive === 'capture') {
       const { input, timer } = resolveCapture(part, setting);
-      const inSequence = new Set(timer.sequence.map((step) => step.register));
-      return plainWrites([input.writes]).filter((write) => !inSequence.has(write.register));
+      return plainWrites([outside(timer, input.writes)]);
     }
     if (!isOutput(setting)) {
       return setting.pin === undefined ? [] : plainWrites([softwarePin(part, setting.pin).software.output]);
     }
-    const { output, timer } = resolveSetting(part, setting);
-    const inSequence = new Set(timer.sequence.map((step) => step.register));
-    return plainWrites([output.writes]).filter((write) => !inSequence.has(write.register));
+    const { output, timer, opposite } = resolveSetting(part, setting);
+    return plainWrites([outside(timer, output.writes), outside(timer, opposite?.writes ?? {})]);
   });
   return [
     ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ...commands, ...waits, ''] : []),
@@ -136,7 +142,7 @@ function timersOf(part: Part, signals: readonly CodeSignal[]): Timer[] {
 }
 
 function pinsOf(part: Part, signals: readonly CodeSignal[]): Pin[] {
-  const ids = new Set(signals.flatMap(({ setting }) => setting.pin ?? []));
+  const ids = new Set(signals.flatMap(({ setting }) => pinsOfSetting(setting)));
   return [...ids].map((id) => pinOf(part, id));
 }
 
@@ -148,7 +154,10 @@ function methodText(part: Part, setting: Setting): string {
   const mode = modeOf(timer, setting.mode).name;
   if (setting.drive === 'capture')
     return `${timer.name}, capture ${setting.channel} on ${setting.pin}, ${mode}`;
-  if (isOutput(setting)) return `${timer.name}, ${setting.channel} on ${setting.pin}, ${mode}`;
+  if (isOutput(setting)) {
+    const opposite = setting.complement ? `, its opposite on ${setting.complement.pin}` : '';
+    return `${timer.name}, ${setting.channel} on ${setting.pin}${opposite}, ${mode}`;
+  }
   const where = setting.pin === undefined ? '' : ` on ${setting.pin}`;
   return `interrupts of ${timer.name}${where}, ${mode}`;
 }

@@ -9,7 +9,7 @@ const whole = Joi.number().integer().min(0);
 const place = Joi.string().pattern(/^[A-Za-z_][A-Za-z0-9_]*(\.[A-Za-z_][A-Za-z0-9_]*)?$/, 'place');
 
 const encoded = Joi.object({
-  of: Joi.string().valid('top', 'compare', 'divide', 'bits', 'reload', 'postscale').required(),
+  of: Joi.string().valid('top', 'compare', 'divide', 'bits', 'reload', 'postscale', 'dead').required(),
   scale: Joi.number(),
   bias: Joi.number().integer(),
   shift: whole.max(32),
@@ -190,6 +190,7 @@ const timer = Joi.object({
             }),
           )
           .required(),
+        complement: Joi.array().items(Joi.object({ pin: id.required(), writes: writes.required() })),
         interrupt,
       }),
     )
@@ -204,6 +205,14 @@ const timer = Joi.object({
       inputs: Joi.array()
         .items(Joi.object({ pin: id.required(), writes: writes.required() }))
         .required(),
+    }),
+  ),
+  deadTime: Joi.array().items(
+    Joi.object({
+      least: whole.required(),
+      most: whole.required(),
+      step: whole.min(1).required(),
+      writes: writes.required(),
     }),
   ),
   counter: place,

@@ -47,6 +47,7 @@ const ORDER = [
   'score',
   'phase',
   'firstEdgeS',
+  'complement',
   'setting',
   'steps',
   'once',
@@ -93,7 +94,18 @@ const ORDER = [
   'jitterS',
 ];
 
-const SIGNAL_ORDER = ['id', 'name', 'kind', 'pin', 'target', 'score', 'phase', 'firstEdgeS', 'setting'];
+const SIGNAL_ORDER = [
+  'id',
+  'name',
+  'kind',
+  'pin',
+  'target',
+  'score',
+  'phase',
+  'firstEdgeS',
+  'complement',
+  'setting',
+];
 const SETTING_ORDER = [
   'drive',
   'timer',
@@ -106,6 +118,7 @@ const SETTING_ORDER = [
   'compare',
   'postscale',
   'divider',
+  'complement',
 ];
 
 function ordered(value: unknown): unknown {

@@ -49,6 +49,12 @@ function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefi
     if (error instanceof TargetError) return place(`score.${error.key}`, error);
     throw error;
   }
+  try {
+    if (signal.complement) pinOf(part, signal.complement.pin);
+  } catch (error) {
+    if (error instanceof NotOnPart) return place('complement.pin', error);
+    throw error;
+  }
   if (!signal.setting) return undefined;
   if ((signal.kind === 'measure') !== (signal.setting.drive === 'capture')) {
     const sentence = `${at}.setting.drive: ${signal.setting.drive} does not go with a signal of the kind ${signal.kind}.`;

@@ -128,6 +128,11 @@ const setting = Joi.object({
   compare: only([...OUTPUTS, 'counted', 'pair', 'busy'], count),
   postscale: only(['interrupt', 'counted'], count, false),
   divider: only(['interrupt', 'counted'], count),
+  complement: only(
+    ['compare'],
+    Joi.object({ pin: id.required(), deadTicks: count.max(2 ** 24).required() }),
+    false,
+  ),
 });
 
 const stretch = Joi.object({
@@ -169,6 +174,7 @@ const signal = Joi.object({
     degrees: Joi.number().min(-360).max(360).required(),
     toleranceDegrees: Joi.number().min(0).max(180),
   }),
+  complement: Joi.object({ pin: id.required(), deadS: Joi.number().min(0).max(1).required() }),
   firstEdgeS: Joi.number().greater(0).max(1e6),
 });
 

@@ -1,11 +1,12 @@
-import type { ClockPath } from '../clock/path.ts';
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import { timerOf } from '../part/find.ts';
 import { checkFirstEdge, checkPhase, checkPulses } from '../check/check-course.ts';
 import type { Check } from '../check/check.ts';
 import type { PlanSignal } from '../format/plan.ts';
 import type { Part } from '../part/schema.ts';
 import { PHASE_DEGREES } from '../target/score.ts';
 import { produceUnder } from '../timer/produce.ts';
-import { SettingError, type Setting } from '../timer/setting.ts';
+import { isOutput, SettingError, type Setting } from '../timer/setting.ts';
 import { firstEdge, laneOf } from '../wave/lane.ts';
 import { pulsesInPass, type ScoredLane } from '../wave/score.ts';
 import type { Lane } from '../wave/stream.ts';
@@ -33,12 +34,24 @@ export function signalLane(part: Part, path: ClockPath, signal: PlanSignal, sett
   return laneOf(part, setting, produceUnder(part, path, setting));
 }
 
+/** The time for which a signal and its opposite are both low, where it wants an opposite. */
+function deadTimeChecks(part: Part, path: ClockPath, { complement }: PlanSignal, setting: Setting): Check[] {
+  if (!complement) return [];
+  const base = { property: 'dead time', unit: 's', low: complement.deadS } as const;
+  if (!isOutput(setting) || setting.complement?.pin !== complement.pin) {
+    return [{ ...base, verdict: 'misses', note: `This setting brings no opposite to ${complement.pin}.` }];
+  }
+  const clockHz = clockOf(path, timerOf(part, setting.timer).clock).valueOf();
+  const value = setting.complement.deadTicks / clockHz;
+  const margin = value - complement.deadS;
+  return [{ ...base, value, margin, verdict: margin >= -1e-15 ? 'holds' : 'misses' }];
+}
+
 /** Checks of what a signal does over time: its score's pulses, and how soon its first edge comes. */
 export function courseChecks(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Check[] {
-  if (setting.drive === 'capture' || (signal.score === undefined && signal.firstEdgeS === undefined))
-    return [];
+  if (setting.drive === 'capture') return [];
   const scored = scoreOf(part, path, signal, setting);
-  const checks: Check[] = [];
+  const checks: Check[] = deadTimeChecks(part, path, signal, setting);
   if (scored && 'fault' in scored) {
     checks.push({ property: 'score', unit: 'count', verdict: 'misses', note: scored.fault });
   }

@@ -5,6 +5,7 @@ import { checkInput } from '../check/check-input.ts';
 import { checkTrace, checkWidth, type Check } from '../check/check.ts';
 import { conflictSentence, mergeWrites } from '../code/merge.ts';
 import { cFiles, type CodeFile } from '../code/c.ts';
+import { fitWithOpposite } from '../fit/complement.ts';
 import { fitGoal, type Drives, type Fit } from '../fit/fit.ts';
 import { spanReport, type SpanReport } from '../fit/span.ts';
 import { slipsOf, type Slip } from '../fit/slips.ts';
@@ -191,7 +192,9 @@ export function signalFit(
   drives: Drives = 'all',
   taken?: ReadonlySet<string>,
 ): Fit {
-  return fitGoal(part, path, goalOf(signal), signal.pin, drives, taken);
+  const goal = goalOf(signal);
+  const fit = fitGoal(part, path, goal, signal.pin, drives, taken);
+  return signal.complement ? fitWithOpposite(part, path, goal, fit, signal.complement) : fit;
 }
 
 /** The chosen setting, else the best of the fit; undefined where nothing can serve the signal. */

@@ -6,7 +6,7 @@ import { landscapeOf, type Landscape } from '../fit/landscape.ts';
 import { isOfProgram, keepChannel, refit } from '../fit/refit.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import { goalOf } from '../target/goal.ts';
-import type { Setting } from '../timer/setting.ts';
+import { pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { phaseChecks } from './course.ts';
 import { settingFor, settingOutcome, signalFit, type SignalOutcome } from './outcome.ts';
 
@@ -30,7 +30,7 @@ function otherSettings(plan: Plan, id: string): Setting[] {
 }
 
 function pinsOf(settings: readonly Setting[]): Set<string> {
-  return new Set(settings.flatMap((setting) => setting.pin ?? []));
+  return new Set(settings.flatMap(pinsOfSetting));
 }
 
 /** Whether a setting has to be looked for anew: there is none, or its pin is no longer the signal's. */

@@ -5,7 +5,7 @@
 
 /** What a field write takes its value from when the setting, not the part, decides it. */
 export type Encoded = {
-  of: 'top' | 'compare' | 'divide' | 'bits' | 'reload' | 'postscale';
+  of: 'top' | 'compare' | 'divide' | 'bits' | 'reload' | 'postscale' | 'dead';
   /** The value is multiplied by this first: 16 for a divider that counts sixteenths. */
   scale?: number;
   /** Then added: -1 where the register holds one less than the count. */
@@ -158,8 +158,16 @@ export type Channel = {
   name: string;
   compare: Writes;
   outputs: readonly Output[];
+  /** Pins that carry the opposite of its PWM output, kept apart by the timer's dead time. */
+  complement?: readonly Complement[];
   interrupt?: Interrupt;
 };
+
+/** A pin that carries the opposite of a channel's output, and the writes that make it do so. */
+export type Complement = { pin: string; writes: Writes };
+
+/** Dead times from `least` to `most` ticks of the timer's clock in steps, and the writes that choose one. */
+export type DeadBand = { least: number; most: number; step: number; writes: Writes };
 
 /**
  * How an interrupt's flag goes away: by entering the handler, by writing one or zero to it, by reading it, or never,
@@ -209,6 +217,8 @@ export type Timer = {
   modes: readonly Mode[];
   channels: readonly Channel[];
   captures?: readonly Capture[];
+  /** The dead times it can keep between an output and its opposite, the shortest band first. */
+  deadTime?: readonly DeadBand[];
   /** The register of the running count, set to zero before the clock starts. */
   counter?: string;
   interrupts: { overflow?: Interrupt; capture?: Interrupt };

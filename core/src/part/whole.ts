@@ -143,7 +143,12 @@ function checkTimer(
       checkKnown(look, `${here}.outputs[${index}].pin`, 'pin', output.pin, pins);
       checkWrites(look, `${here}.outputs[${index}].writes`, output.writes);
     });
+    channel.complement?.forEach(({ pin, writes }, index) => {
+      checkKnown(look, `${here}.complement[${index}].pin`, 'pin', pin, pins);
+      checkWrites(look, `${here}.complement[${index}].writes`, writes);
+    });
   });
+  timer.deadTime?.forEach(({ writes }, at) => checkWrites(look, `${path}.deadTime[${at}]`, writes));
   timer.captures?.forEach((capture, at) => {
     const here = `${path}.captures[${at}]`;
     checkKnown(look, `${here}.mode`, 'mode', capture.mode, new Set(timer.modes.map((mode) => mode.id)));

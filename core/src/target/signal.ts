@@ -113,9 +113,12 @@ export type Kind = keyof Targets;
 /** A kind together with its target. */
 export type Aim = { [K in Kind]: { kind: K; target: Targets[K] } }[Kind];
 
+/** The opposite of a signal on a second pin, both low for at least so many seconds between one and the other. */
+export type Opposite = { pin: string; deadS: number };
+
 /**
- * One thing a pin must do. Without a pin any pin will do. It may follow a score, stand at a phase to another signal, and
- * have to show its first edge within a time (s) of its timer's start.
+ * One thing a pin must do. Without a pin any pin will do. It may follow a score, stand at a phase to another signal,
+ * have to show its first edge within a time (s) of its timer's start, and want its opposite on another pin.
  */
 export type Signal = Aim & {
   id: string;
@@ -124,6 +127,7 @@ export type Signal = Aim & {
   score?: Score;
   phase?: Phase;
   firstEdgeS?: number;
+  complement?: Opposite;
 };
 
 /** The kinds in the order a list shows them, with the verb of their sentence. */

@@ -38,7 +38,8 @@ export function numbersOf(part: Part, setting: Setting): Numbers {
   const reload = 2 ** timerOf(part, setting.timer).width - (top + 1);
   const counted = isOutput(setting) || setting.drive === 'pair' ? { compare: setting.compare } : {};
   const postscale = 'postscale' in setting ? (setting.postscale ?? 1) : 1;
-  return { top, divide: prescaler, bits: Math.log2(top + 1), reload, postscale, ...counted };
+  const dead = isOutput(setting) && setting.complement ? { dead: setting.complement.deadTicks } : {};
+  return { ...dead, top, divide: prescaler, bits: Math.log2(top + 1), reload, postscale, ...counted };
 }
 
 /** Writes as a list; values that a setting decides need its numbers. */
@@ -91,8 +92,9 @@ function softWrites(part: Part, setting: Exclude<Setting, { drive: 'compare' | '
 export function settingWrites(part: Part, setting: Setting): FieldWrite[] {
   const numbers = numbersOf(part, setting);
   if (!isOutput(setting)) return fieldWrites(softWrites(part, setting), numbers);
-  const { timer, mode, channel, output, division } = resolveSetting(part, setting);
+  const { timer, mode, channel, output, division, opposite } = resolveSetting(part, setting);
   const pin = pinOf(part, setting.pin);
+  const other = opposite && pinOf(part, opposite.pin);
   const writes: Writes = {
     ...timer.power,
     ...pin.idle,
@@ -100,6 +102,9 @@ export function settingWrites(part: Part, setting: Setting): FieldWrite[] {
     ...mode.writes,
     ...division.writes,
     ...output.writes,
+    ...other?.idle,
+    ...other?.enable,
+    ...opposite?.writes,
     ...channel.compare,
     ...(mode.top.kind === 'fixed' ? {} : mode.top.writes),
   };

@@ -33,6 +33,33 @@ function toggleCycle({ mode, setting, division }: Resolved): Cycle {
   return { periodTicks, edges: { rise: rise % periodTicks, fall: (rise + run) % periodTicks } };
 }
 
+/** The dead time of a setting in ticks of its outcome. */
+function deadTicks({ mode, division, opposite }: Resolved): number {
+  return (opposite?.deadTicks ?? 0) * division.scale * grainOf(mode);
+}
+
+/** A cycle whose rise comes so much later; low for good where the pulse is no longer than that. */
+function delayed(cycle: Cycle, ticks: number): Cycle {
+  if (!('rise' in cycle.edges)) return cycle;
+  const { periodTicks } = cycle;
+  if (highOf(cycle) <= ticks) return { periodTicks, edges: { level: 0 } };
+  const { rise, fall } = cycle.edges;
+  return { periodTicks, edges: { rise: (rise + ticks) % periodTicks, fall } };
+}
+
+/**
+ * What the pin with the opposite does: high while the output is low, but each rise of either comes a dead time after the
+ * other's fall. Undefined where a setting has none.
+ */
+export function oppositeCycle(part: Part, setting: OutputSetting): Cycle | undefined {
+  if (!setting.complement) return undefined;
+  const resolved = resolveSetting(part, setting);
+  const { periodTicks, edges } = pwmCycle(resolved);
+  if ('spread' in edges) return undefined;
+  if ('level' in edges) return { periodTicks, edges: { level: edges.level === 1 ? 0 : 1 } };
+  return delayed({ periodTicks, edges: { rise: edges.fall, fall: edges.rise } }, deadTicks(resolved));
+}
+
 function highOf(cycle: Cycle): number {
   if ('level' in cycle.edges) return cycle.edges.level * cycle.periodTicks;
   if ('spread' in cycle.edges) return cycle.edges.spread.high * cycle.edges.spread.count;
@@ -65,7 +92,8 @@ export function produceOutput(part: Part, setting: OutputSetting, clockHz: Exact
   const resolved = resolveSetting(part, setting);
   const { mode, division } = resolved;
   const tickHz = clockHz.mul(division.scale * grainOf(mode));
-  const cycle = setting.drive === 'compare' ? pwmCycle(resolved) : toggleCycle(resolved);
+  const cycle =
+    setting.drive === 'compare' ? delayed(pwmCycle(resolved), deadTicks(resolved)) : toggleCycle(resolved);
   const highTicks = highOf(cycle);
   const steps = stepsOf(mode, setting.drive, setting.top);
   return {

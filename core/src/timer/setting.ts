@@ -1,5 +1,5 @@
 import { channelOf, modeOf, NotOnPart, timerOf } from '../part/find.ts';
-import type { Channel, Mode, Output, Part, Timer } from '../part/schema.ts';
+import type { Channel, Mode, Output, Part, Timer, Writes } from '../part/schema.ts';
 import { divisionOf, divisionText, type Division } from '../part/division.ts';
 
 /** The methods of producing a signal that a timer's hardware does by itself. */
@@ -24,6 +24,8 @@ export type OutputSetting = {
   prescaler: number;
   top: number;
   compare: number;
+  /** The pin that carries the opposite, and how many ticks of the timer's clock both stay low between. */
+  complement?: { pin: string; deadTicks: number };
 };
 
 /**
@@ -66,6 +68,12 @@ export function isOutput(setting: Setting): setting is OutputSetting {
   return setting.drive === 'compare' || setting.drive === 'toggle';
 }
 
+/** The pins a setting takes: its own, and that of its opposite. */
+export function pinsOfSetting(setting: Setting): string[] {
+  const own = setting.pin === undefined ? [] : [setting.pin];
+  return isOutput(setting) && setting.complement ? [...own, setting.complement.pin] : own;
+}
+
 /** A setting with its names resolved against a part. */
 export type Resolved = {
   setting: OutputSetting;
@@ -74,6 +82,8 @@ export type Resolved = {
   channel: Channel;
   output: Output;
   division: Division;
+  /** All that brings the opposite to its pin; absent where it is not wanted. */
+  opposite?: { pin: string; deadTicks: number; writes: Writes };
 };
 
 /** Thrown when a setting is not possible on a part; `key` is the field at fault. */
@@ -177,10 +187,31 @@ export function resolveCounter(
   return { timer, mode, division };
 }
 
+function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pick<Resolved, 'opposite'> {
+  if (!setting.complement) return {};
+  const { pin, deadTicks } = setting.complement;
+  const own = channel.complement?.find((one) => one.pin === pin);
+  if (!own || setting.drive !== 'compare') {
+    const pins = channel.complement?.map((one) => one.pin).join(', ') || 'no pin';
+    throw new SettingError(
+      'complement',
+      `The opposite of ${channel.name} comes out on ${pins}, not on ${pin}.`,
+    );
+  }
+  const band = timer.deadTime?.find(
+    ({ least, most, step }) => deadTicks >= least && deadTicks <= most && deadTicks % step === 0,
+  );
+  if (!band && deadTicks !== 0) {
+    throw new SettingError('complement', `${timer.name} cannot keep a dead time of ${deadTicks} clocks.`);
+  }
+  return { opposite: { pin, deadTicks, writes: { ...own.writes, ...band?.writes } } };
+}
+
 /** Looks up every name of an output's setting and checks its numbers. @throws SettingError with the field at fault. */
 export function resolveSetting(part: Part, setting: OutputSetting): Resolved {
   const { timer, mode, division } = resolveCounter(part, setting);
   const channel = look('channel', () => channelOf(timer, setting.channel));
   checkCounts(setting, timer, mode);
-  return { setting, timer, mode, channel, output: outputOf(setting, channel, mode), division };
+  const output = outputOf(setting, channel, mode);
+  return { setting, timer, mode, channel, output, division, ...oppositeOf(setting, timer, channel) };
 }

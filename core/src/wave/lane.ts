@@ -3,7 +3,9 @@ import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/schema.ts';
 import type { Outcome } from '../timer/outcome.ts';
 import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
-import { onWholeClocks } from './clock.ts';
+import { grainOf } from '../timer/count.ts';
+import { oppositeCycle } from '../timer/produce-output.ts';
+import { onWholeClocks, withDeadTime } from './clock.ts';
 import { simulateOutput } from './counter.ts';
 import { periodicTrace } from './trace.ts';
 import { passTicks, scoreEdges } from './score.ts';
@@ -29,13 +31,39 @@ export function laneOf(part: Part, setting: Setting, outcome: Outcome): SteadyLa
   const running = { top, compare, inverted: setting.polarity === 'inverted' };
   const counts = (SETTLED_RUNS * cycle.periodTicks) / division.n;
   const seen = simulateOutput(mode, 2 ** timer.width - 1, running, [], counts);
-  const ticks = { ...seen, edges: seen.edges.map((edge) => edge * division.n) };
+  const ticks = { ...seen, edges: seen.edges.map((edge) => edge * division.n), to: seen.to * division.n };
+  const dead = (setting.complement?.deadTicks ?? 0) * division.scale * grainOf(mode);
+  const begin = dead > 0 ? withDeadTime(ticks, dead).main : ticks;
+  const whole = division.n % division.scale === 0 ? 1 : division.scale;
   return {
     cycle,
-    scale: division.n % division.scale === 0 ? 1 : division.scale,
+    scale: whole,
     settled: SETTLED_RUNS * cycle.periodTicks,
-    begin: onWholeClocks(ticks, division.n % division.scale === 0 ? 1 : division.scale).edges,
+    begin: onWholeClocks(begin, whole).edges,
   };
+}
+
+/**
+ * What the pin with the opposite does from the timer's start on: low before it, then high whenever the output is low, a
+ * dead time after its fall. Undefined where a setting has none.
+ */
+export function oppositeLane(part: Part, setting: Setting): SteadyLane | undefined {
+  if (!isOutput(setting) || !setting.complement) return undefined;
+  const cycle = oppositeCycle(part, setting);
+  if (!cycle) return undefined;
+  const { mode, timer, division } = resolveSetting(part, setting);
+  const { top, compare } = setting;
+  const running = { top, compare, inverted: setting.polarity === 'inverted' };
+  const until = (SETTLED_RUNS * cycle.periodTicks) / division.n;
+  const seen = simulateOutput(mode, 2 ** timer.width - 1, running, [], until);
+  const ticks = { ...seen, edges: seen.edges.map((edge) => edge * division.n), to: seen.to * division.n };
+  const dead = setting.complement.deadTicks * division.scale * grainOf(mode);
+  const { edges } = withDeadTime(ticks, dead).complement;
+  // It is low before the start and would be high at it, unless the output itself rises then.
+  const first = edges[0] === 0 ? edges.slice(1) : Float64Array.from([0, ...edges]);
+  const whole = division.n % division.scale === 0 ? 1 : division.scale;
+  const begin = onWholeClocks({ start: 0, edges: first, from: 0, to: ticks.to }, whole).edges;
+  return { cycle, scale: whole, settled: SETTLED_RUNS * cycle.periodTicks, begin };
 }
 
 /** A toggled output is low until its first match, which makes it high. */

@@ -1,102 +1,12 @@
-import type {
-  Capture,
-  Channel,
-  Interrupt,
-  Mode,
-  Output,
-  Part,
-  Pin,
-  Register,
-  Timer,
-  Writes,
-} from '../schema.ts';
+import type { Channel, Interrupt, Mode, Part, Pin, Register, Timer, Writes } from '../schema.ts';
 import { cortexCode, cortexCpu, enableRegisters, irq, systemTimer, systemTimerRegisters } from './cortex.ts';
 import { field, numbered, register, strobe, type Fields } from './registers.ts';
 import { clocks } from './stm32f401-clocks.ts';
+import { captureOf, complementsOf, deadTimesOf, outputsOf, placeOf } from './stm32f401-outputs.ts';
 import { ADVANCED, PINS, TIMERS, type Own } from './stm32f401-tables.ts';
 
 /** The registers of the core's own timer, as the sources call them. */
 const SYSTICK = ['SysTick_CTRL', 'SysTick_LOAD', 'SysTick_VAL'] as const;
-
-/** Port letter and bit of a pin. */
-function placeOf(pin: string): { port: string; bit: number } {
-  return { port: pin.charAt(1), bit: Number(pin.slice(2)) };
-}
-
-/** Selects an alternate function of a pin. */
-function alternate(pin: string, code: number): Writes {
-  const { port, bit } = placeOf(pin);
-  return { [`GPIO${port}_AFR${bit < 8 ? 'L' : 'H'}.AFR${bit}`]: code };
-}
-
-/** Compare mode fields of a channel: three single bits, so that each can be held against a source. */
-function compareMode(id: string, channel: number, code: number, preload: number): Writes {
-  const control = `${id}_CCMR${channel < 3 ? 1 : 2}`;
-  return {
-    [`${control}.OC${channel}M2`]: (code >> 2) & 1,
-    [`${control}.OC${channel}M1`]: (code >> 1) & 1,
-    [`${control}.OC${channel}M0`]: code & 1,
-    [`${control}.OC${channel}PE`]: preload,
-    [`${control}.CC${channel}S`]: 0,
-  };
-}
-
-/** A channel as an input: its capture follows the rising edges of its own pin. */
-function captureOf(id: string, channel: number, interrupt: Interrupt): Capture {
-  const select: Writes = {
-    [`${id}_CCMR${channel < 3 ? 1 : 2}.CC${channel}S`]: 1,
-    [`${id}_CCER.CC${channel}E`]: 1,
-    [`${id}_CCER.CC${channel}P`]: 0,
-  };
-  const inputs = PINS.flatMap(([pin, , ...functions]) =>
-    functions
-      .filter(([, name]) => name === `${id}_CH${channel}`)
-      .map(([code]) => {
-        const { port, bit } = placeOf(pin);
-        const led = { ...alternate(pin, code), [`GPIO${port}_MODER.MODER${bit}`]: 2 };
-        return { pin, writes: { ...led, ...select } };
-      }),
-  );
-  return {
-    id: `CH${channel}`,
-    name: `${id} CH${channel}`,
-    mode: 'up',
-    value: [`${id}_CCR${channel}`],
-    interrupt,
-    inputs,
-  };
-}
-
-const PWM_MODE_1 = 6;
-const TOGGLE = 3;
-
-function outputsOf(id: string, channel: number): Output[] {
-  const enable = (inverted: number): Writes => ({
-    [`${id}_CCER.CC${channel}E`]: 1,
-    [`${id}_CCER.CC${channel}P`]: inverted,
-  });
-  const complement: Writes = { [`${id}_CCER.CC${channel}NE`]: 1, [`${id}_CCER.CC${channel}NP`]: 0 };
-  return PINS.flatMap(([pin, , ...functions]) =>
-    functions.flatMap(([code, name]): Output[] => {
-      const select = alternate(pin, code);
-      const pwm = compareMode(id, channel, PWM_MODE_1, 1);
-      if (name === `${id}_CH${channel}N`) {
-        return [{ pin, drive: 'compare', polarity: 'normal', writes: { ...select, ...pwm, ...complement } }];
-      }
-      if (name !== `${id}_CH${channel}`) return [];
-      return [
-        { pin, drive: 'compare', polarity: 'normal', writes: { ...select, ...pwm, ...enable(0) } },
-        { pin, drive: 'compare', polarity: 'inverted', writes: { ...select, ...pwm, ...enable(1) } },
-        {
-          pin,
-          drive: 'toggle',
-          polarity: 'normal',
-          writes: { ...select, ...compareMode(id, channel, TOGGLE, 0), ...enable(0) },
-        },
-      ];
-    }),
-  );
-}
 
 function modesOf({ id, width, channels, center }: Own): Mode[] {
   const ids = Array.from({ length: channels }, (_, at) => `CH${at + 1}`);
@@ -149,6 +59,7 @@ function timerOf(own: Own): Timer {
     name: `${id} CH${n}`,
     compare: { [`${id}_CCR${n}`]: { of: 'compare' } },
     outputs: outputsOf(id, n),
+    ...(id === ADVANCED && n < channels ? { complement: complementsOf(id, n) } : {}),
     interrupt: matchOf(n),
   });
   return {
@@ -166,6 +77,7 @@ function timerOf(own: Own): Timer {
     modes: modesOf(own),
     channels: numbers.map(channelOf),
     captures: numbers.map((n) => captureOf(id, n, matchOf(n))),
+    ...(id === ADVANCED ? { deadTime: deadTimesOf(id) } : {}),
     counter: `${id}_CNT`,
     interrupts: { overflow: irq(vector[0], vector[1], `${id}_DIER.UIE`, `${id}_SR.UIF`, 'write-zero') },
     power: { [`RCC_APB${bus}ENR.${id}EN`]: 1 },
@@ -230,7 +142,7 @@ function timerRegisters({ id, base, width, channels, center }: Own): Register[] 
     register(`${id}_PSC`, base + 0x28, {}, 16),
     register(`${id}_ARR`, base + 0x2c, {}, width === 32 ? 32 : 16),
     ...numbers.map((n) => register(`${id}_CCR${n}`, base + 0x30 + 4 * n, {}, width === 32 ? 32 : 16)),
-    ...(id === ADVANCED ? [register(`${id}_BDTR`, base + 0x44, { MOE: field(15) })] : []),
+    ...(id === ADVANCED ? [register(`${id}_BDTR`, base + 0x44, { DTG: field(0, 8), MOE: field(15) })] : []),
   ];
 }
 
@@ -279,6 +191,7 @@ const unverified = [
   'TIMx_CCMRx.OCxM0',
   'TIM1_CCER.CCxNE',
   'TIM1_CCER.CCxNP',
+  'TIM1_BDTR.DTG',
   'TIMx_DIER.CCxIE',
   'TIMx_SR.CCxIF',
   'GPIOx_BSRR.*',

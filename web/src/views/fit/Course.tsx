@@ -14,6 +14,8 @@ import type { SignalDesk } from './useSignalView.ts';
 /** One thing a signal does over time: what it is called, what it says, and what an entry makes of the signal. */
 type Entry = {
   label: string;
+  /** Whether the setting has to be looked for anew. */
+  renews?: boolean;
   text: string;
   hint: string;
   read: (text: string) => Said<PlanSignal>;
@@ -25,7 +27,7 @@ function CourseField({
   hint,
 }: {
   entry: Entry;
-  take: (next: PlanSignal) => void;
+  take: (next: PlanSignal, entry: Entry) => void;
   hint: (text?: string, fault?: boolean) => void;
 }) {
   const [draft, setDraft] = useState<string>();
@@ -43,7 +45,7 @@ function CourseField({
     }
     setDraft(undefined);
     hint();
-    take(read.value);
+    take(read.value, entry);
   };
   return (
     <span>
@@ -79,7 +81,10 @@ function CourseField({
   );
 }
 
-function without<K extends 'score' | 'phase' | 'firstEdgeS'>(signal: PlanSignal, key: K): PlanSignal {
+function without<K extends 'score' | 'phase' | 'firstEdgeS' | 'complement'>(
+  signal: PlanSignal,
+  key: K,
+): PlanSignal {
   const rest = { ...signal };
   delete rest[key];
   return rest;
@@ -105,20 +110,36 @@ function withFirstEdge(signal: PlanSignal, text: string): Said<PlanSignal> {
     : { ok: false, error: read.error };
 }
 
+const OPPOSITE = /^(?:on\s+)?(\S+?)(?:\s*,)?\s+(?:dead\s+)?(.+?)(?:\s+(?:apart|dead))?$/i;
+
+function withOpposite(signal: PlanSignal, text: string, pins: readonly string[]): Said<PlanSignal> {
+  if (/^\s*(none)?\s*$/i.test(text)) return { ok: true, value: without(signal, 'complement') };
+  const match = OPPOSITE.exec(text.trim());
+  const pin = pins.find((one) => one.toLowerCase() === match?.[1]?.toLowerCase());
+  if (!match || !pin) {
+    return {
+      ok: false,
+      error: `“${text.slice(0, 40)}” names no pin and time; say for example PB13, 1 µs apart.`,
+    };
+  }
+  const read = readQuantity(match[2] ?? '', 'time');
+  if (!read.ok) return { ok: false, error: read.error };
+  return { ok: true, value: { ...signal, complement: { pin, deadS: read.value.valueOf() } } };
+}
+
 /** What a signal does beyond its steady pulse: its score over time, its phase to another signal, its first edge. */
-export function Course({
-  desk,
-  hint,
-}: {
-  desk: SignalDesk;
-  hint: (text?: string, fault?: boolean) => void;
-}) {
-  const { plan, change } = useBench();
+export function Course({ desk, hint }: { desk: SignalDesk; hint: (text?: string, fault?: boolean) => void }) {
+  const { plan, change, part } = useBench();
   const { signal } = desk;
   const others = plan.signals.filter((one) => one.id !== signal.id && one.kind !== 'measure');
   const nameOf = (id: string): string => others.find((one) => one.id === id)?.name ?? id;
-  const take = (next: PlanSignal) =>
+  const take = (next: PlanSignal, { renews }: Entry) => {
+    if (renews) {
+      desk.retarget(next);
+      return;
+    }
     change((now) => ({ ...now, signals: now.signals.map((one) => (one.id === next.id ? next : one)) }));
+  };
   const entries: Entry[] = [
     {
       label: 'course',
@@ -144,6 +165,15 @@ export function Course({
       text: signal.firstEdgeS === undefined ? 'any time' : `within ${printSeconds(signal.firstEdgeS)}`,
       hint: 'how soon after its timer starts the pin must change: within 10 ms',
       read: (text) => withFirstEdge(signal, text),
+    },
+    {
+      label: 'opposite',
+      renews: true,
+      text: signal.complement
+        ? `${signal.complement.pin}, ${printSeconds(signal.complement.deadS)} apart`
+        : 'none',
+      hint: 'a second pin with the opposite, and how long both stay low between: PB13, 1 µs apart',
+      read: (text) => withOpposite(signal, text, part.pins),
     },
   ];
   return (

@@ -12,7 +12,7 @@ import type { SignalDesk } from './useSignalView.ts';
 import { Span } from './Span.tsx';
 import { VerdictSign, worst } from './verdict.tsx';
 
-const SIZE = { width: 600, height: 172, left: 2, right: 598, high: 24, low: 130, axis: 155 } as const;
+const SIZE = { width: 600, height: 158, left: 2, right: 598, high: 22, low: 118, axis: 142 } as const;
 
 /** The window is lower where a span is drawn below it. */
 const LOW_SIZE = { ...SIZE, height: 106, low: 66, axis: 90 } as const;

@@ -15,7 +15,7 @@ export function marginText(check: Check): string {
   const size = Math.abs(margin);
   const away = margin >= 0 ? 'margin' : 'outside by';
   if (property === 'duty') return `${away} ${printPercent(size, 3)}`;
-  if (property === 'width' || property === 'jitter' || property === 'first edge')
+  if (property === 'width' || property === 'jitter' || property === 'first edge' || property === 'dead time')
     return `${away} ${printSeconds(size, 3)}`;
   if (property === 'resolution') return `${away} ${printPercent(size, 3)}`;
   if (property === 'phase') return `${away} ${printNumber(size, 3)}°`;

@@ -5,7 +5,7 @@ import type { Drive } from '@herzschlag/core/timer/setting.ts';
 import { DRIVE_ORDER } from '@herzschlag/core/timer/words.ts';
 
 /** The drawing's size in its own units; it scales with the page. */
-export const SIZE = { width: 600, height: 312 } as const;
+export const SIZE = { width: 600, height: 286 } as const;
 
 /** A point with its place in the drawing. */
 export type Placed = { x: number; y: number; point: Point };

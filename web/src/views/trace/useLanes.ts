@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
-import type { PlanLane } from '@herzschlag/core/outcome/lanes.ts';
+import { oppositeId, type PlanLane } from '@herzschlag/core/outcome/lanes.ts';
 import { exact } from '@herzschlag/core/quantity/exact.ts';
 import { firstEdge } from '@herzschlag/core/wave/lane.ts';
 import { envelope, meanBetween, reachOf } from '@herzschlag/core/wave/samples.ts';
@@ -90,6 +90,11 @@ export function useLanes(
           }
         : undefined;
     };
+    const oppositeOf = (signal: { id: string }, colour: string): TraceLane[] => {
+      const lane = computed.find((one) => one.signal === oppositeId(signal.id));
+      if (!lane) return [];
+      return [{ id: lane.signal, name: lane.name, colour, computed: laneSource(lane.lane, lane.tickHz) }];
+    };
     const own = plan.signals.map((signal, index): TraceLane => {
       const lane = computed.find((one) => one.signal === signal.id);
       const wire = comparison?.pairs.find((one) => one.signal === signal.id)?.wire;
@@ -117,7 +122,8 @@ export function useLanes(
         ...(volts ? { volts } : {}),
       };
     });
-    return [...own, ...others];
+    const all = own.flatMap((lane) => [lane, ...oppositeOf(lane, lane.colour)]);
+    return [...all, ...others];
   }, [plan.signals, computed, comparison, row, selected, stretched]);
   return { lanes, computed };
 }
