@@ -67,6 +67,6 @@ export function checkCapture(trace: Trace, goal: Goal, tickHz: Exact): Check[] {
   return [
     ...told,
     ...(goal.jitterS === undefined ? [] : [jitterCheck(trace, tickHz, goal.jitterS)]),
-    ...(limit === undefined || trace.edges.length === 0 ? [] : [glitchCheck(trace, limit)]),
+    ...(limit === undefined || !goal.pin || trace.edges.length === 0 ? [] : [glitchCheck(trace, limit)]),
   ];
 }

@@ -30,7 +30,8 @@ function within(value: Exact, low: Exact, high: Exact | undefined): boolean {
   return value.compare(low) >= 0 && (high === undefined || value.compare(high) <= 0);
 }
 
-function candidateFrom({ goal }: Judge, setting: Setting, outcome: Outcome): Candidate {
+/** A software setting as a candidate, judged against its goal. */
+export function softCandidate(goal: Goal, setting: Setting, outcome: Outcome): Candidate {
   const { frequency } = goal;
   const near = frequency.kind === 'near';
   const meetsDuty = goal.width
@@ -135,12 +136,12 @@ export function softFit(
             ...pairSettings(ticker, judge, place),
           ];
     return settings.map((setting) =>
-      candidateFrom(judge, setting, produceSoft(part, setting, ticker.clockHz, cpuHz)),
+      softCandidate(goal, setting, produceSoft(part, setting, ticker.clockHz, cpuHz)),
     );
   });
   const waiting = place === undefined ? [] : busySettings(judge, place);
   return [
     ...judged,
-    ...waiting.map((setting) => candidateFrom(judge, setting, produceBusy(part, setting, cpuHz))),
+    ...waiting.map((setting) => softCandidate(goal, setting, produceBusy(part, setting, cpuHz))),
   ];
 }

@@ -1,0 +1,235 @@
+import type { ClockPath } from '../clock/path.ts';
+import type { Part } from '../part/schema.ts';
+import type { Setting } from '../timer/setting.ts';
+import { boundsOf, isHardware } from './bounds.ts';
+import { cpuSteps, LEVELS } from './quality.ts';
+import { placesFor, type Seated } from './place.ts';
+import { optionsOf, rootOf, type Option, type Request } from './request.ts';
+import { agreeing, seatedSetting } from './seat.ts';
+import type { Shared } from './share.ts';
+import { sharer, type Sharer } from './sharer.ts';
+import { compareWorth, type Worth } from './worth.ts';
+
+/** Which signal gets which setting. `optimal` only where nothing better can exist, by proof. */
+export type Allotment = {
+  feasible: boolean;
+  optimal: boolean;
+  /** In the order of the requests; empty where it does not go. */
+  settings: Setting[];
+  worth?: Worth;
+  /** Places in the search that were looked at. */
+  nodes: number;
+};
+
+/** What a search may do: timers nobody may have, and whether it may still go on (asked from time to time). */
+export type AllotRules = { reserved?: ReadonlySet<string>; goOn?: () => boolean; anyWill?: boolean };
+
+/** What only the program can make can do with any timer, so it comes after all others. */
+const LAST = 1e6;
+
+/** So many places are looked at before `goOn` is asked. */
+const ASKED_EVERY = 64;
+
+/** Without a time limit the search gives up after so many places. */
+const MOST_NODES = 200_000;
+
+/** A timer in use: how it counts, who uses it, and the numbers that serve them. */
+type Desk = { timer: Option['timer']; mode: Option['mode']; seated: number[]; shared: Shared };
+
+/** How many signals could use each timer: those that few others want are taken first. */
+function wantedBy(options: readonly Option[][]): Map<string, number> {
+  const wanted = new Map<string, number>();
+  for (const list of options) {
+    for (const root of new Set(list.map(({ timer }) => rootOf(timer))))
+      wanted.set(root, (wanted.get(root) ?? 0) + 1);
+  }
+  return wanted;
+}
+
+/** Who uses what, with the option of each. */
+type Searched = {
+  part: Part;
+  path: ClockPath;
+  requests: readonly Request[];
+  options: Option[][];
+  share: Sharer;
+};
+
+type Hand = { desks: Map<string, Desk>; taken: (Option | undefined)[] };
+
+function worthOf({ desks }: Hand): Worth {
+  let [cpu, level] = [0, LEVELS];
+  for (const { shared } of desks.values()) {
+    cpu += shared.cpu;
+    level = Math.min(level, shared.level);
+  }
+  return { cpu, level, timers: desks.size };
+}
+
+function seatedOf({ requests }: Searched, { taken }: Hand): Seated[] {
+  return taken.flatMap((option, at) => {
+    const request = requests[at];
+    return option && request ? [{ request, option }] : [];
+  });
+}
+
+/** All signals' settings, or undefined where places or registers stand against them. */
+function dealt(searched: Searched, hand: Hand): Setting[] | undefined {
+  const seated = seatedOf(searched, hand);
+  const { places } = placesFor(seated);
+  if (!places) return undefined;
+  const settings: Setting[] = [];
+  for (const [at, own] of seated.entries()) {
+    const desk = hand.desks.get(rootOf(own.option.timer));
+    const place = places[at];
+    const setting =
+      desk &&
+      place &&
+      seatedSetting(searched.part, searched.path, own, place, desk.shared, desk.shared.shares[at] ?? {});
+    if (!setting) return undefined;
+    settings.push(setting);
+  }
+  return agreeing(searched.part, settings) ? settings : undefined;
+}
+
+type Move = { option: Option; root: string; desk: Desk; fresh: boolean };
+
+/** What the next signal could take of some options, the best for the whole first. */
+function movesOf(
+  searched: Searched,
+  hand: Hand,
+  at: number,
+  options: readonly Option[],
+  wanted: Map<string, number>,
+): Move[] {
+  const moves = options.flatMap((option): Move[] => {
+    const root = rootOf(option.timer);
+    const before = hand.desks.get(root);
+    if (before && (before.timer !== option.timer || before.mode !== option.mode)) return [];
+    const uses = [...(before?.seated ?? []), at].map((one) => ({
+      at: one,
+      option: one === at ? option : (hand.taken[one] ?? option),
+    }));
+    const shared = searched.share(option, uses);
+    if (!shared) return [];
+    const desk = { timer: option.timer, mode: option.mode, seated: [...(before?.seated ?? []), at], shared };
+    return [{ option, root, desk, fresh: before === undefined }];
+  });
+  const cost = ({ root, desk }: Move): number =>
+    cpuSteps(desk.shared.cpu - (hand.desks.get(root)?.shared.cpu ?? 0));
+  return moves.sort(
+    (one, other) =>
+      cost(one) - cost(other) ||
+      other.desk.shared.level - one.desk.shared.level ||
+      Number(one.fresh) - Number(other.fresh) ||
+      (wanted.get(one.root) ?? 0) - (wanted.get(other.root) ?? 0),
+  );
+}
+
+/** The moves of the hardware first; those of the program once these are done with, unless they can win nothing. */
+function* movesInTurn(
+  searched: Searched,
+  hand: Hand,
+  at: number,
+  wanted: Map<string, number>,
+  settled: (at: number) => boolean,
+): Generator<Move> {
+  const list = searched.options[at] ?? [];
+  yield* movesOf(searched, hand, at, list.filter(isHardware), wanted);
+  if (settled(at)) return;
+  yield* movesOf(
+    searched,
+    hand,
+    at,
+    list.filter((one) => !isHardware(one)),
+    wanted,
+  );
+}
+
+/**
+ * An assignment of drive, timer, channel and pin to every signal, with one prescaler and top for each timer, such that
+ * all goals hold with the oscillator's tolerance on top; of all of them the best by `Worth`. Branch and bound: signals
+ * with few ways first; a branch is left where even its best cannot beat what is known. `optimal` is true where the whole
+ * tree was looked at, or the best equals what no allotment can beat.
+ */
+export function allot(
+  part: Part,
+  path: ClockPath,
+  requests: readonly Request[],
+  rules: AllotRules = {},
+): Allotment {
+  const reserved = rules.reserved ?? new Set<string>();
+  const options = requests.map((request) => optionsOf(part, path, request, reserved));
+  const searched: Searched = { part, path, requests, options, share: sharer(part, path, requests) };
+  if (options.some((list) => list.length === 0))
+    return { feasible: false, optimal: true, settings: [], nodes: 0 };
+  const { worth: bound, levels, able } = boundsOf(searched);
+  const order = requests.map((_, at) => at);
+  const likely = options.map((list, at) => (able[at] ? list.filter(isHardware) : list));
+  const freedom = (at: number): number =>
+    (able[at] ? 0 : LAST) + (likely[at] ?? []).reduce((sum, { places }) => sum + places.length, 0);
+  order.sort((one, other) => freedom(one) - freedom(other));
+  const wanted = wantedBy(likely);
+  const hand: Hand = { desks: new Map(), taken: requests.map(() => undefined) };
+  let best: { worth: Worth; settings: Setting[] } | undefined;
+  let nodes = 0;
+  let stopped = false;
+  let unsure = false;
+
+  const goingOn = (): boolean => {
+    nodes += 1;
+    if (nodes % ASKED_EVERY === 0 && (rules.goOn?.() === false || nodes >= MOST_NODES)) stopped = true;
+    return !stopped;
+  };
+
+  /** Whether what is known costs the least already, so that nothing the hardware can do is worth the program's time. */
+  const settled = (at: number): boolean =>
+    best !== undefined && cpuSteps(best.worth.cpu) <= cpuSteps(bound.cpu) && able[at] === true;
+
+  /** Whether the search is over: stopped, or nothing better can exist. */
+  const search = (depth: number): boolean => {
+    if (!goingOn()) return true;
+    const at = order[depth];
+    const now = worthOf(hand);
+    if (at === undefined) {
+      const settings = dealt(searched, hand);
+      if (!settings) {
+        unsure = true;
+        return false;
+      }
+      best = { worth: now, settings };
+      return rules.anyWill === true || compareWorth(now, bound) <= 0;
+    }
+    for (const { option, root, desk } of movesInTurn(searched, hand, at, wanted, settled)) {
+      const before = hand.desks.get(root);
+      hand.desks.set(root, desk);
+      hand.taken[at] = option;
+      const next = worthOf(hand);
+      const left = order.slice(depth + 1).map((one) => levels[one] ?? LEVELS);
+      const reach: Worth = {
+        cpu: Math.max(next.cpu, bound.cpu),
+        level: Math.min(next.level, ...left),
+        timers: next.timers,
+      };
+      const worthwhile = !best || compareWorth(reach, best.worth) < 0;
+      const { places, spent } = worthwhile ? placesFor(seatedOf(searched, hand)) : { spent: false };
+      unsure ||= spent;
+      const over = places !== undefined && search(depth + 1);
+      if (before) hand.desks.set(root, before);
+      else hand.desks.delete(root);
+      hand.taken[at] = undefined;
+      if (over) return true;
+    }
+    return false;
+  };
+
+  search(0);
+  const proven = (!stopped && !unsure) || (best !== undefined && compareWorth(best.worth, bound) <= 0);
+  return {
+    feasible: best !== undefined,
+    optimal: proven,
+    settings: best?.settings ?? [],
+    ...(best ? { worth: best.worth } : {}),
+    nodes,
+  };
+}

@@ -1,0 +1,113 @@
+import { cpuSteps, LEVELS } from './quality.ts';
+import type { Option, Request } from './request.ts';
+import type { Sharer } from './sharer.ts';
+import type { Worth } from './worth.ts';
+
+/** All signals with their options. */
+type Field = { requests: readonly Request[]; options: readonly Option[][]; share: Sharer };
+
+/** `able` says which signals the hardware can make. */
+export type Bounds = { worth: Worth; levels: number[]; able: boolean[] };
+
+/** Whether a use costs the processor nothing, or no more than its input needs. */
+export function isHardware({ drive }: Option): boolean {
+  return drive === 'compare' || drive === 'toggle' || drive === 'capture';
+}
+
+/** Signals of which so many must be made by the program can be put together in every way. */
+const MOST_TICKS = 6;
+
+/**
+ * The least processor time of signals that only the program can make, together in whatever groups: each group on the
+ * timer that serves it with the least, whoever else would want that timer.
+ */
+function leastTicks({ options, share }: Field, ticks: readonly number[]): number {
+  const groupCost = (group: readonly number[]): number => {
+    const [first = 0] = group;
+    const costs = (options[first] ?? []).map((option) => {
+      const uses = group.flatMap((at) =>
+        (options[at] ?? [])
+          .filter(
+            (one) => one.timer === option.timer && one.mode === option.mode && one.drive === option.drive,
+          )
+          .slice(0, 1)
+          .map((one) => ({ at, option: one })),
+      );
+      const shared = uses.length === group.length ? share(option, uses) : undefined;
+      return shared?.cpu ?? Infinity;
+    });
+    return Math.min(...costs);
+  };
+  const least = (rest: readonly number[]): number => {
+    const [first, ...others] = rest;
+    if (first === undefined) return 0;
+    let best = Infinity;
+    for (let mask = 0; mask < 2 ** others.length; mask += 1) {
+      const group = [first, ...others.filter((_, at) => (mask >> at) & 1)];
+      const left = others.filter((_, at) => !((mask >> at) & 1));
+      const cost = groupCost(group);
+      if (cost < best) best = Math.min(best, cost + least(left));
+    }
+    return best;
+  };
+  if (ticks.length > MOST_TICKS) return Math.max(...ticks.map((at) => groupCost([at])));
+  return least(ticks);
+}
+
+/**
+ * What no allotment can beat: hardware costs nothing, so each signal that the hardware can make at all is best there;
+ * inputs and what only the program can make cost at least what they cost alone; and at that price it takes as many timers
+ * as there are signals of which no two can share one.
+ */
+export function boundsOf(searched: Field): Bounds {
+  const { requests, options, share } = searched;
+  const alone = options.map((list, at) =>
+    list.filter(isHardware).flatMap((option) => share(option, [{ at, option }]) ?? []),
+  );
+  const inputs = alone.flatMap((list, at) =>
+    requests[at]?.goal.input && list.length > 0 ? [Math.min(...list.map((one) => one.cpu))] : [],
+  );
+  const ticks = requests.flatMap((_, at) => (alone[at]?.length === 0 ? [at] : []));
+  const cheapest = options.map((list, at) => ((alone[at]?.length ?? 0) > 0 ? list.filter(isHardware) : list));
+  const cpu = inputs.reduce((sum, one) => sum + one, 0) + leastTicks(searched, ticks);
+  const apart: number[] = [];
+  requests.forEach((_, at) => {
+    const meets = (other: number): boolean => {
+      // A tick alone costs what it must; on a timer that runs faster for another it would cost more.
+      const most =
+        ticks.length === 1 && (ticks[0] === at || ticks[0] === other)
+          ? leastTicks(searched, ticks)
+          : Infinity;
+      return canMeet(cheapest, share, at, other, most);
+    };
+    if (!apart.some(meets)) apart.push(at);
+  });
+  const levels = alone.map((list) =>
+    list.length === 0 ? LEVELS : Math.max(...list.map((one) => one.level)),
+  );
+  return {
+    worth: { cpu, level: Math.min(LEVELS, ...levels), timers: apart.length },
+    able: alone.map((list) => list.length > 0),
+    levels: options.map((list, at) => (list.every(isHardware) ? (levels[at] ?? LEVELS) : LEVELS)),
+  };
+}
+
+/** Whether two signals can use one timer together, whatever the channels and pins, at no more than a price. */
+function canMeet(
+  options: readonly Option[][],
+  share: Sharer,
+  one: number,
+  other: number,
+  mostCpu = Infinity,
+): boolean {
+  return (options[one] ?? []).some((option) =>
+    (options[other] ?? []).some((second) => {
+      if (second.timer !== option.timer || second.mode !== option.mode) return false;
+      const shared = share(option, [
+        { at: one, option },
+        { at: other, option: second },
+      ]);
+      return shared !== undefined && cpuSteps(shared.cpu) <= cpuSteps(mostCpu);
+    }),
+  );
+}

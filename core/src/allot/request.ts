@@ -1,0 +1,168 @@
+import { clockAt, type ClockPath } from '../clock/path.ts';
+import { modeOf, pinOf, timerOf } from '../part/find.ts';
+import type { Capture, Channel, Mode, Output, Part, Timer } from '../part/schema.ts';
+import { exact } from '../quantity/exact.ts';
+import type { Goal } from '../target/goal.ts';
+import type { Opposite } from '../target/signal.ts';
+import { grainOf } from '../timer/count.ts';
+import { isTopChannel, type Setting } from '../timer/setting.ts';
+import { tickOf } from '../timer/soft.ts';
+import { canShareTick } from '../fit/share-timer.ts';
+
+/** One signal as allotment sees it: its goal, its pin if it must be that one, and a setting if that must stay. */
+export type Request = {
+  id: string;
+  name: string;
+  goal: Goal;
+  pin?: string;
+  stays?: Setting;
+  opposite?: Opposite;
+};
+
+/** How a signal may use a timer. */
+export type UseDrive = 'compare' | 'toggle' | 'interrupt' | 'counted' | 'pair' | 'capture';
+
+/** A channel and a pin a use may take, with the outputs (polarities) there; the program's pins need no channel. */
+export type Place = { channel?: string; pin?: string; outputs: readonly Output[] };
+
+/** A way for a signal to use a timer in a mode, with all channels and pins it can take there. */
+export type Option = { drive: UseDrive; timer: Timer; mode: Mode; places: Place[] };
+
+/** The counter that a timer is: variants of it are the same counter. */
+export function rootOf({ id, variantOf }: Timer): string {
+  return variantOf ?? id;
+}
+
+function channelPlaces(
+  drive: 'compare' | 'toggle',
+  mode: Mode,
+  channel: Channel,
+  { pin, opposite }: Request,
+): Place[] {
+  if (!mode[drive]?.channels.includes(channel.id)) return [];
+  if (opposite && !channel.complement?.some((one) => one.pin === opposite.pin)) return [];
+  const able = channel.outputs.filter(
+    (one) =>
+      one.drive === drive &&
+      (pin === undefined || one.pin === pin) &&
+      (!opposite || (one.polarity === 'normal' && one.pin !== opposite.pin)),
+  );
+  return [...new Set(able.map((one) => one.pin))].map((own) => ({
+    channel: channel.id,
+    pin: own,
+    outputs: able.filter((one) => one.pin === own),
+  }));
+}
+
+/** Whether a pin that is high for half of each period can be what is wanted. */
+function halves({ duty, width, minSteps }: Goal): boolean {
+  return !width && minSteps <= 2 && duty.low.compare(0.5) <= 0 && duty.high.compare(0.5) >= 0;
+}
+
+function outputOptions(timer: Timer, request: Request): Option[] {
+  const steady = request.goal.frequency.kind === 'near';
+  return timer.modes
+    .filter((mode) => !(steady && mode.compare?.spread))
+    .flatMap((mode) =>
+      (['compare', 'toggle'] as const).flatMap((drive): Option[] => {
+        if (drive === 'toggle' && (request.opposite || !halves(request.goal))) return [];
+        const places = timer.channels.flatMap((channel) => channelPlaces(drive, mode, channel, request));
+        return places.length === 0 ? [] : [{ drive, timer, mode, places }];
+      }),
+    );
+}
+
+function capturePlaces(captures: readonly Capture[], mode: string, pin: string | undefined): Place[] {
+  return captures
+    .filter((capture) => capture.mode === mode)
+    .flatMap(({ id, inputs }) =>
+      inputs
+        .filter((one) => pin === undefined || one.pin === pin)
+        .map((one) => ({ channel: id, pin: one.pin, outputs: [] })),
+    );
+}
+
+function inputOptions(timer: Timer, { pin }: Request): Option[] {
+  const captures = timer.captures ?? [];
+  return [...new Set(captures.map(({ mode }) => mode))].flatMap((id): Option[] => {
+    const places = capturePlaces(captures, id, pin);
+    return places.length === 0 ? [] : [{ drive: 'capture', timer, mode: modeOf(timer, id), places }];
+  });
+}
+
+/** Pins that the program can drive: the wanted one, or all. */
+function softPins(part: Part, pin: string | undefined): Place[] {
+  if (pin !== undefined) return pinOf(part, pin).software ? [{ pin, outputs: [] }] : [];
+  return part.pins.filter(({ software }) => software).map(({ id }) => ({ pin: id, outputs: [] }));
+}
+
+function softOptions(part: Part, timer: Timer, { goal, pin, opposite }: Request): Option[] {
+  if (goal.alsoWidths || opposite || goal.span?.of === 'frequency') return [];
+  const pins = goal.pin ? softPins(part, pin) : [{ outputs: [] }];
+  if (pins.length === 0) return [];
+  const able = timer.modes.filter(
+    (mode) => mode.count === 'up' && tickOf(timer, mode) && grainOf(mode) === 1,
+  );
+  return able.flatMap((mode): Option[] => {
+    const tick: Option[] = canShareTick(goal) ? [{ drive: 'interrupt', timer, mode, places: pins }] : [];
+    if (!goal.pin) return tick;
+    const matched = mode.top.kind !== 'reload' && mode.top.kind !== 'moved' ? timer.channels : [];
+    const channels = matched.filter(
+      ({ id, interrupt }) => interrupt && id !== mode.tick && !isTopChannel(mode, id),
+    );
+    const places = channels.flatMap(({ id }) => pins.map((place) => ({ ...place, channel: id })));
+    return [
+      ...tick,
+      { drive: 'counted', timer, mode, places: pins },
+      ...(places.length > 0 ? [{ drive: 'pair' as const, timer, mode, places }] : []),
+    ];
+  });
+}
+
+function stayingOption(part: Part, setting: Setting): Option[] {
+  if (setting.drive === 'busy') return [];
+  const timer = timerOf(part, setting.timer);
+  const { pin } = setting;
+  const channel = 'channel' in setting ? setting.channel : undefined;
+  const outputs = (timer.channels.find(({ id }) => id === channel)?.outputs ?? []).filter(
+    (one) => one.pin === pin && one.drive === setting.drive,
+  );
+  const place = { ...(channel ? { channel } : {}), ...(pin === undefined ? {} : { pin }), outputs };
+  return [{ drive: setting.drive, timer, mode: modeOf(timer, setting.mode), places: [place] }];
+}
+
+/**
+ * Every way a signal could use a timer of the part, in the order of the part's data, the hardware's ways before the
+ * program's. Reserved timers are left out, and so are oscillators that alone are worse than the goal allows.
+ */
+export function optionsOf(
+  part: Part,
+  path: ClockPath,
+  request: Request,
+  reserved: ReadonlySet<string>,
+): Option[] {
+  if (request.stays) return stayingOption(part, request.stays);
+  const { goal } = request;
+  const timers = part.timers.filter(
+    (timer) =>
+      !reserved.has(rootOf(timer)) && !reserved.has(timer.id) && narrowed(goal, path, timer) !== undefined,
+  );
+  if (goal.input) return timers.flatMap((timer) => inputOptions(timer, request));
+  const hardware = goal.pin ? timers.flatMap((timer) => outputOptions(timer, request)) : [];
+  return [...hardware, ...timers.flatMap((timer) => softOptions(part, timer, request))];
+}
+
+/**
+ * A goal whose frequencies are narrowed by what a timer's oscillator may be off, so that what lies within them holds on
+ * any bench: f / (1 - d) from below, f / (1 + d) from above. Undefined where nothing is left.
+ */
+export function narrowed(goal: Goal, path: ClockPath, timer: Timer): Goal | undefined {
+  const { tolerancePpm } = clockAt(path, timer.clock);
+  const off = exact(tolerancePpm).div(1000000);
+  const { frequency } = goal;
+  if (goal.input) return goal;
+  const low = frequency.low.div(exact(1).sub(off));
+  if (frequency.kind === 'least') return { ...goal, frequency: { ...frequency, low } };
+  const high = frequency.high.div(off.add(1));
+  return low.compare(high) > 0 ? undefined : { ...goal, frequency: { ...frequency, low, high } };
+}

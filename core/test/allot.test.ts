@@ -1,0 +1,338 @@
+import fc from 'fast-check';
+import { allot, type Allotment } from '../src/allot/allot.ts';
+import { bandsFor } from '../src/allot/bands.ts';
+import { levelOf, qualityOf, cpuSteps, LEVELS } from '../src/allot/quality.ts';
+import { narrowed, optionsOf, rootOf, type Option, type Place, type Request } from '../src/allot/request.ts';
+import { compareWorth, type Worth } from '../src/allot/worth.ts';
+import { clockOf, clockPath } from '../src/clock/path.ts';
+import { rateTop, tickGoal } from '../src/fit/candidate.ts';
+import { laneOf } from '../src/fit/tops.ts';
+import { partById } from '../src/part/catalogue.ts';
+import { timerOf } from '../src/part/find.ts';
+import type { Mode, Part, Pin, Timer } from '../src/part/schema.ts';
+import { goalOf } from '../src/target/goal.ts';
+import type { Aim } from '../src/target/signal.ts';
+import { produceUnder } from '../src/timer/produce.ts';
+import { interruptCycles } from '../src/timer/run.ts';
+import { topRange } from '../src/timer/setting.ts';
+
+const avr = partById('atmega328p') as Part;
+const stm32 = partById('stm32f401') as Part;
+const CLOCK = { source: 'crystal', sourceHz: 8000000, tolerancePpm: 50 };
+
+/** A part small enough to try everything: three timers that count to 31 or 255, three divisions, no pins for the program. */
+const TOP = 31;
+function withoutProgram(pin: Pin): Pin {
+  const rest = { ...pin };
+  delete rest.software;
+  return rest;
+}
+function narrow(mode: Mode): Mode[] {
+  const { top } = mode;
+  if (top.kind === 'fixed') return top.value === 255 ? [mode] : [];
+  if (top.kind !== 'register' && top.kind !== 'channel') return [];
+  return [{ ...mode, top: { ...top, most: TOP } }];
+}
+function shrunk(timer: Timer): Timer {
+  const { prescaler } = timer;
+  const options = prescaler.kind === 'list' ? prescaler.options.slice(0, 3) : [];
+  return { ...timer, prescaler: { kind: 'list', options }, modes: timer.modes.flatMap(narrow).slice(0, 4) };
+}
+const small: Part = {
+  ...avr,
+  timers: ['TIMER0', 'TIMER1', 'TIMER2'].map((id) => shrunk(timerOf(avr, id))),
+  pins: avr.pins.map(withoutProgram),
+};
+const path = clockPath(small, CLOCK);
+
+function requestOf(aim: Aim, at: number, pin?: string): Request {
+  return { id: `s${at}`, name: `Signal ${at}`, goal: goalOf(aim), ...(pin ? { pin } : {}) };
+}
+
+/** What a counter does for one use: whether it meets, and how well. */
+function meeting(option: Option, request: Request, n: number, top: number): number | undefined {
+  const { timer, mode, drive } = option;
+  const goal = narrowed(request.goal, path, timer);
+  if (!goal) return undefined;
+  if (drive === 'interrupt') {
+    const run = (n * (top + mode.base)) / clockOf(path, timer.clock).valueOf();
+    const wanted = goal.frequency.kind === 'near' ? goal.frequency.ideal.valueOf() : 0;
+    const qualities = Array.from({ length: 400 }, (_, at) => 1 / (run * (at + 1)))
+      .filter(
+        (hz) =>
+          hz >= goal.frequency.low.valueOf() &&
+          goal.frequency.kind === 'near' &&
+          hz <= goal.frequency.high.valueOf(),
+      )
+      .sort((one, other) => Math.abs(Math.log(one / wanted)) - Math.abs(Math.log(other / wanted)));
+    const [hz] = qualities;
+    return hz === undefined ? undefined : qualityOf(goal, { frequencyHz: hz, duty: 0, steps: 1 });
+  }
+  if (drive !== 'compare' && drive !== 'toggle') return undefined;
+  const wanted = tickGoal(goal, clockOf(path, timer.clock));
+  const [channel] = timer.channels;
+  const outputs = option.places.flatMap((place) => place.outputs);
+  const both = (['normal', 'inverted'] as const).flatMap(
+    (one) => outputs.find(({ polarity }) => polarity === one) ?? [],
+  );
+  if (!channel) return undefined;
+  const way = { timer, mode, drive, channel, pin: '', outputs: both };
+  const rating = rateTop(way, n, top, laneOf(mode, n, drive === 'toggle' ? 2 : 1), wanted);
+  return rating.meets ? qualityOf(goal, rating) : undefined;
+}
+
+function costOf(seats: readonly { option: Option; request: Request }[], n: number, top: number): number {
+  const ticks = seats.filter(({ option }) => option.drive === 'interrupt');
+  if (ticks.length === 0) return 0;
+  const rates = ticks.map(({ option: { timer, mode }, request: { goal } }) => {
+    const ideal = goal.frequency.kind === 'near' ? goal.frequency.ideal.valueOf() : 0;
+    const runHz = clockOf(path, timer.clock).valueOf() / (n * (top + mode.base));
+    return ideal * Math.max(1, Math.round(runHz / ideal));
+  });
+  const around = interruptCycles(small.cpu) - small.cpu.handlerCycles;
+  const cycles = around + small.cpu.handlerCycles * ticks.length;
+  return (Math.min(...rates) * cycles) / clockOf(path, small.cpu.clock).valueOf();
+}
+
+type Seat = { at: number; option: Option; request: Request };
+
+/** What every division and top does for one use, computed once. */
+type Table = (seat: Seat, n: number, top: number) => number | undefined;
+function tableOf(): Table {
+  const known = new Map<string, Map<number, number | undefined>>();
+  return ({ at, option, request }, n, top) => {
+    const key = `${at} ${option.timer.id} ${option.mode.id} ${option.drive}`;
+    const own = known.get(key) ?? new Map<number, number | undefined>();
+    known.set(key, own);
+    const place = n * 1000 + top;
+    if (!own.has(place)) own.set(place, meeting(option, request, n, top));
+    return own.get(place);
+  };
+}
+
+/** The best worth of one timer's users, every division and top tried. */
+function bestCounter(seats: readonly Seat[], table: Table): { cpu: number; level: number } | undefined {
+  const [first] = seats;
+  if (!first) return undefined;
+  const { timer, mode } = first.option;
+  const range = topRange(mode);
+  let best: { cpu: number; level: number } | undefined;
+  for (const { divide } of timer.prescaler.kind === 'list' ? timer.prescaler.options : []) {
+    for (let top = range.least; top <= range.most; top += 1) {
+      const qualities = seats.map((seat) => table(seat, divide, top));
+      if (qualities.some((one) => one === undefined)) continue;
+      const cpu = costOf(seats, divide, top);
+      if (cpu > 0.5) continue;
+      const level = levelOf(Math.min(1, ...qualities.map((one) => one ?? 0)));
+      const cheaper = best ? cpuSteps(cpu) - cpuSteps(best.cpu) : -1;
+      if (cheaper < 0 || (cheaper === 0 && level > (best?.level ?? -1))) best = { cpu, level };
+    }
+  }
+  return best;
+}
+
+/** Whether channels and pins can be dealt, every combination tried. */
+function dealable(seats: readonly Seat[], pins: Set<string>, channels: Set<string>): boolean {
+  const [own, ...others] = seats;
+  if (!own) return true;
+  return own.option.places.some((place: Place) => {
+    const { top } = own.option.mode;
+    const key = `${rootOf(own.option.timer)} ${place.channel}`;
+    const lost = top.kind === 'channel' && top.channel === place.channel && own.option.drive !== 'toggle';
+    if (place.channel !== undefined && (channels.has(key) || lost)) return false;
+    if (place.pin !== undefined && pins.has(place.pin)) return false;
+    const more = new Set(place.channel === undefined ? channels : [...channels, key]);
+    return dealable(others, new Set(place.pin === undefined ? pins : [...pins, place.pin]), more);
+  });
+}
+
+/** The best worth of all assignments, every one of them tried. */
+function exhaustive(requests: readonly Request[]): Worth | undefined {
+  const options = requests.map((request) => optionsOf(small, path, request, new Set()));
+  const known = new Map<string, { cpu: number; level: number } | undefined>();
+  const table = tableOf();
+  const counter = (seats: Seat[]): { cpu: number; level: number } | undefined => {
+    const key = seats
+      .map(({ at, option }) => `${at} ${option.timer.id} ${option.mode.id} ${option.drive}`)
+      .join();
+    if (!known.has(key)) known.set(key, bestCounter(seats, table));
+    return known.get(key);
+  };
+  let best: Worth | undefined;
+  const go = (at: number, taken: Seat[]): void => {
+    const request = requests[at];
+    if (!request) {
+      const roots = [...new Set(taken.map(({ option }) => rootOf(option.timer)))];
+      const made = roots.map((root) => counter(taken.filter(({ option }) => rootOf(option.timer) === root)));
+      if (made.some((one) => one === undefined)) return;
+      const worth = {
+        cpu: made.reduce((sum, one) => sum + (one?.cpu ?? 0), 0),
+        level: Math.min(LEVELS, ...made.map((one) => one?.level ?? 0)),
+        timers: roots.length,
+      };
+      if ((!best || compareWorth(worth, best) < 0) && dealable(taken, new Set(), new Set())) best = worth;
+      return;
+    }
+    for (const option of options[at] ?? []) {
+      const other = taken.find((one) => rootOf(one.option.timer) === rootOf(option.timer));
+      if (other && other.option.mode !== option.mode) continue;
+      const seat = { at, option, request };
+      const group = [...taken.filter((one) => one.option.timer === option.timer), seat];
+      if (counter(group)) go(at + 1, [...taken, seat]);
+    }
+  };
+  go(0, []);
+  return best;
+}
+
+/** Whether every setting really holds its goal, the timers agree within each, and nothing is used twice. */
+function sound(requests: readonly Request[], { settings }: Allotment, part: Part, under: typeof path): void {
+  const counters = new Map<string, string>();
+  const places = new Set<string>();
+  settings.forEach((setting, at) => {
+    const goal = requests[at]?.goal;
+    if (!goal || setting.drive === 'busy') throw new Error('no goal');
+    const root = rootOf(timerOf(part, setting.timer));
+    const counter = JSON.stringify([setting.timer, setting.mode, setting.prescaler, setting.top]);
+    expect(counters.get(root) ?? counter).toBe(counter);
+    counters.set(root, counter);
+    const used = [setting.pin, 'channel' in setting ? `${root} ${setting.channel}` : undefined];
+    for (const one of used) {
+      if (one === undefined) continue;
+      expect(places.has(one)).toBe(false);
+      places.add(one);
+    }
+    const { frequency, duty, steps } = produceUnder(part, under, setting);
+    if (goal.input) return;
+    expect(frequency.compare(goal.frequency.low)).toBeGreaterThanOrEqual(0);
+    if (goal.frequency.kind === 'near') expect(frequency.compare(goal.frequency.high)).toBeLessThanOrEqual(0);
+    if (!goal.pin) return;
+    expect(duty.compare(goal.duty.low)).toBeGreaterThanOrEqual(0);
+    expect(duty.compare(goal.duty.high)).toBeLessThanOrEqual(0);
+    expect(steps).toBeGreaterThanOrEqual(goal.minSteps);
+  });
+}
+
+describe('an allotment', () => {
+  it('agrees with every assignment tried, on 300 small problems of up to five signals on three timers', () => {
+    const hz = fc.constantFrom(31250, 40000, 50000, 62500, 100000, 125000, 250000);
+    const ppm = fc.constantFrom(2000, 20000, 60000);
+    const duty = fc.constantFrom(0.25, 0.5, 0.75);
+    const aim: fc.Arbitrary<Aim> = fc.oneof(
+      fc.record({ frequencyHz: hz, frequencyTolerancePpm: ppm, duty }).map((target): Aim => ({
+        kind: 'blink',
+        target: { ...target, dutyTolerance: 0.06 },
+      })),
+      fc
+        .record({ minHz: fc.constantFrom(20000, 60000), minSteps: fc.constantFrom(10, 25, 60), duty })
+        .map((target): Aim => ({ kind: 'dim', target: { ...target, dutyTolerance: 0.06 } })),
+      fc.constantFrom(2000, 5000, 10000).map((frequencyHz): Aim => ({
+        kind: 'tick',
+        target: { frequencyHz, frequencyTolerancePpm: 5000, jitterS: 1e-3 },
+      })),
+    );
+    const pin = fc.constantFrom(undefined, undefined, 'PD6', 'PD5', 'PB1', 'PB3', 'PD3');
+    const problem = fc.array(fc.tuple(aim, pin), { minLength: 1, maxLength: 5 });
+    const seen = { feasible: 0, refused: 0 };
+    fc.assert(
+      fc.property(problem, (list) => {
+        const pins = new Set<string>();
+        const requests = list.map(([one, place], at) => {
+          const own = place !== undefined && one.kind !== 'tick' && !pins.has(place) ? place : undefined;
+          if (own !== undefined) pins.add(own);
+          return requestOf(one, at, own);
+        });
+        const found = allot(small, path, requests);
+        const expected = exhaustive(requests);
+        expect(found.feasible).toBe(expected !== undefined);
+        if (expected && found.worth) {
+          expect(compareWorth(found.worth, expected)).toBe(0);
+          sound(requests, found, small, path);
+          seen.feasible += 1;
+        } else seen.refused += 1;
+      }),
+      { numRuns: 300 },
+    );
+    expect(Math.min(seen.feasible, seen.refused)).toBeGreaterThan(30);
+  });
+
+  it('two tones a fifth apart do not share a timer; 440 and 441 Hz within 5 cents do, where both accept it', () => {
+    const one: Part = { ...stm32, timers: [timerOf(stm32, 'TIM3')] };
+    const under = clockPath(one, {
+      source: 'crystal',
+      sourceHz: 8e6,
+      tolerancePpm: 30,
+      settings: { pllM: 8, pllN: 336, pllP: 4 },
+    });
+    const tone = (frequencyHz: number, at: number): Request =>
+      requestOf({ kind: 'tone', target: { frequencyHz, toleranceCents: 5 } }, at);
+    const free = { ...one, pins: one.pins.map(withoutProgram) };
+    expect(allot(free, under, [tone(440, 0), tone(660, 1)])).toMatchObject({
+      feasible: false,
+      optimal: true,
+    });
+    const found = allot(free, under, [tone(440, 0), tone(441, 1)]);
+    expect(found).toMatchObject({ feasible: true, optimal: true, worth: { timers: 1 } });
+    sound([tone(440, 0), tone(441, 1)], found, free, under);
+    // 5 cents are 0.289 %: 440 goes up to 441.27 Hz, 441 down to 439.73, the oscillator's 30 ppm off on both sides.
+    const made = produceUnder(free, under, found.settings[0]!).frequency.valueOf();
+    expect(made).toBeGreaterThan(439.73);
+    expect(made).toBeLessThan(441.27);
+  });
+
+  it('leaves reserved timers alone, and settings that stay as they are', () => {
+    const tick = requestOf({ kind: 'tick', target: { frequencyHz: 5000, frequencyTolerancePpm: 5000 } }, 0);
+    const lamp = requestOf(
+      { kind: 'blink', target: { frequencyHz: 31250, duty: 0.5, dutyTolerance: 0.05 } },
+      1,
+    );
+    const free = allot(small, path, [tick, lamp]);
+    const used = free.settings.map((one) => (one.drive === 'busy' ? '' : one.timer));
+    const other = allot(small, path, [tick, lamp], { reserved: new Set([used[1] ?? '']) });
+    expect(other.settings.map((one) => (one.drive === 'busy' ? '' : one.timer))).not.toContain(used[1]);
+    const stays = free.settings[1];
+    if (!stays) throw new Error('no setting');
+    expect(allot(small, path, [tick, { ...lamp, stays }]).settings[1]).toEqual(stays);
+  });
+
+  it('stops when it is told to, and does not claim a proof then', () => {
+    const aims = Array.from({ length: 9 }, (_, at): Aim => ({
+      kind: 'dim',
+      target: { minHz: 50 + at, minSteps: 20 + at, duty: 0.5 },
+    }));
+    const requests = aims.map((aim, at) => requestOf(aim, at));
+    const found = allot(small, path, requests, { goOn: () => false });
+    expect(found.nodes).toBeLessThanOrEqual(64);
+    if (!found.feasible) expect(found.optimal).toBe(false);
+  });
+});
+
+describe('lengths of a run that suit several signals', () => {
+  it('are all there are: held against every whole length', () => {
+    const band = fc
+      .tuple(fc.integer({ min: 1, max: 300 }), fc.integer({ min: 0, max: 12 }))
+      .map(([low, more]) => ({ low, high: low + more }));
+    fc.assert(
+      fc.property(
+        fc.array(band, { maxLength: 2 }),
+        fc.array(band, { minLength: 1, maxLength: 3 }),
+        (direct, counted) => {
+          const bands = [
+            ...bandsFor(
+              direct,
+              counted.map((one) => ({ ...one, allows: () => true })),
+            ),
+          ];
+          const suits = (run: number): boolean =>
+            direct.every(({ low, high }) => run >= low && run <= high) &&
+            counted.every(
+              ({ low, high }) => Math.floor(high / run) * run >= low && Math.floor(high / run) >= 1,
+            );
+          for (let run = 1; run <= 320; run += 1) {
+            expect(bands.some(({ low, high }) => run >= low && run <= high)).toBe(suits(run));
+          }
+        },
+      ),
+    );
+  });
+});
