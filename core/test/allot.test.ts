@@ -36,7 +36,7 @@ function narrow(mode: Mode): Mode[] {
 function shrunk(timer: Timer): Timer {
   const { prescaler } = timer;
   const options = prescaler.kind === 'list' ? prescaler.options.slice(0, 3) : [];
-  return { ...timer, prescaler: { kind: 'list', options }, modes: timer.modes.flatMap(narrow).slice(0, 4) };
+  return { ...timer, prescaler: { kind: 'list', options }, modes: timer.modes.flatMap(narrow).slice(0, 3) };
 }
 const small: Part = {
   ...avr,

@@ -1,12 +1,13 @@
-import type { ClockPath } from '../clock/path.ts';
+import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
 import type { Setting } from '../timer/setting.ts';
-import { boundsOf, isHardware } from './bounds.ts';
+import { apartFrom, boundsOf, isHardware } from './bounds.ts';
 import { cpuSteps, LEVELS } from './quality.ts';
-import { placesFor, type Seated } from './place.ts';
+import { channelsSuffice, placesFor, type Seated } from './place.ts';
 import { optionsOf, rootOf, type Option, type Request } from './request.ts';
 import { agreeing, seatedSetting } from './seat.ts';
 import type { Shared } from './share.ts';
+import { shapeOf } from './shape.ts';
 import { sharer, type Sharer } from './sharer.ts';
 import { compareWorth, type Worth } from './worth.ts';
 
@@ -24,8 +25,11 @@ export type Allotment = {
 /** What a search may do: timers nobody may have, and whether it may still go on (asked from time to time). */
 export type AllotRules = { reserved?: ReadonlySet<string>; goOn?: () => boolean; anyWill?: boolean };
 
-/** What only the program can make can do with any timer, so it comes after all others. */
-const LAST = 1e6;
+/**
+ * Signals that must have a pin and can be made by the hardware come first, then what only the program can make, then
+ * those whose pin is free: so the first try seldom has to be taken back.
+ */
+const RANK = 1e6;
 
 /** So many places are looked at before `goOn` is asked. */
 const ASKED_EVERY = 64;
@@ -163,15 +167,33 @@ export function allot(
   const searched: Searched = { part, path, requests, options, share: sharer(part, path, requests) };
   if (options.some((list) => list.length === 0))
     return { feasible: false, optimal: true, settings: [], nodes: 0 };
-  const { worth: bound, levels, able } = boundsOf(searched);
+  const { worth: bound, levels, able, apart } = boundsOf(searched);
   const order = requests.map((_, at) => at);
   const likely = options.map((list, at) => (able[at] ? list.filter(isHardware) : list));
+  const rank = (at: number): number =>
+    !able[at] ? 1 : requests[at]?.pin === undefined && !requests[at]?.stays ? 2 : 0;
   const freedom = (at: number): number =>
-    (able[at] ? 0 : LAST) + (likely[at] ?? []).reduce((sum, { places }) => sum + places.length, 0);
+    RANK * rank(at) + (likely[at] ?? []).reduce((sum, { places }) => sum + places.length, 0);
   order.sort((one, other) => freedom(one) - freedom(other));
   const wanted = wantedBy(likely);
   const hand: Hand = { desks: new Map(), taken: requests.map(() => undefined) };
   let best: { worth: Worth; settings: Setting[] } | undefined;
+  const shapes = new Map(part.timers.map((timer) => [rootOf(timer), shapeOf(part, path, rootOf(timer))]));
+  const fixed = new Map(
+    requests.map((request, at) => [at, request.pin !== undefined || request.stays !== undefined]),
+  );
+  /** Timers of one shape stand for each other, unless a signal on them or still to come must have a pin of its own. */
+  const stateOf = (depth: number, { desks, taken }: Hand): string => {
+    const named = order.slice(depth).some((at) => fixed.get(at));
+    const list = [...desks].map(([root, { mode, seated }]) => {
+      const own = named || seated.some((at) => fixed.get(at)) ? root : shapes.get(root);
+      return `${own} ${mode.id} ${seated
+        .map((at) => `${at}${taken[at]?.drive}`)
+        .sort()
+        .join()}`;
+    });
+    return `${depth}|${list.sort().join('|')}`;
+  };
   let nodes = 0;
   let stopped = false;
   let unsure = false;
@@ -182,12 +204,62 @@ export function allot(
     return !stopped;
   };
 
-  /** Whether what is known costs the least already, so that nothing the hardware can do is worth the program's time. */
+  /** What it costs at least if the program makes a signal: two handlers a period, even on a tick that is there anyway. */
+  const softCpu = (at: number): number =>
+    (2 * (requests[at]?.goal.frequency.low.valueOf() ?? 0) * part.cpu.handlerCycles) /
+    clockOf(path, part.cpu.clock).valueOf();
+
+  /** Whether it can win nothing to let the program make what the hardware can: what is known costs less already. */
   const settled = (at: number): boolean =>
-    best !== undefined && cpuSteps(best.worth.cpu) <= cpuSteps(bound.cpu) && able[at] === true;
+    best !== undefined &&
+    able[at] === true &&
+    (cpuSteps(best.worth.cpu) <= cpuSteps(bound.cpu) ||
+      cpuSteps(best.worth.cpu) < cpuSteps(bound.cpu + softCpu(at)));
+
+  /** What the signals that only the program can make will cost at least, as things stand; endless where one cannot be made. */
+  const ahead = (depth: number): number =>
+    Math.max(
+      0,
+      ...order
+        .slice(depth)
+        .filter((at) => !able[at])
+        .map((at) =>
+          Math.min(
+            ...movesOf(searched, hand, at, options[at] ?? [], wanted).map(
+              ({ root, desk }) => desk.shared.cpu - (hand.desks.get(root)?.shared.cpu ?? 0),
+            ),
+          ),
+        ),
+    );
+
+  /** Timers that signals still to come will open at least: those that fit none in use, and no two of them together. */
+  const opened = (depth: number): number => {
+    if (!best || cpuSteps(best.worth.cpu) > cpuSteps(bound.cpu)) return 0;
+    const seated = seatedOf(searched, hand);
+    const joins = (at: number): boolean =>
+      movesOf(searched, hand, at, likely[at] ?? [], wanted).some(
+        ({ fresh, option }) =>
+          !fresh && channelsSuffice([...seated, { request: requests[at] as Request, option }]),
+      );
+    const alone = order.slice(depth).filter((at) => !joins(at));
+    return apartFrom(alone, apart);
+  };
+
+  /** States that were searched through to their end, no places or registers standing against them. */
+  const done = new Set<string>();
+  let refused = 0;
 
   /** Whether the search is over: stopped, or nothing better can exist. */
   const search = (depth: number): boolean => {
+    const state = stateOf(depth, hand);
+    if (done.has(state)) return false;
+    const before = refused;
+    const over = look(depth);
+    if (!over && refused === before) done.add(state);
+    return over;
+  };
+
+  const look = (depth: number): boolean => {
     if (!goingOn()) return true;
     const at = order[depth];
     const now = worthOf(hand);
@@ -195,6 +267,7 @@ export function allot(
       const settings = dealt(searched, hand);
       if (!settings) {
         unsure = true;
+        refused += 1;
         return false;
       }
       best = { worth: now, settings };
@@ -211,9 +284,15 @@ export function allot(
         level: Math.min(next.level, ...left),
         timers: next.timers,
       };
+      if (best && compareWorth(reach, best.worth) < 0)
+        reach.cpu = Math.max(reach.cpu, next.cpu + ahead(depth + 1));
+      if (best && compareWorth(reach, best.worth) < 0) reach.timers += opened(depth + 1);
       const worthwhile = !best || compareWorth(reach, best.worth) < 0;
-      const { places, spent } = worthwhile ? placesFor(seatedOf(searched, hand)) : { spent: false };
+      const seated = seatedOf(searched, hand);
+      const dealing = worthwhile && channelsSuffice(seated);
+      const { places, spent } = dealing ? placesFor(seated) : { spent: false };
       unsure ||= spent;
+      if (dealing && !places) refused += 1;
       const over = places !== undefined && search(depth + 1);
       if (before) hand.desks.set(root, before);
       else hand.desks.delete(root);

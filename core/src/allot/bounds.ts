@@ -7,7 +7,13 @@ import type { Worth } from './worth.ts';
 type Field = { requests: readonly Request[]; options: readonly Option[][]; share: Sharer };
 
 /** `able` says which signals the hardware can make. */
-export type Bounds = { worth: Worth; levels: number[]; able: boolean[] };
+export type Bounds = {
+  worth: Worth;
+  levels: number[];
+  able: boolean[];
+  /** Whether two signals cannot use one timer at the price of `worth`. */
+  apart: (one: number, other: number) => boolean;
+};
 
 /** Whether a use costs the processor nothing, or no more than its input needs. */
 export function isHardware({ drive }: Option): boolean {
@@ -54,6 +60,13 @@ function leastTicks({ options, share }: Field, ticks: readonly number[]): number
   return least(ticks);
 }
 
+/** How many signals of a list, taken one by one, can none of them share a timer. */
+export function apartFrom(list: readonly number[], apart: Bounds['apart']): number {
+  const chosen: number[] = [];
+  for (const at of list) if (chosen.every((other) => apart(at, other))) chosen.push(at);
+  return chosen.length;
+}
+
 /**
  * What no allotment can beat: hardware costs nothing, so each signal that the hardware can make at all is best there;
  * inputs and what only the program can make cost at least what they cost alone; and at that price it takes as many timers
@@ -69,25 +82,31 @@ export function boundsOf(searched: Field): Bounds {
   );
   const ticks = requests.flatMap((_, at) => (alone[at]?.length === 0 ? [at] : []));
   const cheapest = options.map((list, at) => ((alone[at]?.length ?? 0) > 0 ? list.filter(isHardware) : list));
-  const cpu = inputs.reduce((sum, one) => sum + one, 0) + leastTicks(searched, ticks);
-  const apart: number[] = [];
-  requests.forEach((_, at) => {
-    const meets = (other: number): boolean => {
-      // A tick alone costs what it must; on a timer that runs faster for another it would cost more.
-      const most =
-        ticks.length === 1 && (ticks[0] === at || ticks[0] === other)
-          ? leastTicks(searched, ticks)
-          : Infinity;
-      return canMeet(cheapest, share, at, other, most);
-    };
-    if (!apart.some(meets)) apart.push(at);
-  });
+  const tickCpu = leastTicks(searched, ticks);
+  const cpu = inputs.reduce((sum, one) => sum + one, 0) + tickCpu;
+  const known = new Map<string, boolean>();
+  const apart = (one: number, other: number): boolean => {
+    const key = `${Math.min(one, other)} ${Math.max(one, other)}`;
+    // A tick alone costs what it must; on a timer that runs faster for another it would cost more.
+    const single = ticks.length === 1 && (ticks[0] === one || ticks[0] === other);
+    const found = known.get(key) ?? !canMeet(cheapest, share, one, other, single ? tickCpu : Infinity);
+    known.set(key, found);
+    return found;
+  };
   const levels = alone.map((list) =>
     list.length === 0 ? LEVELS : Math.max(...list.map((one) => one.level)),
   );
   return {
-    worth: { cpu, level: Math.min(LEVELS, ...levels), timers: apart.length },
+    worth: {
+      cpu,
+      level: Math.min(LEVELS, ...levels),
+      timers: apartFrom(
+        requests.map((_, at) => at),
+        apart,
+      ),
+    },
     able: alone.map((list) => list.length > 0),
+    apart,
     levels: options.map((list, at) => (list.every(isHardware) ? (levels[at] ?? LEVELS) : LEVELS)),
   };
 }

@@ -33,6 +33,33 @@ function fixedPins(seated: readonly Seated[]): Map<string, number> {
   return owners;
 }
 
+/** The channels a seat could take, whatever their pins; none where it needs no channel. */
+function channelsOf(seated: Seated, lost: ReadonlySet<string>): string[] {
+  const keys = seated.option.places.flatMap((place) => channelKey(seated, place) ?? []);
+  return [...new Set(keys)].filter((key) => mayTake(seated, key, lost));
+}
+
+/**
+ * Whether every signal that needs a channel can have one of its own, pins aside: a matching grown along paths on which
+ * those before move on.
+ */
+export function channelsSuffice(seated: readonly Seated[]): boolean {
+  const lost = new Set(seated.flatMap(lostChannels));
+  const needing = seated.filter(({ option }) => option.places.every(({ channel }) => channel !== undefined));
+  const able = needing.map((one) => channelsOf(one, lost));
+  const holder = new Map<string, number>();
+  const grow = (at: number, tried: Set<string>): boolean =>
+    (able[at] ?? []).some((key) => {
+      if (tried.has(key)) return false;
+      tried.add(key);
+      const other = holder.get(key);
+      if (other !== undefined && !grow(other, tried)) return false;
+      holder.set(key, at);
+      return true;
+    });
+  return needing.every((_, at) => grow(at, new Set()));
+}
+
 /**
  * A channel and a pin for every signal, no channel and no pin twice: the first that are free, with steps back where that
  * leads nowhere. Undefined where there are none. `spent` tells whether it was given up before all were tried.

@@ -1,5 +1,5 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import type { Part } from '../part/schema.ts';
+import type { Mode, Part, Timer } from '../part/schema.ts';
 import type { Option, Request } from './request.ts';
 import { shareCounter, type Shared, type Use } from './share.ts';
 
@@ -9,10 +9,17 @@ export type Seat = { at: number; option: Option };
 /** The numbers of a counter for a set of its users; undefined where it cannot serve them all. */
 export type Sharer = (option: Pick<Option, 'timer' | 'mode'>, uses: readonly Seat[]) => Shared | undefined;
 
+const polarities = new WeakMap<Option, ('normal' | 'inverted')[]>();
+
 /** The polarities that some place of an option has. */
-function polaritiesOf({ places }: Option): ('normal' | 'inverted')[] {
-  const outputs = places.flatMap((place) => place.outputs);
-  return (['normal', 'inverted'] as const).filter((one) => outputs.some(({ polarity }) => polarity === one));
+function polaritiesOf(option: Option): ('normal' | 'inverted')[] {
+  const known = polarities.get(option);
+  if (known) return known;
+  const found = (['normal', 'inverted'] as const).filter((one) =>
+    option.places.some(({ outputs }) => outputs.some(({ polarity }) => polarity === one)),
+  );
+  polarities.set(option, found);
+  return found;
 }
 
 function useOf(request: Request, option: Option): Use {
@@ -21,6 +28,32 @@ function useOf(request: Request, option: Option): Use {
   const outputs = polaritiesOf(option).flatMap((one) => all.find(({ polarity }) => polarity === one) ?? []);
   const channel = places.find((place) => place.channel !== undefined)?.channel;
   return { request, drive, outputs, ...(channel === undefined ? {} : { channel }) };
+}
+
+/** A prescaler without its registers. */
+export function dividesAlike(prescaler: Timer['prescaler']): unknown {
+  return prescaler.kind === 'list'
+    ? prescaler.options.map((one) => one.divide)
+    : [prescaler.least, prescaler.most, prescaler.scale];
+}
+
+/** All of a mode that numbers depend on: no names, no registers, channels by their place among the timer's. */
+export function countsAlike(timer: Timer, mode: Mode): unknown {
+  const place = (id: string): number | string => {
+    const at = timer.channels.findIndex((one) => one.id === id);
+    return at < 0 ? id : at;
+  };
+  const { compare, toggle, top, tick } = mode;
+  return {
+    ...mode,
+    id: 0,
+    name: 0,
+    writes: 0,
+    tick: tick === undefined ? 0 : place(tick),
+    compare: compare && { ...compare, channels: compare.channels.map(place) },
+    toggle: toggle?.channels.map(place),
+    top: { ...top, writes: 0, ...(top.kind === 'channel' ? { channel: place(top.channel) } : {}) },
+  };
 }
 
 /** Counters that can do the same give the same numbers; they are computed once. */
@@ -34,14 +67,8 @@ export function sharer(part: Part, path: ClockPath, requests: readonly Request[]
         clockOf(path, timer.clock).toString(),
         path.clocks.get(timer.clock)?.tolerancePpm,
         timer.width,
-        { ...timer.prescaler, writes: 0 },
-        {
-          ...mode,
-          writes: 0,
-          compare: { ...mode.compare, channels: 0 },
-          toggle: 0,
-          top: { ...mode.top, writes: 0 },
-        },
+        dividesAlike(timer.prescaler),
+        countsAlike(timer, mode),
       ]);
     shapes.set(mode, shape);
     return shape;
