@@ -1,5 +1,6 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { RANKINGS, type Ranking } from '@herzschlag/core/fit/rank.ts';
+import { allotCommand, whichCommand } from './allot.ts';
 import { checkCommand, type CheckOptions } from './check.ts';
 import { codeCommand } from './code.ts';
 import { fitCommand } from './fit.ts';
@@ -70,6 +71,26 @@ export async function run(args: readonly string[]): Promise<number> {
       console.log(text);
       if (misses) code = 1;
     });
+  program
+    .command('allot')
+    .description('place all signals of a plan together; exit code 1 where that does not go')
+    .argument('<plan>', 'plan file')
+    .option('--seconds <s>', 'stop after this time with the best found', seconds, 10)
+    .option('--table', 'print a table instead of JSON')
+    .action(async (plan: string, options: { seconds: number; table?: boolean }) => {
+      const { text, feasible } = await allotCommand(plan, options);
+      console.log(text);
+      if (!feasible) code = 1;
+    });
+  program
+    .command('which')
+    .description('try the same plan on every part')
+    .argument('<plan>', 'plan file')
+    .option('--seconds <s>', 'stop after this time with each part', seconds, 3)
+    .option('--table', 'print a table instead of JSON')
+    .action(async (plan: string, options: { seconds: number; table?: boolean }) =>
+      console.log(await whichCommand(plan, options)),
+    );
   program
     .command('trace')
     .description('write what the pins do into a file: .vcd, .csv, or one signal as .wav')

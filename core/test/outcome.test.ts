@@ -49,8 +49,8 @@ describe('the demo plan', () => {
     const clashing = put(plan, { ...pump, setting: { ...outputOf(pump), prescaler: 256, top: 62499 } });
     const { conflicts } = planOutcome(clashing, part);
     expect(conflicts).toHaveLength(1);
-    expect(conflicts[0]?.signals).toEqual(['Status LED', 'Mist pump']);
-    expect(conflicts[0]?.sentence).toMatch(/^Status LED and Mist pump both need (ICR1|TCCR1B)/);
+    expect(conflicts[0]?.signals).toEqual(['status-led', 'mist-pump']);
+    expect(conflicts[0]?.title).toBe('Mist pump cannot share Timer 1 with Status LED.');
   });
 });
 

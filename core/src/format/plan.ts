@@ -4,7 +4,11 @@ import type { Signal } from '../target/signal.ts';
 import type { Setting } from '../timer/setting.ts';
 
 /** A signal as a plan keeps it: with its setting once one is chosen. */
-export type PlanSignal = Signal & { setting?: Setting };
+export type PlanSignal = Signal & {
+  setting?: Setting;
+  /** The setting stays as it is, whatever is allotted. */
+  stays?: boolean;
+};
 
 /** The user's document. */
 export type Plan = {
@@ -16,6 +20,8 @@ export type Plan = {
   ownPart?: Part;
   clock: ClockSetting;
   signals: PlanSignal[];
+  /** Timers that belong to something else (a scheduler, a library) and are left alone, by their ids. */
+  reserved?: string[];
   /** Moments of the trace worth coming back to, in s from the start. */
   bookmarks?: { atS: number; name: string }[];
   /** How the user's board calls the pins, by the part's name of each. */
@@ -33,6 +39,7 @@ const ORDER = [
   'part',
   'clock',
   'signals',
+  'reserved',
   'pinNames',
   'bookmarks',
   'atS',
@@ -49,6 +56,7 @@ const ORDER = [
   'firstEdgeS',
   'complement',
   'setting',
+  'stays',
   'steps',
   'once',
   'rest',
@@ -105,6 +113,7 @@ const SIGNAL_ORDER = [
   'firstEdgeS',
   'complement',
   'setting',
+  'stays',
 ];
 const SETTING_ORDER = [
   'drive',

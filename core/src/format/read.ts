@@ -109,6 +109,11 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
       return fault(`pinNames.${pin}`, `pinNames.${pin}: ${part.name} has no pin ${pin}.`);
     }
   }
+  for (const [at, timer] of (plan.reserved ?? []).entries()) {
+    if (!part.timers.some((one) => one.id === timer)) {
+      return fault(`reserved[${at}]`, `reserved[${at}]: ${part.name} has no timer ${timer}.`);
+    }
+  }
   const signals = plan.signals.map(withPins);
   for (const [at, { id, phase }] of signals.entries()) {
     if (phase && (phase.to === id || !signals.some((one) => one.id === phase.to))) {

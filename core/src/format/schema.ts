@@ -165,6 +165,7 @@ const signal = Joi.object({
     .when('kind', { is: 'string', then: TARGETS.string.required() })
     .when('kind', { is: 'measure', then: TARGETS.measure.required() }),
   setting,
+  stays: Joi.boolean(),
   score: Joi.object({
     steps: Joi.array().items(stretch).min(1).max(200).required(),
     once: Joi.boolean(),
@@ -186,6 +187,7 @@ export const planSchema = Joi.object({
   part: id.required(),
   ownPart: Joi.object(),
   pinNames: Joi.object().pattern(Joi.string(), Joi.string().min(1).max(40)),
+  reserved: Joi.array().items(id).max(200).unique(),
   bookmarks: Joi.array()
     .items(
       Joi.object({

@@ -3,13 +3,13 @@ import { clockAt, clockOf, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
 import { checkInput } from '../check/check-input.ts';
 import { checkTrace, checkWidth, type Check } from '../check/check.ts';
-import { conflictSentence, mergeWrites } from '../code/merge.ts';
 import { cFiles, type CodeFile } from '../code/c.ts';
 import { fitWithOpposite } from '../fit/complement.ts';
 import { fitGoal, type Drives, type Fit } from '../fit/fit.ts';
 import { spanReport, type SpanReport } from '../fit/span.ts';
 import { slipsOf, type Slip } from '../fit/slips.ts';
 import { pinName } from '../format/pin-names.ts';
+import { collisionsOf, type Collision } from './collisions.ts';
 import { courseChecks, phaseChecks } from './course.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import { goalOf, type Goal } from '../target/goal.ts';
@@ -17,7 +17,7 @@ import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
 import type { Cycle, Outcome } from '../timer/outcome.ts';
 import { sentenceText } from '../target/sentence.ts';
 import { ladderOf, type Rung } from '../timer/derive.ts';
-import { settingRegisters, settingWrites, type RegisterWrite } from '../timer/encode.ts';
+import { settingRegisters, type RegisterWrite } from '../timer/encode.ts';
 import { clockNode, produceUnder } from '../timer/produce.ts';
 import { interruptCycles } from '../timer/run.ts';
 import { isOutput, resolveSetting, type CaptureSetting, type Setting } from '../timer/setting.ts';
@@ -205,8 +205,8 @@ export function settingFor(part: Part, path: ClockPath, signal: PlanSignal): Set
 /** A signal of a plan with its outcome; without one where nothing can serve it. */
 export type PlanRow = { signal: PlanSignal; outcome?: SignalOutcome };
 
-/** A plan as a whole: every signal's outcome, and where two signals want different values in one register. */
-export type PlanOutcome = { rows: PlanRow[]; conflicts: { signals: [string, string]; sentence: string }[] };
+/** A plan as a whole: every signal's outcome, and which of its signals stand in each other's way. */
+export type PlanOutcome = { rows: PlanRow[]; conflicts: (Collision & { sentence: string })[] };
 
 /** The outcome of all signals of a plan that fits its part. */
 export function planOutcome(plan: Plan, part: Part): PlanOutcome {
@@ -222,17 +222,15 @@ export function planOutcome(plan: Plan, part: Part): PlanOutcome {
     const checks = [...outcome.checks, ...phaseChecks(part, path, { signal, setting }, to)];
     return { signal, outcome: { ...outcome, checks } };
   });
-  const users = rows.flatMap(({ signal, outcome }) =>
-    outcome ? [{ name: signal.name, writes: settingWrites(part, outcome.setting) }] : [],
+  const holders = rows.flatMap(({ signal, outcome }) =>
+    outcome ? [{ signal, setting: outcome.setting }] : [],
   );
-  const pairs = new Set<string>();
-  const conflicts = mergeWrites(users).conflicts.filter(({ users: [one, other] }) => {
-    const pair = `${one}\n${other}`;
-    return !pairs.has(pair) && pairs.add(pair);
-  });
   return {
     rows,
-    conflicts: conflicts.map((one) => ({ signals: one.users, sentence: conflictSentence(one) })),
+    conflicts: collisionsOf(part, plan, holders).map((one) => ({
+      ...one,
+      sentence: `${one.title} ${one.text}`,
+    })),
   };
 }
 

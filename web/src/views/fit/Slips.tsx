@@ -9,7 +9,7 @@ export function Slips({ desk }: { desk: SignalDesk }) {
   const { outcome } = useBench();
   const unmet = desk.around?.met === false;
   const slips = desk.view.outcome?.slips ?? [];
-  const clashes = outcome?.conflicts.filter(({ signals }) => signals.includes(desk.signal.name)) ?? [];
+  const clashes = outcome?.conflicts.filter(({ signals }) => signals.includes(desk.signal.id)) ?? [];
   return (
     <section aria-label="Slips">
       <div className={styles.head}>

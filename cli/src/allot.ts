@@ -1,0 +1,63 @@
+import { PARTS } from '@herzschlag/core/part/catalogue.ts';
+import { allotPlan, placeText } from '@herzschlag/core/outcome/allotment.ts';
+import { clocksOf, tryPart } from '@herzschlag/core/outcome/which-part.ts';
+import { printHz, printPercent } from '@herzschlag/core/quantity/print.ts';
+import { numbersText } from '@herzschlag/core/timer/words.ts';
+import { loadPlan } from './plan.ts';
+import { json, table } from './table.ts';
+
+/** Asks a clock from time to time whether a search may still go on. */
+function within(seconds: number): () => boolean {
+  const end = Date.now() + seconds * 1000;
+  return () => Date.now() < end;
+}
+
+/** Places all signals of a plan on its part together; exit code 1 where that does not go. */
+export async function allotCommand(
+  file: string,
+  options: { seconds: number; table?: boolean },
+): Promise<{ text: string; feasible: boolean }> {
+  const { plan, part } = await loadPlan(file);
+  const found = allotPlan(plan, part, within(options.seconds));
+  const { feasible, optimal, settings, conflicts } = found;
+  if (!options.table) {
+    const plain = settings.map(({ signal, setting }) => ({ signal, ...setting }));
+    return { text: json({ feasible, optimal, settings: plain, conflicts }), feasible };
+  }
+  const rows = settings.map(({ signal, setting }) => [
+    signal,
+    placeText(part, setting),
+    numbersText(setting),
+  ]);
+  const proof = feasible ? (optimal ? 'Nothing better exists.' : 'Stopped by time; better may exist.') : '';
+  const lines = [...conflicts.map(({ reason }) => reason), proof].filter((line) => line !== '');
+  return {
+    text: [...(feasible ? [table(['signal', 'place', 'numbers'], rows)] : []), ...lines].join('\n'),
+    feasible,
+  };
+}
+
+/** The same plan on every part: whether it goes, and what it leaves. */
+export async function whichCommand(
+  file: string,
+  options: { seconds: number; table?: boolean },
+): Promise<string> {
+  const { plan, part: own } = await loadPlan(file);
+  const parts = PARTS.some(({ id }) => id === own.id) ? PARTS : [own, ...PARTS];
+  const trials = parts.flatMap((part) =>
+    clocksOf(plan, part).flatMap((clock) => tryPart(plan, part, clock, within(options.seconds)) ?? []),
+  );
+  if (!options.table) return json(trials.map((trial) => ({ ...trial, settings: undefined })));
+  return table(
+    ['part', 'clock', 'goes', 'least margin', 'CPU', 'timers left', 'cannot be made'],
+    trials.map((one) => [
+      one.part,
+      printHz(one.cpuHz),
+      one.feasible ? 'yes' : one.optimal ? 'no' : 'not found',
+      one.feasible ? printPercent(one.margin, 3) : '',
+      one.feasible ? printPercent(one.cpu, 3) : '',
+      one.feasible ? String(one.timersLeft) : '',
+      one.unable.join(', '),
+    ]),
+  );
+}

@@ -1,0 +1,236 @@
+import { allot } from '../allot/allot.ts';
+import { rootOf } from '../allot/request.ts';
+import { conflictSentence, mergeWrites } from '../code/merge.ts';
+import { clockPath, type ClockPath } from '../clock/path.ts';
+import { withoutSignal } from '../format/edit-plan.ts';
+import type { Plan, PlanSignal } from '../format/plan.ts';
+import { timerOf } from '../part/find.ts';
+import type { Part } from '../part/schema.ts';
+import { printHz, printPpm } from '../quantity/print.ts';
+import { goalOf } from '../target/goal.ts';
+import { settingWrites } from '../timer/encode.ts';
+import { produceUnder } from '../timer/produce.ts';
+import { pinsOfSetting, type Setting } from '../timer/setting.ts';
+import { placeText, requestOf } from './allotment.ts';
+
+/** What two signals get in each other's way with: a pin, a channel, a timer's one frequency, or a register. */
+export type Collision = {
+  signals: [string, string];
+  of: 'pin' | 'channel' | 'frequency' | 'register';
+  /** Where it happens, for drawing: the timer and channel. */
+  timer?: string;
+  channel?: string;
+  title: string;
+  text: string;
+};
+
+/** A way out of a collision: what it says, and the plan it makes. */
+export type WayOut = { text: string; plan: Plan };
+
+/** A signal with its setting. */
+export type Holder = { signal: PlanSignal; setting: Setting };
+
+function wishOf({ signal, setting }: Holder, part: Part, path: ClockPath): string {
+  const { frequency, input } = goalOf(signal);
+  if (input) return `a run as long as ${printHz(input.slowest.valueOf(), 4)} needs`;
+  if (setting.drive === 'interrupt') {
+    return `an interrupt at ${printHz(
+      produceUnder(part, path, setting)
+        .frequency.mul(setting.divider * (setting.pin ? 2 : 1))
+        .valueOf(),
+      4,
+    )}`;
+  }
+  return frequency.kind === 'near'
+    ? printHz(frequency.ideal.valueOf())
+    : `at least ${printHz(frequency.low.valueOf())}`;
+}
+
+function collisionOf(part: Part, path: ClockPath, one: Holder, other: Holder, sentence: string): Collision {
+  const signals: [string, string] = [one.signal.id, other.signal.id];
+  const [first, second] = [one.signal.name, other.signal.name];
+  const [own, their] = [one.setting, other.setting];
+  const pin = pinsOfSetting(own).find((id) => pinsOfSetting(their).includes(id));
+  const timers = [own, their].map((setting) =>
+    setting.drive === 'busy' ? undefined : timerOf(part, setting.timer),
+  );
+  const [timer, same] = timers;
+  const shared = timer && same && rootOf(timer) === rootOf(same) ? timer : undefined;
+  const channel =
+    'channel' in own && 'channel' in their && own.channel === their.channel ? own.channel : undefined;
+  const place = shared ? { timer: rootOf(shared), ...(channel ? { channel } : {}) } : {};
+  if (shared && channel) {
+    const title = `${first} and ${second} both need ${shared.name} ${channel}.`;
+    return {
+      signals,
+      of: 'channel',
+      ...place,
+      title,
+      text: 'A channel has one compare register and one mode.',
+    };
+  }
+  if (pin !== undefined) {
+    return {
+      signals,
+      of: 'pin',
+      ...place,
+      title: `${first} and ${second} are both on ${pin}.`,
+      text: 'A pin can do one thing at a time.',
+    };
+  }
+  if (shared) {
+    const title = `${second} cannot share ${shared.name} with ${first}.`;
+    const text = `One timer has one frequency: ${wishOf(one, part, path)} for ${first}, ${wishOf(other, part, path)} for ${second}.`;
+    return { signals, of: 'frequency', timer: rootOf(shared), title, text };
+  }
+  return {
+    signals,
+    of: 'register',
+    title: `${first} and ${second} want one register in two ways.`,
+    text: sentence,
+  };
+}
+
+/** The signals of a plan that have a setting. */
+function holdersOf(plan: Plan): Holder[] {
+  return plan.signals.flatMap((signal) => (signal.setting ? [{ signal, setting: signal.setting }] : []));
+}
+
+/** Every pair of signals whose settings cannot be in force together, with what stands between them. */
+export function collisionsOf(part: Part, plan: Plan, holders: readonly Holder[]): Collision[] {
+  const path = clockPath(part, plan.clock);
+  const found: Collision[] = [];
+  holders.forEach((one, at) => {
+    for (const other of holders.slice(at + 1)) {
+      const pins = pinsOfSetting(one.setting).filter((pin) => pinsOfSetting(other.setting).includes(pin));
+      const users = [one, other].map(({ signal, setting }) => ({
+        name: signal.name,
+        writes: settingWrites(part, setting),
+      }));
+      const [conflict] = mergeWrites(users).conflicts;
+      const sameChannel =
+        JSON.stringify(channelOf(one)) === JSON.stringify(channelOf(other)) && channelOf(one) !== undefined;
+      if (!conflict && pins.length === 0 && !sameChannel) continue;
+      found.push(collisionOf(part, path, one, other, conflict ? conflictSentence(conflict) : ''));
+    }
+  });
+  return found;
+}
+
+function channelOf({ setting }: Holder): [string, string] | undefined {
+  return setting.drive !== 'busy' && 'channel' in setting ? [setting.timer, setting.channel] : undefined;
+}
+
+function withSetting(plan: Plan, id: string, setting: Setting, pin: string | undefined): Plan {
+  const placed = (one: PlanSignal): PlanSignal => {
+    const rest = { ...one };
+    delete rest.pin;
+    return { ...rest, ...(pin === undefined ? {} : { pin }), setting };
+  };
+  return { ...plan, signals: plan.signals.map((one) => (one.id === id ? placed(one) : one)) };
+}
+
+/** Signals whose settings stand in nobody's way, the first of each pair that collides among them. */
+function peaceful(plan: Plan, part: Part, except: string): Set<string> {
+  const kept: Holder[] = [];
+  for (const signal of plan.signals) {
+    const { setting } = signal;
+    if (signal.id === except || !setting) continue;
+    if (collisionsOf(part, plan, [...kept, { signal, setting }]).length === 0) kept.push({ signal, setting });
+  }
+  return new Set(kept.map(({ signal }) => signal.id));
+}
+
+/** A signal placed anew while all others stay where they are; undefined where it has nowhere to go. */
+function movedSetting(
+  plan: Plan,
+  part: Part,
+  path: ClockPath,
+  id: string,
+  anyPin: boolean,
+): Setting | undefined {
+  const staying = peaceful(plan, part, id);
+  const requests = plan.signals.flatMap((signal) => {
+    const request = requestOf(signal);
+    if (signal.id === id) {
+      delete request.stays;
+      if (anyPin) delete request.pin;
+      return [request];
+    }
+    return signal.setting && staying.has(signal.id) ? [{ ...request, stays: signal.setting }] : [];
+  });
+  const { settings } = allot(part, path, requests, {
+    reserved: new Set(plan.reserved ?? []),
+    goOn: limited(),
+  });
+  return settings[requests.findIndex((request) => request.id === id)];
+}
+
+/** Lets a search look at some thousand places and no more. */
+function limited(): () => boolean {
+  let left = 40;
+  return () => {
+    left -= 1;
+    return left > 0;
+  };
+}
+
+/** Tolerances that are tried, as multiples of the wanted one. */
+const LOOSER = [2, 5, 10, 50];
+
+function loosened(signal: PlanSignal, times: number): { signal: PlanSignal; text: string } | undefined {
+  const goal = goalOf(signal);
+  if (goal.frequency.kind !== 'near' || goal.input) return undefined;
+  const ppm = goal.frequency.high.div(goal.frequency.ideal).sub(1).mul(1000000).valueOf() * times;
+  if (ppm > 500000) return undefined;
+  const key = signal.kind === 'pulse' ? 'frameTolerancePpm' : 'frequencyTolerancePpm';
+  const target: Record<string, unknown> = { ...signal.target, [key]: ppm };
+  delete target.toleranceCents;
+  return { signal: { ...signal, target } as PlanSignal, text: `±${printPpm(ppm).replace('+', '')}` };
+}
+
+/**
+ * Ways out of a collision, the cheapest first: one of the two on another timer or channel of its pin, on another pin, made
+ * otherwise, with a looser tolerance, or gone. Each is a whole plan that can be taken with one click.
+ */
+export function waysOut(plan: Plan, part: Part, collision: Collision): WayOut[] {
+  const path = clockPath(part, plan.clock);
+  const ways: WayOut[] = [];
+  const before = collisionsOf(part, plan, holdersOf(plan)).length;
+  const involved = [...collision.signals]
+    .reverse()
+    .flatMap((id) => plan.signals.filter((one) => one.id === id));
+  for (const anyPin of [false, true]) {
+    for (const signal of involved) {
+      const setting = movedSetting(plan, part, path, signal.id, anyPin);
+      if (!setting) continue;
+      const next = withSetting(plan, signal.id, setting, anyPin ? setting.pin : signal.pin);
+      if (collisionsOf(part, next, holdersOf(next)).length >= before) continue;
+      const text = `${signal.name}: ${placeText(part, setting)}`;
+      if (!ways.some((way) => way.text === text)) ways.push({ text, plan: next });
+    }
+  }
+  for (const signal of ways.length > 0 ? [] : involved) {
+    for (const times of LOOSER) {
+      const looser = loosened(signal, times);
+      if (!looser) continue;
+      const changed = {
+        ...plan,
+        signals: plan.signals.map((one) => (one.id === signal.id ? looser.signal : one)),
+      };
+      const setting = movedSetting(changed, part, path, signal.id, false);
+      if (!setting) continue;
+      ways.push({
+        text: `${signal.name} within ${looser.text}`,
+        plan: withSetting(changed, signal.id, setting, signal.pin),
+      });
+      break;
+    }
+  }
+  return [
+    ...ways.slice(0, 4),
+    ...involved
+      .slice(0, 1)
+      .map((signal) => ({ text: `without ${signal.name}`, plan: withoutSignal(plan, signal.id) })),
+  ];
+}

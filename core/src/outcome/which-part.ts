@@ -1,0 +1,130 @@
+import { allot } from '../allot/allot.ts';
+import { rootOf } from '../allot/request.ts';
+import { clockOf } from '../clock/path.ts';
+import { clockSettingsFor } from '../clock/search.ts';
+import type { Plan } from '../format/plan.ts';
+import type { Part } from '../part/schema.ts';
+import type { Setting } from '../timer/setting.ts';
+import { pathUnder, requestOf } from './allotment.ts';
+import { LEVELS } from '../allot/quality.ts';
+
+/** How a plan does on one part under one clock. */
+export type PartTrial = {
+  part: string;
+  clock: Plan['clock'];
+  /** What the processor runs at, in Hz. */
+  cpuHz: number;
+  feasible: boolean;
+  optimal: boolean;
+  /** The least of what is left of any tolerance, from 0 (just) to 1 (amply). */
+  margin: number;
+  cpu: number;
+  timersUsed: number;
+  timersLeft: number;
+  settings: { signal: string; setting: Setting }[];
+  /** Signals that this part cannot make at all, by their names. */
+  unable: string[];
+};
+
+/** A plan's signals with pins free where the part has no pin of that name. */
+function signalsOn(plan: Plan, part: Part): Plan['signals'] {
+  const pins = new Set(part.pins.map(({ id }) => id));
+  return plan.signals.map((signal) => {
+    const own = { ...signal };
+    if (own.pin !== undefined && !pins.has(own.pin)) delete own.pin;
+    if (own.complement && !pins.has(own.complement.pin)) delete own.complement;
+    if (part.id !== plan.part) {
+      delete own.setting;
+      delete own.stays;
+    }
+    return own;
+  });
+}
+
+/** The plan itself on another part: its signals, that part's clock, the settings that were found. */
+export function planOn(plan: Plan, part: Part, trial: PartTrial): Plan {
+  const found = new Map(trial.settings.map(({ signal, setting }) => [signal, setting]));
+  const rest = { ...plan };
+  if (part.id !== plan.part) {
+    delete rest.reserved;
+    delete rest.pinNames;
+  }
+  return {
+    ...rest,
+    part: part.id,
+    clock: trial.clock,
+    signals: signalsOn(plan, part).map((signal) => {
+      const setting = found.get(signal.id);
+      return setting ? { ...signal, setting } : signal;
+    }),
+  };
+}
+
+/** Tries a plan on a part under a clock; undefined where that clock is not legal there. */
+export function tryPart(
+  plan: Plan,
+  part: Part,
+  clock: Plan['clock'],
+  goOn?: () => boolean,
+): PartTrial | undefined {
+  const path = pathUnder(part, clock);
+  if (!path) return undefined;
+  const reserved = new Set(part.id === plan.part ? (plan.reserved ?? []) : []);
+  const requests = signalsOn(plan, part).map(requestOf);
+  const found = allot(part, path, requests, { reserved, ...(goOn ? { goOn } : {}) });
+  const unable = found.feasible
+    ? []
+    : requests.filter((request) => !allot(part, path, [request], { reserved, anyWill: true }).feasible);
+  const roots = new Set(part.timers.map(rootOf));
+  const timersUsed = found.worth?.timers ?? 0;
+  return {
+    part: part.id,
+    clock,
+    cpuHz: clockOf(path, part.cpu.clock).valueOf(),
+    feasible: found.feasible,
+    optimal: found.optimal,
+    margin: (found.worth?.level ?? 0) / LEVELS,
+    cpu: found.worth?.cpu ?? 0,
+    timersUsed,
+    timersLeft: roots.size - timersUsed,
+    settings: found.settings.map((setting, at) => ({ signal: requests[at]?.id ?? '', setting })),
+    unable: unable.map(({ name }) => name),
+  };
+}
+
+/** Clocks worth trying on a part: the plan's own on its part, else the part's usual one. */
+export function clocksOf(plan: Plan, part: Part): Plan['clock'][] {
+  return part.id === plan.part ? [plan.clock] : [part.standardClock];
+}
+
+/** Processor clocks that a search over the clock settings tries, as shares of the present one. */
+const SHARES = [1, 0.75, 0.5, 0.96, 0.8, 0.9, 0.857142857, 0.6, 0.4, 0.3, 0.25, 1.25, 1.5, 2];
+
+/**
+ * The clock settings of a part under which all signals of a plan go, those nearest to the present clock first. The
+ * settings near some round shares of the present clock are tried, at the most `most` of them.
+ */
+export function searchClocks(plan: Plan, part: Part, most = 24, goOn?: () => boolean): PartTrial[] {
+  const path = pathUnder(part, plan.clock);
+  if (!path) return [];
+  const present = clockOf(path, part.cpu.clock).valueOf();
+  const seen = new Set<string>();
+  const found: PartTrial[] = [];
+  for (const share of SHARES) {
+    const wanted = present * share;
+    if (wanted > part.limits.maxHz || seen.size >= most) continue;
+    for (const { setting } of clockSettingsFor(part, plan.clock, part.cpu.clock, wanted, 2)) {
+      const key = JSON.stringify(setting.settings ?? {});
+      if (seen.has(key) || goOn?.() === false) continue;
+      seen.add(key);
+      const trial = tryPart(plan, part, setting, goOn);
+      if (trial?.feasible) found.push(trial);
+    }
+  }
+  return found.sort(
+    (one, other) =>
+      Math.round(one.cpu * 1e4) - Math.round(other.cpu * 1e4) ||
+      other.margin - one.margin ||
+      Math.abs(Math.log(one.cpuHz / present)) - Math.abs(Math.log(other.cpuHz / present)),
+  );
+}
