@@ -370,6 +370,14 @@ describe('pin names', () => {
   });
 });
 
+async function openBuoy(): Promise<string> {
+  await browser.driver.get(served.address);
+  await browser.find('section[aria-label=Begin] button');
+  await (await browser.driver.findElements({ css: 'section[aria-label=Begin] button' }))[1]?.click();
+  await browser.find('[data-testid=landscape]');
+  return (await browser.driver.getCurrentUrl()).split('?')[0] ?? '';
+}
+
 describe('the course of a signal', () => {
   it('is typed as people say it, checked, drawn in the trace, and taken back by undo', async () => {
     const url = await openDemo();
@@ -387,17 +395,15 @@ describe('the course of a signal', () => {
   });
 
   it('has an opposite where the part can keep it apart', async () => {
-    await browser.driver.get(served.address);
-    await browser.find('section[aria-label=Begin] button');
-    await (await browser.driver.findElements({ css: 'section[aria-label=Begin] button' }))[1]?.click();
-    await browser.find('[data-testid=landscape]');
-    const url = (await browser.driver.getCurrentUrl()).split('?')[0] ?? '';
-    await browser.driver.get(`${url}?signal=chart-lamp`);
+    const url = await openBuoy();
+    await (await browser.button('+ signal')).click();
+    await (await browser.find('li[role=menuitem]:nth-child(3)')).click();
+    await browser.shows('section[aria-label=Ladder]', 'Ladder');
     const opposite = await browser.find('input[aria-label=opposite]');
     await opposite.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PB13, 1 µs apart', Key.ENTER);
     await browser.shows('section[aria-label="Pulse window"]', 'dead time holds');
     await browser.driver.get(url.replace('/fit', '/trace'));
-    await browser.shows('[data-lane="chart-lamp opposite"]', 'Chart lamp opposite');
+    await browser.shows('[data-lane="light opposite"]', 'Light opposite');
   });
 });
 

@@ -98,6 +98,12 @@ function dealt(searched: Searched, hand: Hand): Setting[] | undefined {
 
 type Move = { option: Option; root: string; desk: Desk; fresh: boolean };
 
+/** 0 for the timer and drive a signal has now, else 1. */
+function moving({ timer, drive }: Option, request: Request | undefined): number {
+  const present = request?.present;
+  return present && present.drive === drive && present.timer === timer.id ? 0 : 1;
+}
+
 /** What the next signal could take of some options, the best for the whole first. */
 function movesOf(
   searched: Searched,
@@ -119,6 +125,7 @@ function movesOf(
     const desk = { timer: option.timer, mode: option.mode, seated: [...(before?.seated ?? []), at], shared };
     return [{ option, root, desk, fresh: before === undefined }];
   });
+  const request = searched.requests[at];
   const cost = ({ root, desk }: Move): number =>
     cpuSteps(desk.shared.cpu - (hand.desks.get(root)?.shared.cpu ?? 0));
   return moves.sort(
@@ -126,6 +133,7 @@ function movesOf(
       cost(one) - cost(other) ||
       other.desk.shared.level - one.desk.shared.level ||
       Number(one.fresh) - Number(other.fresh) ||
+      moving(one.option, request) - moving(other.option, request) ||
       (wanted.get(one.root) ?? 0) - (wanted.get(other.root) ?? 0),
   );
 }

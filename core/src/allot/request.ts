@@ -16,6 +16,8 @@ export type Request = {
   goal: Goal;
   pin?: string;
   stays?: Setting;
+  /** Where it is now, which of equals is preferred. */
+  present?: Setting;
   opposite?: Opposite;
 };
 

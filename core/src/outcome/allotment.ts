@@ -30,6 +30,7 @@ export function requestOf(signal: PlanSignal): Request {
     goal: goalOf(signal),
     ...(signal.pin === undefined ? {} : { pin: signal.pin }),
     ...(signal.stays && signal.setting ? { stays: signal.setting } : {}),
+    ...(signal.setting && signal.setting.drive !== 'busy' ? { present: signal.setting } : {}),
     ...(signal.complement ? { opposite: signal.complement } : {}),
   };
 }

@@ -1,5 +1,5 @@
 import { exactText, ratio } from '../quantity/exact.ts';
-import { clockAt, clockOf, clockPath, type ClockPath } from '../clock/path.ts';
+import { clockAt, clockOf, clockPath, clockPhrase, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
 import { checkInput } from '../check/check-input.ts';
 import { checkTrace, checkWidth, type Check } from '../check/check.ts';
@@ -8,6 +8,7 @@ import { fitWithOpposite } from '../fit/complement.ts';
 import { fitGoal, type Drives, type Fit } from '../fit/fit.ts';
 import { spanReport, type SpanReport } from '../fit/span.ts';
 import { slipsOf, type Slip } from '../fit/slips.ts';
+import { printHz } from '../quantity/print.ts';
 import { pinName } from '../format/pin-names.ts';
 import { collisionsOf, type Collision } from './collisions.ts';
 import { courseChecks, phaseChecks } from './course.ts';
@@ -206,7 +207,25 @@ export function settingFor(part: Part, path: ClockPath, signal: PlanSignal): Set
 export type PlanRow = { signal: PlanSignal; outcome?: SignalOutcome };
 
 /** A plan as a whole: every signal's outcome, and which of its signals stand in each other's way. */
-export type PlanOutcome = { rows: PlanRow[]; conflicts: (Collision & { sentence: string })[] };
+export type PlanOutcome = {
+  rows: PlanRow[];
+  conflicts: (Collision & { sentence: string })[];
+  /** The way from the oscillator to the processor, and what each group of timers runs at. */
+  clockLine: string;
+};
+
+function clockLine(part: Part, path: ClockPath): string {
+  const groups = new Map<string, string[]>();
+  for (const timer of part.timers) {
+    if (timer.variantOf === undefined && path.clocks.has(timer.clock))
+      groups.set(timer.clock, [...(groups.get(timer.clock) ?? []), timer.name]);
+  }
+  const words = [...groups].map(([node, [first = '', ...more]]) => {
+    const others = more.length > 0 ? ` and ${more.length} more` : '';
+    return `${first}${others} ${printHz(clockOf(path, node).valueOf())}`;
+  });
+  return [clockPhrase(path, part.cpu.clock), ...words].join(' → ');
+}
 
 /** The outcome of all signals of a plan that fits its part. */
 export function planOutcome(plan: Plan, part: Part): PlanOutcome {
@@ -227,6 +246,7 @@ export function planOutcome(plan: Plan, part: Part): PlanOutcome {
   );
   return {
     rows,
+    clockLine: clockLine(part, path),
     conflicts: collisionsOf(part, plan, holders).map((one) => ({
       ...one,
       sentence: `${one.title} ${one.text}`,

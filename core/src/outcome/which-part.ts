@@ -115,7 +115,8 @@ export function searchClocks(plan: Plan, part: Part, most = 24, goOn?: () => boo
     if (wanted > part.limits.maxHz || seen.size >= most) continue;
     for (const { setting } of clockSettingsFor(part, plan.clock, part.cpu.clock, wanted, 2)) {
       const key = JSON.stringify(setting.settings ?? {});
-      if (seen.has(key) || goOn?.() === false) continue;
+      const own = JSON.stringify(plan.clock.settings ?? {});
+      if (key === own || seen.has(key) || goOn?.() === false) continue;
       seen.add(key);
       const trial = tryPart(plan, part, setting, goOn);
       if (trial?.feasible) found.push(trial);

@@ -7,7 +7,7 @@ import { printHz } from '@herzschlag/core/quantity/print.ts';
 import { readQuantity } from '@herzschlag/core/quantity/read.ts';
 import { saveText } from '../store/file.ts';
 import { core } from '../worker/core.ts';
-import type { ClockKnob } from '../worker/core.worker.ts';
+import type { ClockKnob } from '../worker/facts.ts';
 import { ClockSearch } from './ClockSearch.tsx';
 import { useBench } from './PlanContext.ts';
 import { Panel } from './Panel.tsx';

@@ -4,7 +4,7 @@ import { createContext, useContext } from 'react';
 import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
 import type { PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
 import type { OpenPlan } from '../store/usePlan.ts';
-import type { PartFacts } from '../worker/core.worker.ts';
+import type { PartFacts } from '../worker/facts.ts';
 
 /** What every view of an open plan works with. */
 export type Bench = {

@@ -8,7 +8,7 @@ import type { PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
 import { saveText } from '../store/file.ts';
 import { usePlan, type OpenPlan } from '../store/usePlan.ts';
 import { core } from '../worker/core.ts';
-import type { PartFacts } from '../worker/core.worker.ts';
+import type { PartFacts } from '../worker/facts.ts';
 import { FitView } from '../views/fit/FitView.tsx';
 import { HandoffView } from '../views/handoff/HandoffView.tsx';
 import { TraceView } from '../views/trace/TraceView.tsx';

@@ -25,10 +25,19 @@ import {
   type SignalView,
   type Surroundings,
 } from '@herzschlag/core/outcome/view.ts';
-import { featuresOf } from '@herzschlag/core/part/features.ts';
+import { factsOf, type PartFacts } from './facts.ts';
 import { fetchPart, fetchParts } from './shelf.ts';
-import type { ClockNode, Part } from '@herzschlag/core/part/schema.ts';
+import type { Part } from '@herzschlag/core/part/schema.ts';
 import { clockNode } from '@herzschlag/core/timer/produce.ts';
+import { allotPlan, type PlanAllotment } from '@herzschlag/core/outcome/allotment.ts';
+import { waysOut, type WayOut } from '@herzschlag/core/outcome/collisions.ts';
+import {
+  clocksOf,
+  planOn,
+  searchClocks,
+  tryPart,
+  type PartTrial,
+} from '@herzschlag/core/outcome/which-part.ts';
 import { shareTick, slowSharers, tickSharers, type TickProposal } from '@herzschlag/core/outcome/share.ts';
 import { compareCapture, type Comparison, type WireMap } from '@herzschlag/core/outcome/compare.ts';
 import { planLanes, type PlanLane } from '@herzschlag/core/outcome/lanes.ts';
@@ -38,7 +47,6 @@ import { writeWav } from '@herzschlag/core/format/wav-write.ts';
 import { readCapture, type Progress } from '@herzschlag/core/format/read-capture.ts';
 import { thresholded, type Threshold } from '@herzschlag/core/wave/threshold.ts';
 import { CaptureError, type Capture } from '@herzschlag/core/wave/capture.ts';
-import { capturePins, timerPins } from '@herzschlag/core/part/find.ts';
 import { goalOf } from '@herzschlag/core/target/goal.ts';
 
 async function partOf(plan: Plan): Promise<Part> {
@@ -51,100 +59,6 @@ type Outside = { ok: true; plan: Plan } | Extract<ReadPlan, { ok: false }>;
 
 function withoutPart(read: ReadPlan): Outside {
   return read.ok ? { ok: true, plan: read.plan } : read;
-}
-
-/** A point of the clock path that a plan can set. */
-export type ClockKnob = {
-  id: string;
-  name: string;
-  sign: '÷' | '×' | '→';
-  options?: (number | string)[];
-  range?: { least: number; most: number };
-  standard: number | string;
-  note?: string;
-};
-
-/** What the interface shows of a part. */
-export type PartFacts = {
-  id: string;
-  name: string;
-  about: string;
-  features: string[];
-  verified: boolean;
-  unverified: string[];
-  source: string;
-  pins: string[];
-  timerPins: string[];
-  /** Pins whose edges some timer can capture. */
-  capturePins: string[];
-  /** Pins the program can drive, whether or not a timer can. */
-  softwarePins: string[];
-  limits: { pinMilliamps: number; maxHz: number };
-  timers: { id: string; name: string; clock: string }[];
-  standardClock: ClockSetting;
-  sources: { id: string; name: string; hz: number | [number, number]; tolerancePpm: number; note?: string }[];
-  knobs: ClockKnob[];
-};
-
-function knobOf(node: ClockNode): ClockKnob[] {
-  const noted = 'note' in node && node.note ? { note: node.note } : {};
-  if (node.kind === 'choice' && node.standard !== undefined) {
-    return [
-      { id: node.id, name: node.name, sign: '→', options: [...node.from], standard: node.standard, ...noted },
-    ];
-  }
-  if (node.kind !== 'divider' && node.kind !== 'multiplier') return [];
-  const sign = node.kind === 'divider' ? '÷' : '×';
-  const base = { id: node.id, name: node.name, sign, standard: node.standard, ...noted } as const;
-  if (node.by.kind === 'range') return [{ ...base, range: { least: node.by.least, most: node.by.most } }];
-  return node.by.options.length < 2
-    ? []
-    : [{ ...base, options: node.by.options.map((option) => option.divide) }];
-}
-
-/** Whether a plan can name this oscillator as its source: one that a choice of the source takes, or the standard one. */
-function isPlanSource(part: Part, id: string): boolean {
-  const choices = part.clocks.filter((node) => node.kind === 'choice' && node.standard === undefined);
-  const taken = choices.some((node) => node.kind === 'choice' && node.from.includes(id));
-  return (
-    taken ||
-    id === part.standardClock.source ||
-    (choices.length === 0 &&
-      !part.clocks.some((node) => node.id === id && node.kind === 'source' && node.always))
-  );
-}
-
-function factsOf(part: Part): PartFacts {
-  return {
-    id: part.id,
-    name: part.name,
-    about: part.about,
-    features: featuresOf(part),
-    verified: part.verified,
-    unverified: [...(part.unverified ?? [])],
-    source: part.source,
-    pins: part.pins.map((pin) => pin.id),
-    timerPins: timerPins(part),
-    capturePins: capturePins(part),
-    softwarePins: part.pins.filter((pin) => pin.software).map((pin) => pin.id),
-    limits: part.limits,
-    timers: part.timers.map(({ id, name, clock }) => ({ id, name, clock })),
-    standardClock: part.standardClock,
-    sources: part.clocks.flatMap((node) =>
-      node.kind === 'source' && isPlanSource(part, node.id)
-        ? [
-            {
-              id: node.id,
-              name: node.name,
-              hz: typeof node.hz === 'number' ? node.hz : ([node.hz[0], node.hz[1]] as [number, number]),
-              tolerancePpm: node.tolerancePpm,
-              ...(node.note ? { note: node.note } : {}),
-            },
-          ]
-        : [],
-    ),
-    knobs: part.clocks.flatMap(knobOf),
-  };
 }
 
 /** The part a plan's text names; all parts where it names none of them, so that the fault can list them. */
@@ -166,6 +80,16 @@ async function* piecesOf(file: File): AsyncGenerator<Uint8Array> {
   for (let at = 0; at < file.size; at += PIECE) {
     yield new Uint8Array(await file.slice(at, at + PIECE).arrayBuffer());
   }
+}
+
+/** Lets a search go on for so long, and tells its share of that time. */
+function timed(seconds: number, progress?: (share: number) => void): () => boolean {
+  const start = performance.now();
+  return () => {
+    const share = (performance.now() - start) / 1000 / seconds;
+    progress?.(Math.min(1, share));
+    return share < 1;
+  };
 }
 
 const api = {
@@ -236,6 +160,33 @@ const api = {
     const chosen = able.filter((id) => (wanted ?? slowSharers(plan)).includes(id));
     const proposal = chosen.length < 2 ? undefined : shareTick(plan, await partOf(plan), chosen);
     return { able, chosen, ...(proposal ? { proposal } : {}) };
+  },
+  /** Ways out of each of a plan's collisions, in the order of its outcome. */
+  waysOut: async (plan: Plan): Promise<WayOut[][]> => {
+    const part = await partOf(plan);
+    return planOutcome(plan, part).conflicts.map((one) => waysOut(plan, part, one));
+  },
+  /** All signals placed together, in at most so many seconds; tells from time to time how long it has taken. */
+  allot: async (plan: Plan, seconds: number, progress?: (share: number) => void): Promise<PlanAllotment> =>
+    allotPlan(plan, await partOf(plan), timed(seconds, progress)),
+  /** The plan on one of the parts, under its own or the part's usual clock. */
+  tryPart: async (plan: Plan, id: string, seconds: number): Promise<PartTrial[]> => {
+    const part = id === plan.part ? await partOf(plan) : await fetchPart(id);
+    if (!part) return [];
+    return clocksOf(plan, part).flatMap((clock) => tryPart(plan, part, clock, timed(seconds)) ?? []);
+  },
+  /** Clock settings under which all signals go, the best first, each with its phrase. */
+  searchClocks: async (plan: Plan, seconds: number): Promise<(PartTrial & { phrase: string })[]> => {
+    const part = await partOf(plan);
+    return searchClocks(plan, part, 24, timed(seconds)).map((trial) => ({
+      ...trial,
+      phrase: clockPhrase(clockPath(part, trial.clock), part.cpu.clock),
+    }));
+  },
+  /** The plan on the part and clock of a trial. */
+  planOn: async (plan: Plan, trial: PartTrial): Promise<Plan> => {
+    const part = trial.part === plan.part ? await partOf(plan) : await fetchPart(trial.part);
+    return part ? planOn(plan, part, trial) : plan;
   },
   pinNames: async (plan: Plan, text: string) => readPinNames(text, await partOf(plan)),
   clockFault: async (plan: Plan, clock: ClockSetting): Promise<string | undefined> => {

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
-import { withoutSignal } from '@herzschlag/core/format/edit-plan.ts';
+import { freeId, freeName, withoutSignal } from '@herzschlag/core/format/edit-plan.ts';
 import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
 import type { Aim } from '@herzschlag/core/target/signal.ts';
 import { core } from '../../worker/core.ts';
@@ -64,11 +64,6 @@ const STARTERS: readonly Starter[] = [
   },
 ];
 
-function freeName(name: string, taken: readonly string[]): string {
-  if (!taken.includes(name)) return name;
-  for (let n = 2; ; n += 1) if (!taken.includes(`${name} ${n}`)) return `${name} ${n}`;
-}
-
 /** Adds a signal from a starting point; its sentence is edited from there. Also removes the one that is shown. */
 export function AddSignal({ wide = false }: { wide?: boolean }) {
   const { plan, signal: open, change, showSignal, report } = useBench();
@@ -77,9 +72,8 @@ export function AddSignal({ wide = false }: { wide?: boolean }) {
   const add = (starter: Starter) => {
     setAnchor(undefined);
     const names = plan.signals.map((one) => one.name);
-    const ids = plan.signals.map((one) => one.id);
     const name = freeName(starter.name, names);
-    const id = freeName(starter.name.toLowerCase(), ids).replace(' ', '-');
+    const id = freeId(plan, starter.name);
     const signal: PlanSignal = { id, name, ...starter.aim };
     core()
       .best({ ...plan, signals: [...plan.signals, signal] }, signal, 'cpu')

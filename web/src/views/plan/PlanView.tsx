@@ -1,17 +1,26 @@
 'use client';
 
+import type { KeyboardEvent } from 'react';
+import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
+import { core } from '../../worker/core.ts';
 import { pinName } from '@herzschlag/core/format/pin-names.ts';
 import type { PlanRow } from '@herzschlag/core/outcome/outcome.ts';
-import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
+import { printHz, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
 import { sentenceOf } from '@herzschlag/core/target/sentence.ts';
 import { bandPath, shownPeriod, wavePath } from '../../drawing/wave.ts';
 import { meansOf, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { useBench } from '../../frame/PlanContext.ts';
 import { laneColour } from '../../theme/lanes.ts';
+import { copiedSignal, movedSignal, withoutSignal } from '@herzschlag/core/format/edit-plan.ts';
 import { AddSignal } from '../fit/AddSignal.tsx';
 import { VerdictSign, worst } from '../fit/verdict.tsx';
+import { AllotAll } from './AllotAll.tsx';
+import { Collisions } from './Collisions.tsx';
+import { Loom } from './Loom.tsx';
 import { PinNamesEditor } from './PinNamesEditor.tsx';
+import { SayField } from './SayField.tsx';
 import { ShareTick } from './ShareTick.tsx';
+import { WhichPart } from './WhichPart.tsx';
 import styles from './plan.module.css';
 import { scaleOf, timeText } from './timeScale.ts';
 
@@ -58,9 +67,105 @@ function StripWave({ row, seconds, colour }: { row: PlanRow; seconds: number; co
   );
 }
 
+/** Copies a signal and places the copy where nothing else is. */
+function useCopy(id: string): () => void {
+  const { change, now, report } = useBench();
+  return () => {
+    const copied = copiedSignal(now(), id);
+    const own = copied?.plan.signals.find((one) => one.id === copied.id);
+    if (!copied || !own) return;
+    core()
+      .best(copied.plan, own, 'cpu')
+      .then((setting) =>
+        change((before) => {
+          const again = copiedSignal(before, id);
+          const placed = (one: PlanSignal): PlanSignal =>
+            one.id === again?.id && setting ? { ...one, setting } : one;
+          return again ? { ...again.plan, signals: again.plan.signals.map(placed) } : before;
+        }),
+      )
+      .catch((error: unknown) => report(String(error)));
+  };
+}
+
+/** What a strip can be asked for besides opening it, by button and by key. */
+function Acts({ id, name, index, count }: { id: string; name: string; index: number; count: number }) {
+  const { plan, change } = useBench();
+  const copy = useCopy(id);
+  const stays = plan.signals[index]?.stays === true;
+  const turnStays = () =>
+    change((now) => ({
+      ...now,
+      signals: now.signals.map((one) => {
+        if (one.id !== id) return one;
+        const rest = { ...one };
+        delete rest.stays;
+        return stays ? rest : { ...rest, stays: true };
+      }),
+    }));
+  return (
+    <span className={styles.acts}>
+      <button
+        type="button"
+        title="Up (Alt ↑)"
+        aria-label={`Move ${name} up`}
+        disabled={index === 0}
+        onClick={() => change((now) => movedSignal(now, id, -1))}
+      >
+        ↑
+      </button>
+      <button
+        type="button"
+        title="Down (Alt ↓)"
+        aria-label={`Move ${name} down`}
+        disabled={index === count - 1}
+        onClick={() => change((now) => movedSignal(now, id, 1))}
+      >
+        ↓
+      </button>
+      <button
+        type="button"
+        title={stays ? 'Free to be moved by “Allot all”' : 'Stays as it is when all are allotted'}
+        aria-label={`${name} stays as it is`}
+        aria-pressed={stays}
+        onClick={turnStays}
+      >
+        hold
+      </button>
+      <button type="button" title="A copy (Ctrl D)" aria-label={`Copy ${name}`} onClick={copy}>
+        copy
+      </button>
+      <button
+        type="button"
+        title="Remove (Delete)"
+        aria-label={`Remove ${name}`}
+        onClick={() => change((now) => withoutSignal(now, id))}
+      >
+        remove
+      </button>
+    </span>
+  );
+}
+
 function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: number }) {
-  const { part, plan, showSignal } = useBench();
+  const { part, plan, showSignal, change } = useBench();
   const { signal, outcome } = row;
+  const copy = useCopy(signal.id);
+  const clashes = useBench().outcome?.conflicts.some(({ signals }) => signals.includes(signal.id)) ?? false;
+  const press = (event: KeyboardEvent) => {
+    const by = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : 0;
+    if (by !== 0) {
+      event.preventDefault();
+      if (event.altKey) change((now) => movedSignal(now, signal.id, by));
+      else focusStrip(plan.signals[index + by]?.id);
+    } else if (event.key === 'Delete') {
+      focusStrip((plan.signals[index + 1] ?? plan.signals[index - 1])?.id);
+      change((now) => withoutSignal(now, signal.id));
+    } else if (event.key.toLowerCase() === 'd' && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault();
+      copy();
+    }
+  };
   const pin = outcome?.setting.pin ?? signal.pin;
   const input = outcome?.setting.drive === 'capture';
   const colour = laneColour(index);
@@ -75,39 +180,53 @@ function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: 
     .replace(/( of the time)?\.$/, '')
     .trim();
   return (
-    <button
-      type="button"
-      className={`plain ${styles.strip}`}
-      onClick={() => showSignal(signal.id)}
-      data-signal={signal.id}
-    >
-      <span className={styles.lane} style={{ background: colour }} />
-      <span className={styles.what}>
-        <b className="serif">{signal.name}</b>{' '}
-        <span className="mono soft">{pin === undefined ? 'no pin' : pinName(plan, pin)}</span>
-        <span className={`soft ${styles.target}`}>{target}</span>
-      </span>
-      <span className="mono">
-        {outcome ? [timer, meansOf(outcome.setting)].filter(Boolean).join(' · ') : '–'}
-      </span>
-      <StripWave row={row} seconds={seconds} colour={colour} />
-      <span className={`mono ${styles.number}`}>
-        {outcome ? (input ? `from ${printHz(outcome.frequencyHz, 2)}` : printHz(outcome.frequencyHz)) : '–'}
-      </span>
-      <span className={`mono ${styles.number}`}>
-        {outcome?.errorPpm === undefined ? '–' : printPpm(outcome.errorPpm)}
-      </span>
-      <span className={`mono ${styles.number}`}>
-        {outcome && !input && outcome.setting.pin !== undefined ? printPercent(outcome.duty, 4) : '–'}
-      </span>
-      <span className={styles[verdict]}>
-        <VerdictSign verdict={verdict} /> {verdict}
-      </span>
-    </button>
+    <div className={styles.holder}>
+      <button
+        type="button"
+        className={`plain ${styles.strip}`}
+        onClick={() => showSignal(signal.id)}
+        onKeyDown={press}
+        data-signal={signal.id}
+      >
+        <span className={styles.lane} style={{ background: colour }} />
+        <span className={styles.what}>
+          <b className="serif">{signal.name}</b>{' '}
+          <span className="mono soft">{pin === undefined ? 'no pin' : pinName(plan, pin)}</span>
+          <span className={`soft ${styles.target}`}>{target}</span>
+        </span>
+        <span className={`mono ${clashes ? styles.misses : ''}`}>
+          {signal.stays && <span title="stays as it is">∎ </span>}
+          {outcome ? [timer, meansOf(outcome.setting)].filter(Boolean).join(' · ') : '–'}
+        </span>
+        <StripWave row={row} seconds={seconds} colour={colour} />
+        <span className={`mono ${styles.number}`}>
+          {outcome ? (input ? `from ${printHz(outcome.frequencyHz, 2)}` : printHz(outcome.frequencyHz)) : '–'}
+        </span>
+        <span className={`mono ${styles.number}`}>
+          {outcome?.errorPpm === undefined ? '–' : printPpm(outcome.errorPpm)}
+        </span>
+        <span className={`mono ${styles.number}`}>
+          {outcome && !input && outcome.setting.pin !== undefined ? printPercent(outcome.duty, 4) : '–'}
+        </span>
+        <span className={styles[verdict]}>
+          <VerdictSign verdict={verdict} /> {verdict}
+        </span>
+      </button>
+      <Acts id={signal.id} name={signal.name} index={index} count={plan.signals.length} />
+    </div>
   );
 }
 
-/** The whole plan at a glance: each signal a strip on one time scale, and where two of them collide. */
+/** Puts the focus on a signal's strip, if it is there. */
+function focusStrip(id: string | undefined): void {
+  if (id === undefined) return;
+  document.querySelector<HTMLElement>(`button[data-signal="${CSS.escape(id)}"]`)?.focus();
+}
+
+/** Above so many signals the strips are set closer. */
+const MANY = 9;
+
+/** The whole plan at a glance: each signal a strip on one time scale, who holds which timer, and where two collide. */
 export function PlanView() {
   const { outcome, plan } = useBench();
   if (!outcome) return null;
@@ -116,15 +235,23 @@ export function PlanView() {
       <div className={styles.empty}>
         <h1 className="serif">Nothing to do yet.</h1>
         <p className="soft">
-          Each signal of the plan will be a strip across this page, with its waveform and its verdict.
+          Say what a pin should do; it becomes a strip across this page, with its waveform and its verdict.
         </p>
+        <SayField />
         <AddSignal wide />
       </div>
     );
   }
   const seconds = scaleOf(outcome.rows.flatMap((row) => (row.outcome ? [shownPeriod(row.outcome)] : [])));
   return (
-    <div className={styles.plan}>
+    <div className={styles.plan} data-many={plan.signals.length > MANY}>
+      <div className={styles.tools}>
+        <p className={`mono ${styles.clock}`} data-testid="clock-line">
+          {outcome.clockLine}
+        </p>
+        <WhichPart />
+        <AllotAll />
+      </div>
       <div className={`label ${styles.head}`} aria-hidden="true">
         <span />
         <span>Signal</span>
@@ -139,23 +266,13 @@ export function PlanView() {
         <Strip key={row.signal.id} row={row} index={index} seconds={seconds} />
       ))}
       <div className={styles.add}>
+        <SayField />
         <AddSignal />
         <PinNamesEditor />
         <ShareTick />
       </div>
-      {outcome.conflicts.length > 0 && (
-        <section aria-label="Conflicts" className={styles.conflicts}>
-          <h2 className="label">What collides</h2>
-          {outcome.conflicts.map(({ sentence }) => (
-            <p key={sentence} className={styles.conflict}>
-              <b>One register, two values.</b> {sentence}
-            </p>
-          ))}
-        </section>
-      )}
-      <p className={`soft ${styles.sum}`}>
-        {printNumber(outcome.rows.length)} signals. A click on a strip opens it in Fit.
-      </p>
+      <Loom />
+      <Collisions />
     </div>
   );
 }

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { answers } from '@herzschlag/core/part/features.ts';
 import { FileButton } from '../../frame/FileButton.tsx';
-import type { PartFacts } from '../../worker/core.worker.ts';
+import type { PartFacts } from '../../worker/facts.ts';
 import { core } from '../../worker/core.ts';
 import { Panel } from '../../frame/Panel.tsx';
 import styles from './start.module.css';

@@ -1,0 +1,126 @@
+import { Key } from 'selenium-webdriver';
+import { openBrowser, type Browser } from '../support/browser.ts';
+import { serve, type Served } from '../support/server.ts';
+
+let served: Served;
+let browser: Browser;
+
+beforeAll(async () => {
+  served = await serve();
+  browser = await openBrowser();
+}, 120000);
+
+afterAll(async () => {
+  await browser?.close();
+  await served?.stop();
+});
+
+/** Opens the buoy, which ships with two conflicts, in the Plan view. */
+async function openPlan(): Promise<void> {
+  await browser.driver.get(served.address);
+  await browser.find('section[aria-label=Begin] button');
+  await (await browser.driver.findElements({ css: 'section[aria-label=Begin] button' }))[1]?.click();
+  await browser.find('[data-testid=landscape]');
+  await browser.driver.actions().sendKeys('1').perform();
+  await browser.find('[data-testid=loom]');
+}
+
+async function undo(): Promise<void> {
+  await (await browser.find('button[aria-label=Undo]')).click();
+}
+
+const PULSE = 'header';
+
+describe('the plan as a whole', () => {
+  it('shows both conflicts in the loom with their sentences; one click resolves each', async () => {
+    await openPlan();
+    await browser.shows('[data-conflict="lantern chart-lamp"]', 'Chart lamp cannot share TIM3 with Lantern.');
+    await browser.shows(
+      '[data-conflict="lantern chart-lamp"]',
+      '0.25 Hz for Lantern, at least 300 Hz for Chart lamp',
+    );
+    await browser.shows('[data-conflict="shutter anemometer"]', 'both need TIM2 CH1.');
+    await browser.shows('[data-timer=TIM2]', 'two want CH1');
+    await browser.find('[data-timer=TIM3][data-fault=frequency]');
+    await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
+    await browser.shows(PULSE, '1 conflict');
+    await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
+    await browser.shows('[data-timer=TIM5]', 'Lens shutter');
+    await browser.shows(PULSE, '16 of 16 hold');
+    expect(await browser.driver.findElements({ css: '[data-conflict]' })).toEqual([]);
+  });
+
+  it('allots all at once, shows what changes before it does, and undo brings the conflicts back', async () => {
+    await openPlan();
+    await browser.find('[data-conflict]');
+    await (await browser.button('Allot all')).click();
+    await browser.shows('[data-testid=allotment]', 'All 6 signals go');
+    await browser.shows('[data-testid=allotment]', 'Nothing better exists.');
+    await browser.shows(PULSE, '2 conflicts');
+    await (await browser.button('Take it')).click();
+    await browser.shows('[data-timer=TIM1]', 'Chart lamp');
+    expect(await browser.driver.findElements({ css: '[data-conflict]' })).toEqual([]);
+    await undo();
+    await browser.shows(PULSE, '2 conflicts');
+  });
+
+  it('adds, copies, moves and removes signals by the keyboard', async () => {
+    const say = await browser.find('input[aria-label="Add a signal"]');
+    await say.sendKeys('nothing in particular', Key.ENTER);
+    await browser.shows('main', 'Say what a pin should do');
+    await say.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Deck bell rings at 2 kHz');
+    await browser.shows('main', 'Enter adds: Deck bell on any pin sounds');
+    await say.sendKeys(Key.ENTER);
+    const bell = await browser.find('button[data-signal=deck-bell]');
+    await bell.sendKeys(Key.chord(Key.CONTROL, 'd'));
+    await browser.find('button[data-signal=deck-bell-2]');
+    const ids = async (): Promise<string[]> =>
+      browser.driver.executeScript(
+        'return [...document.querySelectorAll("button[data-signal]")].map((one) => one.dataset.signal)',
+      );
+    await (await browser.find('button[data-signal=deck-bell]')).sendKeys(Key.chord(Key.ALT, Key.ARROW_UP));
+    await browser.driver.wait(async () => (await ids()).indexOf('deck-bell') === 5, 4000);
+    await (await browser.find('button[data-signal=deck-bell-2]')).sendKeys(Key.DELETE);
+    await browser.driver.wait(async () => !(await ids()).includes('deck-bell-2'), 4000);
+  });
+
+  it('reserves a timer by a click, which then is left alone', async () => {
+    await openPlan();
+    await (await browser.find('[data-timer=TIM1] button')).click();
+    await browser.shows('[data-timer=TIM1]', 'reserved');
+    await (await browser.button('Allot all')).click();
+    await browser.shows('[data-testid=allotment]', 'All 6 signals go');
+    await (await browser.button('Take it')).click();
+    await browser.find('[data-timer=TIM1][data-reserved=true]');
+    expect(await browser.text('[data-timer=TIM1]')).not.toMatch(/lamp|Lantern/);
+  });
+
+  it('tries every part, and the plan moves to one of them with its pins freed', async () => {
+    await openPlan();
+    await (await browser.button('Which part?')).click();
+    await browser.find('[data-part=stm32f401][data-goes=true]');
+    await browser.shows('[data-part=atmega328p]', 'cannot make Anemometer');
+    await browser.find('[data-part=am3358][data-goes=true]');
+    await (await browser.find('[data-part=am3358] button')).click();
+    await browser.shows(PULSE, 'AM3358');
+    await undo();
+    await browser.shows(PULSE, 'STM32F401');
+  });
+
+  it('stays readable with 24 signals: nothing runs out to the side', async () => {
+    await openPlan();
+    for (let at = 0; at < 18; at += 1) {
+      const lantern = await browser.find('button[data-signal=lantern]');
+      await lantern.sendKeys(Key.chord(Key.CONTROL, 'd'));
+      const wanted = 7 + at;
+      await browser.driver.wait(
+        async () => (await browser.driver.findElements({ css: 'button[data-signal]' })).length === wanted,
+        15000,
+      );
+    }
+    const aside = await browser.driver.executeScript<number>(
+      'const m = document.querySelector("main"); return m.scrollWidth - m.clientWidth;',
+    );
+    expect(aside).toBe(0);
+  });
+});

@@ -1,0 +1,54 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import type { Plan } from '@herzschlag/core/format/plan.ts';
+import type { WayOut } from '@herzschlag/core/outcome/collisions.ts';
+import { useBench } from '../../frame/PlanContext.ts';
+import { core } from '../../worker/core.ts';
+import styles from './plan.module.css';
+
+/** What collides, each with its sentence and the ways out of it, one click each. */
+export function Collisions() {
+  const { outcome, plan, change, report } = useBench();
+  const [found, setFound] = useState<{ plan: Plan; ways: WayOut[][] }>();
+  const some = (outcome?.conflicts.length ?? 0) > 0;
+  useEffect(() => {
+    if (!some) return undefined;
+    let current = true;
+    core()
+      .waysOut(plan)
+      .then((ways) => current && setFound({ plan, ways }))
+      .catch((error: unknown) => report(String(error)));
+    return () => {
+      current = false;
+    };
+  }, [plan, some, report]);
+  if (!outcome || !some) return null;
+  return (
+    <section aria-label="Conflicts" className={styles.conflicts}>
+      {outcome.conflicts.map(({ title, text, signals }, at) => (
+        <div key={signals.join()} className={styles.conflict} data-conflict={signals.join(' ')}>
+          <p>
+            <b>{title}</b> {text}
+          </p>
+          <p className={styles.ways}>
+            {found?.plan === plan ? (
+              (found.ways[at] ?? []).map((way) => (
+                <button
+                  key={way.text}
+                  type="button"
+                  className={styles.way}
+                  onClick={() => change(() => way.plan)}
+                >
+                  {way.text}
+                </button>
+              ))
+            ) : (
+              <span className="soft">looking for ways out …</span>
+            )}
+          </p>
+        </div>
+      ))}
+    </section>
+  );
+}

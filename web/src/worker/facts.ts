@@ -1,0 +1,106 @@
+import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
+import { featuresOf } from '@herzschlag/core/part/features.ts';
+import { capturePins, timerPins } from '@herzschlag/core/part/find.ts';
+import type { ClockNode, Part } from '@herzschlag/core/part/schema.ts';
+
+/** A point of the clock path that a plan can set. */
+export type ClockKnob = {
+  id: string;
+  name: string;
+  sign: '÷' | '×' | '→';
+  options?: (number | string)[];
+  range?: { least: number; most: number };
+  standard: number | string;
+  note?: string;
+};
+
+/** What the interface shows of a part. */
+export type PartFacts = {
+  id: string;
+  name: string;
+  about: string;
+  features: string[];
+  verified: boolean;
+  unverified: string[];
+  source: string;
+  pins: string[];
+  timerPins: string[];
+  /** Pins whose edges some timer can capture. */
+  capturePins: string[];
+  /** Pins the program can drive, whether or not a timer can. */
+  softwarePins: string[];
+  limits: { pinMilliamps: number; maxHz: number };
+  timers: { id: string; name: string; clock: string; width: number; root: string; channels: string[] }[];
+  standardClock: ClockSetting;
+  sources: { id: string; name: string; hz: number | [number, number]; tolerancePpm: number; note?: string }[];
+  knobs: ClockKnob[];
+};
+
+function knobOf(node: ClockNode): ClockKnob[] {
+  const noted = 'note' in node && node.note ? { note: node.note } : {};
+  if (node.kind === 'choice' && node.standard !== undefined) {
+    return [
+      { id: node.id, name: node.name, sign: '→', options: [...node.from], standard: node.standard, ...noted },
+    ];
+  }
+  if (node.kind !== 'divider' && node.kind !== 'multiplier') return [];
+  const sign = node.kind === 'divider' ? '÷' : '×';
+  const base = { id: node.id, name: node.name, sign, standard: node.standard, ...noted } as const;
+  if (node.by.kind === 'range') return [{ ...base, range: { least: node.by.least, most: node.by.most } }];
+  return node.by.options.length < 2
+    ? []
+    : [{ ...base, options: node.by.options.map((option) => option.divide) }];
+}
+
+/** Whether a plan can name this oscillator as its source: one that a choice of the source takes, or the standard one. */
+function isPlanSource(part: Part, id: string): boolean {
+  const choices = part.clocks.filter((node) => node.kind === 'choice' && node.standard === undefined);
+  const taken = choices.some((node) => node.kind === 'choice' && node.from.includes(id));
+  return (
+    taken ||
+    id === part.standardClock.source ||
+    (choices.length === 0 &&
+      !part.clocks.some((node) => node.id === id && node.kind === 'source' && node.always))
+  );
+}
+
+/** A part's facts. */
+export function factsOf(part: Part): PartFacts {
+  return {
+    id: part.id,
+    name: part.name,
+    about: part.about,
+    features: featuresOf(part),
+    verified: part.verified,
+    unverified: [...(part.unverified ?? [])],
+    source: part.source,
+    pins: part.pins.map((pin) => pin.id),
+    timerPins: timerPins(part),
+    capturePins: capturePins(part),
+    softwarePins: part.pins.filter((pin) => pin.software).map((pin) => pin.id),
+    limits: part.limits,
+    timers: part.timers.map(({ id, name, clock, width, variantOf = id, channels }) => ({
+      id,
+      name,
+      clock,
+      width,
+      root: variantOf,
+      channels: channels.map((one) => one.id),
+    })),
+    standardClock: part.standardClock,
+    sources: part.clocks.flatMap((node) =>
+      node.kind === 'source' && isPlanSource(part, node.id)
+        ? [
+            {
+              id: node.id,
+              name: node.name,
+              hz: typeof node.hz === 'number' ? node.hz : ([node.hz[0], node.hz[1]] as [number, number]),
+              tolerancePpm: node.tolerancePpm,
+              ...(node.note ? { note: node.note } : {}),
+            },
+          ]
+        : [],
+    ),
+    knobs: part.clocks.flatMap(knobOf),
+  };
+}
