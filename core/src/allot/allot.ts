@@ -1,6 +1,6 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
-import type { Setting } from '../timer/setting.ts';
+import { pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { apartFrom, boundsOf, isHardware } from './bounds.ts';
 import { cpuSteps, LEVELS } from './quality.ts';
 import { channelsSuffice, placesFor, type Seated } from './place.ts';
@@ -158,6 +158,15 @@ function* movesInTurn(
   );
 }
 
+/** Whether two signals must have one pin. */
+function samePin(requests: readonly Request[]): boolean {
+  const pins = requests.flatMap(({ pin, stays, opposite }) => [
+    ...(stays ? pinsOfSetting(stays) : pin === undefined ? [] : [pin]),
+    ...(opposite && !stays ? [opposite.pin] : []),
+  ]);
+  return new Set(pins).size < pins.length;
+}
+
 /**
  * An assignment of drive, timer, channel and pin to every signal, with one prescaler and top for each timer, such that
  * all goals hold with the oscillator's tolerance on top; of all of them the best by `Worth`. Branch and bound: signals
@@ -173,7 +182,7 @@ export function allot(
   const reserved = rules.reserved ?? new Set<string>();
   const options = requests.map((request) => optionsOf(part, path, request, reserved));
   const searched: Searched = { part, path, requests, options, share: sharer(part, path, requests) };
-  if (options.some((list) => list.length === 0))
+  if (options.some((list) => list.length === 0) || samePin(requests))
     return { feasible: false, optimal: true, settings: [], nodes: 0 };
   const { worth: bound, levels, able, apart } = boundsOf(searched);
   const order = requests.map((_, at) => at);
