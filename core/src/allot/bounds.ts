@@ -60,6 +60,19 @@ function leastTicks({ options, share }: Field, ticks: readonly number[]): number
   return least(ticks);
 }
 
+/** The best that the hardware can do for one signal by itself; no more is looked at once it cannot be better. */
+function aloneAt(list: readonly Option[], at: number, share: Sharer): { level: number; cpu?: number } {
+  let best: { level: number; cpu?: number } = { level: LEVELS };
+  for (const option of list) {
+    const shared = share(option, [{ at, option }]);
+    if (!shared) continue;
+    const level = best.cpu === undefined ? shared.level : Math.max(best.level, shared.level);
+    best = { level, cpu: Math.min(best.cpu ?? Infinity, shared.cpu) };
+    if (level >= LEVELS && option.drive !== 'capture') return best;
+  }
+  return best;
+}
+
 /** How many signals of a list, taken one by one, can none of them share a timer. */
 export function apartFrom(list: readonly number[], apart: Bounds['apart']): number {
   const chosen: number[] = [];
@@ -74,14 +87,10 @@ export function apartFrom(list: readonly number[], apart: Bounds['apart']): numb
  */
 export function boundsOf(searched: Field): Bounds {
   const { requests, options, share } = searched;
-  const alone = options.map((list, at) =>
-    list.filter(isHardware).flatMap((option) => share(option, [{ at, option }]) ?? []),
-  );
-  const inputs = alone.flatMap((list, at) =>
-    requests[at]?.goal.input && list.length > 0 ? [Math.min(...list.map((one) => one.cpu))] : [],
-  );
-  const ticks = requests.flatMap((_, at) => (alone[at]?.length === 0 ? [at] : []));
-  const cheapest = options.map((list, at) => ((alone[at]?.length ?? 0) > 0 ? list.filter(isHardware) : list));
+  const alone = options.map((list, at) => aloneAt(list.filter(isHardware), at, share));
+  const inputs = alone.flatMap(({ cpu }, at) => (requests[at]?.goal.input && cpu !== undefined ? [cpu] : []));
+  const ticks = requests.flatMap((_, at) => (alone[at]?.cpu === undefined ? [at] : []));
+  const cheapest = options.map((list, at) => (alone[at]?.cpu === undefined ? list : list.filter(isHardware)));
   const tickCpu = leastTicks(searched, ticks);
   const cpu = inputs.reduce((sum, one) => sum + one, 0) + tickCpu;
   const known = new Map<string, boolean>();
@@ -93,9 +102,7 @@ export function boundsOf(searched: Field): Bounds {
     known.set(key, found);
     return found;
   };
-  const levels = alone.map((list) =>
-    list.length === 0 ? LEVELS : Math.max(...list.map((one) => one.level)),
-  );
+  const levels = alone.map(({ level }) => level);
   return {
     worth: {
       cpu,
@@ -105,7 +112,7 @@ export function boundsOf(searched: Field): Bounds {
         apart,
       ),
     },
-    able: alone.map((list) => list.length > 0),
+    able: alone.map((one) => one.cpu !== undefined),
     apart,
     levels: options.map((list, at) => (list.every(isHardware) ? (levels[at] ?? LEVELS) : LEVELS)),
   };

@@ -93,32 +93,43 @@ function inputOptions(timer: Timer, { pin }: Request): Option[] {
 }
 
 /** Pins that the program can drive: the wanted one, or all. */
-function softPins(part: Part, pin: string | undefined): Place[] {
+function softPins(part: Part, { pin, goal }: Request): Place[] {
+  if (!goal.pin) return [{ outputs: [] }];
   if (pin !== undefined) return pinOf(part, pin).software ? [{ pin, outputs: [] }] : [];
   return part.pins.filter(({ software }) => software).map(({ id }) => ({ pin: id, outputs: [] }));
 }
 
-function softOptions(part: Part, timer: Timer, { goal, pin, opposite }: Request): Option[] {
+/** Ways of the program, on all timers that can interrupt; lists of places are made once and shared. */
+function softOptions(part: Part, timers: readonly Timer[], request: Request): Option[] {
+  const { goal, opposite } = request;
   if (goal.alsoWidths || opposite || goal.span?.of === 'frequency') return [];
-  const pins = goal.pin ? softPins(part, pin) : [{ outputs: [] }];
+  const pins = softPins(part, request);
   if (pins.length === 0) return [];
-  const able = timer.modes.filter(
-    (mode) => mode.count === 'up' && tickOf(timer, mode) && grainOf(mode) === 1,
+  const counts = canShareTick(goal);
+  const paired = new Map<string, Place[]>();
+  const pairPlaces = (timer: Timer, mode: Mode): Place[] => {
+    if (mode.top.kind === 'reload' || mode.top.kind === 'moved') return [];
+    const ids = timer.channels
+      .filter(({ id, interrupt }) => interrupt && id !== mode.tick && !isTopChannel(mode, id))
+      .map(({ id }) => id);
+    const key = `${timer.id} ${ids.join()}`;
+    const known = paired.get(key) ?? ids.flatMap((id) => pins.map((place) => ({ ...place, channel: id })));
+    paired.set(key, known);
+    return known;
+  };
+  return timers.flatMap((timer) =>
+    timer.modes.flatMap((mode): Option[] => {
+      if (mode.count !== 'up' || !tickOf(timer, mode) || grainOf(mode) !== 1) return [];
+      const tick: Option[] = counts ? [{ drive: 'interrupt', timer, mode, places: pins }] : [];
+      if (!goal.pin) return tick;
+      const places = pairPlaces(timer, mode);
+      return [
+        ...tick,
+        { drive: 'counted', timer, mode, places: pins },
+        ...(places.length > 0 ? [{ drive: 'pair' as const, timer, mode, places }] : []),
+      ];
+    }),
   );
-  return able.flatMap((mode): Option[] => {
-    const tick: Option[] = canShareTick(goal) ? [{ drive: 'interrupt', timer, mode, places: pins }] : [];
-    if (!goal.pin) return tick;
-    const matched = mode.top.kind !== 'reload' && mode.top.kind !== 'moved' ? timer.channels : [];
-    const channels = matched.filter(
-      ({ id, interrupt }) => interrupt && id !== mode.tick && !isTopChannel(mode, id),
-    );
-    const places = channels.flatMap(({ id }) => pins.map((place) => ({ ...place, channel: id })));
-    return [
-      ...tick,
-      { drive: 'counted', timer, mode, places: pins },
-      ...(places.length > 0 ? [{ drive: 'pair' as const, timer, mode, places }] : []),
-    ];
-  });
 }
 
 function stayingOption(part: Part, setting: Setting): Option[] {
@@ -151,7 +162,7 @@ export function optionsOf(
   );
   if (goal.input) return timers.flatMap((timer) => inputOptions(timer, request));
   const hardware = goal.pin ? timers.flatMap((timer) => outputOptions(timer, request)) : [];
-  return [...hardware, ...timers.flatMap((timer) => softOptions(part, timer, request))];
+  return [...hardware, ...softOptions(part, timers, request)];
 }
 
 /**

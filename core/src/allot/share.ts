@@ -43,7 +43,7 @@ const TRIED = 4096;
  * What the program counts hardly depends on how a run is divided, so after so many failures in one band, and so many
  * failing bands, the others would fail too.
  */
-const FAILED = 64;
+const FAILED = 24;
 
 /** Where a use with only a least frequency is wanted, as slow as this is never needed. */
 const NOWHERE = Number.MAX_SAFE_INTEGER;

@@ -5,15 +5,11 @@ import type { Part } from '../part/schema.ts';
 import { produceUnder } from '../timer/produce.ts';
 import { oppositeLane } from '../wave/lane.ts';
 import { signalLane } from './course.ts';
+import { oppositeId } from './opposite-id.ts';
 import { settingFor } from './outcome.ts';
 
 /** A signal of a plan as a lane. */
 export type PlanLane = NamedLane & { signal: string };
-
-/** Under which id the lane of a signal's opposite is known; no signal can have it. */
-export function oppositeId(signal: string): string {
-  return `${signal} opposite`;
-}
 
 /** What every pin of a plan does from the start of its timer on; inputs and signals that nothing can serve have no lane. */
 export function planLanes(plan: Plan, part: Part): PlanLane[] {

@@ -16,9 +16,9 @@ export function Slips({ desk }: { desk: SignalDesk }) {
         <h2 className="label">Slips</h2>
       </div>
       <div className={styles.scroll} tabIndex={-1}>
-        {clashes.map(({ sentence }) => (
-          <p key={sentence} className={styles.slip} data-warns="true">
-            <b>One register, two values.</b> {sentence}
+        {clashes.map(({ title, text }) => (
+          <p key={title} className={styles.slip} data-warns="true">
+            <b>{title}</b> {text}
           </p>
         ))}
         {unmet && (

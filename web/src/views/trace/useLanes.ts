@@ -1,7 +1,8 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
-import { oppositeId, type PlanLane } from '@herzschlag/core/outcome/lanes.ts';
+import type { PlanLane } from '@herzschlag/core/outcome/lanes.ts';
+import { oppositeId } from '@herzschlag/core/outcome/opposite-id.ts';
 import { exact } from '@herzschlag/core/quantity/exact.ts';
 import { firstEdge } from '@herzschlag/core/wave/lane.ts';
 import { envelope, meanBetween, reachOf } from '@herzschlag/core/wave/samples.ts';
