@@ -175,5 +175,6 @@ describe('editing a plan', () => {
     };
     expect(withoutSignal(hanging, 'lantern').signals[0]).not.toHaveProperty('phase');
     expect(freeId(plan, 'Lantern')).toBe('lantern-2');
+    expect(freeId(copied?.plan ?? plan, 'Lantern')).toBe('lantern-3');
   });
 });

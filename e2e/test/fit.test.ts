@@ -1,6 +1,7 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
+import { openBuoy } from '../support/demo.ts';
 import { openBrowser, type Browser } from '../support/browser.ts';
 import { serve, type Served } from '../support/server.ts';
 
@@ -370,14 +371,6 @@ describe('pin names', () => {
   });
 });
 
-async function openBuoy(): Promise<string> {
-  await browser.driver.get(served.address);
-  await browser.find('section[aria-label=Begin] button');
-  await (await browser.driver.findElements({ css: 'section[aria-label=Begin] button' }))[1]?.click();
-  await browser.find('[data-testid=landscape]');
-  return (await browser.driver.getCurrentUrl()).split('?')[0] ?? '';
-}
-
 describe('the course of a signal', () => {
   it('is typed as people say it, checked, drawn in the trace, and taken back by undo', async () => {
     const url = await openDemo();
@@ -395,7 +388,7 @@ describe('the course of a signal', () => {
   });
 
   it('has an opposite where the part can keep it apart', async () => {
-    const url = await openBuoy();
+    const url = await openBuoy(browser, served.address);
     await (await browser.button('+ signal')).click();
     await (await browser.find('li[role=menuitem]:nth-child(3)')).click();
     await browser.shows('section[aria-label=Ladder]', 'Ladder');

@@ -1,4 +1,5 @@
 import { Key } from 'selenium-webdriver';
+import { openBuoy } from '../support/demo.ts';
 import { openBrowser, type Browser } from '../support/browser.ts';
 import { serve, type Served } from '../support/server.ts';
 
@@ -17,10 +18,7 @@ afterAll(async () => {
 
 /** Opens the buoy, which ships with two conflicts, in the Plan view. */
 async function openPlan(): Promise<void> {
-  await browser.driver.get(served.address);
-  await browser.find('section[aria-label=Begin] button');
-  await (await browser.driver.findElements({ css: 'section[aria-label=Begin] button' }))[1]?.click();
-  await browser.find('[data-testid=landscape]');
+  await openBuoy(browser, served.address);
   await browser.driver.actions().sendKeys('1').perform();
   await browser.find('[data-testid=loom]');
 }

@@ -2,13 +2,21 @@ import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
 import { pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { apartFrom, boundsOf, isHardware } from './bounds.ts';
+import {
+  dealt,
+  movesInTurn,
+  movesOf,
+  seatedOf,
+  wantedBy,
+  worthOf,
+  type Hand,
+  type Searched,
+} from './hand.ts';
 import { cpuSteps, LEVELS } from './quality.ts';
-import { channelsSuffice, placesFor, type Seated } from './place.ts';
-import { optionsOf, rootOf, type Option, type Request } from './request.ts';
-import { agreeing, seatedSetting } from './seat.ts';
-import type { Shared } from './share.ts';
+import { channelsSuffice, placesFor } from './place.ts';
+import { optionsOf, rootOf, type Request } from './request.ts';
 import { shapeOf } from './shape.ts';
-import { sharer, type Sharer } from './sharer.ts';
+import { sharer } from './sharer.ts';
 import { compareWorth, type Worth } from './worth.ts';
 
 /** Which signal gets which setting. `optimal` only where nothing better can exist, by proof. */
@@ -36,127 +44,6 @@ const ASKED_EVERY = 64;
 
 /** Without a time limit the search gives up after so many places. */
 const MOST_NODES = 200_000;
-
-/** A timer in use: how it counts, who uses it, and the numbers that serve them. */
-type Desk = { timer: Option['timer']; mode: Option['mode']; seated: number[]; shared: Shared };
-
-/** How many signals could use each timer: those that few others want are taken first. */
-function wantedBy(options: readonly Option[][]): Map<string, number> {
-  const wanted = new Map<string, number>();
-  for (const list of options) {
-    for (const root of new Set(list.map(({ timer }) => rootOf(timer))))
-      wanted.set(root, (wanted.get(root) ?? 0) + 1);
-  }
-  return wanted;
-}
-
-/** Who uses what, with the option of each. */
-type Searched = {
-  part: Part;
-  path: ClockPath;
-  requests: readonly Request[];
-  options: Option[][];
-  share: Sharer;
-};
-
-type Hand = { desks: Map<string, Desk>; taken: (Option | undefined)[] };
-
-function worthOf({ desks }: Hand): Worth {
-  let [cpu, level] = [0, LEVELS];
-  for (const { shared } of desks.values()) {
-    cpu += shared.cpu;
-    level = Math.min(level, shared.level);
-  }
-  return { cpu, level, timers: desks.size };
-}
-
-function seatedOf({ requests }: Searched, { taken }: Hand): Seated[] {
-  return taken.flatMap((option, at) => {
-    const request = requests[at];
-    return option && request ? [{ request, option }] : [];
-  });
-}
-
-/** All signals' settings, or undefined where places or registers stand against them. */
-function dealt(searched: Searched, hand: Hand): Setting[] | undefined {
-  const seated = seatedOf(searched, hand);
-  const { places } = placesFor(seated);
-  if (!places) return undefined;
-  const settings: Setting[] = [];
-  for (const [at, own] of seated.entries()) {
-    const desk = hand.desks.get(rootOf(own.option.timer));
-    const place = places[at];
-    const setting =
-      desk &&
-      place &&
-      seatedSetting(searched.part, searched.path, own, place, desk.shared, desk.shared.shares[at] ?? {});
-    if (!setting) return undefined;
-    settings.push(setting);
-  }
-  return agreeing(searched.part, settings) ? settings : undefined;
-}
-
-type Move = { option: Option; root: string; desk: Desk; fresh: boolean };
-
-/** 0 for the timer and drive a signal has now, else 1. */
-function moving({ timer, drive }: Option, request: Request | undefined): number {
-  const present = request?.present;
-  return present && present.drive === drive && present.timer === timer.id ? 0 : 1;
-}
-
-/** What the next signal could take of some options, the best for the whole first. */
-function movesOf(
-  searched: Searched,
-  hand: Hand,
-  at: number,
-  options: readonly Option[],
-  wanted: Map<string, number>,
-): Move[] {
-  const moves = options.flatMap((option): Move[] => {
-    const root = rootOf(option.timer);
-    const before = hand.desks.get(root);
-    if (before && (before.timer !== option.timer || before.mode !== option.mode)) return [];
-    const uses = [...(before?.seated ?? []), at].map((one) => ({
-      at: one,
-      option: one === at ? option : (hand.taken[one] ?? option),
-    }));
-    const shared = searched.share(option, uses);
-    if (!shared) return [];
-    const desk = { timer: option.timer, mode: option.mode, seated: [...(before?.seated ?? []), at], shared };
-    return [{ option, root, desk, fresh: before === undefined }];
-  });
-  const request = searched.requests[at];
-  const cost = ({ root, desk }: Move): number =>
-    cpuSteps(desk.shared.cpu - (hand.desks.get(root)?.shared.cpu ?? 0));
-  return moves.sort(
-    (one, other) =>
-      cost(one) - cost(other) ||
-      other.desk.shared.level - one.desk.shared.level ||
-      Number(one.fresh) - Number(other.fresh) ||
-      moving(one.option, request) - moving(other.option, request) ||
-      (wanted.get(one.root) ?? 0) - (wanted.get(other.root) ?? 0),
-  );
-}
-
-/** The moves of the hardware first; those of the program once these are done with, unless they can win nothing. */
-function* movesInTurn(
-  searched: Searched,
-  hand: Hand,
-  at: number,
-  wanted: Map<string, number>,
-  settled: (at: number) => boolean,
-): Generator<Move> {
-  const list = searched.options[at] ?? [];
-  yield* movesOf(searched, hand, at, list.filter(isHardware), wanted);
-  if (settled(at)) return;
-  yield* movesOf(
-    searched,
-    hand,
-    at,
-    list.filter((one) => !isHardware(one)),
-    wanted,
-  );
-}
 
 /** Whether two signals must have one pin. */
 function samePin(requests: readonly Request[]): boolean {

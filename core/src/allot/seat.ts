@@ -9,7 +9,7 @@ import { settingWrites } from '../timer/encode.ts';
 import type { OutputSetting, Setting } from '../timer/setting.ts';
 import { narrowed, type Place } from './request.ts';
 import type { Seated } from './place.ts';
-import type { Share, Shared } from './share.ts';
+import type { Share, Shared } from './bench.ts';
 
 /** The setting of an output at its place; undefined where the polarities there do not meet the goal. */
 function outputSetting(

@@ -1,37 +1,30 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { divisionRange, scaleOf } from '../part/division.ts';
-import type { Mode, Output, Part, Timer } from '../part/schema.ts';
+import type { Part } from '../part/schema.ts';
 import { rateTop, tickGoal, type TickGoal } from '../fit/candidate.ts';
-import { inputFit } from '../fit/inputs.ts';
 import { softCandidate } from '../fit/soft.ts';
 import { laneOf } from '../fit/tops.ts';
-import type { Goal } from '../target/goal.ts';
-import { compareForShare, grainOf } from '../timer/count.ts';
+import { grainOf } from '../timer/count.ts';
 import { produceSoft } from '../timer/produce-soft.ts';
-import { holdTicks, interruptCycles, reloadLatency } from '../timer/run.ts';
 import { topRange, type InterruptDriven, type Setting } from '../timer/setting.ts';
-import { bandsFor, type Band, type Counted } from './bands.ts';
+import { bandsFor, type Band } from './bands.ts';
+import {
+  better,
+  cpuOf,
+  isDirect,
+  isSoft,
+  MOST_CPU,
+  runOf,
+  runsIn,
+  type Bench,
+  type Share,
+  type Shared,
+  type Use,
+} from './bench.ts';
 import { cpuSteps, LEVELS, levelOf, qualityOf } from './quality.ts';
-import { narrowed, type Option, type Request, type UseDrive } from './request.ts';
-
-/** One signal's use of a counter. The output is any of those it could have: they differ in their pins alone. */
-export type Use = { request: Request; drive: UseDrive; outputs: readonly Output[]; channel?: string };
-
-/** What a use gets from the counter: its compare value and polarity, or its number of runs. */
-export type Share = { compare?: number; polarity?: 'normal' | 'inverted'; divider?: number };
-
-/** A counter that serves all of its users: its numbers, what each gets, and what it is worth. */
-export type Shared = {
-  prescaler: number;
-  top: number;
-  shares: Share[];
-  level: number;
-  quality: number;
-  cpu: number;
-};
-
-/** Interrupts of one timer may take so much of the processor at the most. */
-const MOST_CPU = 0.5;
+import { narrowed, type Option } from './request.ts';
+import { sharedInputs } from './share-inputs.ts';
+import { countedBand, directBand, softPinOf, softSetting } from './share-soft.ts';
 
 /** Tops of a division are tried one by one up to so many; of more the middle ones. */
 const WHOLE = 256;
@@ -44,57 +37,6 @@ const TRIED = 4096;
  * failing bands, the others would fail too.
  */
 const FAILED = 24;
-
-/** Where a use with only a least frequency is wanted, as slow as this is never needed. */
-const NOWHERE = Number.MAX_SAFE_INTEGER;
-
-/** All that a counter is judged with. */
-type Bench = {
-  part: Part;
-  path: ClockPath;
-  timer: Timer;
-  mode: Mode;
-  uses: readonly Use[];
-  /** Each use's goal in the timer's ticks, the oscillator's tolerance taken off. */
-  wanted: readonly TickGoal[];
-  cpuHz: number;
-};
-
-function runsIn(drive: UseDrive): number {
-  return drive === 'toggle' ? 2 : 1;
-}
-
-function isDirect({ drive }: Use): boolean {
-  return drive === 'compare' || drive === 'toggle' || drive === 'pair';
-}
-
-function isSoft({ drive }: Use): boolean {
-  return drive === 'interrupt' || drive === 'counted' || drive === 'pair';
-}
-
-function directBand({ drive }: Use, { lowTicks, highTicks }: TickGoal): Band {
-  const runs = runsIn(drive);
-  return { low: Math.ceil(lowTicks / runs), high: Math.floor(Math.min(highTicks, NOWHERE) / runs) };
-}
-
-function dutyHit({ duty, minSteps }: Goal, k: number): boolean {
-  if (k < Math.max(2, minSteps)) return false;
-  const share = Math.round(duty.ideal.valueOf() * k) / k;
-  return share >= duty.low.valueOf() - 1e-12 && share <= duty.high.valueOf() + 1e-12;
-}
-
-/** A tick takes any number of runs, a toggled pin twice as many for a period, a counted pin those that hit its duty. */
-function countedBand({ drive, request: { goal } }: Use, { lowTicks, highTicks }: TickGoal): Counted {
-  if (drive === 'counted') return { low: lowTicks, high: highTicks, allows: (k) => dutyHit(goal, k) };
-  const changes = goal.pin ? 2 : 1;
-  return { low: Math.ceil(lowTicks / changes), high: Math.floor(highTicks / changes), allows: () => true };
-}
-
-/** A run of the counter, in ticks. */
-function runOf({ mode, timer, part }: Bench, n: number, top: number): number {
-  const { unit, shift } = laneOf(mode, n, 1);
-  return unit * (top + shift) + holdTicks(mode, n, scaleOf(timer.prescaler), reloadLatency(part.cpu));
-}
 
 /** The highest counts of a division whose run lies within a band, thinned to those around the middle where they are many. */
 function topsIn(bench: Bench, n: number, { low, high }: Band, leastSteps: number): number[] {
@@ -113,52 +55,6 @@ function topsIn(bench: Bench, n: number, { low, high }: Band, leastSteps: number
   const middle = (Math.max(low, least * unit) + Math.min(high, (most + shift) * unit)) / 2 / unit - shift;
   const balanced = Math.sqrt(Math.max(1, (least + shift) * (most + shift))) - shift;
   return [least, Math.round(balanced), Math.floor(middle), Math.ceil(middle), most];
-}
-
-function softSetting(
-  { timer, mode }: Bench,
-  use: Use,
-  prescaler: number,
-  top: number,
-  run: number,
-  wanted: TickGoal,
-): InterruptDriven {
-  const { drive, request } = use;
-  const { goal } = request;
-  const counter = { timer: timer.id, mode: mode.id, prescaler, top };
-  const pin = goal.pin ? (request.pin ?? request.stays?.pin) : undefined;
-  const placed = pin === undefined ? {} : { pin };
-  const period = wanted.periodFloat ?? wanted.highTicks;
-  const share = goal.duty.ideal.valueOf();
-  if (drive === 'pair') {
-    const compare = compareForShare(mode, top, share);
-    return { drive, ...counter, channel: use.channel ?? '', pin: pin ?? '', compare };
-  }
-  if (drive === 'counted') {
-    const divider = dividerFor(wanted, run, 1, (k) => dutyHit(goal, k), period);
-    return { drive, ...counter, pin: pin ?? '', divider, compare: Math.round(share * divider) };
-  }
-  const divider = dividerFor(wanted, run, goal.pin ? 2 : 1, () => true, period);
-  return { drive: 'interrupt', ...counter, ...placed, divider };
-}
-
-/** The number of runs to a change that comes nearest to the period and is allowed. */
-function dividerFor(
-  { lowTicks, highTicks }: TickGoal,
-  run: number,
-  changes: number,
-  allows: (k: number) => boolean,
-  period: number,
-): number {
-  const ideal = Math.max(1, Math.round(period / run / changes));
-  const [from, to] = [
-    Math.ceil(lowTicks / run / changes),
-    Math.floor(Math.min(highTicks, NOWHERE) / run / changes),
-  ];
-  for (let off = 0; off <= Math.max(ideal - from, to - ideal, 0); off += 1) {
-    for (const k of [ideal - off, ideal + off]) if (k >= 1 && k >= from && k <= to && allows(k)) return k;
-  }
-  return ideal;
 }
 
 /** What one use gets at a division and top; undefined where its goal is not met. */
@@ -195,37 +91,6 @@ function shareAt(
   return { share, quality: qualityOf(goal.goal, made) };
 }
 
-/** Any pin the program can drive: which one does not change what comes out. */
-function softPinOf(part: Part): string {
-  return part.pins.find(({ software }) => software)?.id ?? '';
-}
-
-/** Changes a period of a use takes that counts runs, or ends its pulse by a match. */
-function changesOf({ drive, request: { goal } }: Use): number {
-  return drive === 'interrupt' && goal.pin ? 2 : 1;
-}
-
-/**
- * The processor's share that the interrupts of a counter take, all at their wanted rates: the way in and out once a run
- * (and once more for each pulse ended by a match), a handler's work for each that counts it.
- */
-function cpuOf({ part, uses, wanted, cpuHz }: Bench, run: number): number {
-  const soft = uses.flatMap((use, at) => {
-    const goal = wanted[at];
-    return goal && isSoft(use) ? [{ use, goal }] : [];
-  });
-  if (soft.length === 0) return 0;
-  const rates = soft.map(({ use, goal }) => {
-    const change = (goal.periodFloat ?? run) / changesOf(use);
-    return (goal.clockHz / change) * Math.max(1, Math.round(change / run));
-  });
-  const { cpu } = part;
-  const around = interruptCycles(cpu) - cpu.handlerCycles;
-  const matches = soft.filter(({ use }) => use.drive === 'pair').length;
-  const cycles = around * (1 + matches) + cpu.handlerCycles * (soft.length + matches);
-  return (Math.min(...rates) * cycles) / cpuHz;
-}
-
 /** Divisions by n parts of the clock in ascending order, of a range those that can reach a band. */
 function divisionsIn(
   bench: Bench,
@@ -242,13 +107,6 @@ function divisionsIn(
     from: Math.max(least, Math.ceil(low / unit / (range.most + shift))),
     to: Math.min(most, Math.floor(high / unit / Math.max(1, fewest))),
   };
-}
-
-function better(one: Shared, other: Shared | undefined): boolean {
-  if (!other) return true;
-  const cost = cpuSteps(one.cpu) - cpuSteps(other.cpu);
-  if (cost !== 0) return cost < 0;
-  return one.level !== other.level ? one.level > other.level : one.quality > other.quality + 1e-9;
 }
 
 function sharedAt(bench: Bench, n: number, top: number): Shared | undefined {
@@ -286,41 +144,6 @@ function bestIn(bench: Bench, band: Band, leastSteps: number): Shared | undefine
   };
   if (list) for (const n of list) tryAt(n);
   else for (let n = from; n <= to; n += 1) if (tryAt(n)) break;
-  return best;
-}
-
-/** Inputs on one counter: it runs through its whole width at a division that suits them all. */
-function sharedInputs({ part, path, timer, mode, uses }: Bench): Shared | undefined {
-  const only = { ...part, timers: [timer] };
-  const able = uses.map(({ request }) => {
-    const { input } = request.goal;
-    const found = input ? inputFit(only, path, input, undefined, new Set()) : [];
-    return found.filter(
-      ({ meets, setting }) => meets && setting.drive === 'capture' && setting.mode === mode.id,
-    );
-  });
-  const [first = [], ...others] = able;
-  const prescalerOf = (setting: Setting): number => (setting.drive === 'busy' ? 0 : setting.prescaler);
-  const common = first.filter(({ setting }) =>
-    others.every((list) => list.some((one) => prescalerOf(one.setting) === prescalerOf(setting))),
-  );
-  let best: Shared | undefined;
-  for (const { setting } of common) {
-    const made = able.flatMap(
-      (list) => list.find((one) => prescalerOf(one.setting) === prescalerOf(setting)) ?? [],
-    );
-    const quality = Math.min(...made.map((one, at) => qualityOf(uses[at]?.request.goal as Goal, one)));
-    const cpu = made.reduce((sum, one) => sum + one.cpu, 0);
-    const one: Shared = {
-      prescaler: prescalerOf(setting),
-      top: 'top' in setting ? setting.top : 0,
-      shares: made.map(() => ({})),
-      level: levelOf(quality),
-      quality,
-      cpu,
-    };
-    if (cpu <= MOST_CPU && better(one, best)) best = one;
-  }
   return best;
 }
 

@@ -1,7 +1,8 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { Mode, Part, Timer } from '../part/schema.ts';
 import type { Option, Request } from './request.ts';
-import { shareCounter, type Shared, type Use } from './share.ts';
+import type { Shared, Use } from './bench.ts';
+import { shareCounter } from './share.ts';
 
 /** A signal, by its number, that uses a counter in one of its ways. */
 export type Seat = { at: number; option: Option };

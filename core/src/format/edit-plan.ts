@@ -8,9 +8,9 @@ function withoutPhase(signal: PlanSignal, to: string | undefined): PlanSignal {
 }
 
 /** A name, or the name with a number behind it where it is taken. */
-export function freeName(name: string, taken: readonly string[]): string {
+export function freeName(name: string, taken: readonly string[], between = ' '): string {
   if (!taken.includes(name)) return name;
-  for (let n = 2; ; n += 1) if (!taken.includes(`${name} ${n}`)) return `${name} ${n}`;
+  for (let n = 2; ; n += 1) if (!taken.includes(`${name}${between}${n}`)) return `${name}${between}${n}`;
 }
 
 /** An id made of a name, that no signal of the plan has. */
@@ -20,10 +20,8 @@ export function freeId(plan: Plan, name: string): string {
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-+|-+$/g, '');
-  return freeName(
-    stem || 'signal',
-    plan.signals.map((one) => one.id),
-  ).replace(' ', '-');
+  const taken = plan.signals.map((one) => one.id);
+  return freeName(stem || 'signal', taken, '-');
 }
 
 /** A plan with a signal moved by so many places. */

@@ -148,6 +148,7 @@ function movedSetting(
   path: ClockPath,
   id: string,
   anyPin: boolean,
+  goOn: () => boolean,
 ): Setting | undefined {
   const staying = peaceful(plan, part, id);
   const requests = plan.signals.flatMap((signal) => {
@@ -161,14 +162,14 @@ function movedSetting(
   });
   const { settings } = allot(part, path, requests, {
     reserved: new Set(plan.reserved ?? []),
-    goOn: limited(),
+    goOn,
   });
   return settings[requests.findIndex((request) => request.id === id)];
 }
 
-/** Lets a search look at some thousand places and no more. */
+/** Lets a search look at some hundred places and no more. */
 function limited(): () => boolean {
-  let left = 40;
+  let left = 8;
   return () => {
     left -= 1;
     return left > 0;
@@ -191,9 +192,15 @@ function loosened(signal: PlanSignal, times: number): { signal: PlanSignal; text
 
 /**
  * Ways out of a collision, the cheapest first: one of the two on another timer or channel of its pin, on another pin, made
- * otherwise, with a looser tolerance, or gone. Each is a whole plan that can be taken with one click.
+ * otherwise, with a looser tolerance, or gone. Each is a whole plan that can be taken with one click. `patience` says anew
+ * for each search how long it may go on.
  */
-export function waysOut(plan: Plan, part: Part, collision: Collision): WayOut[] {
+export function waysOut(
+  plan: Plan,
+  part: Part,
+  collision: Collision,
+  patience: () => () => boolean = limited,
+): WayOut[] {
   const path = clockPath(part, plan.clock);
   const ways: WayOut[] = [];
   const before = collisionsOf(part, plan, holdersOf(plan)).length;
@@ -202,7 +209,7 @@ export function waysOut(plan: Plan, part: Part, collision: Collision): WayOut[] 
     .flatMap((id) => plan.signals.filter((one) => one.id === id));
   for (const anyPin of [false, true]) {
     for (const signal of involved) {
-      const setting = movedSetting(plan, part, path, signal.id, anyPin);
+      const setting = movedSetting(plan, part, path, signal.id, anyPin, patience());
       if (!setting) continue;
       const next = withSetting(plan, signal.id, setting, anyPin ? setting.pin : signal.pin);
       if (collisionsOf(part, next, holdersOf(next)).length >= before) continue;
@@ -218,7 +225,7 @@ export function waysOut(plan: Plan, part: Part, collision: Collision): WayOut[] 
         ...plan,
         signals: plan.signals.map((one) => (one.id === signal.id ? looser.signal : one)),
       };
-      const setting = movedSetting(changed, part, path, signal.id, false);
+      const setting = movedSetting(changed, part, path, signal.id, false, patience());
       if (!setting) continue;
       ways.push({
         text: `${signal.name} within ${looser.text}`,

@@ -164,7 +164,7 @@ const api = {
   /** Ways out of each of a plan's collisions, in the order of its outcome. */
   waysOut: async (plan: Plan): Promise<WayOut[][]> => {
     const part = await partOf(plan);
-    return planOutcome(plan, part).conflicts.map((one) => waysOut(plan, part, one));
+    return planOutcome(plan, part).conflicts.map((one) => waysOut(plan, part, one, () => timed(0.5)));
   },
   /** All signals placed together, in at most so many seconds; tells from time to time how long it has taken. */
   allot: async (plan: Plan, seconds: number, progress?: (share: number) => void): Promise<PlanAllotment> =>

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import type { Plan } from '@herzschlag/core/format/plan.ts';
 import type { WayOut } from '@herzschlag/core/outcome/collisions.ts';
 import { useBench } from '../../frame/PlanContext.ts';
-import { core } from '../../worker/core.ts';
+import { searchApart } from '../../worker/core.ts';
 import styles from './plan.module.css';
 
 /** What collides, each with its sentence and the ways out of it, one click each. */
@@ -15,12 +15,13 @@ export function Collisions() {
   useEffect(() => {
     if (!some) return undefined;
     let current = true;
-    core()
-      .waysOut(plan)
+    const search = searchApart((remote) => remote.waysOut(plan));
+    search.result
       .then((ways) => current && setFound({ plan, ways }))
       .catch((error: unknown) => report(String(error)));
     return () => {
       current = false;
+      search.stop();
     };
   }, [plan, some, report]);
   if (!outcome || !some) return null;

@@ -1,0 +1,40 @@
+import { inputFit } from '../fit/inputs.ts';
+import type { Goal } from '../target/goal.ts';
+import type { Setting } from '../timer/setting.ts';
+import { better, MOST_CPU, type Bench, type Shared } from './bench.ts';
+import { levelOf, qualityOf } from './quality.ts';
+
+/** Inputs on one counter: it runs through its whole width at a division that suits them all. */
+export function sharedInputs({ part, path, timer, mode, uses }: Bench): Shared | undefined {
+  const only = { ...part, timers: [timer] };
+  const able = uses.map(({ request }) => {
+    const { input } = request.goal;
+    const found = input ? inputFit(only, path, input, undefined, new Set()) : [];
+    return found.filter(
+      ({ meets, setting }) => meets && setting.drive === 'capture' && setting.mode === mode.id,
+    );
+  });
+  const [first = [], ...others] = able;
+  const prescalerOf = (setting: Setting): number => (setting.drive === 'busy' ? 0 : setting.prescaler);
+  const common = first.filter(({ setting }) =>
+    others.every((list) => list.some((one) => prescalerOf(one.setting) === prescalerOf(setting))),
+  );
+  let best: Shared | undefined;
+  for (const { setting } of common) {
+    const made = able.flatMap(
+      (list) => list.find((one) => prescalerOf(one.setting) === prescalerOf(setting)) ?? [],
+    );
+    const quality = Math.min(...made.map((one, at) => qualityOf(uses[at]?.request.goal as Goal, one)));
+    const cpu = made.reduce((sum, one) => sum + one.cpu, 0);
+    const one: Shared = {
+      prescaler: prescalerOf(setting),
+      top: 'top' in setting ? setting.top : 0,
+      shares: made.map(() => ({})),
+      level: levelOf(quality),
+      quality,
+      cpu,
+    };
+    if (cpu <= MOST_CPU && better(one, best)) best = one;
+  }
+  return best;
+}
