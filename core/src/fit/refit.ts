@@ -3,22 +3,33 @@ import { modeOf, timerOf } from '../part/find.ts';
 import type { Goal } from '../target/goal.ts';
 import { compareFor, compareForShare } from '../timer/count.ts';
 import { settingWrites } from '../timer/encode.ts';
-import { isOutput, isTopChannel, type Setting } from '../timer/setting.ts';
+import { isOutput, isTopChannel, pinsOfSetting, type Setting } from '../timer/setting.ts';
 import type { Fit } from './fit.ts';
 
 /** How many candidates are tried for one that leaves the other signals' registers alone. */
 const TRIED = 400;
 
-function held(part: Part, others: readonly Setting[]): Map<string, number> {
+/** What other settings hold: values of fields, pins, and channels. */
+type Held = { fields: Map<string, number>; places: Set<string> };
+
+/** Pins and the channel that only one setting can have. */
+function placesOf(setting: Setting): string[] {
+  const channel =
+    setting.drive !== 'busy' && 'channel' in setting ? [`${setting.timer} ${setting.channel}`] : [];
+  return [...pinsOfSetting(setting), ...channel];
+}
+
+function held(part: Part, others: readonly Setting[]): Held {
   const fields = new Map<string, number>();
   for (const setting of others) {
     for (const { register, field, value } of settingWrites(part, setting))
       fields.set(`${register}.${field ?? ''}`, value);
   }
-  return fields;
+  return { fields, places: new Set(others.flatMap(placesOf)) };
 }
 
-function agrees(part: Part, setting: Setting, fields: Map<string, number>): boolean {
+function agrees(part: Part, setting: Setting, { fields, places }: Held): boolean {
+  if (placesOf(setting).some((place) => places.has(place))) return false;
   return settingWrites(part, setting).every(({ register, field, value }) => {
     const other = fields.get(`${register}.${field ?? ''}`);
     return other === undefined || other === value;
@@ -40,8 +51,8 @@ function onChannel(fit: Fit, previous: Setting): Setting[] {
 }
 
 function firstFree(part: Part, list: readonly Setting[], others: readonly Setting[]): Setting | undefined {
-  const fields = held(part, others);
-  return list.slice(0, TRIED).find((one) => agrees(part, one, fields));
+  const taken = held(part, others);
+  return list.slice(0, TRIED).find((one) => agrees(part, one, taken));
 }
 
 /** Whether the program makes the signal rather than the hardware. */

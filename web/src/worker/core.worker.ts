@@ -161,10 +161,11 @@ const api = {
     const proposal = chosen.length < 2 ? undefined : shareTick(plan, await partOf(plan), chosen);
     return { able, chosen, ...(proposal ? { proposal } : {}) };
   },
-  /** Ways out of each of a plan's collisions, in the order of its outcome. */
-  waysOut: async (plan: Plan): Promise<WayOut[][]> => {
+  /** Ways out of each of the first of a plan's collisions, in the order of its outcome. */
+  waysOut: async (plan: Plan, most: number): Promise<WayOut[][]> => {
     const part = await partOf(plan);
-    return planOutcome(plan, part).conflicts.map((one) => waysOut(plan, part, one, () => timed(0.5)));
+    const { conflicts } = planOutcome(plan, part);
+    return conflicts.slice(0, most).map((one) => waysOut(plan, part, one, () => timed(0.5)));
   },
   /** All signals placed together, in at most so many seconds; tells from time to time how long it has taken. */
   allot: async (plan: Plan, seconds: number, progress?: (share: number) => void): Promise<PlanAllotment> =>

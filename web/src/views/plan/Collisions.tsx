@@ -7,6 +7,9 @@ import { useBench } from '../../frame/PlanContext.ts';
 import { searchApart } from '../../worker/core.ts';
 import styles from './plan.module.css';
 
+/** So many collisions are shown with their ways out; “Allot all” is the way out of more. */
+const SHOWN = 6;
+
 /** What collides, each with its sentence and the ways out of it, one click each. */
 export function Collisions() {
   const { outcome, plan, change, report } = useBench();
@@ -15,7 +18,7 @@ export function Collisions() {
   useEffect(() => {
     if (!some) return undefined;
     let current = true;
-    const search = searchApart((remote) => remote.waysOut(plan));
+    const search = searchApart((remote) => remote.waysOut(plan, SHOWN));
     search.result
       .then((ways) => current && setFound({ plan, ways }))
       .catch((error: unknown) => report(String(error)));
@@ -27,7 +30,7 @@ export function Collisions() {
   if (!outcome || !some) return null;
   return (
     <section aria-label="Conflicts" className={styles.conflicts}>
-      {outcome.conflicts.map(({ title, text, signals }, at) => (
+      {outcome.conflicts.slice(0, SHOWN).map(({ title, text, signals }, at) => (
         <div key={signals.join()} className={styles.conflict} data-conflict={signals.join(' ')}>
           <p>
             <b>{title}</b> {text}
@@ -50,6 +53,11 @@ export function Collisions() {
           </p>
         </div>
       ))}
+      {outcome.conflicts.length > SHOWN && (
+        <p className="soft">
+          and {outcome.conflicts.length - SHOWN} more; “Allot all” looks for a way out of them all.
+        </p>
+      )}
     </section>
   );
 }
