@@ -391,7 +391,8 @@ describe('the course of a signal', () => {
     const url = await openBuoy(browser, served.address);
     await (await browser.button('+ signal')).click();
     await (await browser.find('li[role=menuitem]:nth-child(3)')).click();
-    await browser.shows('section[aria-label=Ladder]', 'Ladder');
+    await browser.shows('[role=tab][aria-selected=true]', 'Light');
+    await browser.shows('h1', 'dims at');
     const opposite = await browser.find('input[aria-label=opposite]');
     await opposite.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PB13, 1 µs apart', Key.ENTER);
     await browser.shows('section[aria-label="Pulse window"]', 'dead time holds');
