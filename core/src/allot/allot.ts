@@ -1,6 +1,7 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/schema.ts';
 import { pinsOfSetting, type Setting } from '../timer/setting.ts';
+import type { Limits } from './bench.ts';
 import { apartFrom, boundsOf, isHardware } from './bounds.ts';
 import {
   dealt,
@@ -68,10 +69,12 @@ export function allot(
 ): Allotment {
   const reserved = rules.reserved ?? new Set<string>();
   const options = requests.map((request) => optionsOf(part, path, request, reserved));
-  const searched: Searched = { part, path, requests, options, share: sharer(part, path, requests) };
+  const limits: Limits = { hit: false, finer: false };
+  const searched: Searched = { part, path, requests, options, share: sharer(part, path, requests, limits) };
   if (options.some((list) => list.length === 0) || samePin(requests))
     return { feasible: false, optimal: true, settings: [], nodes: 0 };
   const { worth: bound, levels, able, apart } = boundsOf(searched);
+  const boundSure = !limits.hit;
   const order = requests.map((_, at) => at);
   const likely = options.map((list, at) => (able[at] ? list.filter(isHardware) : list));
   const rank = (at: number): number =>
@@ -207,7 +210,8 @@ export function allot(
   };
 
   search(0);
-  const proven = (!stopped && !unsure) || (best !== undefined && compareWorth(best.worth, bound) <= 0);
+  const whole = !stopped && !unsure && !limits.hit && !limits.finer;
+  const proven = whole || (boundSure && best !== undefined && compareWorth(best.worth, bound) <= 0);
   return {
     feasible: best !== undefined,
     optimal: proven,

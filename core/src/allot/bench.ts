@@ -26,6 +26,12 @@ export type Shared = {
 /** Interrupts of one timer may take so much of the processor at the most. */
 export const MOST_CPU = 0.5;
 
+/**
+ * Whether a search gave up before everything was tried, so that what it did not find is no proof (`hit`), or gave up
+ * looking for a finer one among those of the same price (`finer`).
+ */
+export type Limits = { hit: boolean; finer: boolean };
+
 /** All that a counter is judged with. */
 export type Bench = {
   part: Part;
@@ -36,6 +42,7 @@ export type Bench = {
   /** Each use's goal in the timer's ticks, the oscillator's tolerance taken off. */
   wanted: readonly TickGoal[];
   cpuHz: number;
+  limits: Limits;
 };
 
 /** Runs of the counter in a period of the pin. */

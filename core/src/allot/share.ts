@@ -17,6 +17,7 @@ import {
   runOf,
   runsIn,
   type Bench,
+  type Limits,
   type Share,
   type Shared,
   type Use,
@@ -124,27 +125,46 @@ function sharedAt(bench: Bench, n: number, top: number): Shared | undefined {
   return { prescaler, top, shares, level: levelOf(quality), quality, cpu };
 }
 
+/** The shortest and the longest run that a counter can make at all; what holds it makes none shorter. */
+function reachOf(bench: Bench): Band {
+  const { prescaler } = bench.timer;
+  const divisions =
+    prescaler.kind === 'list'
+      ? prescaler.options.map((one) => one.divide)
+      : [prescaler.least, prescaler.most];
+  const [first, last] = [Math.min(...divisions), Math.max(...divisions)];
+  const { least, most } = topRange(bench.mode);
+  const { unit, shift } = laneOf(bench.mode, first, 1);
+  return { low: unit * (least + shift), high: runOf(bench, last, most) + last };
+}
+
 /** The best counter within one band. */
-function bestIn(bench: Bench, band: Band, leastSteps: number): Shared | undefined {
+function bestIn(bench: Bench, band: Band, leastSteps: number): { best?: Shared; tried: boolean } {
   const { list, from, to } = divisionsIn(bench, band, leastSteps);
   let best: Shared | undefined;
+  let tried = false;
   let left = bench.uses.some(isSoft) ? FAILED : TRIED;
   const cheapest = cpuSteps(cpuOf(bench, band.high));
   let failing = bench.uses.some(isSoft) ? FAILED : Infinity;
   const tryAt = (n: number): boolean => {
     for (const top of topsIn(bench, n, band, leastSteps)) {
       const one = sharedAt(bench, n, top);
+      tried = true;
       if (one && better(one, best)) best = one;
       if (one) continue;
       failing -= 1;
-      if (failing <= 0) return true;
+      if (failing <= 0) {
+        bench.limits.hit = true;
+        return true;
+      }
     }
     if (best) left -= 1;
+    if (left <= 0) bench.limits[bench.uses.some(isSoft) ? 'finer' : 'hit'] = true;
     return (best !== undefined && best.level >= LEVELS && cpuSteps(best.cpu) <= cheapest) || left <= 0;
   };
   if (list) for (const n of list) tryAt(n);
   else for (let n = from; n <= to; n += 1) if (tryAt(n)) break;
-  return best;
+  return { ...(best ? { best } : {}), tried };
 }
 
 /** A counter some user's setting already decides; the others must do with it. */
@@ -183,6 +203,7 @@ export function shareCounter(
   path: ClockPath,
   { timer, mode }: Pick<Option, 'timer' | 'mode'>,
   uses: readonly Use[],
+  limits: Limits = { hit: false, finer: false },
 ): Shared | undefined {
   const scale = scaleOf(timer.prescaler);
   const clockHz = clockOf(path, timer.clock).mul(scale);
@@ -190,7 +211,7 @@ export function shareCounter(
   if (goals.some((goal) => goal === undefined)) return undefined;
   const wanted = goals.flatMap((goal) => (goal ? [tickGoal(goal, clockHz, scale)] : []));
   const cpuHz = clockOf(path, part.cpu.clock).valueOf();
-  const bench: Bench = { part, path, timer, mode, uses, wanted, cpuHz };
+  const bench: Bench = { part, path, timer, mode, uses, wanted, cpuHz, limits };
   const inputs = uses.filter(({ drive }) => drive === 'capture').length;
   const staying = uses.find(({ request }) => request.stays)?.request.stays;
   if (staying) return sharedStaying(bench, staying);
@@ -206,12 +227,16 @@ export function shareCounter(
   );
   let best: Shared | undefined;
   let failing = FAILED;
-  for (const band of bandsFor(direct, counted)) {
-    if (failing <= 0) break;
+  for (const band of bandsFor([...direct, reachOf(bench)], counted)) {
+    if (failing <= 0) {
+      limits.hit = true;
+      break;
+    }
     if (best && cpuSteps(cpuOf(bench, band.high)) > cpuSteps(best.cpu)) break;
-    const found = bestIn(bench, band, leastSteps);
+    if (cpuOf(bench, band.high) > MOST_CPU) break;
+    const { best: found, tried } = bestIn(bench, band, leastSteps);
     if (found && better(found, best)) best = found;
-    if (!found) failing -= 1;
+    if (!found && tried) failing -= 1;
     if (best && best.level >= LEVELS) break;
   }
   return best;

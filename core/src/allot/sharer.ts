@@ -1,7 +1,7 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { Mode, Part, Timer } from '../part/schema.ts';
 import type { Option, Request } from './request.ts';
-import type { Shared, Use } from './bench.ts';
+import type { Limits, Shared, Use } from './bench.ts';
 import { shareCounter } from './share.ts';
 
 /** A signal, by its number, that uses a counter in one of its ways. */
@@ -58,7 +58,7 @@ export function countsAlike(timer: Timer, mode: Mode): unknown {
 }
 
 /** Counters that can do the same give the same numbers; they are computed once. */
-export function sharer(part: Part, path: ClockPath, requests: readonly Request[]): Sharer {
+export function sharer(part: Part, path: ClockPath, requests: readonly Request[], limits: Limits): Sharer {
   const known = new Map<string, Shared | undefined>();
   const shapes = new Map<Option['mode'], string>();
   const shapeOf = ({ timer, mode }: Pick<Option, 'timer' | 'mode'>): string => {
@@ -87,7 +87,7 @@ export function sharer(part: Part, path: ClockPath, requests: readonly Request[]
       const request = requests[at];
       return request ? [useOf(request, one)] : [];
     });
-    const shared = shareCounter(part, path, option, list);
+    const shared = shareCounter(part, path, option, list, limits);
     known.set(key, shared && inOrder(shared, uses));
     return known.get(key);
   };

@@ -1,4 +1,4 @@
-import { allot, type Allotment, type AllotRules } from '../allot/allot.ts';
+import { allot, type AllotRules } from '../allot/allot.ts';
 import { optionsOf, rootOf, type Request } from '../allot/request.ts';
 import type { Worth } from '../allot/worth.ts';
 import { ClockError, clockPath, type ClockPath } from '../clock/path.ts';
@@ -39,10 +39,6 @@ function reservedOf(plan: Plan): Set<string> {
   return new Set(plan.reserved ?? []);
 }
 
-function allotted(part: Part, path: ClockPath, requests: readonly Request[], rules: AllotRules): Allotment {
-  return allot(part, path, requests, rules);
-}
-
 /** The least set of signals that cannot be placed together: one after the other is left out while it still does not go. */
 function leastConflict(
   part: Part,
@@ -53,7 +49,7 @@ function leastConflict(
   let set = [...requests];
   for (const one of requests) {
     const without = set.filter((other) => other !== one);
-    const found = allotted(part, path, without, { ...rules, anyWill: true });
+    const found = allot(part, path, without, { ...rules, anyWill: true });
     if (!found.feasible && found.optimal) set = without;
   }
   return set;
@@ -121,7 +117,7 @@ function conflictsOf(
   const conflicts: AllotConflict[] = [];
   let left = [...requests];
   while (left.length > 0 && conflicts.length < 8) {
-    const found = allotted(part, path, left, { ...rules, anyWill: true });
+    const found = allot(part, path, left, { ...rules, anyWill: true });
     if (found.feasible || !found.optimal) break;
     const set = leastConflict(part, path, left, rules);
     const reason = reasonFor(part, path, set, rules.reserved ?? new Set());
@@ -136,7 +132,7 @@ export function allotPlan(plan: Plan, part: Part, goOn?: () => boolean): PlanAll
   const path = clockPath(part, plan.clock);
   const rules: AllotRules = { reserved: reservedOf(plan), ...(goOn ? { goOn } : {}) };
   const requests = plan.signals.map(requestOf);
-  const { feasible, optimal, settings, worth, nodes } = allotted(part, path, requests, rules);
+  const { feasible, optimal, settings, worth, nodes } = allot(part, path, requests, rules);
   return {
     feasible,
     optimal,
