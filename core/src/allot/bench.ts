@@ -2,8 +2,8 @@ import { scaleOf } from '../part/division.ts';
 import type { ClockPath } from '../clock/path.ts';
 import type { Mode, Output, Part, Timer } from '../part/schema.ts';
 import type { TickGoal } from '../fit/candidate.ts';
-import { laneOf } from '../fit/tops.ts';
 import { holdTicks, interruptCycles, reloadLatency } from '../timer/run.ts';
+import { topRange } from '../timer/setting.ts';
 import { cpuSteps } from './quality.ts';
 import type { Request, UseDrive } from './request.ts';
 
@@ -32,6 +32,29 @@ export const MOST_CPU = 0.5;
  */
 export type Limits = { hit: boolean; finer: boolean };
 
+/**
+ * The numbers of a counter: a run takes `factor` x n x (top + shift) ticks and what a reload adds, `hold` and the
+ * `latency` left over by a division of n. `powers` where the top must be 2^n - 1.
+ */
+export type Counter = {
+  factor: number;
+  shift: number;
+  least: number;
+  most: number;
+  powers: boolean;
+  hold: number;
+  latency: number;
+};
+
+/** What the interrupts of a counter cost: `cycles` each time, for the users that are the seldomest at it. */
+export type Cost = {
+  cycles: number;
+  clockHz: number;
+  cpuHz: number;
+  /** For each use of the program its changes in a period, and the ticks from one to the next (0 where each run is one). */
+  changes: readonly { ticks: number; each: number }[];
+};
+
 /** All that a counter is judged with. */
 export type Bench = {
   part: Part;
@@ -43,6 +66,8 @@ export type Bench = {
   wanted: readonly TickGoal[];
   cpuHz: number;
   limits: Limits;
+  counter: Counter;
+  cost: Cost;
 };
 
 /** Runs of the counter in a period of the pin. */
@@ -60,10 +85,26 @@ export function isSoft({ drive }: Use): boolean {
   return drive === 'interrupt' || drive === 'counted' || drive === 'pair';
 }
 
+/** The numbers of a timer in one of its modes. */
+export function counterOf(part: Part, timer: Timer, mode: Mode): Counter {
+  const { least, most } = topRange(mode);
+  const scale = scaleOf(timer.prescaler);
+  const { top } = mode;
+  const clears = top.kind === 'reload' && top.clears;
+  return {
+    factor: mode.count === 'up' ? 1 : 2,
+    shift: mode.base,
+    least,
+    most,
+    powers: top.kind === 'power',
+    hold: holdTicks(mode, 1, scale, 0),
+    latency: clears ? reloadLatency(part.cpu) * scale : 0,
+  };
+}
+
 /** A run of the counter, in ticks. */
-export function runOf({ mode, timer, part }: Bench, n: number, top: number): number {
-  const { unit, shift } = laneOf(mode, n, 1);
-  return unit * (top + shift) + holdTicks(mode, n, scaleOf(timer.prescaler), reloadLatency(part.cpu));
+export function runOf({ factor, shift, hold, latency }: Counter, n: number, top: number): number {
+  return factor * n * (top + shift) + hold + (latency % n);
 }
 
 /** Changes a period of a use takes that counts runs, or ends its pulse by a match. */
@@ -72,24 +113,40 @@ function changesOf({ drive, request: { goal } }: Use): number {
 }
 
 /**
- * The processor's share that the interrupts of a counter take, all at their wanted rates: the way in and out once a run
- * (and once more for each pulse ended by a match), a handler's work for each that counts it.
+ * What the interrupts of a counter take: the way in and out once a run (and once more for each pulse ended by a match), a
+ * handler's work for each that counts it.
  */
-export function cpuOf({ part, uses, wanted, cpuHz }: Bench, run: number): number {
+export function costOf(
+  { cpu }: Part,
+  cpuHz: number,
+  uses: readonly Use[],
+  wanted: readonly TickGoal[],
+): Cost {
   const soft = uses.flatMap((use, at) => {
     const goal = wanted[at];
     return goal && isSoft(use) ? [{ use, goal }] : [];
   });
-  if (soft.length === 0) return 0;
-  const rates = soft.map(({ use, goal }) => {
-    const change = (goal.periodFloat ?? run) / changesOf(use);
-    return (goal.clockHz / change) * Math.max(1, Math.round(change / run));
-  });
-  const { cpu } = part;
   const around = interruptCycles(cpu) - cpu.handlerCycles;
   const matches = soft.filter(({ use }) => use.drive === 'pair').length;
-  const cycles = around * (1 + matches) + cpu.handlerCycles * (soft.length + matches);
-  return (Math.min(...rates) * cycles) / cpuHz;
+  return {
+    cycles: around * (1 + matches) + cpu.handlerCycles * (soft.length + matches),
+    clockHz: soft[0]?.goal.clockHz ?? 0,
+    cpuHz,
+    changes: soft.map(({ use, goal }) => {
+      const each = changesOf(use);
+      return { ticks: (goal.periodFloat ?? 0) / each, each };
+    }),
+  };
+}
+
+/** The processor's share that the interrupts of a counter take at a run of so many ticks, all at their wanted rates. */
+export function cpuOf({ cycles, clockHz, cpuHz, changes }: Cost, run: number): number {
+  let rate = Infinity;
+  for (const { ticks, each } of changes) {
+    const one = ticks === 0 ? each / run : Math.max(1, Math.round(ticks / run)) / ticks;
+    if (one < rate) rate = one;
+  }
+  return changes.length === 0 ? 0 : (rate * clockHz * cycles) / cpuHz;
 }
 
 /** Of two counters the better: the least processor time, then the most of what is scarce. */

@@ -6,10 +6,12 @@ import { softCandidate } from '../fit/soft.ts';
 import { laneOf } from '../fit/tops.ts';
 import { grainOf } from '../timer/count.ts';
 import { produceSoft } from '../timer/produce-soft.ts';
-import { topRange, type InterruptDriven, type Setting } from '../timer/setting.ts';
+import { type InterruptDriven, type Setting } from '../timer/setting.ts';
 import { bandsFor, type Band } from './bands.ts';
 import {
   better,
+  costOf,
+  counterOf,
   cpuOf,
   isDirect,
   isSoft,
@@ -41,14 +43,14 @@ const FAILED = 24;
 
 /** The highest counts of a division whose run lies within a band, thinned to those around the middle where they are many. */
 function topsIn(bench: Bench, n: number, { low, high }: Band, leastSteps: number): number[] {
-  const { mode } = bench;
-  const range = topRange(mode);
-  const { unit, shift } = laneOf(mode, n, 1);
-  const hold = runOf(bench, n, 0) - unit * shift;
-  const least = Math.max(range.least, leastSteps - shift, Math.ceil((low - hold) / unit) - shift);
-  const most = Math.min(range.most, Math.floor((high - hold) / unit) - shift);
+  const { counter } = bench;
+  const { shift } = counter;
+  const unit = counter.factor * n;
+  const hold = counter.hold + (counter.latency % n);
+  const least = Math.max(counter.least, leastSteps - shift, Math.ceil((low - hold) / unit) - shift);
+  const most = Math.min(counter.most, Math.floor((high - hold) / unit) - shift);
   if (least > most) return [];
-  if (mode.top.kind === 'power') {
+  if (counter.powers) {
     const powers = Array.from({ length: 33 }, (_, bits) => 2 ** bits - 1);
     return powers.filter((top) => top >= least && top <= most);
   }
@@ -80,7 +82,7 @@ function shareAt(
     return { share, quality: qualityOf(goal.goal, rating) };
   }
   const prescaler = n / scaleOf(timer.prescaler);
-  const setting = softSetting(bench, use, prescaler, top, runOf(bench, n, top), goal);
+  const setting = softSetting(bench, use, prescaler, top, runOf(bench.counter, n, top), goal);
   const cpuHz = clockOf(path, part.cpu.clock);
   const placed = setting.pin === '' ? ({ ...setting, pin: softPinOf(part) } as InterruptDriven) : setting;
   const made = softCandidate(goal.goal, placed, produceSoft(part, placed, clockOf(path, timer.clock), cpuHz));
@@ -100,18 +102,17 @@ function divisionsIn(
 ): { list?: number[]; from: number; to: number } {
   const { prescaler } = bench.timer;
   if (prescaler.kind === 'list') return { list: prescaler.options.map((one) => one.divide), from: 0, to: 0 };
-  const range = topRange(bench.mode);
-  const { unit, shift } = laneOf(bench.mode, 1, 1);
+  const { factor, shift, least: leastTop, most: mostTop } = bench.counter;
   const { least, most } = divisionRange(prescaler);
-  const fewest = Math.max(range.least, leastSteps - shift) + shift;
+  const fewest = Math.max(leastTop, leastSteps - shift) + shift;
   return {
-    from: Math.max(least, Math.ceil(low / unit / (range.most + shift))),
-    to: Math.min(most, Math.floor(high / unit / Math.max(1, fewest))),
+    from: Math.max(least, Math.ceil(low / factor / (mostTop + shift))),
+    to: Math.min(most, Math.floor(high / factor / Math.max(1, fewest))),
   };
 }
 
 function sharedAt(bench: Bench, n: number, top: number): Shared | undefined {
-  const cpu = cpuOf(bench, runOf(bench, n, top));
+  const cpu = cpuOf(bench.cost, runOf(bench.counter, n, top));
   if (cpu > MOST_CPU) return undefined;
   const shares: Share[] = [];
   let quality = 1;
@@ -133,9 +134,8 @@ function reachOf(bench: Bench): Band {
       ? prescaler.options.map((one) => one.divide)
       : [prescaler.least, prescaler.most];
   const [first, last] = [Math.min(...divisions), Math.max(...divisions)];
-  const { least, most } = topRange(bench.mode);
-  const { unit, shift } = laneOf(bench.mode, first, 1);
-  return { low: unit * (least + shift), high: runOf(bench, last, most) + last };
+  const { factor, shift, least, most } = bench.counter;
+  return { low: factor * first * (least + shift), high: runOf(bench.counter, last, most) + last };
 }
 
 /** The best counter within one band. */
@@ -144,7 +144,7 @@ function bestIn(bench: Bench, band: Band, leastSteps: number): { best?: Shared; 
   let best: Shared | undefined;
   let tried = false;
   let left = bench.uses.some(isSoft) ? FAILED : TRIED;
-  const cheapest = cpuSteps(cpuOf(bench, band.high));
+  const cheapest = cpuSteps(cpuOf(bench.cost, band.high));
   let failing = bench.uses.some(isSoft) ? FAILED : Infinity;
   const tryAt = (n: number): boolean => {
     for (const top of topsIn(bench, n, band, leastSteps)) {
@@ -189,7 +189,7 @@ function sharedStaying(bench: Bench, setting: Setting): Shared | undefined {
     shares.push(one.share);
     quality = Math.min(quality, one.quality);
   }
-  const cpu = cpuOf(bench, runOf(bench, n, setting.top));
+  const cpu = cpuOf(bench.cost, runOf(bench.counter, n, setting.top));
   return { prescaler: setting.prescaler, top: setting.top, shares, level: levelOf(quality), quality, cpu };
 }
 
@@ -211,7 +211,9 @@ export function shareCounter(
   if (goals.some((goal) => goal === undefined)) return undefined;
   const wanted = goals.flatMap((goal) => (goal ? [tickGoal(goal, clockHz, scale)] : []));
   const cpuHz = clockOf(path, part.cpu.clock).valueOf();
-  const bench: Bench = { part, path, timer, mode, uses, wanted, cpuHz, limits };
+  const counter = counterOf(part, timer, mode);
+  const cost = costOf(part, cpuHz, uses, wanted);
+  const bench: Bench = { part, path, timer, mode, uses, wanted, cpuHz, limits, counter, cost };
   const inputs = uses.filter(({ drive }) => drive === 'capture').length;
   const staying = uses.find(({ request }) => request.stays)?.request.stays;
   if (staying) return sharedStaying(bench, staying);
@@ -232,8 +234,8 @@ export function shareCounter(
       limits.hit = true;
       break;
     }
-    if (best && cpuSteps(cpuOf(bench, band.high)) > cpuSteps(best.cpu)) break;
-    if (cpuOf(bench, band.high) > MOST_CPU) break;
+    if (best && cpuSteps(cpuOf(bench.cost, band.high)) > cpuSteps(best.cpu)) break;
+    if (cpuOf(bench.cost, band.high) > MOST_CPU) break;
     const { best: found, tried } = bestIn(bench, band, leastSteps);
     if (found && better(found, best)) best = found;
     if (!found && tried) failing -= 1;
