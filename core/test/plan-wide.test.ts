@@ -69,12 +69,17 @@ describe('the harbour buoy', () => {
     expect(allotPlan(both, part).conflicts).toEqual([
       {
         signals: ['lantern', 'chart-lamp'],
+        rules: { reserved: [], stays: [], pins: ['lantern', 'chart-lamp'] },
         reason: 'Lantern and Chart lamp both want the pin PB0; a pin can do one thing.',
       },
     ]);
     const kept = { ...plan, reserved: ['TIM2'] };
     expect(allotPlan(kept, part).conflicts).toEqual([
-      { signals: ['anemometer'], reason: 'Anemometer could only be made by TIM2, which is reserved.' },
+      {
+        signals: ['anemometer'],
+        rules: { reserved: ['TIM2'], stays: [], pins: ['anemometer'] },
+        reason: 'Anemometer on PA15 could only be made by TIM2, which is reserved.',
+      },
     ]);
   });
 

@@ -1,17 +1,19 @@
 import { allot } from '../allot/allot.ts';
 import { rootOf } from '../allot/request.ts';
 import { conflictSentence, mergeWrites } from '../code/merge.ts';
-import { clockPath, type ClockPath } from '../clock/path.ts';
+import { clockPath, clockPhrase, type ClockPath } from '../clock/path.ts';
 import { withoutSignal } from '../format/edit-plan.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/schema.ts';
-import { printHz, printPpm } from '../quantity/print.ts';
+import { printHz } from '../quantity/print.ts';
 import { goalOf } from '../target/goal.ts';
 import { settingWrites } from '../timer/encode.ts';
 import { produceUnder } from '../timer/produce.ts';
 import { pinsOfSetting, type Setting } from '../timer/setting.ts';
-import { placeText, requestOf } from './allotment.ts';
+import { pathUnder, placeText, requestOf } from './allotment.ts';
+import { leastLooser } from './loosen.ts';
+import { planOn, searchClocks } from './which-part.ts';
 
 /** What two signals get in each other's way with: a pin, a channel, a timer's one frequency, or a register. */
 export type Collision = {
@@ -167,6 +169,9 @@ function movedSetting(
   return settings[requests.findIndex((request) => request.id === id)];
 }
 
+/** Clock settings that are tried where nothing cheaper helps. */
+const CLOCKS = 8;
+
 /** Lets a search look at some hundred places and no more. */
 function limited(): () => boolean {
   let left = 8;
@@ -176,24 +181,10 @@ function limited(): () => boolean {
   };
 }
 
-/** Tolerances that are tried, as multiples of the wanted one. */
-const LOOSER = [2, 5, 10, 50];
-
-function loosened(signal: PlanSignal, times: number): { signal: PlanSignal; text: string } | undefined {
-  const goal = goalOf(signal);
-  if (goal.frequency.kind !== 'near' || goal.input) return undefined;
-  const ppm = goal.frequency.high.div(goal.frequency.ideal).sub(1).mul(1000000).valueOf() * times;
-  if (ppm > 500000) return undefined;
-  const key = signal.kind === 'pulse' ? 'frameTolerancePpm' : 'frequencyTolerancePpm';
-  const target: Record<string, unknown> = { ...signal.target, [key]: ppm };
-  delete target.toleranceCents;
-  return { signal: { ...signal, target } as PlanSignal, text: `±${printPpm(ppm).replace('+', '')}` };
-}
-
 /**
  * Ways out of a collision, the cheapest first: one of the two on another timer or channel of its pin, on another pin, made
- * otherwise, with a looser tolerance, or gone. Each is a whole plan that can be taken with one click. `patience` says anew
- * for each search how long it may go on.
+ * otherwise, with the least looser tolerance, all under another clock, or one gone. Each is a whole plan that can be taken
+ * with one click. `patience` says anew for each search how long it may go on.
  */
 export function waysOut(
   plan: Plan,
@@ -218,21 +209,16 @@ export function waysOut(
     }
   }
   for (const signal of ways.length > 0 ? [] : involved) {
-    for (const times of LOOSER) {
-      const looser = loosened(signal, times);
-      if (!looser) continue;
-      const changed = {
-        ...plan,
-        signals: plan.signals.map((one) => (one.id === signal.id ? looser.signal : one)),
-      };
-      const setting = movedSetting(changed, part, path, signal.id, false, patience());
-      if (!setting) continue;
-      ways.push({
-        text: `${signal.name} within ${looser.text}`,
-        plan: withSetting(changed, signal.id, setting, signal.pin),
-      });
-      break;
-    }
+    const looser = leastLooser(signal, (one) => {
+      const next = { ...plan, signals: plan.signals.map((other) => (other.id === one.id ? one : other)) };
+      const setting = movedSetting(next, part, path, one.id, false, patience());
+      return setting && withSetting(next, one.id, setting, one.pin);
+    });
+    ways.push(...looser.map(({ looser: { text }, found }) => ({ text, plan: found })));
+  }
+  for (const trial of ways.length > 0 ? [] : searchClocks(plan, part, CLOCKS, patience()).slice(0, 1)) {
+    const under = pathUnder(part, trial.clock);
+    if (under) ways.push({ text: clockPhrase(under, part.cpu.clock), plan: planOn(plan, part, trial) });
   }
   return [
     ...ways.slice(0, 4),
