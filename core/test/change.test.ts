@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { Plan } from '../src/format/plan.ts';
-import { allotAll, withSettings } from '../src/outcome/allotment.ts';
+import { withSettings } from '../src/format/edit-plan.ts';
+import { allotAll } from '../src/outcome/allotment.ts';
 import { codeChange, planChange, type FileChange } from '../src/outcome/change.ts';
 import { planOn, tryPart } from '../src/outcome/which-part.ts';
 import { partById } from '../src/part/catalogue.ts';

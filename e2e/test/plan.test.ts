@@ -93,6 +93,29 @@ describe('the plan as a whole', () => {
     expect(await browser.text('[data-timer=TIM1]')).not.toMatch(/lamp|Lantern/);
   });
 
+  it('says why a plan does not go, and a way out puts it right', async () => {
+    await openPlan();
+    await (await browser.find('[data-timer=TIM2] button')).click();
+    await (await browser.button('Allot all')).click();
+    await browser.shows('[data-stuck=anemometer]', 'Anemometer on PA15 could only be made by TIM2');
+    await (await browser.button('TIM2 not reserved')).click();
+    await browser.shows(PULSE, '16 of 16 hold');
+    expect(await browser.driver.findElements({ css: '[data-stuck], [data-conflict]' })).toEqual([]);
+  });
+
+  it('shows the lines of code that change before a proposal is taken', async () => {
+    await openPlan();
+    await browser.find('[data-conflict]');
+    await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
+    await browser.shows(PULSE, '1 conflict');
+    await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
+    await browser.shows(PULSE, '16 of 16 hold');
+    await (await browser.button('Allot all')).click();
+    await (await browser.button('what changes in the code')).click();
+    await browser.shows('[data-testid=code-change]', 'harbour_buoy.c');
+    expect(await browser.text('[data-testid=code-change]')).toMatch(/lines? comes?, \d+ goe?s?/);
+  });
+
   it('tries every part, and the plan moves to one of them with its pins freed', async () => {
     await openPlan();
     await (await browser.button('Which part?')).click();
@@ -100,6 +123,10 @@ describe('the plan as a whole', () => {
     await browser.shows('[data-part=atmega328p]', 'cannot make Anemometer');
     await browser.find('[data-part=am3358][data-goes=true]');
     await (await browser.find('[data-part=am3358] button')).click();
+    await browser.shows('[data-testid=switching]', 'Harbour buoy on AM3358');
+    await browser.shows('[data-testid=code-change]', 'AM3358, 24 MHz crystal');
+    await browser.shows(PULSE, 'STM32F401');
+    await (await browser.button('Switch to it')).click();
     await browser.shows(PULSE, 'AM3358');
     await undo();
     await browser.shows(PULSE, 'STM32F401');

@@ -5,6 +5,7 @@ import type { Limits } from './bench.ts';
 import { apartFrom, boundsOf, isHardware } from './bounds.ts';
 import {
   dealt,
+  canMove,
   movesInTurn,
   movesOf,
   seatedOf,
@@ -80,7 +81,9 @@ export function allot(
   const rank = (at: number): number =>
     !able[at] ? 1 : requests[at]?.pin === undefined && !requests[at]?.stays ? 2 : 0;
   const freedom = (at: number): number =>
-    RANK * rank(at) + (likely[at] ?? []).reduce((sum, { places }) => sum + places.length, 0);
+    1e3 * RANK * new Set((likely[at] ?? []).map(({ timer }) => rootOf(timer))).size +
+    RANK * rank(at) +
+    (likely[at] ?? []).reduce((sum, { places }) => sum + places.length, 0);
   order.sort((one, other) => freedom(one) - freedom(other));
   const wanted = wantedBy(likely);
   const hand: Hand = { desks: new Map(), taken: requests.map(() => undefined) };
@@ -196,7 +199,10 @@ export function allot(
       if (best && compareWorth(reach, best.worth) < 0) reach.timers += opened(depth + 1);
       const worthwhile = !best || compareWorth(reach, best.worth) < 0;
       const seated = seatedOf(searched, hand);
-      const dealing = worthwhile && channelsSuffice(seated);
+      const dealing =
+        worthwhile &&
+        order.slice(depth + 1).every((one) => canMove(searched, hand, one)) &&
+        channelsSuffice(seated);
       const { places, spent } = dealing ? placesFor(seated) : { spent: false };
       unsure ||= spent;
       if (dealing && !places) refused += 1;

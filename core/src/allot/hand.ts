@@ -115,6 +115,17 @@ export function movesOf(
   );
 }
 
+/** Whether a signal could still use some timer, channels and pins aside. */
+export function canMove({ options, share }: Searched, { desks, taken }: Hand, at: number): boolean {
+  return (options[at] ?? []).some((option) => {
+    const before = desks.get(rootOf(option.timer));
+    if (!before) return share(option, [{ at, option }]) !== undefined;
+    if (before.timer !== option.timer || before.mode !== option.mode) return false;
+    const uses = before.seated.map((one) => ({ at: one, option: taken[one] ?? option }));
+    return share(option, [...uses, { at, option }]) !== undefined;
+  });
+}
+
 /** The moves of the hardware first; those of the program once these are done with, unless they can win nothing. */
 export function* movesInTurn(
   searched: Searched,

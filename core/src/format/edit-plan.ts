@@ -1,4 +1,5 @@
 import type { Plan, PlanSignal } from './plan.ts';
+import type { Setting } from '../timer/setting.ts';
 
 function withoutPhase(signal: PlanSignal, to: string | undefined): PlanSignal {
   if (signal.phase === undefined || signal.phase.to !== to) return signal;
@@ -57,4 +58,16 @@ export function copiedSignal(plan: Plan, id: string): { plan: Plan; id: string }
 export function withoutSignal(plan: Plan, id: string | undefined): Plan {
   const others = plan.signals.filter((one) => one.id !== id);
   return { ...plan, signals: others.map((one) => withoutPhase(one, id)) };
+}
+
+/** A plan with settings that were found for its signals; what has none keeps its own. */
+export function withSettings(plan: Plan, settings: readonly { signal: string; setting: Setting }[]): Plan {
+  const found = new Map(settings.map(({ signal, setting }) => [signal, setting]));
+  return {
+    ...plan,
+    signals: plan.signals.map((one) => {
+      const setting = found.get(one.id);
+      return setting ? { ...one, setting } : one;
+    }),
+  };
 }

@@ -57,18 +57,6 @@ export function allotPlan(plan: Plan, part: Part, goOn?: () => boolean): PlanAll
   return { ...found, conflicts };
 }
 
-/** A plan with settings that were found for its signals. */
-export function withSettings(plan: Plan, settings: PlanAllotment['settings']): Plan {
-  const found = new Map(settings.map(({ signal, setting }) => [signal, setting]));
-  return {
-    ...plan,
-    signals: plan.signals.map((one) => {
-      const setting = found.get(one.id);
-      return setting ? { ...one, setting } : one;
-    }),
-  };
-}
-
 /** Where a setting is, in words: "TIM3 CH3 on PB0", "TIM10 · tick". */
 export function placeText(part: Part, setting: Setting): string {
   if (setting.drive === 'busy') return `a delay loop on ${setting.pin}`;

@@ -1,9 +1,9 @@
 import { allot } from '../allot/allot.ts';
 import { clockPhrase } from '../clock/path.ts';
-import { withoutSignal } from '../format/edit-plan.ts';
+import { withoutSignal, withSettings } from '../format/edit-plan.ts';
 import type { Plan, PlanSignal } from '../format/plan.ts';
 import type { Part } from '../part/schema.ts';
-import { allotAll, pathUnder, requestOf, withSettings } from './allotment.ts';
+import { allotAll, pathUnder, requestOf } from './allotment.ts';
 import type { WayOut } from './collisions.ts';
 import type { AllotConflict } from './conflict.ts';
 import { leastLooser } from './loosen.ts';

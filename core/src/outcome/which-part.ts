@@ -1,7 +1,8 @@
-import { allot } from '../allot/allot.ts';
+import { allot, type Allotment } from '../allot/allot.ts';
 import { rootOf } from '../allot/request.ts';
-import { clockOf } from '../clock/path.ts';
+import { clockOf, type ClockPath } from '../clock/path.ts';
 import { clockSettingsFor } from '../clock/search.ts';
+import { withSettings } from '../format/edit-plan.ts';
 import type { Plan } from '../format/plan.ts';
 import type { Part } from '../part/schema.ts';
 import type { Setting } from '../timer/setting.ts';
@@ -43,21 +44,13 @@ function signalsOn(plan: Plan, part: Part): Plan['signals'] {
 
 /** The plan itself on another part: its signals, that part's clock, the settings that were found. */
 export function planOn(plan: Plan, part: Part, trial: PartTrial): Plan {
-  const found = new Map(trial.settings.map(({ signal, setting }) => [signal, setting]));
   const rest = { ...plan };
   if (part.id !== plan.part) {
     delete rest.reserved;
     delete rest.pinNames;
   }
-  return {
-    ...rest,
-    part: part.id,
-    clock: trial.clock,
-    signals: signalsOn(plan, part).map((signal) => {
-      const setting = found.get(signal.id);
-      return setting ? { ...signal, setting } : signal;
-    }),
-  };
+  const moved = { ...rest, part: part.id, clock: trial.clock, signals: signalsOn(plan, part) };
+  return withSettings(moved, trial.settings);
 }
 
 /** Tries a plan on a part under a clock; undefined where that clock is not legal there. */
@@ -71,10 +64,14 @@ export function tryPart(
   if (!path) return undefined;
   const reserved = new Set(part.id === plan.part ? (plan.reserved ?? []) : []);
   const requests = signalsOn(plan, part).map(requestOf);
-  const found = allot(part, path, requests, { reserved, ...(goOn ? { goOn } : {}) });
-  const unable = found.feasible
-    ? []
-    : requests.filter((request) => !allot(part, path, [request], { reserved, anyWill: true }).feasible);
+  const unable = requests.filter((request) => {
+    const alone = allot(part, path, [request], { reserved, anyWill: true });
+    return !alone.feasible && alone.optimal;
+  });
+  const found: Allotment =
+    unable.length > 0
+      ? { feasible: false, optimal: true, settings: [], nodes: 0 }
+      : allot(part, path, requests, { reserved, ...(goOn ? { goOn } : {}) });
   const roots = new Set(part.timers.map(rootOf));
   const timersUsed = found.worth?.timers ?? 0;
   return {
@@ -100,23 +97,30 @@ export function clocksOf(plan: Plan, part: Part): Plan['clock'][] {
 /** Processor clocks that a search over the clock settings tries, as shares of the present one. */
 const SHARES = [1, 0.75, 0.5, 0.96, 0.8, 0.9, 0.857142857, 0.6, 0.4, 0.3, 0.25, 1.25, 1.5, 2];
 
+/** What processor and timers run at: settings that agree in it are one to all signals. */
+function ratesOf(part: Part, path: ClockPath): string {
+  const nodes = new Set([part.cpu.clock, ...part.timers.map(({ clock }) => clock)]);
+  return [...nodes].map((node) => path.clocks.get(node)?.hz.toFraction() ?? '').join();
+}
+
 /**
  * The clock settings of a part under which all signals of a plan go, those nearest to the present clock first. The
- * settings near some round shares of the present clock are tried, at the most `most` of them.
+ * settings near some round shares of the present clock are tried, at the most `most` that processor and timers can tell
+ * from the present one and from each other.
  */
 export function searchClocks(plan: Plan, part: Part, most = 24, goOn?: () => boolean): PartTrial[] {
   const path = pathUnder(part, plan.clock);
   if (!path) return [];
   const present = clockOf(path, part.cpu.clock).valueOf();
-  const seen = new Set<string>();
+  const seen = new Set([ratesOf(part, path)]);
   const found: PartTrial[] = [];
   for (const share of SHARES) {
     const wanted = present * share;
-    if (wanted > part.limits.maxHz || seen.size >= most) continue;
+    if (wanted > part.limits.maxHz || seen.size > most) continue;
     for (const { setting } of clockSettingsFor(part, plan.clock, part.cpu.clock, wanted, 2)) {
-      const key = JSON.stringify(setting.settings ?? {});
-      const own = JSON.stringify(plan.clock.settings ?? {});
-      if (key === own || seen.has(key) || goOn?.() === false) continue;
+      const under = pathUnder(part, setting);
+      const key = under && ratesOf(part, under);
+      if (key === undefined || seen.has(key) || goOn?.() === false) continue;
       seen.add(key);
       const trial = tryPart(plan, part, setting, goOn);
       if (trial?.feasible) found.push(trial);

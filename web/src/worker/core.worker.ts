@@ -30,7 +30,10 @@ import { fetchPart, fetchParts } from './shelf.ts';
 import type { Part } from '@herzschlag/core/part/schema.ts';
 import { clockNode } from '@herzschlag/core/timer/produce.ts';
 import { allotPlan, type PlanAllotment } from '@herzschlag/core/outcome/allotment.ts';
+import { planChange, type PlanChange } from '@herzschlag/core/outcome/change.ts';
 import { waysOut, type WayOut } from '@herzschlag/core/outcome/collisions.ts';
+import type { AllotConflict } from '@herzschlag/core/outcome/conflict.ts';
+import { reliefsFor, type Relief } from '@herzschlag/core/outcome/relief.ts';
 import {
   clocksOf,
   planOn,
@@ -167,6 +170,12 @@ const api = {
     const { conflicts } = planOutcome(plan, part);
     return conflicts.slice(0, most).map((one) => waysOut(plan, part, one, () => timed(0.5)));
   },
+  /** Ways out of what no allotment can resolve, each of them tried. */
+  reliefs: async (plan: Plan, conflict: AllotConflict): Promise<Relief[]> =>
+    reliefsFor(plan, await partOf(plan), conflict, () => timed(1)),
+  /** What changes in places and code from one plan to another that was made of it. */
+  planChange: async (before: Plan, after: Plan): Promise<PlanChange> =>
+    planChange(before, await partOf(before), after, await partOf(after)),
   /** All signals placed together, in at most so many seconds; tells from time to time how long it has taken. */
   allot: async (plan: Plan, seconds: number, progress?: (share: number) => void): Promise<PlanAllotment> =>
     allotPlan(plan, await partOf(plan), timed(seconds, progress)),

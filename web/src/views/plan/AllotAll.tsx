@@ -4,19 +4,24 @@ import Button from '@mui/material/Button';
 import { proxy } from 'comlink';
 import { useRef, useState } from 'react';
 import type { Plan } from '@herzschlag/core/format/plan.ts';
+import { withSettings } from '@herzschlag/core/format/edit-plan.ts';
 import type { PlanAllotment } from '@herzschlag/core/outcome/allotment.ts';
+import type { Relief } from '@herzschlag/core/outcome/relief.ts';
 import { printNumber, printPercent } from '@herzschlag/core/quantity/print.ts';
 import type { Setting } from '@herzschlag/core/timer/setting.ts';
 import { meansOf, numbersText, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { Panel } from '../../frame/Panel.tsx';
 import { useBench } from '../../frame/PlanContext.ts';
 import { searchApart, type Search } from '../../worker/core.ts';
+import layout from './change.module.css';
+import { CodeChange, useChange } from './CodeChange.tsx';
 import styles from './plan.module.css';
+import { Reliefs } from './Reliefs.tsx';
 
 /** The search may take so long, in s; it says when that was not enough for a proof. */
 const SECONDS = 6;
 
-type Found = { plan: Plan; allotment: PlanAllotment };
+type Found = { plan: Plan; allotment: PlanAllotment; next: Plan };
 
 function Change({ name, before, after }: { name: string; before: Setting | undefined; after: Setting }) {
   const { part } = useBench();
@@ -38,30 +43,28 @@ function Change({ name, before, after }: { name: string; before: Setting | undef
   );
 }
 
+/** Why a plan does not go, with ways out of each conflict. */
+function Stuck({ found, take }: { found: Found; take: (relief: Relief) => void }) {
+  const { optimal, conflicts } = found.allotment;
+  return (
+    <>
+      <p className="serif" data-testid="stuck">
+        {optimal ? 'Not all of them go on this part.' : 'No way was found in the time.'}
+      </p>
+      {conflicts.map((conflict) => (
+        <Reliefs key={conflict.signals.join()} plan={found.plan} conflict={conflict} take={take} />
+      ))}
+      {optimal && <p className="soft">“Which part?” tries the same plan on all parts.</p>}
+    </>
+  );
+}
+
 function Proposal({ found, take }: { found: Found; take: () => void }) {
-  const { plan, allotment } = found;
-  const { feasible, optimal, settings, worth, conflicts } = allotment;
+  const { plan, allotment, next } = found;
+  const { optimal, settings, worth } = allotment;
+  const [open, setOpen] = useState(false);
+  const change = useChange(plan, open ? next : undefined);
   const nameOf = (id: string): string => plan.signals.find((one) => one.id === id)?.name ?? id;
-  if (!feasible) {
-    return (
-      <>
-        <p className="serif">
-          {optimal ? 'Not all of them go on this part.' : 'No way was found in the time.'}
-        </p>
-        {conflicts.map(({ reason, signals }) => (
-          <p key={signals.join()} className={styles.conflict}>
-            {reason}
-          </p>
-        ))}
-        {optimal && (
-          <p className="soft">
-            A looser tolerance, another pin, a freed timer, another clock or another part may help; “Which
-            part?” tries them all.
-          </p>
-        )}
-      </>
-    );
-  }
   return (
     <>
       <p data-testid="allotment">
@@ -69,21 +72,29 @@ function Proposal({ found, take }: { found: Found; take: () => void }) {
         {printNumber(worth?.timers ?? 0)} timers with {printPercent(worth?.cpu ?? 0, 3)} of the CPU.{' '}
         {optimal ? 'Nothing better exists.' : 'The search was stopped by time; something better may exist.'}
       </p>
-      <table className={`${styles.uses} ${styles.moves}`}>
-        <tbody>
-          {settings.map(({ signal, setting }) => (
-            <Change
-              key={signal}
-              name={nameOf(signal)}
-              before={plan.signals.find((one) => one.id === signal)?.setting}
-              after={setting}
-            />
-          ))}
-        </tbody>
-      </table>
-      <Button variant="contained" onClick={take}>
-        Take it
-      </Button>
+      <div className={change && layout.places}>
+        <table className={`${styles.uses} ${styles.moves}`}>
+          <tbody>
+            {settings.map(({ signal, setting }) => (
+              <Change
+                key={signal}
+                name={nameOf(signal)}
+                before={plan.signals.find((one) => one.id === signal)?.setting}
+                after={setting}
+              />
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {change && <CodeChange change={change} />}
+      <div className={layout.foot}>
+        <Button variant="contained" onClick={take}>
+          Take it
+        </Button>
+        <button type="button" className={styles.way} aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? 'hide the code' : 'what changes in the code'}
+        </button>
+      </div>
     </>
   );
 }
@@ -96,14 +107,16 @@ export function AllotAll() {
   const [share, setShare] = useState(0);
   const search = useRef<Search<PlanAllotment>>(undefined);
 
-  const start = (button: HTMLElement) => {
-    setAnchor(button);
+  const start = (on: Plan) => {
     setFound(undefined);
     setShare(0);
-    const own = searchApart<PlanAllotment>((remote) => remote.allot(plan, SECONDS, proxy(setShare)));
+    const own = searchApart<PlanAllotment>((remote) => remote.allot(on, SECONDS, proxy(setShare)));
     search.current = own;
     own.result
-      .then((allotment) => search.current === own && setFound({ plan, allotment }))
+      .then((allotment) => {
+        if (search.current !== own) return;
+        setFound({ plan: on, allotment, next: withSettings(on, allotment.settings) });
+      })
       .catch((error: unknown) => report(String(error)));
   };
   const close = () => {
@@ -112,15 +125,14 @@ export function AllotAll() {
     setAnchor(undefined);
   };
   const take = () => {
-    const settings = new Map(found?.allotment.settings.map(({ signal, setting }) => [signal, setting]));
-    change((now) => ({
-      ...now,
-      signals: now.signals.map((one) => {
-        const setting = settings.get(one.id);
-        return setting ? { ...one, setting } : one;
-      }),
-    }));
+    if (found) change((now) => withSettings(now, found.allotment.settings));
     close();
+  };
+  /** Takes a way out; where another conflict is left, it looks at what then is. */
+  const takeRelief = ({ plan: next, goes }: Relief) => {
+    change(() => next);
+    if (goes) close();
+    else start(next);
   };
   return (
     <>
@@ -128,7 +140,10 @@ export function AllotAll() {
         variant="contained"
         size="small"
         aria-haspopup="dialog"
-        onClick={(event) => start(event.currentTarget)}
+        onClick={(event) => {
+          setAnchor(event.currentTarget);
+          start(plan);
+        }}
       >
         Allot all
       </Button>
@@ -136,7 +151,11 @@ export function AllotAll() {
         <div className={styles.share} style={{ width: 720 }}>
           <p className="label">All signals on this part</p>
           {found ? (
-            <Proposal found={found} take={take} />
+            found.allotment.feasible ? (
+              <Proposal found={found} take={take} />
+            ) : (
+              <Stuck found={found} take={takeRelief} />
+            )
           ) : (
             <div className={styles.row}>
               <progress value={share} max={1} aria-label="Time used" />

@@ -1,108 +1,19 @@
 'use client';
 
 import { useRef, useState } from 'react';
+import type { Plan } from '@herzschlag/core/format/plan.ts';
 import type { PartTrial } from '@herzschlag/core/outcome/which-part.ts';
-import { printHz, printNumber, printPercent } from '@herzschlag/core/quantity/print.ts';
+import { printNumber } from '@herzschlag/core/quantity/print.ts';
 import { Panel } from '../../frame/Panel.tsx';
 import { useBench } from '../../frame/PlanContext.ts';
 import { core, searchApart, type Search } from '../../worker/core.ts';
 import type { PartFacts } from '../../worker/facts.ts';
+import { Clocks, Row, type Clocked } from './PartTrials.tsx';
 import styles from './plan.module.css';
+import { Switching } from './Switching.tsx';
 
 /** So long each part may take, in s. */
 const SECONDS = 3;
-
-type Clocked = PartTrial & { phrase: string };
-
-function Bar({ value, of, label }: { value: number; of: number; label: string }) {
-  return (
-    <span className={styles.bar} role="img" aria-label={label} title={label}>
-      <span style={{ width: `${Math.max(2, Math.min(100, (value / of) * 100))}%` }} />
-    </span>
-  );
-}
-
-function Row({
-  name,
-  trial,
-  waiting,
-  take,
-  own,
-}: {
-  name: string;
-  trial: PartTrial | undefined;
-  waiting: boolean;
-  take: (trial: PartTrial) => void;
-  own: boolean;
-}) {
-  if (!trial) {
-    return (
-      <tr>
-        <th scope="row">{name}</th>
-        <td colSpan={5} className="soft">
-          {waiting ? '…' : 'its usual clock does not run'}
-        </td>
-      </tr>
-    );
-  }
-  const { feasible, optimal, margin, cpu, timersUsed, timersLeft, unable, cpuHz } = trial;
-  return (
-    <tr data-part={trial.part} data-goes={feasible}>
-      <th scope="row">
-        {name} <span className="mono soft">{printHz(cpuHz, 4)}</span>
-      </th>
-      <td className={feasible ? styles.holds : styles.misses}>
-        {feasible ? '✓ holds' : optimal ? '✗ does not go' : '– not found'}
-      </td>
-      {feasible ? (
-        <>
-          <td>
-            <Bar value={margin} of={1} label={`least margin ${printPercent(margin, 3)} of what is ample`} />
-          </td>
-          <td>
-            <Bar
-              value={timersLeft}
-              of={timersUsed + timersLeft}
-              label={`${timersLeft} of ${timersUsed + timersLeft} timers left`}
-            />
-            <span className="mono"> {printNumber(timersLeft)}</span>
-          </td>
-          <td className="mono">{printPercent(cpu, 2)}</td>
-        </>
-      ) : (
-        <td colSpan={3} className={`soft ${styles.reason}`}>
-          {unable.length > 0 ? `cannot make ${unable.join(', ')}` : 'each goes alone, not all together'}
-        </td>
-      )}
-      <td>
-        {feasible && (
-          <button type="button" className={styles.way} onClick={() => take(trial)}>
-            {own ? 'take its settings' : 'switch'}
-          </button>
-        )}
-      </td>
-    </tr>
-  );
-}
-
-function Clocks({ found, take }: { found: Clocked[] | undefined; take: (trial: PartTrial) => void }) {
-  if (!found) return null;
-  if (found.length === 0) return <p>No clock setting that was tried lets all signals hold.</p>;
-  return (
-    <ul className={styles.clocks}>
-      {found.slice(0, 5).map((one) => (
-        <li key={one.phrase}>
-          <button type="button" className={styles.way} onClick={() => take(one)}>
-            <span className="mono">{one.phrase}</span>
-          </button>{' '}
-          <span className="soft">
-            least margin {printPercent(one.margin, 3)}, {printPercent(one.cpu, 2)} of the CPU
-          </span>
-        </li>
-      ))}
-    </ul>
-  );
-}
 
 /** The same plan on every part, and under other clock settings of its own: what holds, what is left, switching to it. */
 export function WhichPart() {
@@ -112,6 +23,7 @@ export function WhichPart() {
   const [trials, setTrials] = useState<Record<string, PartTrial | undefined>>({});
   const [clocks, setClocks] = useState<Clocked[]>();
   const [busy, setBusy] = useState(false);
+  const [chosen, setChosen] = useState<{ trial: PartTrial; next: Plan }>();
   const running = useRef<Search<void>>(undefined);
 
   const start = (button: HTMLElement) => {
@@ -138,14 +50,12 @@ export function WhichPart() {
   const close = () => {
     running.current?.stop();
     setAnchor(undefined);
+    setChosen(undefined);
   };
-  const take = (trial: PartTrial) => {
+  const choose = (trial: PartTrial) => {
     core()
       .planOn(plan, trial)
-      .then((next) => {
-        change(() => next);
-        close();
-      })
+      .then((next) => setChosen({ trial, next }))
       .catch((error: unknown) => report(String(error)));
   };
   const going = Object.values(trials).filter((trial) => trial?.feasible).length;
@@ -160,7 +70,24 @@ export function WhichPart() {
         Which part?
       </button>
       <Panel button={anchor} close={close}>
-        <div className={styles.share} style={{ width: 760 }} data-testid="which-part">
+        {chosen && (
+          <Switching
+            next={chosen.next}
+            name={parts.find(({ id }) => id === chosen.trial.part)?.name ?? chosen.trial.part}
+            cpuHz={chosen.trial.cpuHz}
+            take={() => {
+              change(() => chosen.next);
+              close();
+            }}
+            back={() => setChosen(undefined)}
+          />
+        )}
+        <div
+          className={styles.share}
+          style={{ width: 760 }}
+          data-testid="which-part"
+          hidden={chosen !== undefined}
+        >
           <p className="label">The same plan on every part</p>
           <p aria-live="polite">
             <b className="serif">
@@ -186,7 +113,7 @@ export function WhichPart() {
                   name={name}
                   trial={trials[id]}
                   waiting={!(id in trials)}
-                  take={take}
+                  take={choose}
                   own={id === plan.part}
                 />
               ))}
@@ -196,7 +123,7 @@ export function WhichPart() {
           {busy && !clocks ? (
             <p className="soft">after the parts …</p>
           ) : (
-            <Clocks found={clocks} take={take} />
+            <Clocks found={clocks} take={choose} />
           )}
         </div>
       </Panel>

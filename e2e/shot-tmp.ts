@@ -1,0 +1,37 @@
+import { writeFileSync } from 'node:fs';
+import { openBuoy } from './support/demo.ts';
+import { openBrowser } from './support/browser.ts';
+import { serve } from './support/server.ts';
+const served = await serve();
+const browser = await openBrowser();
+const take = async (name: string) => { await new Promise((r) => setTimeout(r, 900)); writeFileSync(`/tmp/${name}.png`, await browser.picture()); };
+try {
+  await openBuoy(browser, served.address);
+  await browser.driver.actions().sendKeys('1').perform();
+  await browser.find('[data-testid=loom]');
+  await (await browser.button('Which part?')).click();
+  await browser.find('[data-part=am3358][data-goes=true]');
+  await new Promise((r) => setTimeout(r, 3500));
+  await take('w1');
+  await (await browser.find('[data-part=am3358] button')).click();
+  await browser.find('[data-testid=code-change]');
+  await take('w2');
+  await (await browser.button('back to the parts')).click();
+  await (await browser.find('[data-part=stm32f401] button')).click();
+  await browser.find('[data-testid=code-change]');
+  await take('w3');
+  await browser.driver.navigate().refresh();
+  await browser.find('[data-testid=loom]');
+  await (await browser.button('Allot all')).click();
+  await browser.find('[data-testid=allotment]');
+  await (await browser.button('what changes in the code')).click();
+  await browser.find('[data-testid=code-change]');
+  await take('w4');
+  await browser.driver.navigate().refresh();
+  await (await browser.find('[data-timer=TIM2] button')).click();
+  await (await browser.button('Allot all')).click();
+  await browser.find('[data-stuck]');
+  await take('w5');
+  await browser.driver.wait(async () => !(await browser.text('[data-stuck]')).includes('trying'), 20000);
+  await take('w6');
+} finally { await browser.close(); await served.stop(); }
