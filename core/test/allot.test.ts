@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { allot, type Allotment } from '../src/allot/allot.ts';
-import { bandsFor } from '../src/allot/bands.ts';
-import { levelOf, qualityOf, cpuSteps, LEVELS } from '../src/allot/quality.ts';
+import { bandsFor, kthOf } from '../src/allot/bands.ts';
+import { levelOf, qualityOf, cpuSteps, LEVELS, scalesOf } from '../src/allot/quality.ts';
 import { narrowed, optionsOf, rootOf, type Option, type Place, type Request } from '../src/allot/request.ts';
 import { compareWorth, type Worth } from '../src/allot/worth.ts';
 import { clockOf, clockPath } from '../src/clock/path.ts';
@@ -66,7 +66,7 @@ function meeting(option: Option, request: Request, n: number, top: number): numb
       )
       .sort((one, other) => Math.abs(Math.log(one / wanted)) - Math.abs(Math.log(other / wanted)));
     const [hz] = qualities;
-    return hz === undefined ? undefined : qualityOf(goal, { frequencyHz: hz, duty: 0, steps: 1 });
+    return hz === undefined ? undefined : qualityOf(scalesOf(goal), { frequencyHz: hz, duty: 0, steps: 1 });
   }
   if (drive !== 'compare' && drive !== 'toggle') return undefined;
   const wanted = tickGoal(goal, clockOf(path, timer.clock));
@@ -78,7 +78,7 @@ function meeting(option: Option, request: Request, n: number, top: number): numb
   if (!channel) return undefined;
   const way = { timer, mode, drive, channel, pin: '', outputs: both };
   const rating = rateTop(way, n, top, laneOf(mode, n, drive === 'toggle' ? 2 : 1), wanted);
-  return rating.meets ? qualityOf(goal, rating) : undefined;
+  return rating.meets ? qualityOf(scalesOf(goal), rating) : undefined;
 }
 
 function costOf(seats: readonly { option: Option; request: Request }[], n: number, top: number): number {
@@ -91,7 +91,7 @@ function costOf(seats: readonly { option: Option; request: Request }[], n: numbe
   });
   const around = interruptCycles(small.cpu) - small.cpu.handlerCycles;
   const cycles = around + small.cpu.handlerCycles * ticks.length;
-  return (Math.min(...rates) * cycles) / clockOf(path, small.cpu.clock).valueOf();
+  return (Math.max(...rates) * cycles) / clockOf(path, small.cpu.clock).valueOf();
 }
 
 type Seat = { at: number; option: Option; request: Request };
@@ -320,7 +320,7 @@ describe('lengths of a run that suit several signals', () => {
           const bands = [
             ...bandsFor(
               direct,
-              counted.map((one) => ({ ...one, allows: () => true })),
+              counted.map((one) => ({ ...one, within: (k: number) => kthOf(one, k) })),
             ),
           ];
           const suits = (run: number): boolean =>

@@ -70,7 +70,7 @@ export function allot(
 ): Allotment {
   const reserved = rules.reserved ?? new Set<string>();
   const options = requests.map((request) => optionsOf(part, path, request, reserved));
-  const limits: Limits = { hit: false, finer: false };
+  const limits: Limits = { hit: false };
   const searched: Searched = { part, path, requests, options, share: sharer(part, path, requests, limits) };
   if (options.some((list) => list.length === 0) || samePin(requests))
     return { feasible: false, optimal: true, settings: [], nodes: 0 };
@@ -216,7 +216,7 @@ export function allot(
   };
 
   search(0);
-  const whole = !stopped && !unsure && !limits.hit && !limits.finer;
+  const whole = !stopped && !unsure && !limits.hit;
   const proven = whole || (boundSure && best !== undefined && compareWorth(best.worth, bound) <= 0);
   return {
     feasible: best !== undefined,

@@ -1,11 +1,13 @@
 import { scaleOf } from '../part/division.ts';
-import type { ClockPath } from '../clock/path.ts';
+import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
 import type { Mode, Output, Part, Timer } from '../part/schema.ts';
-import type { TickGoal } from '../fit/candidate.ts';
+import { tickGoal, type TickGoal } from '../fit/candidate.ts';
 import { holdTicks, interruptCycles, reloadLatency } from '../timer/run.ts';
 import { topRange } from '../timer/setting.ts';
-import { cpuSteps } from './quality.ts';
-import type { Request, UseDrive } from './request.ts';
+import { ceilOf } from '../quantity/exact.ts';
+import type { Goal } from '../target/goal.ts';
+import { cpuSteps, scalesOf, type Scales } from './quality.ts';
+import { narrowed, type Request, type UseDrive } from './request.ts';
 
 /** One signal's use of a counter. The output is any of those it could have: they differ in their pins alone. */
 export type Use = { request: Request; drive: UseDrive; outputs: readonly Output[]; channel?: string };
@@ -26,11 +28,8 @@ export type Shared = {
 /** Interrupts of one timer may take so much of the processor at the most. */
 export const MOST_CPU = 0.5;
 
-/**
- * Whether a search gave up before everything was tried, so that what it did not find is no proof (`hit`), or gave up
- * looking for a finer one among those of the same price (`finer`).
- */
-export type Limits = { hit: boolean; finer: boolean };
+/** Whether a search gave up before everything was tried, so that what it did not find is no proof. */
+export type Limits = { hit: boolean };
 
 /**
  * The numbers of a counter: a run takes `factor` x n x (top + shift) ticks and what a reload adds, `hold` and the
@@ -46,7 +45,7 @@ export type Counter = {
   latency: number;
 };
 
-/** What the interrupts of a counter cost: `cycles` each time, for the users that are the seldomest at it. */
+/** What the interrupts of a counter cost: `cycles` each time, at the rate that its users want. */
 export type Cost = {
   cycles: number;
   clockHz: number;
@@ -62,12 +61,15 @@ export type Bench = {
   timer: Timer;
   mode: Mode;
   uses: readonly Use[];
-  /** Each use's goal in the timer's ticks, the oscillator's tolerance taken off. */
+  /** Each use's goal in the timer's ticks, the oscillator's tolerance taken off, and what its quality is measured with. */
   wanted: readonly TickGoal[];
-  cpuHz: number;
+  scales: readonly Scales[];
   limits: Limits;
   counter: Counter;
   cost: Cost;
+  /** Ticks that an interrupt takes, and how late it may come, in s. */
+  busyTicks: number;
+  lateS: number;
 };
 
 /** Runs of the counter in a period of the pin. */
@@ -141,12 +143,60 @@ export function costOf(
 
 /** The processor's share that the interrupts of a counter take at a run of so many ticks, all at their wanted rates. */
 export function cpuOf({ cycles, clockHz, cpuHz, changes }: Cost, run: number): number {
-  let rate = Infinity;
+  let rate = 0;
   for (const { ticks, each } of changes) {
     const one = ticks === 0 ? each / run : Math.max(1, Math.round(ticks / run)) / ticks;
-    if (one < rate) rate = one;
+    if (one > rate) rate = one;
   }
-  return changes.length === 0 ? 0 : (rate * clockHz * cycles) / cpuHz;
+  return (rate * clockHz * cycles) / cpuHz;
+}
+
+type Wish = { wanted: TickGoal; scales: Scales };
+
+const wishes = new WeakMap<Goal, Map<string, Wish | undefined>>();
+
+/** A goal in ticks of a timer, what its oscillator may be off taken off; undefined where nothing is left. Kept, once made. */
+function wishOf(goal: Goal, path: ClockPath, timer: Timer): Wish | undefined {
+  const { hz, tolerancePpm } = clockAt(path, timer.clock);
+  const scale = scaleOf(timer.prescaler);
+  const key = `${hz.n}/${hz.d} ${tolerancePpm} ${scale}`;
+  const known = wishes.get(goal) ?? new Map<string, Wish | undefined>();
+  wishes.set(goal, known);
+  if (known.has(key)) return known.get(key);
+  const own = narrowed(goal, path, timer);
+  const wish = own && { wanted: tickGoal(own, hz.mul(scale), scale), scales: scalesOf(own) };
+  known.set(key, wish);
+  return wish;
+}
+
+/** The bench of a counter for its uses; undefined where its oscillator alone is worse than a goal allows. */
+export function benchOf(
+  part: Part,
+  path: ClockPath,
+  { timer, mode }: { timer: Timer; mode: Mode },
+  uses: readonly Use[],
+  limits: Limits,
+): Bench | undefined {
+  const own = uses.flatMap(({ request }) => wishOf(request.goal, path, timer) ?? []);
+  if (own.length < uses.length) return undefined;
+  const wanted = own.map((one) => one.wanted);
+  const cpuHz = clockOf(path, part.cpu.clock);
+  const tickHz = clockOf(path, timer.clock).mul(scaleOf(timer.prescaler));
+  const soft = uses.some(isSoft);
+  return {
+    part,
+    path,
+    timer,
+    mode,
+    uses,
+    wanted,
+    scales: own.map(({ scales }) => scales),
+    limits,
+    counter: counterOf(part, timer, mode),
+    cost: costOf(part, cpuHz.valueOf(), uses, wanted),
+    busyTicks: soft ? ceilOf(tickHz.mul(interruptCycles(part.cpu)).div(cpuHz)) : 0,
+    lateS: part.cpu.lateCycles / cpuHz.valueOf(),
+  };
 }
 
 /** Of two counters the better: the least processor time, then the most of what is scarce. */

@@ -9,19 +9,54 @@ export function cpuSteps(cpu: number): number {
   return Math.round(cpu * 1e7);
 }
 
-/** From 0 at a limit to 1 where at least half of the way to the middle is left. */
-function fromMargin(margin: number, half: number): number {
-  return half <= 0 ? 1 : Math.max(0, Math.min(1, (2 * margin) / half));
+/** A band in plain numbers, from its limits to 1 at half of the way to its middle. */
+type Scale = { low: number; high: number };
+
+/** What a goal's quality is measured with, in plain numbers. */
+export type Scales = {
+  /** Without an upper end where only a least frequency is asked for. */
+  rate: Scale;
+  width?: Scale;
+  duty?: Scale;
+  minSteps: number;
+  /** Steps that an input needs. */
+  inputSteps?: number;
+};
+
+/** The scales of a goal. */
+export function scalesOf({ frequency, width, duty, minSteps, pin, input }: Goal): Scales {
+  const scale = ({ low, high }: { low: Exact; high: Exact }): Scale => ({
+    low: low.valueOf(),
+    high: high.valueOf(),
+  });
+  const rate =
+    frequency.kind === 'near' ? scale(frequency) : { low: frequency.low.valueOf(), high: Infinity };
+  return {
+    rate,
+    ...(pin ? (width ? { width: scale(width) } : { duty: scale(duty) }) : {}),
+    minSteps,
+    ...(input ? { inputSteps: 1 / input.resolution } : {}),
+  };
 }
 
-/** From 0 where there is just enough to 1 where there is twice as much. */
-function fromHeadroom(value: number, least: number): number {
-  return least <= 0 ? 1 : Math.max(0, Math.min(1, 2 * (1 - least / value)));
+/** From 0 where there is just enough to 1 where there is twice as much, and above. */
+function headroom(value: number, least: number): number {
+  return least <= 0 ? 1 : 2 * (1 - least / value);
 }
 
-function inBand(value: number, low: Exact, high: Exact): number {
-  const [from, to] = [low.valueOf(), high.valueOf()];
-  return fromMargin(Math.min(value - from, to - value), (to - from) / 2);
+/** From 0 at the limits to 1 at half of the way to the middle, and above up to 2. */
+function inBand(value: number, { low, high }: Scale): number {
+  return high > low ? (4 * Math.min(value - low, high - value)) / (high - low) : 1;
+}
+
+/** How well a frequency keeps to its scale: 1 and above is ample. Concave in the frequency. */
+export function rateQuality({ rate }: Scales, frequencyHz: number): number {
+  return rate.high === Infinity ? headroom(frequencyHz, rate.low) : inBand(frequencyHz, rate);
+}
+
+/** How well so many steps do where at least some are wanted: 1 and above is ample. */
+export function stepsQuality({ minSteps }: Scales, steps: number): number {
+  return minSteps > 1 ? headroom(steps, minSteps) : 1;
 }
 
 /** What quality looks at. */
@@ -32,20 +67,12 @@ export type Made = { frequencyHz: number; duty: number; steps: number };
  * of frequency and of duty or width, and of the steps and the speed beyond the least. More than half of a tolerance, or
  * twice the steps, are not scarce, so they count as all.
  */
-export function qualityOf(goal: Goal, { frequencyHz, duty, steps }: Made): number {
-  const { frequency, width } = goal;
-  if (goal.input) return fromHeadroom(steps, 1 / goal.input.resolution);
-  const rate =
-    frequency.kind === 'near'
-      ? inBand(frequencyHz, frequency.low, frequency.high)
-      : fromHeadroom(frequencyHz, frequency.low.valueOf());
-  const pulse = !goal.pin
-    ? 1
-    : width
-      ? inBand(duty / frequencyHz, width.low, width.high)
-      : inBand(duty, goal.duty.low, goal.duty.high);
-  const fine = goal.minSteps > 1 ? fromHeadroom(steps, goal.minSteps) : 1;
-  return Math.min(rate, pulse, fine);
+export function qualityOf(scales: Scales, { frequencyHz, duty, steps }: Made): number {
+  const { width, inputSteps } = scales;
+  if (inputSteps !== undefined) return Math.max(0, Math.min(1, headroom(steps, inputSteps)));
+  const pulse = width ? inBand(duty / frequencyHz, width) : scales.duty ? inBand(duty, scales.duty) : 1;
+  const least = Math.min(rateQuality(scales, frequencyHz), pulse, stepsQuality(scales, steps));
+  return Math.max(0, Math.min(1, least));
 }
 
 /** A quality brought to whole levels. */

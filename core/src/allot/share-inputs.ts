@@ -1,11 +1,10 @@
 import { inputFit } from '../fit/inputs.ts';
-import type { Goal } from '../target/goal.ts';
 import type { Setting } from '../timer/setting.ts';
 import { better, MOST_CPU, type Bench, type Shared } from './bench.ts';
-import { levelOf, qualityOf } from './quality.ts';
+import { levelOf, qualityOf, type Scales } from './quality.ts';
 
 /** Inputs on one counter: it runs through its whole width at a division that suits them all. */
-export function sharedInputs({ part, path, timer, mode, uses }: Bench): Shared | undefined {
+export function sharedInputs({ part, path, timer, mode, uses, scales }: Bench): Shared | undefined {
   const only = { ...part, timers: [timer] };
   const able = uses.map(({ request }) => {
     const { input } = request.goal;
@@ -24,7 +23,7 @@ export function sharedInputs({ part, path, timer, mode, uses }: Bench): Shared |
     const made = able.flatMap(
       (list) => list.find((one) => prescalerOf(one.setting) === prescalerOf(setting)) ?? [],
     );
-    const quality = Math.min(...made.map((one, at) => qualityOf(uses[at]?.request.goal as Goal, one)));
+    const quality = Math.min(...made.map((one, at) => qualityOf(scales[at] as Scales, one)));
     const cpu = made.reduce((sum, one) => sum + one.cpu, 0);
     const one: Shared = {
       prescaler: prescalerOf(setting),

@@ -1,10 +1,9 @@
-import type { Part } from '../part/schema.ts';
-import type { TickGoal } from '../fit/candidate.ts';
-import type { Goal } from '../target/goal.ts';
+import { withinDuty, withinWidth, type TickGoal } from '../fit/candidate.ts';
 import { compareForShare } from '../timer/count.ts';
-import type { InterruptDriven } from '../timer/setting.ts';
-import type { Band, Counted } from './bands.ts';
-import { runsIn, type Bench, type Use } from './bench.ts';
+import { MOST_DIVIDER } from '../timer/soft.ts';
+import { kthOf, type Band, type Counted } from './bands.ts';
+import { runsIn, type Bench, type Share, type Use } from './bench.ts';
+import { qualityOf, type Scales } from './quality.ts';
 
 /** Where a use with only a least frequency is wanted, as slow as this is never needed. */
 const NOWHERE = Number.MAX_SAFE_INTEGER;
@@ -15,67 +14,93 @@ export function directBand({ drive }: Use, { lowTicks, highTicks }: TickGoal): B
   return { low: Math.ceil(lowTicks / runs), high: Math.floor(Math.min(highTicks, NOWHERE) / runs) };
 }
 
-function dutyHit({ duty, minSteps }: Goal, k: number): boolean {
-  if (k < Math.max(2, minSteps)) return false;
-  const share = Math.round(duty.ideal.valueOf() * k) / k;
-  return share >= duty.low.valueOf() - 1e-12 && share <= duty.high.valueOf() + 1e-12;
+/** Of k interrupts those after which a counted pin falls. */
+function highOf({ share }: TickGoal, k: number): number {
+  return Math.round(share * k);
 }
 
-/** A tick takes any number of runs, a toggled pin twice as many for a period, a counted pin those that hit its duty. */
-export function countedBand({ drive, request: { goal } }: Use, { lowTicks, highTicks }: TickGoal): Counted {
-  if (drive === 'counted') return { low: lowTicks, high: highTicks, allows: (k) => dutyHit(goal, k) };
-  const changes = goal.pin ? 2 : 1;
-  return { low: Math.ceil(lowTicks / changes), high: Math.floor(highTicks / changes), allows: () => true };
+/**
+ * A tick takes any number of runs, a toggled pin twice as many for a period, a counted pin those that hit its duty, or
+ * make its width within what the frequency leaves.
+ */
+export function countedBand({ drive, request: { goal } }: Use, wanted: TickGoal): Counted {
+  const { lowTicks, highTicks, widths } = wanted;
+  if (drive !== 'counted') {
+    const changes = goal.pin ? 2 : 1;
+    const band = { low: Math.ceil(lowTicks / changes), high: Math.floor(highTicks / changes) };
+    return { ...band, within: (k) => kthOf(band, k) };
+  }
+  const band = { low: lowTicks, high: Math.min(highTicks, NOWHERE) };
+  const least = Math.max(2, goal.minSteps);
+  const [width] = widths;
+  return {
+    ...band,
+    within: (k) => {
+      if (k < least) return undefined;
+      const high = highOf(wanted, k);
+      if (!width) return withinDuty(wanted, high, k) ? kthOf(band, k) : undefined;
+      if (high === 0) return undefined;
+      const one = kthOf(band, k);
+      const pulse = kthOf({ low: width.lowTicks, high: width.highTicks }, high);
+      return { low: Math.max(one.low, pulse.low), high: Math.min(one.high, pulse.high) };
+    },
+  };
 }
 
-/** The setting of a use that the program makes, on a run of so many ticks. */
-export function softSetting(
-  { timer, mode }: Bench,
+type Made = { share: Share; periodTicks: number; high: number; steps: number };
+
+/** What a use of the program makes of runs of so many ticks, k of them to a change. */
+function madeOf(
+  bench: Bench,
   use: Use,
-  prescaler: number,
+  wanted: TickGoal,
+  n: number,
   top: number,
   run: number,
-  wanted: TickGoal,
-): InterruptDriven {
-  const { drive, request } = use;
-  const { goal } = request;
-  const counter = { timer: timer.id, mode: mode.id, prescaler, top };
-  const pin = goal.pin ? (request.pin ?? request.stays?.pin) : undefined;
-  const placed = pin === undefined ? {} : { pin };
-  const period = wanted.periodFloat ?? wanted.highTicks;
-  const share = goal.duty.ideal.valueOf();
-  if (drive === 'pair') {
-    const compare = compareForShare(mode, top, share);
-    return { drive, ...counter, channel: use.channel ?? '', pin: pin ?? '', compare };
+  k: number,
+): Made {
+  if (use.drive === 'counted') {
+    const compare = highOf(wanted, k);
+    return { share: { divider: k, compare }, periodTicks: k * run, high: compare * run, steps: k };
   }
-  if (drive === 'counted') {
-    const divider = dividerFor(wanted, run, 1, (k) => dutyHit(goal, k), period);
-    return { drive, ...counter, pin: pin ?? '', divider, compare: Math.round(share * divider) };
+  if (use.drive === 'interrupt') {
+    const periodTicks = (use.request.goal.pin ? 2 : 1) * k * run;
+    return { share: { divider: k }, periodTicks, high: periodTicks / 2, steps: use.request.goal.pin ? 2 : 1 };
   }
-  const divider = dividerFor(wanted, run, goal.pin ? 2 : 1, () => true, period);
-  return { drive: 'interrupt', ...counter, ...placed, divider };
+  const { mode, busyTicks } = bench;
+  const [width] = wanted.widths;
+  const share = width ? Math.min(1, width.ideal / run) : wanted.share;
+  const compare = compareForShare(mode, top, share);
+  const high = Math.min(Math.max((compare + (mode.lag ?? 0)) * n, busyTicks), Math.max(run - busyTicks, 0));
+  const steps = Math.max(2, Math.floor((run - 2 * busyTicks) / n));
+  return { share: { compare }, periodTicks: run, high, steps };
 }
 
-/** The number of runs to a change that comes nearest to the period and is allowed. */
-function dividerFor(
-  { lowTicks, highTicks }: TickGoal,
+/**
+ * What a use of the program gets from a run, k of them to a change; undefined where its goal is not met. The same as
+ * `produceSoft` gives, in plain numbers.
+ */
+export function softShareAt(
+  bench: Bench,
+  at: number,
+  n: number,
+  top: number,
   run: number,
-  changes: number,
-  allows: (k: number) => boolean,
-  period: number,
-): number {
-  const ideal = Math.max(1, Math.round(period / run / changes));
-  const [from, to] = [
-    Math.ceil(lowTicks / run / changes),
-    Math.floor(Math.min(highTicks, NOWHERE) / run / changes),
-  ];
-  for (let off = 0; off <= Math.max(ideal - from, to - ideal, 0); off += 1) {
-    for (const k of [ideal - off, ideal + off]) if (k >= 1 && k >= from && k <= to && allows(k)) return k;
-  }
-  return ideal;
-}
-
-/** Any pin the program can drive: which one does not change what comes out. */
-export function softPinOf(part: Part): string {
-  return part.pins.find(({ software }) => software)?.id ?? '';
+  k: number,
+): { share: Share; quality: number } | undefined {
+  const [use, wanted] = [bench.uses[at], bench.wanted[at]];
+  if (!use || !wanted || k > MOST_DIVIDER) return undefined;
+  const { goal, clockHz, scale } = wanted;
+  const jitterS = bench.lateS + (n % scale === 0 ? 0 : scale / clockHz);
+  if (goal.jitterS !== undefined && jitterS > goal.jitterS) return undefined;
+  const { share, periodTicks, high, steps } = madeOf(bench, use, wanted, n, top, run, k);
+  if (periodTicks < wanted.lowTicks || periodTicks > wanted.highTicks || steps < goal.minSteps)
+    return undefined;
+  const [width] = wanted.widths;
+  const meets = width
+    ? withinWidth(width, high, periodTicks, periodTicks)
+    : withinDuty(wanted, high, periodTicks);
+  if (goal.pin && !meets) return undefined;
+  const made = { frequencyHz: clockHz / periodTicks, duty: high / periodTicks, steps };
+  return { share, quality: qualityOf(bench.scales[at] as Scales, made) };
 }

@@ -1,97 +1,57 @@
-import { clockOf, type ClockPath } from '../clock/path.ts';
+import type { ClockPath } from '../clock/path.ts';
 import { divisionRange, scaleOf } from '../part/division.ts';
 import type { Part } from '../part/schema.ts';
-import { rateTop, tickGoal, type TickGoal } from '../fit/candidate.ts';
-import { softCandidate } from '../fit/soft.ts';
-import { laneOf } from '../fit/tops.ts';
 import { grainOf } from '../timer/count.ts';
-import { produceSoft } from '../timer/produce-soft.ts';
-import { type InterruptDriven, type Setting } from '../timer/setting.ts';
-import { bandsFor, type Band } from './bands.ts';
+import type { Setting } from '../timer/setting.ts';
+import { bandsFor, type Band, type Counted, type CountedBand } from './bands.ts';
 import {
+  benchOf,
   better,
-  costOf,
-  counterOf,
   cpuOf,
   isDirect,
-  isSoft,
   MOST_CPU,
   runOf,
-  runsIn,
   type Bench,
   type Limits,
   type Share,
   type Shared,
   type Use,
 } from './bench.ts';
-import { cpuSteps, LEVELS, levelOf, qualityOf } from './quality.ts';
-import { narrowed, type Option } from './request.ts';
+import { needsSteps, peakOf, type Peak } from './peak.ts';
+import { cpuSteps, LEVELS } from './quality.ts';
+import type { Option } from './request.ts';
+import { sharedAt } from './share-at.ts';
 import { sharedInputs } from './share-inputs.ts';
-import { countedBand, directBand, softPinOf, softSetting } from './share-soft.ts';
+import { countedBand, directBand } from './share-soft.ts';
 
-/** Tops of a division are tried one by one up to so many; of more the middle ones. */
-const WHOLE = 256;
+/** Numbers that are tried for one band, and bands with a length but no numbers that suit. */
+const MOST_TRIES = 4096;
+const MOST_FAILING = 256;
 
-/** Divisions of a range that are tried once something suits. */
-const TRIED = 4096;
-
-/**
- * What the program counts hardly depends on how a run is divided, so after so many failures in one band, and so many
- * failing bands, the others would fail too.
- */
-const FAILED = 24;
-
-/** The highest counts of a division whose run lies within a band, thinned to those around the middle where they are many. */
-function topsIn(bench: Bench, n: number, { low, high }: Band, leastSteps: number): number[] {
-  const { counter } = bench;
-  const { shift } = counter;
-  const unit = counter.factor * n;
-  const hold = counter.hold + (counter.latency % n);
-  const least = Math.max(counter.least, leastSteps - shift, Math.ceil((low - hold) / unit) - shift);
-  const most = Math.min(counter.most, Math.floor((high - hold) / unit) - shift);
-  if (least > most) return [];
-  if (counter.powers) {
-    const powers = Array.from({ length: 33 }, (_, bits) => 2 ** bits - 1);
-    return powers.filter((top) => top >= least && top <= most);
-  }
-  if (most - least < WHOLE) return Array.from({ length: most - least + 1 }, (_, at) => least + at);
-  const middle = (Math.max(low, least * unit) + Math.min(high, (most + shift) * unit)) / 2 / unit - shift;
-  const balanced = Math.sqrt(Math.max(1, (least + shift) * (most + shift))) - shift;
-  return [least, Math.round(balanced), Math.floor(middle), Math.ceil(middle), most];
+/** The highest counts of a division whose run lies within a band. */
+function topsIn(
+  bench: Bench,
+  n: number,
+  { low, high }: Band,
+  leastSteps: number,
+): { least: number; most: number } {
+  const { factor, shift, least, most, hold, latency } = bench.counter;
+  const unit = factor * n;
+  const held = hold + (latency % n);
+  return {
+    least: Math.max(least, leastSteps - shift, Math.ceil((low - held) / unit) - shift),
+    most: Math.min(most, Math.floor((high - held) / unit) - shift),
+  };
 }
 
-/** What one use gets at a division and top; undefined where its goal is not met. */
-function shareAt(
-  bench: Bench,
-  at: number,
-  n: number,
-  top: number,
-): { share: Share; quality: number } | undefined {
-  const { part, path, timer, mode, uses, wanted } = bench;
-  const [use, goal] = [uses[at], wanted[at]];
-  if (!use || !goal) return undefined;
-  const { drive, outputs } = use;
-  if (drive === 'compare' || drive === 'toggle') {
-    const [output] = outputs;
-    const channel = timer.channels.find(({ id }) => id === use.channel) ?? timer.channels[0];
-    if (!output || !channel) return undefined;
-    const way = { timer, mode, drive, channel, pin: output.pin, outputs: [...outputs] };
-    const rating = rateTop(way, n, top, laneOf(mode, n, runsIn(drive)), goal);
-    if (!rating.meets) return undefined;
-    const share = { compare: rating.compare, polarity: rating.polarity };
-    return { share, quality: qualityOf(goal.goal, rating) };
+/** The tops from one to another, those nearest to an aim first. */
+function* outward(aim: number, least: number, most: number): Generator<number> {
+  const start = Math.min(most, Math.max(least, Math.round(aim)));
+  yield start;
+  for (let off = 1; start - off >= least || start + off <= most; off += 1) {
+    if (start + off <= most) yield start + off;
+    if (start - off >= least) yield start - off;
   }
-  const prescaler = n / scaleOf(timer.prescaler);
-  const setting = softSetting(bench, use, prescaler, top, runOf(bench.counter, n, top), goal);
-  const cpuHz = clockOf(path, part.cpu.clock);
-  const placed = setting.pin === '' ? ({ ...setting, pin: softPinOf(part) } as InterruptDriven) : setting;
-  const made = softCandidate(goal.goal, placed, produceSoft(part, placed, clockOf(path, timer.clock), cpuHz));
-  if (!made.meets) return undefined;
-  const share: Share = {
-    ...('divider' in setting ? { divider: setting.divider } : {}),
-    ...('compare' in setting ? { compare: setting.compare } : {}),
-  };
-  return { share, quality: qualityOf(goal.goal, made) };
 }
 
 /** Divisions by n parts of the clock in ascending order, of a range those that can reach a band. */
@@ -111,21 +71,6 @@ function divisionsIn(
   };
 }
 
-function sharedAt(bench: Bench, n: number, top: number): Shared | undefined {
-  const cpu = cpuOf(bench.cost, runOf(bench.counter, n, top));
-  if (cpu > MOST_CPU) return undefined;
-  const shares: Share[] = [];
-  let quality = 1;
-  for (let at = 0; at < bench.uses.length; at += 1) {
-    const one = shareAt(bench, at, n, top);
-    if (!one) return undefined;
-    shares.push(one.share);
-    quality = Math.min(quality, one.quality);
-  }
-  const prescaler = n / scaleOf(bench.timer.prescaler);
-  return { prescaler, top, shares, level: levelOf(quality), quality, cpu };
-}
-
 /** The shortest and the longest run that a counter can make at all; what holds it makes none shorter. */
 function reachOf(bench: Bench): Band {
   const { prescaler } = bench.timer;
@@ -138,33 +83,77 @@ function reachOf(bench: Bench): Band {
   return { low: factor * first * (least + shift), high: runOf(bench.counter, last, most) + last };
 }
 
-/** The best counter within one band. */
-function bestIn(bench: Bench, band: Band, leastSteps: number): { best?: Shared; tried: boolean } {
-  const { list, from, to } = divisionsIn(bench, band, leastSteps);
+/**
+ * The best counter within one band. All of a band costs the same, but where a user only has a least frequency: there the
+ * longest run is the cheapest. So for each division the tops nearest to what is best are tried first, until nothing that
+ * is left can be better.
+ */
+function bestIn(
+  bench: Bench,
+  band: CountedBand,
+  runs: readonly number[],
+  leastSteps: number,
+): { best?: Shared; tried: boolean } {
+  const { counter, cost, limits } = bench;
+  const cheapest = cpuSteps(cpuOf(cost, band.high));
+  const slowest = cost.changes.some(({ ticks }) => ticks === 0);
+  const byDivision = needsSteps(bench);
+  let peak: Peak | undefined;
   let best: Shared | undefined;
-  let tried = false;
-  let left = bench.uses.some(isSoft) ? FAILED : TRIED;
-  const cheapest = cpuSteps(cpuOf(bench.cost, band.high));
-  let failing = bench.uses.some(isSoft) ? FAILED : Infinity;
-  const tryAt = (n: number): boolean => {
-    for (const top of topsIn(bench, n, band, leastSteps)) {
-      const one = sharedAt(bench, n, top);
-      tried = true;
+  let tries = 0;
+  const { list, from, to } = divisionsIn(bench, band, leastSteps);
+  for (
+    let place = 0, n = list?.[0] ?? from;
+    list ? place < list.length : n <= to;
+    place += 1, n = list?.[place] ?? n + 1
+  ) {
+    const { least, most } = topsIn(bench, n, band, leastSteps);
+    if (least > most) continue;
+    if (!peak || byDivision) peak = peakOf(bench, band, runs, n);
+    const done = (): boolean =>
+      best !== undefined && cpuSteps(best.cpu) <= cheapest && (slowest || best.level >= (peak?.level ?? 0));
+    if (done()) break;
+    const aim = slowest ? most : (peak.run - counter.hold) / (counter.factor * n) - counter.shift;
+    for (const top of outward(aim, least, most)) {
+      if (counter.powers && !Number.isInteger(Math.log2(top + 1))) continue;
+      if (slowest && best && cpuSteps(cpuOf(cost, runOf(counter, n, top))) > cpuSteps(best.cpu)) break;
+      const one = sharedAt(bench, n, top, runs);
+      tries += 1;
       if (one && better(one, best)) best = one;
-      if (one) continue;
-      failing -= 1;
-      if (failing <= 0) {
-        bench.limits.hit = true;
-        return true;
+      if (done()) break;
+      if (tries >= MOST_TRIES) {
+        limits.hit = true;
+        return { ...(best ? { best } : {}), tried: true };
       }
     }
-    if (best) left -= 1;
-    if (left <= 0) bench.limits[bench.uses.some(isSoft) ? 'finer' : 'hit'] = true;
-    return (best !== undefined && best.level >= LEVELS && cpuSteps(best.cpu) <= cheapest) || left <= 0;
-  };
-  if (list) for (const n of list) tryAt(n);
-  else for (let n = from; n <= to; n += 1) if (tryAt(n)) break;
-  return { ...(best ? { best } : {}), tried };
+  }
+  return { ...(best ? { best } : {}), tried: tries > 0 };
+}
+
+/** All users' limits on a counter: lengths of a run for those it makes itself, numbers of runs for those that count it. */
+function limitsOf(bench: Bench): { direct: Band[]; counted: Counted[]; places: number[] } {
+  const direct: Band[] = [];
+  const counted: Counted[] = [];
+  const places: number[] = [];
+  bench.uses.forEach((use, at) => {
+    const goal = bench.wanted[at];
+    if (!goal) return;
+    if (isDirect(use)) direct.push(directBand(use, goal));
+    else {
+      counted.push(countedBand(use, goal));
+      places.push(at);
+    }
+  });
+  return { direct, counted, places };
+}
+
+/** Numbers of runs by the place of the use, from those of the counted ones. */
+function runsBy(bench: Bench, places: readonly number[], counted: readonly number[]): number[] {
+  const runs = bench.uses.map(() => 1);
+  places.forEach((at, index) => {
+    runs[at] = counted[index] ?? 1;
+  });
+  return runs;
 }
 
 /** A counter some user's setting already decides; the others must do with it. */
@@ -181,65 +170,69 @@ function sharedStaying(bench: Bench, setting: Setting): Shared | undefined {
   );
   if (!same) return undefined;
   const n = setting.prescaler * scaleOf(timer.prescaler);
-  const shares: Share[] = [];
-  let quality = 1;
-  for (const [at, { request }] of uses.entries()) {
-    const one = request.stays ? { share: {}, quality: 1 } : shareAt(bench, at, n, setting.top);
-    if (!one) return undefined;
-    shares.push(one.share);
-    quality = Math.min(quality, one.quality);
+  const run = runOf(bench.counter, n, setting.top);
+  const free = uses.filter(({ request }) => !request.stays);
+  const others = {
+    ...bench,
+    uses: free,
+    wanted: bench.wanted.filter((_, at) => !uses[at]?.request.stays),
+    scales: bench.scales.filter((_, at) => !uses[at]?.request.stays),
+  };
+  const cpu = cpuOf(bench.cost, run);
+  let best: Shared | undefined;
+  const { direct, counted, places } = limitsOf(others);
+  for (const band of bandsFor([...direct, { low: run, high: run }], counted, () => {
+    bench.limits.hit = true;
+  })) {
+    const one = sharedAt(others, n, setting.top, runsBy(others, places, band.runs));
+    if (one && (!best || one.quality > best.quality)) best = one;
   }
-  const cpu = cpuOf(bench.cost, runOf(bench.counter, n, setting.top));
-  return { prescaler: setting.prescaler, top: setting.top, shares, level: levelOf(quality), quality, cpu };
+  if (!best) return undefined;
+  const made = [...best.shares];
+  const shares = uses.map(({ request }): Share => (request.stays ? {} : (made.shift() ?? {})));
+  return { ...best, prescaler: setting.prescaler, shares, cpu };
 }
 
 /**
  * The numbers of one counter that serve all of its users, each within its tolerance and the oscillator's on top: the one
  * with the least interrupts, then with the most left of what is scarce. Exact: lengths of a run are whole ticks, and every
- * length within all tolerances is looked at. Undefined where there is none.
+ * length within all tolerances is looked at, or `limits` says that it was not. Undefined where there is none.
  */
 export function shareCounter(
   part: Part,
   path: ClockPath,
   { timer, mode }: Pick<Option, 'timer' | 'mode'>,
   uses: readonly Use[],
-  limits: Limits = { hit: false, finer: false },
+  limits: Limits = { hit: false },
 ): Shared | undefined {
-  const scale = scaleOf(timer.prescaler);
-  const clockHz = clockOf(path, timer.clock).mul(scale);
-  const goals = uses.map(({ request }) => narrowed(request.goal, path, timer));
-  if (goals.some((goal) => goal === undefined)) return undefined;
-  const wanted = goals.flatMap((goal) => (goal ? [tickGoal(goal, clockHz, scale)] : []));
-  const cpuHz = clockOf(path, part.cpu.clock).valueOf();
-  const counter = counterOf(part, timer, mode);
-  const cost = costOf(part, cpuHz, uses, wanted);
-  const bench: Bench = { part, path, timer, mode, uses, wanted, cpuHz, limits, counter, cost };
+  const bench = benchOf(part, path, { timer, mode }, uses, limits);
+  if (!bench) return undefined;
   const inputs = uses.filter(({ drive }) => drive === 'capture').length;
   const staying = uses.find(({ request }) => request.stays)?.request.stays;
   if (staying) return sharedStaying(bench, staying);
   if (inputs > 0) return inputs === uses.length ? sharedInputs(bench) : undefined;
-  const pairs = uses.map((use, at) => ({ use, goal: wanted[at] as TickGoal }));
-  const direct = pairs.filter(({ use }) => isDirect(use)).map(({ use, goal }) => directBand(use, goal));
-  const counted = pairs.filter(({ use }) => !isDirect(use)).map(({ use, goal }) => countedBand(use, goal));
+  const { direct, counted, places } = limitsOf(bench);
   const leastSteps = Math.max(
     1,
-    ...pairs.map(({ use, goal }) =>
-      use.drive === 'compare' ? Math.ceil(goal.goal.minSteps / grainOf(mode)) : 1,
+    ...uses.map(({ drive }, at) =>
+      drive === 'compare' ? Math.ceil((bench.scales[at]?.minSteps ?? 1) / grainOf(mode)) : 1,
     ),
   );
   let best: Shared | undefined;
-  let failing = FAILED;
-  for (const band of bandsFor([...direct, reachOf(bench)], counted)) {
-    if (failing <= 0) {
-      limits.hit = true;
-      break;
-    }
-    if (best && cpuSteps(cpuOf(bench.cost, band.high)) > cpuSteps(best.cpu)) break;
-    if (cpuOf(bench.cost, band.high) > MOST_CPU) break;
-    const { best: found, tried } = bestIn(bench, band, leastSteps);
+  let failing = MOST_FAILING;
+  const cut = (): void => {
+    if (!best) limits.hit = true;
+  };
+  for (const band of bandsFor([...direct, reachOf(bench)], counted, cut)) {
+    const cpu = cpuOf(bench.cost, band.high);
+    if (cpu > MOST_CPU || (best && cpuSteps(cpu) > cpuSteps(best.cpu))) break;
+    const { best: found, tried } = bestIn(bench, band, runsBy(bench, places, band.runs), leastSteps);
     if (found && better(found, best)) best = found;
-    if (!found && tried) failing -= 1;
     if (best && best.level >= LEVELS) break;
+    if (!found && tried) failing -= 1;
+    if (failing > 0) continue;
+    limits.hit = true;
+    break;
   }
   return best;
 }

@@ -115,7 +115,7 @@ function errorPpm(wanted: TickGoal, periodTicks: number): number {
 }
 
 /** Whether high / counts lies in the band. Exact: where plain numbers are too close to tell, fractions decide. */
-function withinDuty(wanted: TickGoal, high: number, counts: number): boolean {
+export function withinDuty(wanted: TickGoal, high: number, counts: number): boolean {
   const share = high / counts;
   const { dutyLow, dutyHigh, goal } = wanted;
   if (Math.abs(share - dutyLow) > 1e-12 ? share < dutyLow : ratio(high, counts).compare(goal.duty.low) < 0)
@@ -126,7 +126,7 @@ function withinDuty(wanted: TickGoal, high: number, counts: number): boolean {
 }
 
 /** Whether high / counts of a period lies within a width. Exact: where plain numbers are too close, fractions decide. */
-function withinWidth(wanted: WidthGoal, high: number, counts: number, periodTicks: number): boolean {
+export function withinWidth(wanted: WidthGoal, high: number, counts: number, periodTicks: number): boolean {
   const ticks = (high * periodTicks) / counts;
   const close = 1e-9 * periodTicks;
   const exactly = (bound: Exact): number => ratio(high, counts).mul(periodTicks).compare(bound);

@@ -95,7 +95,7 @@ function coreReason(part: Part, path: ClockPath, { requests: set, reserved }: Pr
     const both = set.filter((_, at) => pins[at] === same).map(({ name }) => name);
     return `${listed(both)} both want the pin ${same}; a pin can do one thing`;
   }
-  const share = sharer(part, path, set, { hit: false, finer: false });
+  const share = sharer(part, path, set, { hit: false });
   const options = set.map((request, at) =>
     optionsOf(part, path, request, new Set(reserved)).filter((option) => share(option, [{ at, option }])),
   );

@@ -23,7 +23,8 @@ export type ResolvedSoft = {
 };
 
 /** Software dividers beyond this need more than a 32-bit variable's worth of patience. */
-const MOST_DIVIDER = 2 ** 31;
+/** The most interrupts that the program counts to a change. */
+export const MOST_DIVIDER = 2 ** 31;
 
 /** The interrupt that comes once a run of the counter in this mode; undefined where the mode has none. */
 export function tickOf(timer: Timer, mode: Mode): Interrupt | undefined {

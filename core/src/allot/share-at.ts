@@ -1,0 +1,49 @@
+import { scaleOf } from '../part/division.ts';
+import { rateTop } from '../fit/candidate.ts';
+import { laneOf } from '../fit/tops.ts';
+import { cpuOf, MOST_CPU, runOf, runsIn, type Bench, type Share, type Shared } from './bench.ts';
+import { levelOf, qualityOf, type Scales } from './quality.ts';
+import { softShareAt } from './share-soft.ts';
+
+/**
+ * What one use gets at a division by n parts of the clock and a top, k runs to a change of those that count them;
+ * undefined where its goal is not met.
+ */
+export function shareAt(
+  bench: Bench,
+  at: number,
+  n: number,
+  top: number,
+  k: number,
+): { share: Share; quality: number } | undefined {
+  const { timer, mode, uses, wanted, scales } = bench;
+  const [use, goal] = [uses[at], wanted[at]];
+  if (!use || !goal) return undefined;
+  const { drive, outputs } = use;
+  if (drive !== 'compare' && drive !== 'toggle')
+    return softShareAt(bench, at, n, top, runOf(bench.counter, n, top), k);
+  const [output] = outputs;
+  const channel = timer.channels.find(({ id }) => id === use.channel) ?? timer.channels[0];
+  if (!output || !channel) return undefined;
+  const way = { timer, mode, drive, channel, pin: output.pin, outputs: [...outputs] };
+  const rating = rateTop(way, n, top, laneOf(mode, n, runsIn(drive)), goal);
+  if (!rating.meets) return undefined;
+  const share = { compare: rating.compare, polarity: rating.polarity };
+  return { share, quality: qualityOf(scales[at] as Scales, rating) };
+}
+
+/** What all uses of a counter get at a division and top, `runs` of them to a change; undefined where a goal is not met. */
+export function sharedAt(bench: Bench, n: number, top: number, runs: readonly number[]): Shared | undefined {
+  const cpu = cpuOf(bench.cost, runOf(bench.counter, n, top));
+  if (cpu > MOST_CPU) return undefined;
+  const shares: Share[] = [];
+  let quality = 1;
+  for (let at = 0; at < bench.uses.length; at += 1) {
+    const one = shareAt(bench, at, n, top, runs[at] ?? 1);
+    if (!one) return undefined;
+    shares.push(one.share);
+    quality = Math.min(quality, one.quality);
+  }
+  const prescaler = n / scaleOf(bench.timer.prescaler);
+  return { prescaler, top, shares, level: levelOf(quality), quality, cpu };
+}
