@@ -81,17 +81,27 @@ function meeting(option: Option, request: Request, n: number, top: number): numb
   return rating.meets ? qualityOf(scalesOf(goal), rating) : undefined;
 }
 
+/**
+ * What ticks cost on a run: a handler each and the way in and out, at the rate that the fastest user of the timer wants.
+ */
 function costOf(seats: readonly { option: Option; request: Request }[], n: number, top: number): number {
-  const ticks = seats.filter(({ option }) => option.drive === 'interrupt');
-  if (ticks.length === 0) return 0;
-  const rates = ticks.map(({ option: { timer, mode }, request: { goal } }) => {
-    const ideal = goal.frequency.kind === 'near' ? goal.frequency.ideal.valueOf() : 0;
-    const runHz = clockOf(path, timer.clock).valueOf() / (n * (top + mode.base));
-    return ideal * Math.max(1, Math.round(runHz / ideal));
+  const ticks = seats.filter(({ option }) => option.drive === 'interrupt').length;
+  if (ticks === 0) return 0;
+  const runs = seats.flatMap(({ option, request }) => {
+    const goal = narrowed(request.goal, path, option.timer);
+    if (goal?.frequency.kind !== 'near') return [];
+    const { timer, mode, drive } = option;
+    const ideal = goal.frequency.ideal.valueOf();
+    const change = 1 / ideal / (drive === 'toggle' ? 2 : 1);
+    const runS = (n * (top + mode.base)) / clockOf(path, timer.clock).valueOf();
+    return [{ change, k: drive === 'interrupt' ? Math.max(1, Math.round(1 / ideal / runS)) : 1 }];
   });
+  const [fastest] = runs.sort((one, other) => one.change - other.change);
+  if (!fastest) throw new Error('a tick has a frequency');
   const around = interruptCycles(small.cpu) - small.cpu.handlerCycles;
-  const cycles = around + small.cpu.handlerCycles * ticks.length;
-  return (Math.max(...rates) * cycles) / clockOf(path, small.cpu.clock).valueOf();
+  const cycles = around + small.cpu.handlerCycles * ticks;
+  const cpuHz = clockOf(path, small.cpu.clock).valueOf();
+  return cpuSteps(((fastest.k / fastest.change) * cycles) / cpuHz) / 1e7;
 }
 
 type Seat = { at: number; option: Option; request: Request };

@@ -6,7 +6,7 @@ import { holdTicks, interruptCycles, reloadLatency } from '../timer/run.ts';
 import { topRange } from '../timer/setting.ts';
 import { ceilOf } from '../quantity/exact.ts';
 import type { Goal } from '../target/goal.ts';
-import { cpuSteps, scalesOf, type Scales } from './quality.ts';
+import { cpuSteps, roundedCpu, scalesOf, type Scales } from './quality.ts';
 import { narrowed, type Request, type UseDrive } from './request.ts';
 
 /** One signal's use of a counter. The output is any of those it could have: they differ in their pins alone. */
@@ -45,13 +45,16 @@ export type Counter = {
   latency: number;
 };
 
-/** What the interrupts of a counter cost: `cycles` each time, at the rate that its users want. */
+/**
+ * What the interrupts of a counter cost: `cycles` each time. They are counted at the rate that the fastest of its users
+ * wants, so that nothing is won at the edge of a tolerance: its number of runs in `ticks`.
+ */
 export type Cost = {
   cycles: number;
   clockHz: number;
   cpuHz: number;
-  /** For each use of the program its changes in a period, and the ticks from one to the next (0 where each run is one). */
-  changes: readonly { ticks: number; each: number }[];
+  /** Absent where its users only have a least frequency: there the runs themselves count. */
+  fastest?: { at: number; ticks: number };
 };
 
 /** All that a counter is judged with. */
@@ -109,9 +112,9 @@ export function runOf({ factor, shift, hold, latency }: Counter, n: number, top:
   return factor * n * (top + shift) + hold + (latency % n);
 }
 
-/** Changes a period of a use takes that counts runs, or ends its pulse by a match. */
-function changesOf({ drive, request: { goal } }: Use): number {
-  return drive === 'interrupt' && goal.pin ? 2 : 1;
+/** Runs of the counter in a period of a use, for each run to its change. */
+export function changesOf({ drive, request: { goal } }: Use): number {
+  return drive === 'toggle' || (drive === 'interrupt' && goal.pin) ? 2 : 1;
 }
 
 /**
@@ -124,31 +127,31 @@ export function costOf(
   uses: readonly Use[],
   wanted: readonly TickGoal[],
 ): Cost {
-  const soft = uses.flatMap((use, at) => {
-    const goal = wanted[at];
-    return goal && isSoft(use) ? [{ use, goal }] : [];
-  });
+  const soft = uses.filter(isSoft).length;
+  const matches = uses.filter(({ drive }) => drive === 'pair').length;
   const around = interruptCycles(cpu) - cpu.handlerCycles;
-  const matches = soft.filter(({ use }) => use.drive === 'pair').length;
-  return {
-    cycles: around * (1 + matches) + cpu.handlerCycles * (soft.length + matches),
-    clockHz: soft[0]?.goal.clockHz ?? 0,
+  const cost: Cost = {
+    cycles: soft === 0 ? 0 : around * (1 + matches) + cpu.handlerCycles * (soft + matches),
+    clockHz: wanted[0]?.clockHz ?? 0,
     cpuHz,
-    changes: soft.map(({ use, goal }) => {
-      const each = changesOf(use);
-      return { ticks: (goal.periodFloat ?? 0) / each, each };
-    }),
   };
+  for (const [at, use] of uses.entries()) {
+    const goal = wanted[at];
+    if (!goal || goal.periodFloat === undefined || use.drive === 'capture') continue;
+    const ticks = goal.periodFloat / changesOf(use);
+    if (!cost.fastest || ticks < cost.fastest.ticks) cost.fastest = { at, ticks };
+  }
+  return cost;
 }
 
-/** The processor's share that the interrupts of a counter take at a run of so many ticks, all at their wanted rates. */
-export function cpuOf({ cycles, clockHz, cpuHz, changes }: Cost, run: number): number {
-  let rate = 0;
-  for (const { ticks, each } of changes) {
-    const one = ticks === 0 ? each / run : Math.max(1, Math.round(ticks / run)) / ticks;
-    if (one > rate) rate = one;
-  }
-  return (rate * clockHz * cycles) / cpuHz;
+/** The processor's share that the interrupts of a counter take at a run of so many ticks, `runs` of them to a change. */
+export function cpuOf(
+  { cycles, clockHz, cpuHz, fastest }: Cost,
+  run: number,
+  runs: readonly number[],
+): number {
+  const rate = fastest ? (runs[fastest.at] ?? 1) / fastest.ticks : 1 / run;
+  return roundedCpu((rate * clockHz * cycles) / cpuHz);
 }
 
 type Wish = { wanted: TickGoal; scales: Scales };

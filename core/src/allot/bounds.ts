@@ -6,12 +6,17 @@ import type { Worth } from './worth.ts';
 /** All signals with their options. */
 type Field = { requests: readonly Request[]; options: readonly Option[][]; share: Sharer };
 
-/** `able` says which signals the hardware can make. */
+/**
+ * `cpu` and `level` are what no allotment can beat, `worth` that with the fewest timers at that price. `able` says which
+ * signals the hardware can make.
+ */
 export type Bounds = {
-  worth: Worth;
+  cpu: number;
+  level: number;
+  worth: () => Worth;
   levels: number[];
   able: boolean[];
-  /** Whether two signals cannot use one timer at the price of `worth`. */
+  /** Whether two signals cannot use one timer at the price of `cpu`. */
   apart: (one: number, other: number) => boolean;
 };
 
@@ -103,15 +108,12 @@ export function boundsOf(searched: Field): Bounds {
     return found;
   };
   const levels = alone.map(({ level }) => level);
+  const level = Math.min(LEVELS, ...levels);
+  const all = requests.map((_, at) => at);
   return {
-    worth: {
-      cpu,
-      level: Math.min(LEVELS, ...levels),
-      timers: apartFrom(
-        requests.map((_, at) => at),
-        apart,
-      ),
-    },
+    cpu,
+    level,
+    worth: () => ({ cpu, level, timers: apartFrom(all, apart) }),
     able: alone.map((one) => one.cpu !== undefined),
     apart,
     levels: options.map((list, at) => (list.every(isHardware) ? (levels[at] ?? LEVELS) : LEVELS)),
@@ -129,10 +131,14 @@ function canMeet(
   return (options[one] ?? []).some((option) =>
     (options[other] ?? []).some((second) => {
       if (second.timer !== option.timer || second.mode !== option.mode) return false;
-      const shared = share(option, [
-        { at: one, option },
-        { at: other, option: second },
-      ]);
+      const shared = share(
+        option,
+        [
+          { at: one, option },
+          { at: other, option: second },
+        ],
+        mostCpu,
+      );
       return shared !== undefined && cpuSteps(shared.cpu) <= cpuSteps(mostCpu);
     }),
   );

@@ -1,6 +1,8 @@
 import type { Band } from './bands.ts';
-import { runsIn, type Bench } from './bench.ts';
-import { levelOf, rateQuality, stepsQuality } from './quality.ts';
+import type { TickGoal } from '../fit/candidate.ts';
+import { changesOf, type Bench, type Use } from './bench.ts';
+import { levelOf, pulseQuality, rateQuality, stepsQuality } from './quality.ts';
+import { highOf } from './share-soft.ts';
 
 /** Halvings until the best run is known to a billionth. */
 const ROUNDS = 48;
@@ -8,29 +10,39 @@ const ROUNDS = 48;
 /** Where a band is best: the run, and the level that nothing in it is above. */
 export type Peak = { run: number; level: number };
 
-/** Runs of the counter in a period of each use, `runs` of them to a change. */
-function periodsIn({ uses }: Bench, runs: readonly number[]): number[] {
-  return uses.map(({ drive, request: { goal } }, at) => {
-    const changes = drive === 'interrupt' && goal.pin ? 2 : 1;
-    return runsIn(drive) * changes * (runs[at] ?? 1);
-  });
+/** The duty of a use that does not depend on how its run is divided; undefined where it does. */
+function shareIn({ drive }: Use, wanted: TickGoal | undefined, k: number): number | undefined {
+  if (!wanted || !wanted.goal.pin) return undefined;
+  if (drive === 'counted') return highOf(wanted, k) / k;
+  return drive === 'interrupt' || drive === 'toggle' ? 0.5 : undefined;
+}
+
+/** Whether nothing but the length of a run decides how good a counter is. */
+export function byRunAlone({ uses }: Bench): boolean {
+  return uses.every(({ drive }) => drive === 'interrupt' || drive === 'counted' || drive === 'toggle');
 }
 
 /**
- * The run of a band at which frequencies and steps are best, for a counter divided by n parts of the clock (the runs of
- * greater divisions are no better): every quality but that of the pulse is concave in the frequency of the runs, so a
- * search by thirds finds the greatest of the least of them.
+ * The run of a band at which frequencies, steps and counted pulses are best, for a counter divided by n parts of the clock (the runs of
+ * greater divisions are no better): each quality rises up to some frequency of the runs and falls after it,
+ * and so does the least of them, so a search by thirds finds the greatest. Pulses that a compare register makes may be
+ * worse than that, never better; users that are left to the run (0 of them) are left out.
  */
 export function peakOf(bench: Bench, band: Band, runs: readonly number[], n: number): Peak {
   const { scales, uses, wanted, mode, counter } = bench;
-  const periods = periodsIn(bench, runs);
+  const periods = uses.map((use, at) => changesOf(use) * (runs[at] ?? 1));
   const clockHz = wanted[0]?.clockHz ?? 0;
   const stepTicks = (counter.factor * n) / (mode.compare?.grain ?? 1);
+  const shares = uses.map((use, at) => shareIn(use, wanted[at], runs[at] ?? 1));
   const at = (rate: number): number => {
     let least = 2;
     for (const [index, scale] of scales.entries()) {
-      if (!mode.compare?.spread)
-        least = Math.min(least, rateQuality(scale, (clockHz * rate) / (periods[index] ?? 1)));
+      const period = periods[index] ?? 1;
+      if (period === 0) continue;
+      const frequencyHz = (clockHz * rate) / period;
+      if (!mode.compare?.spread) least = Math.min(least, rateQuality(scale, frequencyHz));
+      const share = shares[index];
+      if (share !== undefined) least = Math.min(least, pulseQuality(scale, share, frequencyHz));
       const { drive } = uses[index] ?? {};
       if (drive === 'compare') least = Math.min(least, stepsQuality(scale, 1 / rate / stepTicks));
     }
@@ -42,8 +54,13 @@ export function peakOf(bench: Bench, band: Band, runs: readonly number[], n: num
     if (at(one) < at(other)) low = one;
     else high = other;
   }
-  const best = (low + high) / 2;
-  return { run: 1 / best, level: levelOf(Math.max(0, Math.min(1, at(best))) + 1e-6) };
+  const best = 1 / ((low + high) / 2);
+  // Runs are whole: the best of them is beside the peak.
+  const beside = [-1, 0, 1, 2]
+    .map((off) => Math.floor(best) + off)
+    .filter((run) => run >= band.low && run <= band.high);
+  const quality = Math.max(...beside.map((run) => at(1 / run)));
+  return { run: best, level: levelOf(Math.max(0, Math.min(1, quality)) + 1e-9) };
 }
 
 /** Whether the best level depends on the division: where the compare needs its steps. */

@@ -9,6 +9,11 @@ export function cpuSteps(cpu: number): number {
   return Math.round(cpu * 1e7);
 }
 
+/** Processor time in whole steps, so that sums of it compare as their parts do. */
+export function roundedCpu(cpu: number): number {
+  return cpuSteps(cpu) / 1e7;
+}
+
 /** A band in plain numbers, from its limits to 1 at half of the way to its middle. */
 type Scale = { low: number; high: number };
 
@@ -59,6 +64,11 @@ export function stepsQuality({ minSteps }: Scales, steps: number): number {
   return minSteps > 1 ? headroom(steps, minSteps) : 1;
 }
 
+/** How well a pulse keeps to its width or duty: 1 and above is ample. */
+export function pulseQuality({ width, duty }: Scales, share: number, frequencyHz: number): number {
+  return width ? inBand(share / frequencyHz, width) : duty ? inBand(share, duty) : 1;
+}
+
 /** What quality looks at. */
 export type Made = { frequencyHz: number; duty: number; steps: number };
 
@@ -68,10 +78,13 @@ export type Made = { frequencyHz: number; duty: number; steps: number };
  * twice the steps, are not scarce, so they count as all.
  */
 export function qualityOf(scales: Scales, { frequencyHz, duty, steps }: Made): number {
-  const { width, inputSteps } = scales;
+  const { inputSteps } = scales;
   if (inputSteps !== undefined) return Math.max(0, Math.min(1, headroom(steps, inputSteps)));
-  const pulse = width ? inBand(duty / frequencyHz, width) : scales.duty ? inBand(duty, scales.duty) : 1;
-  const least = Math.min(rateQuality(scales, frequencyHz), pulse, stepsQuality(scales, steps));
+  const least = Math.min(
+    rateQuality(scales, frequencyHz),
+    pulseQuality(scales, duty, frequencyHz),
+    stepsQuality(scales, steps),
+  );
   return Math.max(0, Math.min(1, least));
 }
 

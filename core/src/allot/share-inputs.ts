@@ -1,7 +1,7 @@
 import { inputFit } from '../fit/inputs.ts';
 import type { Setting } from '../timer/setting.ts';
 import { better, MOST_CPU, type Bench, type Shared } from './bench.ts';
-import { levelOf, qualityOf, type Scales } from './quality.ts';
+import { levelOf, roundedCpu, qualityOf, type Scales } from './quality.ts';
 
 /** Inputs on one counter: it runs through its whole width at a division that suits them all. */
 export function sharedInputs({ part, path, timer, mode, uses, scales }: Bench): Shared | undefined {
@@ -24,7 +24,7 @@ export function sharedInputs({ part, path, timer, mode, uses, scales }: Bench): 
       (list) => list.find((one) => prescalerOf(one.setting) === prescalerOf(setting)) ?? [],
     );
     const quality = Math.min(...made.map((one, at) => qualityOf(scales[at] as Scales, one)));
-    const cpu = made.reduce((sum, one) => sum + one.cpu, 0);
+    const cpu = roundedCpu(made.reduce((sum, one) => sum + one.cpu, 0));
     const one: Shared = {
       prescaler: prescalerOf(setting),
       top: 'top' in setting ? setting.top : 0,

@@ -15,7 +15,7 @@ export function directBand({ drive }: Use, { lowTicks, highTicks }: TickGoal): B
 }
 
 /** Of k interrupts those after which a counted pin falls. */
-function highOf({ share }: TickGoal, k: number): number {
+export function highOf({ share }: TickGoal, k: number): number {
   return Math.round(share * k);
 }
 
@@ -45,6 +45,29 @@ export function countedBand({ drive, request: { goal } }: Use, wanted: TickGoal)
       return { low: Math.max(one.low, pulse.low), high: Math.min(one.high, pulse.high) };
     },
   };
+}
+
+/** So many numbers of runs are tried for one use on a run. */
+const MOST_RUNS = 4096;
+
+/**
+ * The numbers of runs to a change that suit one use of a counter whose run is given, the nearest to its period first.
+ * Without an end in practice only where the run is short against the period: `cut` is called where there are too many.
+ */
+export function* runsFor(use: Use, wanted: TickGoal, run: number, cut: () => void): Generator<number> {
+  const { low, high, within } = countedBand(use, wanted);
+  const [from, to] = [Math.max(1, Math.ceil(low / run)), Math.floor(high / run)];
+  const changes = use.drive === 'interrupt' && use.request.goal.pin ? 2 : 1;
+  const ideal = Math.round((wanted.periodFloat ?? wanted.highTicks) / run / changes);
+  const start = Math.min(to, Math.max(from, ideal));
+  for (let off = 0; start - off >= from || start + off <= to; off += 1) {
+    if (off > MOST_RUNS) return cut();
+    for (const k of off === 0 ? [start] : [start - off, start + off]) {
+      if (k < from || k > to) continue;
+      const band = within(k);
+      if (band && run >= band.low && run <= band.high) yield k;
+    }
+  }
 }
 
 type Made = { share: Share; periodTicks: number; high: number; steps: number };

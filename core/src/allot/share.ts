@@ -7,6 +7,7 @@ import { bandsFor, type Band, type Counted, type CountedBand } from './bands.ts'
 import {
   benchOf,
   better,
+  costOf,
   cpuOf,
   isDirect,
   MOST_CPU,
@@ -17,16 +18,19 @@ import {
   type Shared,
   type Use,
 } from './bench.ts';
-import { needsSteps, peakOf, type Peak } from './peak.ts';
+import { byRunAlone, needsSteps, peakOf, type Peak } from './peak.ts';
 import { cpuSteps, LEVELS } from './quality.ts';
 import type { Option } from './request.ts';
-import { sharedAt } from './share-at.ts';
+import { shareAt, sharedAt } from './share-at.ts';
 import { sharedInputs } from './share-inputs.ts';
-import { countedBand, directBand } from './share-soft.ts';
+import { countedBand, directBand, runsFor } from './share-soft.ts';
 
 /** Numbers that are tried for one band, and bands with a length but no numbers that suit. */
 const MOST_TRIES = 4096;
 const MOST_FAILING = 256;
+
+/** A user with more numbers of runs to choose from takes whichever suits the run. */
+const FEW = 8;
 
 /** The highest counts of a division whose run lies within a band. */
 function topsIn(
@@ -95,9 +99,10 @@ function bestIn(
   leastSteps: number,
 ): { best?: Shared; tried: boolean } {
   const { counter, cost, limits } = bench;
-  const cheapest = cpuSteps(cpuOf(cost, band.high));
-  const slowest = cost.changes.some(({ ticks }) => ticks === 0);
+  const cheapest = cpuSteps(cpuOf(cost, band.high, runs));
+  const slowest = cost.cycles > 0 && !cost.fastest;
   const byDivision = needsSteps(bench);
+  const farthest = byRunAlone(bench) && !slowest ? 3 : Infinity;
   let peak: Peak | undefined;
   let best: Shared | undefined;
   let tries = 0;
@@ -114,9 +119,12 @@ function bestIn(
       best !== undefined && cpuSteps(best.cpu) <= cheapest && (slowest || best.level >= (peak?.level ?? 0));
     if (done()) break;
     const aim = slowest ? most : (peak.run - counter.hold) / (counter.factor * n) - counter.shift;
+    let tops = 0;
     for (const top of outward(aim, least, most)) {
+      if (tops >= farthest) break;
+      tops += 1;
       if (counter.powers && !Number.isInteger(Math.log2(top + 1))) continue;
-      if (slowest && best && cpuSteps(cpuOf(cost, runOf(counter, n, top))) > cpuSteps(best.cpu)) break;
+      if (slowest && best && cpuSteps(cpuOf(cost, runOf(counter, n, top), runs)) > cpuSteps(best.cpu)) break;
       const one = sharedAt(bench, n, top, runs);
       tries += 1;
       if (one && better(one, best)) best = one;
@@ -156,6 +164,54 @@ function runsBy(bench: Bench, places: readonly number[], counted: readonly numbe
   return runs;
 }
 
+/**
+ * What all users get on a run that is given: the fastest of those that count it takes each number of runs in turn, the
+ * others the one that is best for them.
+ */
+function bestOn(bench: Bench, n: number, top: number): Shared | undefined {
+  const { uses, wanted, cost, counter, limits } = bench;
+  const free = uses.map((use) => (isDirect(use) ? 1 : 0));
+  const first = cost.fastest?.at;
+  const [use, goal] = first === undefined ? [] : [uses[first], wanted[first]];
+  if (first === undefined || !use || !goal || isDirect(use)) return sharedAt(bench, n, top, free);
+  let best: Shared | undefined;
+  const cut = (): void => {
+    limits.hit = true;
+  };
+  for (const k of runsFor(use, goal, runOf(counter, n, top), cut)) {
+    const one = sharedAt(
+      bench,
+      n,
+      top,
+      free.map((one, at) => (at === first ? k : one)),
+    );
+    if (one && better(one, best)) best = one;
+  }
+  return best;
+}
+
+/** All runs of a counter whose top is fixed, the longest first; undefined where its top can be chosen. */
+function fixedRuns({ counter, timer }: Bench): { n: number; top: number }[] | undefined {
+  const { prescaler } = timer;
+  if (counter.least < counter.most || prescaler.kind !== 'list') return undefined;
+  return prescaler.options.map(({ divide }) => ({ n: divide, top: counter.least })).reverse();
+}
+
+/** The best of the few runs that a counter with a fixed top has. */
+function bestFixed(
+  bench: Bench,
+  fixed: readonly { n: number; top: number }[],
+  most: number,
+): Shared | undefined {
+  let best: Shared | undefined;
+  for (const { n, top } of fixed) {
+    const one = bestOn(bench, n, top);
+    if (one && one.cpu <= most && better(one, best)) best = one;
+    if (best) break;
+  }
+  return best;
+}
+
 /** A counter some user's setting already decides; the others must do with it. */
 function sharedStaying(bench: Bench, setting: Setting): Shared | undefined {
   if (setting.drive === 'busy') return undefined;
@@ -170,33 +226,25 @@ function sharedStaying(bench: Bench, setting: Setting): Shared | undefined {
   );
   if (!same) return undefined;
   const n = setting.prescaler * scaleOf(timer.prescaler);
-  const run = runOf(bench.counter, n, setting.top);
   const free = uses.filter(({ request }) => !request.stays);
-  const others = {
-    ...bench,
-    uses: free,
-    wanted: bench.wanted.filter((_, at) => !uses[at]?.request.stays),
-    scales: bench.scales.filter((_, at) => !uses[at]?.request.stays),
-  };
-  const cpu = cpuOf(bench.cost, run);
-  let best: Shared | undefined;
-  const { direct, counted, places } = limitsOf(others);
-  for (const band of bandsFor([...direct, { low: run, high: run }], counted, () => {
-    bench.limits.hit = true;
-  })) {
-    const one = sharedAt(others, n, setting.top, runsBy(others, places, band.runs));
-    if (one && (!best || one.quality > best.quality)) best = one;
-  }
+  const wanted = bench.wanted.filter((_, at) => !uses[at]?.request.stays);
+  const scales = bench.scales.filter((_, at) => !uses[at]?.request.stays);
+  const cpuHz = bench.cost.cpuHz;
+  const others = { ...bench, uses: free, wanted, scales, cost: costOf(bench.part, cpuHz, free, wanted) };
+  const best = bestOn(others, n, setting.top);
   if (!best) return undefined;
   const made = [...best.shares];
   const shares = uses.map(({ request }): Share => (request.stays ? {} : (made.shift() ?? {})));
+  const staying = costOf(bench.part, cpuHz, uses, bench.wanted);
+  const cpu = cpuOf({ ...staying, fastest: undefined }, runOf(bench.counter, n, setting.top), []);
   return { ...best, prescaler: setting.prescaler, shares, cpu };
 }
 
 /**
  * The numbers of one counter that serve all of its users, each within its tolerance and the oscillator's on top: the one
  * with the least interrupts, then with the most left of what is scarce. Exact: lengths of a run are whole ticks, and every
- * length within all tolerances is looked at, or `limits` says that it was not. Undefined where there is none.
+ * length within all tolerances is looked at, or `limits` says that it was not. Undefined where there is none at no more
+ * processor time than `mostCpu`.
  */
 export function shareCounter(
   part: Part,
@@ -204,6 +252,7 @@ export function shareCounter(
   { timer, mode }: Pick<Option, 'timer' | 'mode'>,
   uses: readonly Use[],
   limits: Limits = { hit: false },
+  mostCpu = MOST_CPU,
 ): Shared | undefined {
   const bench = benchOf(part, path, { timer, mode }, uses, limits);
   if (!bench) return undefined;
@@ -211,6 +260,9 @@ export function shareCounter(
   const staying = uses.find(({ request }) => request.stays)?.request.stays;
   if (staying) return sharedStaying(bench, staying);
   if (inputs > 0) return inputs === uses.length ? sharedInputs(bench) : undefined;
+  const most = Math.min(mostCpu, MOST_CPU);
+  const fixed = fixedRuns(bench);
+  if (fixed) return bestFixed(bench, fixed, most);
   const { direct, counted, places } = limitsOf(bench);
   const leastSteps = Math.max(
     1,
@@ -223,10 +275,12 @@ export function shareCounter(
   const cut = (): void => {
     if (!best) limits.hit = true;
   };
-  for (const band of bandsFor([...direct, reachOf(bench)], counted, cut)) {
-    const cpu = cpuOf(bench.cost, band.high);
-    if (cpu > MOST_CPU || (best && cpuSteps(cpu) > cpuSteps(best.cpu))) break;
-    const { best: found, tried } = bestIn(bench, band, runsBy(bench, places, band.runs), leastSteps);
+  const first = places.indexOf(bench.cost.fastest?.at ?? -1);
+  for (const band of bandsFor([...direct, reachOf(bench)], counted, { first, few: FEW, cut })) {
+    const runs = runsBy(bench, places, band.runs);
+    const cpu = cpuOf(bench.cost, band.high, runs);
+    if (cpu > most || (best && cpuSteps(cpu) > cpuSteps(best.cpu))) break;
+    const { best: found, tried } = bestIn(bench, band, runs, leastSteps);
     if (found && better(found, best)) best = found;
     if (best && best.level >= LEVELS) break;
     if (!found && tried) failing -= 1;

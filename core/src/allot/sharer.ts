@@ -7,8 +7,12 @@ import { shareCounter } from './share.ts';
 /** A signal, by its number, that uses a counter in one of its ways. */
 export type Seat = { at: number; option: Option };
 
-/** The numbers of a counter for a set of its users; undefined where it cannot serve them all. */
-export type Sharer = (option: Pick<Option, 'timer' | 'mode'>, uses: readonly Seat[]) => Shared | undefined;
+/** The numbers of a counter for a set of its users; undefined where it cannot serve them all at that price. */
+export type Sharer = (
+  option: Pick<Option, 'timer' | 'mode'>,
+  uses: readonly Seat[],
+  mostCpu?: number,
+) => Shared | undefined;
 
 const polarities = new WeakMap<Option, ('normal' | 'inverted')[]>();
 
@@ -59,7 +63,8 @@ export function countsAlike(timer: Timer, mode: Mode): unknown {
 
 /** Counters that can do the same give the same numbers; they are computed once. */
 export function sharer(part: Part, path: ClockPath, requests: readonly Request[], limits: Limits): Sharer {
-  const known = new Map<string, Shared | undefined>();
+  /** What was found; where nothing was, up to which price it was looked for. */
+  const known = new Map<string, { shared?: Shared; upTo: number }>();
   const shapes = new Map<Option['mode'], string>();
   const shapeOf = ({ timer, mode }: Pick<Option, 'timer' | 'mode'>): string => {
     const shape =
@@ -74,7 +79,7 @@ export function sharer(part: Part, path: ClockPath, requests: readonly Request[]
     shapes.set(mode, shape);
     return shape;
   };
-  return (option, uses) => {
+  return (option, uses, mostCpu = Infinity) => {
     const stays = uses.some(({ at }) => requests[at]?.stays);
     const captures = uses.some(({ option: one }) => one.drive === 'capture');
     const own = stays || captures ? option.timer.id : '';
@@ -82,14 +87,17 @@ export function sharer(part: Part, path: ClockPath, requests: readonly Request[]
       ({ at, option: one }) => `${at} ${one.drive} ${one.places[0]?.outputs.length ?? 0}`,
     );
     const key = `${own}${shapeOf(option)}|${names.sort().join()}`;
-    if (known.has(key)) return known.get(key);
+    const before = known.get(key);
+    if (before && (before.shared || before.upTo >= mostCpu))
+      return before.shared && before.shared.cpu <= mostCpu ? before.shared : undefined;
     const list = uses.flatMap(({ at, option: one }) => {
       const request = requests[at];
       return request ? [useOf(request, one)] : [];
     });
-    const shared = shareCounter(part, path, option, list, limits);
-    known.set(key, shared && inOrder(shared, uses));
-    return known.get(key);
+    const found = shareCounter(part, path, option, list, limits, mostCpu);
+    const shared = found && inOrder(found, uses);
+    known.set(key, { ...(shared ? { shared } : {}), upTo: mostCpu });
+    return shared && shared.cpu <= mostCpu ? shared : undefined;
   };
 }
 
