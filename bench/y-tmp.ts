@@ -1,4 +1,3 @@
-(globalThis as any).DBG = true;
 import { allot } from '@herzschlag/core/allot/allot.ts';
 import type { Request } from '@herzschlag/core/allot/request.ts';
 import { clockPath } from '@herzschlag/core/clock/path.ts';

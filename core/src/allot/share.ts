@@ -21,7 +21,7 @@ import {
 import { byRunAlone, needsSteps, peakOf, type Peak } from './peak.ts';
 import { cpuSteps, LEVELS } from './quality.ts';
 import type { Option } from './request.ts';
-import { shareAt, sharedAt } from './share-at.ts';
+import { sharedAt } from './share-at.ts';
 import { sharedInputs } from './share-inputs.ts';
 import { countedBand, directBand, runsFor } from './share-soft.ts';
 
@@ -155,6 +155,11 @@ function limitsOf(bench: Bench): { direct: Band[]; counted: Counted[]; places: n
   return { direct, counted, places };
 }
 
+/** Which of the counted ones must change the soonest. */
+function leastOf(counted: readonly Counted[]): number {
+  return counted.reduce((best, { high }, at) => (high < (counted[best]?.high ?? Infinity) ? at : best), 0);
+}
+
 /** Numbers of runs by the place of the use, from those of the counted ones. */
 function runsBy(bench: Bench, places: readonly number[], counted: readonly number[]): number[] {
   const runs = bench.uses.map(() => 1);
@@ -275,7 +280,7 @@ export function shareCounter(
   const cut = (): void => {
     if (!best) limits.hit = true;
   };
-  const first = places.indexOf(bench.cost.fastest?.at ?? -1);
+  const first = bench.cost.fastest ? places.indexOf(bench.cost.fastest.at) : leastOf(counted);
   for (const band of bandsFor([...direct, reachOf(bench)], counted, { first, few: FEW, cut })) {
     const runs = runsBy(bench, places, band.runs);
     const cpu = cpuOf(bench.cost, band.high, runs);
