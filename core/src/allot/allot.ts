@@ -4,7 +4,7 @@ import { pinsOfSetting, type Setting } from '../timer/setting.ts';
 import type { Limits } from './bench.ts';
 import { boundsOf } from './bounds.ts';
 import { exactAllotment, type Covered } from './exact.ts';
-import { dealt, type Searched } from './hand.ts';
+import type { Searched } from './hand.ts';
 import { optionsOf, rootOf, type Request } from './request.ts';
 import { shapeOf } from './shape.ts';
 import { sharer } from './sharer.ts';
@@ -59,13 +59,14 @@ export function allot(
     ? { kind: 'unknown' }
     : exactAllotment(searched, shapes, bounds.cpu, () => rules.goOn?.() !== false);
   if (exact.kind === 'none') return { feasible: false, optimal: !limits.hit, settings: [], nodes: 0 };
-  const settings = exact.kind === 'best' ? dealt(searched, exact.hand) : undefined;
-  if (exact.kind === 'best' && settings)
-    return { feasible: true, optimal: !limits.hit, settings, worth: exact.worth, nodes: exact.columns };
-  const worth = exact.kind === 'best' ? exact.worth : bounds.worth();
+  if (exact.kind === 'best') {
+    const { settings, worth, columns: nodes } = exact;
+    return { feasible: true, optimal: !limits.hit, settings, worth, nodes };
+  }
+  const worth = exact.kind === 'bound' ? exact.worth : bounds.worth();
   const found = searchTree(searched, shapes, { bounds, worth }, rules);
   const met = found.best !== undefined && compareWorth(found.best.worth, worth) <= 0;
-  const sure = exact.kind === 'best' ? !limits.hit : boundSure;
+  const sure = exact.kind === 'bound' ? !limits.hit : boundSure;
   return {
     feasible: found.best !== undefined,
     optimal: (found.whole && !limits.hit) || (sure && met),

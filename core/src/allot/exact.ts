@@ -1,18 +1,31 @@
+import type { Setting } from '../timer/setting.ts';
 import { columnsWithin, type Column } from './columns.ts';
 import { coverOf, cpuIn, type Cover } from './cover.ts';
-import { worthOf, type Hand, type Searched } from './hand.ts';
+import { dealt, worthOf, type Hand, type Searched } from './hand.ts';
+import { placesFor, type Seated } from './place.ts';
 import { cpuSteps, LEVELS } from './quality.ts';
-import type { Worth } from './worth.ts';
+import { compareWorth, type Worth } from './worth.ts';
 
 /** More signals have too many sets. */
-export const MOST_SIGNALS = 16;
+const MOST_SIGNALS = 16;
 
 /** What a price is raised by where nothing goes at it: at least so many steps, else so many times as much. */
 const RAISED = { least: 200, times: 3 };
 
-/** The best allotment if pins and registers do not stand in its way; or none at all; or nothing is known. */
+/** So many pins that two timers want are parted, one after the other. */
+const MOST_PARTED = 32;
+
+/**
+ * The best allotment; `none` where nothing goes; `bound` where only pins or registers stand against what is best
+ * otherwise, which then nothing can beat; or nothing is known.
+ */
 export type Covered =
-  { kind: 'best'; hand: Hand; worth: Worth; columns: number } | { kind: 'none' } | { kind: 'unknown' };
+  | { kind: 'best'; settings: Setting[]; worth: Worth; columns: number }
+  | { kind: 'bound'; worth: Worth }
+  | { kind: 'none' }
+  | { kind: 'unknown' };
+
+type ByRoot = readonly (readonly Column[])[];
 
 function handOf({ requests }: Searched, { columns }: Cover): Hand {
   const hand: Hand = { desks: new Map(), taken: requests.map(() => undefined) };
@@ -23,11 +36,95 @@ function handOf({ requests }: Searched, { columns }: Cover): Hand {
   return hand;
 }
 
+/** The best cover at no more than a price: of the cheapest the highest level is found by halving. */
+function bestCover(byRoot: ByRoot, signals: number, ceiling: number): Cover | 'spent' | undefined {
+  const cheapest = coverOf(byRoot, signals, ceiling);
+  if (cheapest.spent) return 'spent';
+  let { cover } = cheapest;
+  if (!cover) return undefined;
+  const cpu = cpuIn(cover.price);
+  let [low, high] = [0, LEVELS];
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    const able = byRoot.map((columns) => columns.filter((one) => one.level >= middle));
+    const one = coverOf(able, signals, cpu).cover;
+    if (one) [low, cover] = [middle, one];
+    else high = middle - 1;
+  }
+  return cover;
+}
+
+function seatedOn({ requests }: Searched, { seats }: Column): Seated[] {
+  return seats.flatMap(({ at, option }) => {
+    const request = requests[at];
+    return request ? [{ request, option }] : [];
+  });
+}
+
+/** Whether a group cannot do without a pin. */
+function needs(searched: Searched, column: Column, pin: string): boolean {
+  const without = seatedOn(searched, column).map(({ request, option }) => ({
+    request,
+    option: { ...option, places: option.places.filter((place) => place.pin !== pin) },
+  }));
+  return placesFor(without).places === undefined;
+}
+
+/** A pin that two groups of a cover both need, with their timers. */
+function wantedTwice(
+  searched: Searched,
+  { columns }: Cover,
+): { pin: string; roots: [string, string] } | undefined {
+  const pinsOf = (column: Column): Set<string> =>
+    new Set(column.seats.flatMap(({ option }) => option.places.flatMap(({ pin }) => pin ?? [])));
+  for (const [at, one] of columns.entries()) {
+    const own = pinsOf(one);
+    for (const other of columns.slice(at + 1)) {
+      const shared = [...pinsOf(other)].filter((pin) => own.has(pin));
+      if (
+        shared.length === 0 ||
+        placesFor([one, other].flatMap((column) => seatedOn(searched, column))).places
+      )
+        continue;
+      const pin = shared.find((id) => needs(searched, one, id) && needs(searched, other, id));
+      if (pin !== undefined) return { pin, roots: [one.root, other.root] };
+    }
+  }
+  return undefined;
+}
+
 /**
- * The best allotment as far as timers and channels go: every group of signals that a timer can serve within a price, and
- * the cheapest cover of all signals by them; where there is none the price is raised, so the first cover is the cheapest.
- * Among its equals the one that leaves most of what is scarce, then the one on the fewest timers, then the one with the
- * fewest signals moved.
+ * The best cover that pins allow: where two of its groups need one pin, either timer does without it, whichever is better.
+ * `parted` counts how often that was done.
+ */
+function placeable(searched: Searched, byRoot: ByRoot, ceiling: number, parted: { count: number }): Covered {
+  const cover = bestCover(byRoot, searched.requests.length, ceiling);
+  if (cover === 'spent') return { kind: 'unknown' };
+  if (!cover) return { kind: 'none' };
+  const hand = handOf(searched, cover);
+  const worth = worthOf(hand);
+  const settings = dealt(searched, hand);
+  const columns = byRoot.reduce((sum, { length }) => sum + length, 0);
+  if (settings) return { kind: 'best', settings, worth, columns };
+  const twice = wantedTwice(searched, cover);
+  parted.count += 1;
+  if (!twice || parted.count > MOST_PARTED) return { kind: 'bound', worth };
+  const branches = twice.roots.map((root) => {
+    const without = byRoot.map((list) =>
+      list[0]?.root === root ? list.filter((one) => !needs(searched, one, twice.pin)) : list,
+    );
+    return placeable(searched, without, ceiling, parted);
+  });
+  const known = branches.filter((one) => one.kind === 'best' || one.kind === 'bound');
+  if (branches.some(({ kind }) => kind === 'unknown')) return { kind: 'bound', worth };
+  return known.sort((one, other) => compareWorth(one.worth, other.worth))[0] ?? { kind: 'none' };
+}
+
+/**
+ * The best allotment as far as timers, channels and pins go: every group of signals that a timer can serve within a price,
+ * and the cheapest cover of all signals by them; where there is none the price is raised, so the first cover is the
+ * cheapest. Among its equals the one that leaves most of what is scarce, then the one on the fewest timers, then the one
+ * with the fewest signals moved.
  */
 export function exactAllotment(
   searched: Searched,
@@ -35,37 +132,14 @@ export function exactAllotment(
   leastCpu: number,
   goOn: () => boolean,
 ): Covered {
-  const signals = searched.requests.length;
-  if (signals > MOST_SIGNALS) return { kind: 'unknown' };
+  if (searched.requests.length > MOST_SIGNALS) return { kind: 'unknown' };
   const most = cpuSteps(1) * searched.part.timers.length;
   let ceiling = cpuSteps(leastCpu);
   for (;;) {
     const byRoot = columnsWithin(searched, shapes, ceiling, goOn);
     if (!byRoot) return { kind: 'unknown' };
-    const cheapest = coverOf(byRoot, signals, ceiling);
-    if (cheapest.spent) return { kind: 'unknown' };
-    if (cheapest.cover) return best(searched, byRoot, cheapest.cover);
-    if (ceiling >= most) return { kind: 'none' };
+    const found = placeable(searched, byRoot, ceiling, { count: 0 });
+    if (found.kind !== 'none' || ceiling >= most) return found;
     ceiling = Math.min(most, Math.max(ceiling + RAISED.least, ceiling * RAISED.times));
   }
-}
-
-/** Of the covers at the least price of processor time the best: the highest level that still allows it is found by halving. */
-function best(searched: Searched, byRoot: readonly (readonly Column[])[], cheapest: Cover): Covered {
-  const cpu = cpuIn(cheapest.price);
-  const at = (level: number): Cover | undefined => {
-    const able = byRoot.map((columns) => columns.filter((one) => one.level >= level));
-    return coverOf(able, searched.requests.length, cpu).cover;
-  };
-  let cover = cheapest;
-  let [low, high] = [0, LEVELS];
-  while (low < high) {
-    const middle = Math.ceil((low + high) / 2);
-    const one = at(middle);
-    if (one) [low, cover] = [middle, one];
-    else high = middle - 1;
-  }
-  const hand = handOf(searched, cover);
-  const columns = byRoot.reduce((sum, { length }) => sum + length, 0);
-  return { kind: 'best', hand, worth: worthOf(hand), columns };
 }
