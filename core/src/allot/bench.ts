@@ -2,6 +2,7 @@ import { scaleOf } from '../part/division.ts';
 import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
 import type { Mode, Output, Part, Timer } from '../part/schema.ts';
 import { tickGoal, type TickGoal } from '../fit/candidate.ts';
+import type { Way } from '../fit/ways.ts';
 import { holdTicks, interruptCycles, reloadLatency } from '../timer/run.ts';
 import { topRange } from '../timer/setting.ts';
 import { ceilOf } from '../quantity/exact.ts';
@@ -67,6 +68,8 @@ export type Bench = {
   /** Each use's goal in the timer's ticks, the oscillator's tolerance taken off, and what its quality is measured with. */
   wanted: readonly TickGoal[];
   scales: readonly Scales[];
+  /** How the hardware makes a use; undefined for those of the program. */
+  ways: readonly (Way | undefined)[];
   limits: Limits;
   counter: Counter;
   cost: Cost;
@@ -172,6 +175,13 @@ function wishOf(goal: Goal, path: ClockPath, timer: Timer): Wish | undefined {
   return wish;
 }
 
+function wayOf(timer: Timer, mode: Mode, { drive, outputs, channel: id }: Use): Way | undefined {
+  const [output] = outputs;
+  const channel = timer.channels.find((one) => one.id === id) ?? timer.channels[0];
+  if ((drive !== 'compare' && drive !== 'toggle') || !output || !channel) return undefined;
+  return { timer, mode, drive, channel, pin: output.pin, outputs: [...outputs] };
+}
+
 /** The bench of a counter for its uses; undefined where its oscillator alone is worse than a goal allows. */
 export function benchOf(
   part: Part,
@@ -194,6 +204,7 @@ export function benchOf(
     uses,
     wanted,
     scales: own.map(({ scales }) => scales),
+    ways: uses.map((use) => wayOf(timer, mode, use)),
     limits,
     counter: counterOf(part, timer, mode),
     cost: costOf(part, cpuHz.valueOf(), uses, wanted),

@@ -1,7 +1,7 @@
 import type { Column } from './columns.ts';
 
 /** So much work is one covering worth: states times groups. */
-const MOST_WORK = 3e8;
+const MOST_WORK = 1e8;
 
 /** Processor time, timers and moved signals in one whole number, the first before the second before the third. */
 const TIMER = 1e3;

@@ -7,7 +7,7 @@ import { cpuSteps, LEVELS } from './quality.ts';
 import { compareWorth, type Worth } from './worth.ts';
 
 /** More signals have too many sets. */
-const MOST_SIGNALS = 16;
+const MOST_SIGNALS = 18;
 
 /** What a price is raised by where nothing goes at it: at least so many steps, else so many times as much. */
 const RAISED = { least: 200, times: 3 };

@@ -5,9 +5,10 @@ import type { Shared } from './bench.ts';
 import { isHardware } from './bounds.ts';
 import { cpuSteps, LEVELS } from './quality.ts';
 import { placesFor, type Seated } from './place.ts';
-import { rootOf, type Option, type Request } from './request.ts';
+import { polished } from './polish.ts';
+import { rootOf, type Option, type Place, type Request } from './request.ts';
 import { agreeing, seatedSetting } from './seat.ts';
-import type { Sharer } from './sharer.ts';
+import { inOrder, useOf, type Sharer } from './sharer.ts';
 import type { Worth } from './worth.ts';
 
 /** A timer in use: how it counts, who uses it, and the numbers that serve them. */
@@ -53,23 +54,66 @@ export function seatedOf({ requests }: Searched, { taken }: Hand): Seated[] {
   });
 }
 
-/** All signals' settings, or undefined where places or registers stand against them. */
-export function dealt(searched: Searched, hand: Hand): Setting[] | undefined {
-  const seated = seatedOf(searched, hand);
-  const { places } = placesFor(seated);
-  if (!places) return undefined;
+/** All signals' settings at their places, with the numbers of their timers; undefined where registers stand against them. */
+function settingsAt(
+  searched: Searched,
+  { taken }: Hand,
+  places: readonly Place[],
+  sharedOf: (root: string) => Shared | undefined,
+): Setting[] | undefined {
   const settings: Setting[] = [];
-  for (const [at, own] of seated.entries()) {
-    const desk = hand.desks.get(rootOf(own.option.timer));
+  for (const [at, option] of taken.entries()) {
+    const request = searched.requests[at];
     const place = places[at];
+    const shared = option && sharedOf(rootOf(option.timer));
     const setting =
-      desk &&
+      option &&
+      request &&
       place &&
-      seatedSetting(searched.part, searched.path, own, place, desk.shared, desk.shared.shares[at] ?? {});
+      shared &&
+      seatedSetting(
+        searched.part,
+        searched.path,
+        { request, option },
+        place,
+        shared,
+        shared.shares[at] ?? {},
+      );
     if (!setting) return undefined;
     settings.push(setting);
   }
   return agreeing(searched.part, settings) ? settings : undefined;
+}
+
+/** A timer's numbers brought nearer to what its signals want, as long as they are worth the same. */
+function polishedDesk({ part, path, requests }: Searched, { taken }: Hand, desk: Desk): Shared {
+  const { timer, mode, seated, shared } = desk;
+  const uses = seated.flatMap((at) => {
+    const [request, option] = [requests[at], taken[at]];
+    return request && option ? [useOf(request, option)] : [];
+  });
+  const own = { ...shared, shares: seated.map((at) => shared.shares[at] ?? {}) };
+  return inOrder(
+    polished(part, path, { timer, mode }, uses, own),
+    seated.map((at) => ({ at })),
+  );
+}
+
+/** All signals' settings, or undefined where places or registers stand against them. */
+export function dealt(searched: Searched, hand: Hand): Setting[] | undefined {
+  const { places } = placesFor(seatedOf(searched, hand));
+  if (!places) return undefined;
+  const shared = new Map([...hand.desks].map(([root, desk]) => [root, desk.shared]));
+  let settings = settingsAt(searched, hand, places, (root) => shared.get(root));
+  if (!settings) return undefined;
+  for (const [root, desk] of hand.desks) {
+    const finer = polishedDesk(searched, hand, desk);
+    const next = settingsAt(searched, hand, places, (other) => (other === root ? finer : shared.get(other)));
+    if (!next) continue;
+    shared.set(root, finer);
+    settings = next;
+  }
+  return settings;
 }
 
 /** An option that a signal can take now, with what its timer becomes. */

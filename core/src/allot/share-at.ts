@@ -16,20 +16,13 @@ export function shareAt(
   top: number,
   k: number,
 ): { share: Share; quality: number } | undefined {
-  const { timer, mode, uses, wanted, scales } = bench;
-  const [use, goal] = [uses[at], wanted[at]];
-  if (!use || !goal) return undefined;
-  const { drive, outputs } = use;
-  if (drive !== 'compare' && drive !== 'toggle')
-    return softShareAt(bench, at, n, top, runOf(bench.counter, n, top), k);
-  const [output] = outputs;
-  const channel = timer.channels.find(({ id }) => id === use.channel) ?? timer.channels[0];
-  if (!output || !channel) return undefined;
-  const way = { timer, mode, drive, channel, pin: output.pin, outputs: [...outputs] };
-  const rating = rateTop(way, n, top, laneOf(mode, n, runsIn(drive)), goal);
+  const [way, goal] = [bench.ways[at], bench.wanted[at]];
+  if (!goal) return undefined;
+  if (!way) return softShareAt(bench, at, n, top, runOf(bench.counter, n, top), k);
+  const rating = rateTop(way, n, top, laneOf(bench.mode, n, runsIn(way.drive)), goal);
   if (!rating.meets) return undefined;
   const share = { compare: rating.compare, polarity: rating.polarity };
-  return { share, quality: qualityOf(scales[at] as Scales, rating) };
+  return { share, quality: qualityOf(bench.scales[at] as Scales, rating) };
 }
 
 /** What one use gets from a run with the number of runs that is best for it. */

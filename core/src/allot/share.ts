@@ -26,8 +26,8 @@ import { sharedInputs } from './share-inputs.ts';
 import { countedBand, directBand, runsFor } from './share-soft.ts';
 
 /** Numbers that are tried for one band, and bands with a length but no numbers that suit. */
-const MOST_TRIES = 4096;
-const MOST_FAILING = 256;
+const MOST_TRIES = 2048;
+const MOST_FAILING = 64;
 
 /** A user with more numbers of runs to choose from takes whichever suits the run. */
 const FEW = 8;
@@ -234,8 +234,16 @@ function sharedStaying(bench: Bench, setting: Setting): Shared | undefined {
   const free = uses.filter(({ request }) => !request.stays);
   const wanted = bench.wanted.filter((_, at) => !uses[at]?.request.stays);
   const scales = bench.scales.filter((_, at) => !uses[at]?.request.stays);
+  const ways = bench.ways.filter((_, at) => !uses[at]?.request.stays);
   const cpuHz = bench.cost.cpuHz;
-  const others = { ...bench, uses: free, wanted, scales, cost: costOf(bench.part, cpuHz, free, wanted) };
+  const others = {
+    ...bench,
+    uses: free,
+    wanted,
+    scales,
+    ways,
+    cost: costOf(bench.part, cpuHz, free, wanted),
+  };
   const best = bestOn(others, n, setting.top);
   if (!best) return undefined;
   const made = [...best.shares];

@@ -27,12 +27,21 @@ function polaritiesOf(option: Option): ('normal' | 'inverted')[] {
   return found;
 }
 
-function useOf(request: Request, option: Option): Use {
+const uses = new WeakMap<Option, WeakMap<Request, Use>>();
+
+/** A request in one of its ways, at any of its places. */
+export function useOf(request: Request, option: Option): Use {
+  const known = uses.get(option) ?? new WeakMap<Request, Use>();
+  uses.set(option, known);
+  const before = known.get(request);
+  if (before) return before;
   const { drive, places } = option;
   const all = places.flatMap((place) => place.outputs);
   const outputs = polaritiesOf(option).flatMap((one) => all.find(({ polarity }) => polarity === one) ?? []);
   const channel = places.find((place) => place.channel !== undefined)?.channel;
-  return { request, drive, outputs, ...(channel === undefined ? {} : { channel }) };
+  const use: Use = { request, drive, outputs, ...(channel === undefined ? {} : { channel }) };
+  known.set(request, use);
+  return use;
 }
 
 /** A prescaler without its registers. */
@@ -65,27 +74,30 @@ export function countsAlike(timer: Timer, mode: Mode): unknown {
 export function sharer(part: Part, path: ClockPath, requests: readonly Request[], limits: Limits): Sharer {
   /** What was found; where nothing was, up to which price it was looked for. */
   const known = new Map<string, { shared?: Shared; upTo: number }>();
-  const shapes = new Map<Option['mode'], string>();
-  const shapeOf = ({ timer, mode }: Pick<Option, 'timer' | 'mode'>): string => {
-    const shape =
-      shapes.get(mode) ??
-      JSON.stringify([
-        clockOf(path, timer.clock).toString(),
-        path.clocks.get(timer.clock)?.tolerancePpm,
-        timer.width,
-        dividesAlike(timer.prescaler),
-        countsAlike(timer, mode),
-      ]);
-    shapes.set(mode, shape);
+  const shapes = new Map<string, number>();
+  const numbers = new Map<string, number>();
+  /** Modes that count alike have one number. */
+  const shapeOf = ({ timer, mode }: Pick<Option, 'timer' | 'mode'>): number => {
+    const id = `${timer.id} ${mode.id}`;
+    const before = shapes.get(id);
+    if (before !== undefined) return before;
+    const text = JSON.stringify([
+      clockOf(path, timer.clock).toString(),
+      path.clocks.get(timer.clock)?.tolerancePpm,
+      timer.width,
+      dividesAlike(timer.prescaler),
+      countsAlike(timer, mode),
+    ]);
+    const shape = numbers.get(text) ?? numbers.size;
+    numbers.set(text, shape);
+    shapes.set(id, shape);
     return shape;
   };
   return (option, uses, mostCpu = Infinity) => {
     const stays = uses.some(({ at }) => requests[at]?.stays);
     const captures = uses.some(({ option: one }) => one.drive === 'capture');
     const own = stays || captures ? option.timer.id : '';
-    const names = uses.map(
-      ({ at, option: one }) => `${at} ${one.drive} ${one.places[0]?.outputs.length ?? 0}`,
-    );
+    const names = uses.map(({ at, option: one }) => `${at}${one.drive}${polaritiesOf(one).join('')}`);
     const key = `${own}${shapeOf(option)}|${names.sort().join()}`;
     const before = known.get(key);
     if (before && (before.shared || before.upTo >= mostCpu))
@@ -102,7 +114,7 @@ export function sharer(part: Part, path: ClockPath, requests: readonly Request[]
 }
 
 /** The shares of a counter by the number of their signal, so that a cached one suits any order of its users. */
-function inOrder(shared: Shared, uses: readonly { at: number }[]): Shared {
+export function inOrder(shared: Shared, uses: readonly { at: number }[]): Shared {
   const shares: Shared['shares'] = [];
   uses.forEach(({ at }, index) => {
     shares[at] = shared.shares[index] ?? {};

@@ -26,6 +26,9 @@ const RANK = 1e6;
 /** So many places are looked at before `goOn` is asked. */
 const ASKED_EVERY = 64;
 
+/** So many places are looked at however little time there is, until something goes. */
+const FEWEST_NODES = 512;
+
 /** Without a time limit the search gives up after so many places. */
 const MOST_NODES = 200_000;
 
@@ -77,7 +80,9 @@ export function searchTree(
 
   const goingOn = (): boolean => {
     nodes += 1;
-    if (nodes % ASKED_EVERY === 0 && (rules.goOn?.() === false || nodes >= MOST_NODES)) stopped = true;
+    if (nodes % ASKED_EVERY !== 0) return !stopped;
+    stopped =
+      nodes >= MOST_NODES || ((best !== undefined || nodes >= FEWEST_NODES) && rules.goOn?.() === false);
     return !stopped;
   };
 

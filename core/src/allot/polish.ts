@@ -1,0 +1,98 @@
+import type { ClockPath } from '../clock/path.ts';
+import { divisionRange, scaleOf } from '../part/division.ts';
+import type { Part } from '../part/schema.ts';
+import { benchOf, changesOf, runOf, type Bench, type Shared, type Use } from './bench.ts';
+import { cpuSteps } from './quality.ts';
+import type { Option } from './request.ts';
+import { sharedAt } from './share-at.ts';
+
+/** Numbers that come nearer than those known but do not suit: so many are tried. */
+const MOST_FAILING = 256;
+
+/** What is the same to a double. */
+const SAME = 1e-13;
+
+/** The runs that are wanted most, in ticks: one for each use with a frequency to be near to, in its number of runs. */
+function wantedRuns({ uses, wanted }: Bench, runs: readonly number[]): number[] {
+  return uses.flatMap((use, at) => {
+    const period = wanted[at]?.periodFloat;
+    return period === undefined ? [] : [period / changesOf(use) / (runs[at] ?? 1)];
+  });
+}
+
+/** How far a run is off at the worst, as a fraction of what is wanted. */
+function worstError(wanted: readonly number[], run: number): number {
+  return wanted.reduce((worst, one) => Math.max(worst, Math.abs(run / one - 1)), 0);
+}
+
+/** The divisions of a counter, in parts of its clock, the least first. */
+function* divisions({ timer: { prescaler } }: Bench): Generator<number> {
+  if (prescaler.kind === 'list') return yield* prescaler.options.map(({ divide }) => divide);
+  const { least, most } = divisionRange(prescaler);
+  for (let n = least; n <= most; n += 1) yield n;
+}
+
+/** The numbers that all uses have now, where it is one counter. */
+function presentOf(
+  uses: readonly Use[],
+  { timer, mode }: Pick<Option, 'timer' | 'mode'>,
+): { n: number; top: number } | undefined {
+  const scale = scaleOf(timer.prescaler);
+  const counters = uses.map(({ request: { present } }) =>
+    present && present.drive !== 'busy' && present.timer === timer.id && present.mode === mode.id
+      ? { n: present.prescaler * scale, top: present.top }
+      : undefined,
+  );
+  const [first] = counters;
+  return first && counters.every((one) => one?.n === first.n && one.top === first.top) ? first : undefined;
+}
+
+/**
+ * Of the counters that are worth the same as one that was found, the one whose frequencies are nearest to what is wanted;
+ * the present one, where nothing comes nearer. The numbers of runs stay. Shares are in the order of the uses.
+ */
+export function polished(
+  part: Part,
+  path: ClockPath,
+  option: Pick<Option, 'timer' | 'mode'>,
+  uses: readonly Use[],
+  found: Shared,
+): Shared {
+  const bench = benchOf(part, path, option, uses, { hit: false });
+  if (!bench || uses.some(({ drive, request }) => drive === 'capture' || request.stays)) return found;
+  const { counter } = bench;
+  const runs = found.shares.map(({ divider }) => divider ?? 1);
+  const wanted = wantedRuns(bench, runs);
+  const at = (n: number, top: number): Shared | undefined => {
+    const one = sharedAt(bench, n, top, runs);
+    return one && one.level >= found.level && cpuSteps(one.cpu) <= cpuSteps(found.cpu) ? one : undefined;
+  };
+  let best = found;
+  let error = worstError(
+    wanted,
+    runOf(counter, found.prescaler * scaleOf(option.timer.prescaler), found.top),
+  );
+  const present = presentOf(uses, option);
+  const kept = present && at(present.n, present.top);
+  if (present && kept) {
+    const own = worstError(wanted, runOf(counter, present.n, present.top));
+    if (own <= error + SAME) [best, error] = [kept, own];
+  }
+  let failing = MOST_FAILING;
+  for (const n of divisions(bench)) {
+    if (error <= SAME || failing <= 0) break;
+    for (const run of wanted) {
+      const ideal = (run - counter.hold) / (counter.factor * n) - counter.shift;
+      for (const top of [Math.floor(ideal), Math.ceil(ideal)]) {
+        if (top < counter.least || top > counter.most) continue;
+        if (counter.powers && !Number.isInteger(Math.log2(top + 1))) continue;
+        const own = worstError(wanted, runOf(counter, n, top));
+        if (own >= error - SAME) continue;
+        const one = at(n, top);
+        if (one) [best, error] = [one, own];
+        else failing -= 1;
+      }
+    }
+  }
+  return best;
+}
