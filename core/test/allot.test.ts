@@ -1,8 +1,12 @@
 import fc from 'fast-check';
 import { allot, type Allotment } from '../src/allot/allot.ts';
 import { bandsFor, kthOf } from '../src/allot/bands.ts';
+import { boundsOf } from '../src/allot/bounds.ts';
 import { levelOf, qualityOf, cpuSteps, LEVELS, scalesOf } from '../src/allot/quality.ts';
 import { narrowed, optionsOf, rootOf, type Option, type Place, type Request } from '../src/allot/request.ts';
+import { shapeOf } from '../src/allot/shape.ts';
+import { sharer } from '../src/allot/sharer.ts';
+import { searchTree } from '../src/allot/tree.ts';
 import { compareWorth, type Worth } from '../src/allot/worth.ts';
 import { clockOf, clockPath } from '../src/clock/path.ts';
 import { rateTop, tickGoal } from '../src/fit/candidate.ts';
@@ -264,6 +268,39 @@ describe('an allotment', () => {
       { numRuns: 300 },
     );
     expect(Math.min(seen.feasible, seen.refused)).toBeGreaterThan(30);
+  });
+
+  it('branch and bound, which takes over where sets are too many, finds the same', () => {
+    const aims: fc.Arbitrary<Aim> = fc.oneof(
+      fc.constantFrom(31250, 62500, 100000).map((frequencyHz): Aim => ({
+        kind: 'blink',
+        target: { frequencyHz, frequencyTolerancePpm: 20000, duty: 0.5, dutyTolerance: 0.06 },
+      })),
+      fc.constantFrom(2000, 5000).map((frequencyHz): Aim => ({
+        kind: 'tick',
+        target: { frequencyHz, frequencyTolerancePpm: 5000, jitterS: 1e-3 },
+      })),
+      fc.constant<Aim>({
+        kind: 'dim',
+        target: { minHz: 20000, minSteps: 20, duty: 0.5, dutyTolerance: 0.06 },
+      }),
+    );
+    fc.assert(
+      fc.property(fc.array(aims, { minLength: 1, maxLength: 6 }), (list) => {
+        const requests = list.map((aim, at) => requestOf(aim, at));
+        const options = requests.map((request) => optionsOf(small, path, request, new Set()));
+        const share = sharer(small, path, requests, { hit: false });
+        const searched = { part: small, path, requests, options, share };
+        const bounds = boundsOf(searched);
+        const shapes = new Map(small.timers.map(({ id }) => [id, shapeOf(small, path, id)]));
+        const { best, whole } = searchTree(searched, shapes, { bounds, worth: bounds.worth() }, {});
+        const found = allot(small, path, requests);
+        expect(whole).toBe(true);
+        expect(best !== undefined).toBe(found.feasible);
+        if (best && found.worth) expect(compareWorth(best.worth, found.worth)).toBe(0);
+      }),
+      { numRuns: 60 },
+    );
   });
 
   it('two tones a fifth apart do not share a timer; 440 and 441 Hz within 5 cents do, where both accept it', () => {

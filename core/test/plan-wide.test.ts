@@ -11,6 +11,7 @@ import { planOn, searchClocks, tryPart } from '../src/outcome/which-part.ts';
 import { PARTS, partById } from '../src/part/catalogue.ts';
 import type { Part } from '../src/part/schema.ts';
 import { readSaid } from '../src/target/say.ts';
+import { sameSetting } from '../src/timer/words.ts';
 
 const part = partById('stm32f401') as Part;
 const text = readFileSync(join(__dirname, '../../examples/harbour-buoy.plan.json'), 'utf8');
@@ -58,6 +59,11 @@ describe('the harbour buoy', () => {
     expect(checks.filter(({ verdict }) => verdict !== 'holds')).toEqual([]);
     const timers = found.settings.map(({ setting }) => (setting.drive === 'busy' ? '' : setting.timer));
     expect(timers).toEqual(['TIM3', 'TIM4', 'TIM1', 'TIM5', 'TIM2', 'TIM10']);
+    // Four of the six settings are as good as any, and stay to the last number.
+    const same = found.settings.filter(({ signal, setting }) =>
+      sameSetting(setting, plan.signals.find(({ id }) => id === signal)!.setting!),
+    );
+    expect(same.map(({ signal }) => signal)).toEqual(['lantern', 'fog-signal', 'anemometer', 'housekeeping']);
   });
 
   it('does not go where two signals want one pin, or a reserved timer is the only one; it says which', () => {

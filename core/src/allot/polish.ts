@@ -9,6 +9,9 @@ import { sharedAt } from './share-at.ts';
 /** Numbers that come nearer than those known but do not suit: so many are tried. */
 const MOST_FAILING = 256;
 
+/** Divisions of a range that are tried: finer steps come with the least of them. */
+const MOST_DIVISIONS = 4096;
+
 /** What is the same to a double. */
 const SAME = 1e-13;
 
@@ -25,11 +28,14 @@ function worstError(wanted: readonly number[], run: number): number {
   return wanted.reduce((worst, one) => Math.max(worst, Math.abs(run / one - 1)), 0);
 }
 
-/** The divisions of a counter, in parts of its clock, the least first. */
-function* divisions({ timer: { prescaler } }: Bench): Generator<number> {
-  if (prescaler.kind === 'list') return yield* prescaler.options.map(({ divide }) => divide);
+/** The divisions of a counter that can make such runs, in parts of its clock, the least first and so many of them. */
+function divisions({ timer: { prescaler }, counter }: Bench, wanted: readonly number[]): number[] {
+  if (prescaler.kind === 'list') return prescaler.options.map(({ divide }) => divide);
   const { least, most } = divisionRange(prescaler);
-  for (let n = least; n <= most; n += 1) yield n;
+  const { factor, shift } = counter;
+  const from = Math.max(least, Math.floor(Math.min(...wanted) / factor / (counter.most + shift)));
+  const to = Math.min(most, from + MOST_DIVISIONS, Math.ceil(Math.max(...wanted) / factor));
+  return Array.from({ length: Math.max(0, to - from + 1) }, (_, at) => from + at);
 }
 
 /** The numbers that all uses have now, where it is one counter. */
@@ -79,7 +85,7 @@ export function polished(
     if (own <= error + SAME) [best, error] = [kept, own];
   }
   let failing = MOST_FAILING;
-  for (const n of divisions(bench)) {
+  for (const n of wanted.length > 0 ? divisions(bench, wanted) : []) {
     if (error <= SAME || failing <= 0) break;
     for (const run of wanted) {
       const ideal = (run - counter.hold) / (counter.factor * n) - counter.shift;

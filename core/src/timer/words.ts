@@ -1,6 +1,12 @@
 import { printNumber } from '../quantity/print.ts';
 import type { Drive, Setting } from './setting.ts';
 
+/** Whether two settings are the same in every number, in whatever order they say them. */
+export function sameSetting(one: Setting, other: Setting): boolean {
+  const plain = (setting: Setting): string => JSON.stringify(Object.entries(setting).sort());
+  return plain(one) === plain(other);
+}
+
 /** What each drive is called. */
 export const DRIVES: Record<Drive, string> = {
   compare: 'PWM output',

@@ -9,7 +9,7 @@ import type { PlanAllotment } from '@herzschlag/core/outcome/allotment.ts';
 import type { Relief } from '@herzschlag/core/outcome/relief.ts';
 import { printNumber, printPercent } from '@herzschlag/core/quantity/print.ts';
 import type { Setting } from '@herzschlag/core/timer/setting.ts';
-import { meansOf, numbersText, timerIdOf } from '@herzschlag/core/timer/words.ts';
+import { meansOf, numbersText, sameSetting, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { Panel } from '../../frame/Panel.tsx';
 import { useBench } from '../../frame/PlanContext.ts';
 import { searchApart, type Search } from '../../worker/core.ts';
@@ -30,7 +30,7 @@ function Change({ name, before, after }: { name: string; before: Setting | undef
     return `${timer} ${meansOf(setting)}${setting.pin === undefined ? '' : ` on ${setting.pin}`}`;
   };
   const moved = before && place(before) !== place(after);
-  const same = before && JSON.stringify(before) === JSON.stringify(after);
+  const same = before && sameSetting(before, after);
   return (
     <tr data-changes={!same}>
       <th scope="row">{name}</th>
