@@ -57,7 +57,7 @@ export function allot(
   const boundSure = !limits.hit;
   const exact: Covered = rules.anyWill
     ? { kind: 'unknown' }
-    : exactAllotment(searched, shapes, bounds.cpu, () => rules.goOn?.() !== false);
+    : exactAllotment(searched, shapes, bounds, () => rules.goOn?.() !== false);
   if (exact.kind === 'none') return { feasible: false, optimal: !limits.hit, settings: [], nodes: 0 };
   if (exact.kind === 'best') {
     const { settings, worth, columns: nodes } = exact;

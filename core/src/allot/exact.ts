@@ -1,9 +1,12 @@
+import { clockOf } from '../clock/path.ts';
 import type { Setting } from '../timer/setting.ts';
+import { isHardware, type Bounds } from './bounds.ts';
 import { columnsWithin, type Column } from './columns.ts';
 import { coverOf, cpuIn, type Cover } from './cover.ts';
 import { dealt, worthOf, type Hand, type Searched } from './hand.ts';
 import { placesFor, type Seated } from './place.ts';
 import { cpuSteps, LEVELS } from './quality.ts';
+import type { Request } from './request.ts';
 import { compareWorth, type Worth } from './worth.ts';
 
 /** More signals have too many sets. */
@@ -121,6 +124,24 @@ function placeable(searched: Searched, byRoot: ByRoot, ceiling: number, parted: 
 }
 
 /**
+ * A problem at the least price there can be: there the program makes nothing that the hardware can make, since that would
+ * cost at least a step more (two handlers in each period, even on a timer that is used anyway).
+ */
+function atLeastPrice(searched: Searched, { able }: Bounds): Searched {
+  const { part, path, requests, options } = searched;
+  const cpuHz = clockOf(path, part.cpu.clock).valueOf();
+  const costs = ({ goal }: Request): boolean =>
+    cpuSteps((2 * goal.frequency.low.valueOf() * part.cpu.handlerCycles) / cpuHz) >= 1;
+  return {
+    ...searched,
+    options: options.map((list, at) => {
+      const request = requests[at];
+      return able[at] && request && costs(request) ? list.filter(isHardware) : list;
+    }),
+  };
+}
+
+/**
  * The best allotment as far as timers, channels and pins go: every group of signals that a timer can serve within a price,
  * and the cheapest cover of all signals by them; where there is none the price is raised, so the first cover is the
  * cheapest. Among its equals the one that leaves most of what is scarce, then the one on the fewest timers, then the one
@@ -129,17 +150,19 @@ function placeable(searched: Searched, byRoot: ByRoot, ceiling: number, parted: 
 export function exactAllotment(
   searched: Searched,
   shapes: ReadonlyMap<string, string>,
-  leastCpu: number,
+  bounds: Bounds,
   goOn: () => boolean,
 ): Covered {
   if (searched.requests.length > MOST_SIGNALS) return { kind: 'unknown' };
   const most = cpuSteps(1) * searched.part.timers.length;
-  let ceiling = cpuSteps(leastCpu);
+  let ceiling = cpuSteps(bounds.cpu);
+  let field = atLeastPrice(searched, bounds);
   for (;;) {
-    const byRoot = columnsWithin(searched, shapes, ceiling, goOn);
+    const byRoot = columnsWithin(field, shapes, ceiling, goOn);
     if (!byRoot) return { kind: 'unknown' };
     const found = placeable(searched, byRoot, ceiling, { count: 0 });
     if (found.kind !== 'none' || ceiling >= most) return found;
+    field = searched;
     ceiling = Math.min(most, Math.max(ceiling + RAISED.least, ceiling * RAISED.times));
   }
 }
