@@ -65,6 +65,10 @@ function Proposal({ found, take }: { found: Found; take: () => void }) {
   const [open, setOpen] = useState(false);
   const change = useChange(plan, open ? next : undefined);
   const nameOf = (id: string): string => plan.signals.find((one) => one.id === id)?.name ?? id;
+  const settled = settings.every(({ signal, setting }) => {
+    const before = plan.signals.find((one) => one.id === signal)?.setting;
+    return before && sameSetting(before, setting);
+  });
   return (
     <>
       <p data-testid="allotment">
@@ -88,12 +92,18 @@ function Proposal({ found, take }: { found: Found; take: () => void }) {
       </div>
       {change && <CodeChange change={change} />}
       <div className={layout.foot}>
-        <Button variant="contained" onClick={take}>
-          Take it
-        </Button>
-        <button type="button" className={styles.way} aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? 'hide the code' : 'what changes in the code'}
-        </button>
+        {settled ? (
+          <span>The plan is like this already; nothing changes.</span>
+        ) : (
+          <>
+            <Button variant="contained" onClick={take}>
+              Take it
+            </Button>
+            <button type="button" className={styles.way} aria-expanded={open} onClick={() => setOpen(!open)}>
+              {open ? 'hide the code' : 'what changes in the code'}
+            </button>
+          </>
+        )}
       </div>
     </>
   );
