@@ -343,14 +343,24 @@ describe('an allotment', () => {
   });
 
   it('stops when it is told to, and does not claim a proof then', () => {
-    const aims = Array.from({ length: 9 }, (_, at): Aim => ({
+    const aims = Array.from({ length: 12 }, (_, at): Aim => ({
+      kind: 'blink',
+      target: { frequencyHz: 3 + at * 1.37, duty: 0.2, frequencyTolerancePpm: 3000 },
+    }));
+    const requests = aims.map((aim, at) => requestOf(aim, at));
+    const found = allot(avr, path, requests, { goOn: () => false });
+    expect(found.nodes).toBeLessThanOrEqual(512);
+    expect(found.optimal).toBe(false);
+  });
+
+  it('knows at once that signals of the hardware alone do not go, whatever else there is', () => {
+    const dims = Array.from({ length: 9 }, (_, at): Aim => ({
       kind: 'dim',
       target: { minHz: 50 + at, minSteps: 20 + at, duty: 0.5 },
     }));
-    const requests = aims.map((aim, at) => requestOf(aim, at));
-    const found = allot(small, path, requests, { goOn: () => false });
-    expect(found.nodes).toBeLessThanOrEqual(512);
-    if (!found.feasible) expect(found.optimal).toBe(false);
+    // Three timers have two channels each.
+    const requests = dims.map((aim, at) => requestOf(aim, at));
+    expect(allot(small, path, requests)).toMatchObject({ feasible: false, optimal: true, nodes: 0 });
   });
 });
 

@@ -3,7 +3,7 @@ import type { Part } from '../part/schema.ts';
 import { pinsOfSetting, type Setting } from '../timer/setting.ts';
 import type { Limits } from './bench.ts';
 import { boundsOf } from './bounds.ts';
-import { exactAllotment, type Covered } from './exact.ts';
+import { exactAllotment, impossible, type Covered } from './exact.ts';
 import type { Searched } from './hand.ts';
 import { optionsOf, rootOf, type Request } from './request.ts';
 import { shapeOf } from './shape.ts';
@@ -53,6 +53,7 @@ export function allot(
   if (options.some((list) => list.length === 0) || samePin(requests))
     return { feasible: false, optimal: true, settings: [], nodes: 0 };
   const shapes = new Map(part.timers.map((timer) => [rootOf(timer), shapeOf(part, path, rootOf(timer))]));
+  if (impossible(searched, shapes)) return { feasible: false, optimal: !limits.hit, settings: [], nodes: 0 };
   const bounds = boundsOf(searched);
   const boundSure = !limits.hit;
   const exact: Covered = rules.anyWill

@@ -7,6 +7,7 @@ import { dealt, worthOf, type Hand, type Searched } from './hand.ts';
 import { placesFor, type Seated } from './place.ts';
 import { cpuSteps, LEVELS } from './quality.ts';
 import type { Request } from './request.ts';
+import type { Sharer } from './sharer.ts';
 import { compareWorth, type Worth } from './worth.ts';
 
 /** More signals have too many sets. */
@@ -121,6 +122,32 @@ function placeable(searched: Searched, byRoot: ByRoot, ceiling: number, parted: 
   const known = branches.filter((one) => one.kind === 'best' || one.kind === 'bound');
   if (branches.some(({ kind }) => kind === 'unknown')) return { kind: 'bound', worth };
   return known.sort((one, other) => compareWorth(one.worth, other.worth))[0] ?? { kind: 'none' };
+}
+
+/**
+ * Whether signals that only the hardware can make do not go together, whatever the others do: few groups of them are
+ * possible, so this is soon known.
+ */
+export function impossible(searched: Searched, shapes: ReadonlyMap<string, string>): boolean {
+  const hard = searched.options.flatMap((list, at) => (list.every(isHardware) ? [at] : []));
+  if (hard.length < 2 || hard.length > MOST_SIGNALS) return false;
+  const share: Sharer = (option, uses, mostCpu) =>
+    searched.share(
+      option,
+      uses.map((seat) => ({ ...seat, at: hard[seat.at] ?? seat.at })),
+      mostCpu,
+    );
+  const own: Searched = {
+    ...searched,
+    requests: hard.flatMap((at) => searched.requests[at] ?? []),
+    options: hard.map((at) => searched.options[at] ?? []),
+    share,
+  };
+  const most = cpuSteps(1) * searched.part.timers.length;
+  const byRoot = columnsWithin(own, shapes, most, () => true);
+  if (!byRoot) return false;
+  const { cover, spent } = coverOf(byRoot, hard.length, most);
+  return !cover && !spent;
 }
 
 /**

@@ -21,6 +21,9 @@ import { Reliefs } from './Reliefs.tsx';
 /** The search may take so long, in s; it says when that was not enough for a proof. */
 const SECONDS = 6;
 
+/** So long, in s, where that was not enough. */
+const LONGER = 60;
+
 type Found = { plan: Plan; allotment: PlanAllotment; next: Plan };
 
 function Change({ name, before, after }: { name: string; before: Setting | undefined; after: Setting }) {
@@ -44,7 +47,15 @@ function Change({ name, before, after }: { name: string; before: Setting | undef
 }
 
 /** Why a plan does not go, with ways out of each conflict. */
-function Stuck({ found, take }: { found: Found; take: (relief: Relief) => void }) {
+function Stuck({
+  found,
+  take,
+  longer,
+}: {
+  found: Found;
+  take: (relief: Relief) => void;
+  longer: () => void;
+}) {
   const { optimal, conflicts } = found.allotment;
   return (
     <>
@@ -54,7 +65,15 @@ function Stuck({ found, take }: { found: Found; take: (relief: Relief) => void }
       {conflicts.map((conflict) => (
         <Reliefs key={conflict.signals.join()} plan={found.plan} conflict={conflict} take={take} />
       ))}
-      {optimal && <p className="soft">“Which part?” tries the same plan on all parts.</p>}
+      {optimal ? (
+        <p className="soft">“Which part?” tries the same plan on all parts.</p>
+      ) : (
+        <p>
+          <button type="button" className={styles.way} onClick={longer}>
+            search for {printNumber(LONGER)} s
+          </button>
+        </p>
+      )}
     </>
   );
 }
@@ -117,10 +136,10 @@ export function AllotAll() {
   const [share, setShare] = useState(0);
   const search = useRef<Search<PlanAllotment>>(undefined);
 
-  const start = (on: Plan) => {
+  const start = (on: Plan, seconds = SECONDS) => {
     setFound(undefined);
     setShare(0);
-    const own = searchApart<PlanAllotment>((remote) => remote.allot(on, SECONDS, proxy(setShare)));
+    const own = searchApart<PlanAllotment>((remote) => remote.allot(on, seconds, proxy(setShare)));
     search.current = own;
     own.result
       .then((allotment) => {
@@ -164,7 +183,7 @@ export function AllotAll() {
             found.allotment.feasible ? (
               <Proposal found={found} take={take} />
             ) : (
-              <Stuck found={found} take={takeRelief} />
+              <Stuck found={found} take={takeRelief} longer={() => start(found.plan, LONGER)} />
             )
           ) : (
             <div className={styles.row}>
