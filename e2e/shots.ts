@@ -53,6 +53,12 @@ try {
   await browser.driver.get(buoy.replace('/fit', '/plan'));
   await browser.find('button[data-signal]');
   await take('plan');
+  await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
+  await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
+  await (await browser.button('Which part?')).click();
+  await (await browser.find('[data-part=am3358][data-goes=true] button')).click();
+  await browser.find('[data-testid=code-change]');
+  await take('plan-change');
 } finally {
   await browser.close();
   await served.stop();

@@ -1,10 +1,14 @@
 import { PARTS } from '@herzschlag/core/part/catalogue.ts';
 import { allotPlan, placeText } from '@herzschlag/core/outcome/allotment.ts';
+import { reliefsFor } from '@herzschlag/core/outcome/relief.ts';
 import { clocksOf, tryPart } from '@herzschlag/core/outcome/which-part.ts';
 import { printHz, printPercent } from '@herzschlag/core/quantity/print.ts';
 import { numbersText } from '@herzschlag/core/timer/words.ts';
 import { loadPlan } from './plan.ts';
 import { json, table } from './table.ts';
+
+/** Each way out may be tried for so long, in s. */
+const WAY_S = 2;
 
 /** Asks a clock from time to time whether a search may still go on. */
 function within(seconds: number): () => boolean {
@@ -12,14 +16,19 @@ function within(seconds: number): () => boolean {
   return () => Date.now() < end;
 }
 
-/** Places all signals of a plan on its part together; exit code 1 where that does not go. */
+/** Places all signals of a plan on its part together, or says why that does not go, with ways out if they are asked for. */
 export async function allotCommand(
   file: string,
-  options: { seconds: number; table?: boolean },
+  options: { seconds: number; ways?: boolean; table?: boolean },
 ): Promise<{ text: string; feasible: boolean }> {
   const { plan, part } = await loadPlan(file);
   const found = allotPlan(plan, part, within(options.seconds));
-  const { feasible, optimal, settings, conflicts } = found;
+  const { feasible, optimal, settings } = found;
+  const conflicts = found.conflicts.map((conflict) =>
+    options.ways
+      ? { ...conflict, ways: reliefsFor(plan, part, conflict, () => within(WAY_S)).map(({ text }) => text) }
+      : conflict,
+  );
   if (!options.table) {
     const plain = settings.map(({ signal, setting }) => ({ signal, ...setting }));
     return { text: json({ feasible, optimal, settings: plain, conflicts }), feasible };
@@ -30,7 +39,11 @@ export async function allotCommand(
     numbersText(setting),
   ]);
   const proof = feasible ? (optimal ? 'Nothing better exists.' : 'Stopped by time; better may exist.') : '';
-  const lines = [...conflicts.map(({ reason }) => reason), proof].filter((line) => line !== '');
+  const reasons = conflicts.flatMap((conflict) => [
+    conflict.reason,
+    ...('ways' in conflict ? conflict.ways.map((way) => `  or: ${way}`) : []),
+  ]);
+  const lines = [...reasons, proof].filter((line) => line !== '');
   return {
     text: [...(feasible ? [table(['signal', 'place', 'numbers'], rows)] : []), ...lines].join('\n'),
     feasible,

@@ -75,9 +75,10 @@ export async function run(args: readonly string[]): Promise<number> {
     .command('allot')
     .description('place all signals of a plan together; exit code 1 where that does not go')
     .argument('<plan>', 'plan file')
+    .option('--ways', 'where it does not go, try ways out of each conflict')
     .option('--seconds <s>', 'stop after this time with the best found', seconds, 10)
     .option('--table', 'print a table instead of JSON')
-    .action(async (plan: string, options: { seconds: number; table?: boolean }) => {
+    .action(async (plan: string, options: { seconds: number; ways?: boolean; table?: boolean }) => {
       const { text, feasible } = await allotCommand(plan, options);
       console.log(text);
       if (!feasible) code = 1;

@@ -264,3 +264,34 @@ it('refuses code for two signals that want one register differently', async () =
   expect(code).toBe(2);
   expect(err).toMatch(/Status LED and Mist pump both need ICR1, one as 31249, the other as 30000/);
 });
+
+it('places all signals of a plan together, each on a channel of its own', async () => {
+  const { code, out } = await hz('allot', 'examples/harbour-buoy.plan.json');
+  expect(code).toBe(0);
+  const { feasible, optimal, settings, conflicts } = JSON.parse(out) as {
+    feasible: boolean;
+    optimal: boolean;
+    settings: { signal: string; timer: string; channel?: string }[];
+    conflicts: unknown[];
+  };
+  expect({ feasible, optimal, conflicts }).toEqual({ feasible: true, optimal: true, conflicts: [] });
+  expect(settings).toHaveLength(6);
+  const places = settings.map(({ timer, channel }) => `${timer} ${channel}`);
+  expect(new Set(places).size).toBe(6);
+});
+
+it('says what is to blame where a plan does not go, and ways out that were tried; exit code 1', async () => {
+  const plan = JSON.parse(readFileSync(join(ROOT, 'examples/harbour-buoy.plan.json'), 'utf8')) as object;
+  const file = join(directory, 'kept.plan.json');
+  writeFileSync(file, JSON.stringify({ ...plan, reserved: ['TIM2'] }));
+  const { code, out } = await hz('allot', file, '--ways');
+  expect(code).toBe(1);
+  const { conflicts } = JSON.parse(out) as { conflicts: { reason: string; ways: string[] }[] };
+  expect(conflicts.map(({ reason }) => reason)).toEqual([
+    'Anemometer on PA15 could only be made by TIM2, which is reserved.',
+  ]);
+  expect(conflicts[0]?.ways[0]).toBe('TIM2 not reserved');
+  expect(conflicts[0]?.ways).toContain('without Anemometer');
+  const table = await hz('allot', file, '--ways', '--table');
+  expect(table.out).toMatch(/which is reserved\.\n {2}or: TIM2 not reserved\n/);
+});
