@@ -38,7 +38,11 @@ export async function allotCommand(
     placeText(part, setting),
     numbersText(setting),
   ]);
-  const proof = feasible ? (optimal ? 'Nothing better exists.' : 'Stopped by time; better may exist.') : '';
+  const proof = feasible
+    ? optimal
+      ? 'Nothing better exists.'
+      : 'There is no proof that nothing better exists.'
+    : '';
   const reasons = conflicts.flatMap((conflict) => [
     conflict.reason,
     ...('ways' in conflict ? conflict.ways.map((way) => `  or: ${way}`) : []),

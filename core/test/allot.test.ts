@@ -1,57 +1,19 @@
 import fc from 'fast-check';
-import { allot, type Allotment } from '../src/allot/allot.ts';
+import { allot } from '../src/allot/allot.ts';
 import { bandsFor, kthOf } from '../src/allot/bands.ts';
-import { boundsOf } from '../src/allot/bounds.ts';
 import { levelOf, qualityOf, cpuSteps, LEVELS, scalesOf } from '../src/allot/quality.ts';
 import { narrowed, optionsOf, rootOf, type Option, type Place, type Request } from '../src/allot/request.ts';
-import { shapeOf } from '../src/allot/shape.ts';
-import { sharer } from '../src/allot/sharer.ts';
-import { searchTree } from '../src/allot/tree.ts';
 import { compareWorth, type Worth } from '../src/allot/worth.ts';
 import { clockOf, clockPath } from '../src/clock/path.ts';
 import { rateTop, tickGoal } from '../src/fit/candidate.ts';
 import { laneOf } from '../src/fit/tops.ts';
-import { partById } from '../src/part/catalogue.ts';
 import { timerOf } from '../src/part/find.ts';
-import type { Mode, Part, Pin, Timer } from '../src/part/schema.ts';
-import { goalOf } from '../src/target/goal.ts';
+import type { Part } from '../src/part/schema.ts';
 import type { Aim } from '../src/target/signal.ts';
+import { avr, path, requestOf, small, sound, stm32, withoutProgram } from './small-part.ts';
 import { produceUnder } from '../src/timer/produce.ts';
 import { interruptCycles } from '../src/timer/run.ts';
 import { topRange } from '../src/timer/setting.ts';
-
-const avr = partById('atmega328p') as Part;
-const stm32 = partById('stm32f401') as Part;
-const CLOCK = { source: 'crystal', sourceHz: 8000000, tolerancePpm: 50 };
-
-/** A part small enough to try everything: three timers that count to 31 or 255, three divisions, no pins for the program. */
-const TOP = 31;
-function withoutProgram(pin: Pin): Pin {
-  const rest = { ...pin };
-  delete rest.software;
-  return rest;
-}
-function narrow(mode: Mode): Mode[] {
-  const { top } = mode;
-  if (top.kind === 'fixed') return top.value === 255 ? [mode] : [];
-  if (top.kind !== 'register' && top.kind !== 'channel') return [];
-  return [{ ...mode, top: { ...top, most: TOP } }];
-}
-function shrunk(timer: Timer): Timer {
-  const { prescaler } = timer;
-  const options = prescaler.kind === 'list' ? prescaler.options.slice(0, 3) : [];
-  return { ...timer, prescaler: { kind: 'list', options }, modes: timer.modes.flatMap(narrow).slice(0, 3) };
-}
-const small: Part = {
-  ...avr,
-  timers: ['TIMER0', 'TIMER1', 'TIMER2'].map((id) => shrunk(timerOf(avr, id))),
-  pins: avr.pins.map(withoutProgram),
-};
-const path = clockPath(small, CLOCK);
-
-function requestOf(aim: Aim, at: number, pin?: string): Request {
-  return { id: `s${at}`, name: `Signal ${at}`, goal: goalOf(aim), ...(pin ? { pin } : {}) };
-}
 
 /** What a counter does for one use: whether it meets, and how well. */
 function meeting(option: Option, request: Request, n: number, top: number): number | undefined {
@@ -199,34 +161,6 @@ function exhaustive(requests: readonly Request[]): Worth | undefined {
   return best;
 }
 
-/** Whether every setting really holds its goal, the timers agree within each, and nothing is used twice. */
-function sound(requests: readonly Request[], { settings }: Allotment, part: Part, under: typeof path): void {
-  const counters = new Map<string, string>();
-  const places = new Set<string>();
-  settings.forEach((setting, at) => {
-    const goal = requests[at]?.goal;
-    if (!goal || setting.drive === 'busy') throw new Error('no goal');
-    const root = rootOf(timerOf(part, setting.timer));
-    const counter = JSON.stringify([setting.timer, setting.mode, setting.prescaler, setting.top]);
-    expect(counters.get(root) ?? counter).toBe(counter);
-    counters.set(root, counter);
-    const used = [setting.pin, 'channel' in setting ? `${root} ${setting.channel}` : undefined];
-    for (const one of used) {
-      if (one === undefined) continue;
-      expect(places.has(one)).toBe(false);
-      places.add(one);
-    }
-    const { frequency, duty, steps } = produceUnder(part, under, setting);
-    if (goal.input) return;
-    expect(frequency.compare(goal.frequency.low)).toBeGreaterThanOrEqual(0);
-    if (goal.frequency.kind === 'near') expect(frequency.compare(goal.frequency.high)).toBeLessThanOrEqual(0);
-    if (!goal.pin) return;
-    expect(duty.compare(goal.duty.low)).toBeGreaterThanOrEqual(0);
-    expect(duty.compare(goal.duty.high)).toBeLessThanOrEqual(0);
-    expect(steps).toBeGreaterThanOrEqual(goal.minSteps);
-  });
-}
-
 describe('an allotment', () => {
   it('agrees with every assignment tried, on 300 small problems of up to five signals on three timers', () => {
     const hz = fc.constantFrom(31250, 40000, 50000, 62500, 100000, 125000, 250000);
@@ -268,39 +202,6 @@ describe('an allotment', () => {
       { numRuns: 300 },
     );
     expect(Math.min(seen.feasible, seen.refused)).toBeGreaterThan(30);
-  });
-
-  it('branch and bound, which takes over where sets are too many, finds the same', () => {
-    const aims: fc.Arbitrary<Aim> = fc.oneof(
-      fc.constantFrom(31250, 62500, 100000).map((frequencyHz): Aim => ({
-        kind: 'blink',
-        target: { frequencyHz, frequencyTolerancePpm: 20000, duty: 0.5, dutyTolerance: 0.06 },
-      })),
-      fc.constantFrom(2000, 5000).map((frequencyHz): Aim => ({
-        kind: 'tick',
-        target: { frequencyHz, frequencyTolerancePpm: 5000, jitterS: 1e-3 },
-      })),
-      fc.constant<Aim>({
-        kind: 'dim',
-        target: { minHz: 20000, minSteps: 20, duty: 0.5, dutyTolerance: 0.06 },
-      }),
-    );
-    fc.assert(
-      fc.property(fc.array(aims, { minLength: 1, maxLength: 6 }), (list) => {
-        const requests = list.map((aim, at) => requestOf(aim, at));
-        const options = requests.map((request) => optionsOf(small, path, request, new Set()));
-        const share = sharer(small, path, requests, { hit: false });
-        const searched = { part: small, path, requests, options, share };
-        const bounds = boundsOf(searched);
-        const shapes = new Map(small.timers.map(({ id }) => [id, shapeOf(small, path, id)]));
-        const { best, whole } = searchTree(searched, shapes, { bounds, worth: bounds.worth() }, {});
-        const found = allot(small, path, requests);
-        expect(whole).toBe(true);
-        expect(best !== undefined).toBe(found.feasible);
-        if (best && found.worth) expect(compareWorth(best.worth, found.worth)).toBe(0);
-      }),
-      { numRuns: 60 },
-    );
   });
 
   it('two tones a fifth apart do not share a timer; 440 and 441 Hz within 5 cents do, where both accept it', () => {

@@ -5,6 +5,7 @@ import type { Limits } from './bench.ts';
 import { boundsOf } from './bounds.ts';
 import { exactAllotment, impossible, type Covered } from './exact.ts';
 import type { Searched } from './hand.ts';
+import { improved } from './improve.ts';
 import { optionsOf, rootOf, type Request } from './request.ts';
 import { shapeOf } from './shape.ts';
 import { sharer } from './sharer.ts';
@@ -65,14 +66,20 @@ export function allot(
     return { feasible: true, optimal: !limits.hit, settings, worth, nodes };
   }
   const worth = exact.kind === 'bound' ? exact.worth : bounds.worth();
-  const found = searchTree(searched, shapes, { bounds, worth }, rules);
-  const met = found.best !== undefined && compareWorth(found.best.worth, worth) <= 0;
+  const goOn = (): boolean => rules.goOn?.() !== false;
+  // Where sets are too many, any way is looked for and then made better.
+  const anyWill = rules.anyWill === true || exact.kind === 'unknown';
+  const found = searchTree(searched, shapes, { bounds, worth }, { goOn, anyWill });
+  if (!found.best)
+    return { feasible: false, optimal: found.whole && !limits.hit, settings: [], nodes: found.nodes };
+  const best = anyWill && !rules.anyWill ? improved(searched, shapes, found.best, goOn) : found.best;
   const sure = exact.kind === 'bound' ? !limits.hit : boundSure;
+  const met = compareWorth(best.worth, worth) <= 0;
   return {
-    feasible: found.best !== undefined,
-    optimal: (found.whole && !limits.hit) || (sure && met),
-    settings: found.best?.settings ?? [],
-    ...(found.best ? { worth: found.best.worth } : {}),
+    feasible: true,
+    optimal: (found.whole && !anyWill && !limits.hit) || (sure && met),
+    settings: best.settings,
+    worth: best.worth,
     nodes: found.nodes,
   };
 }

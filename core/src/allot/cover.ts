@@ -1,4 +1,5 @@
 import type { Column } from './columns.ts';
+import { LEVELS } from './quality.ts';
 
 /** So much work is one covering worth: states times groups. */
 const MOST_WORK = 1e8;
@@ -17,6 +18,9 @@ export function cpuIn(price: number): number {
   return Math.floor(price / STEP);
 }
 
+/** Columns, timer by timer. */
+export type ByRoot = readonly (readonly Column[])[];
+
 /** Columns that together hold every signal once, no two on one timer, and their price. */
 export type Cover = { price: number; columns: Column[] };
 
@@ -24,11 +28,7 @@ export type Cover = { price: number; columns: Column[] };
  * The cheapest cover of so many signals: timer after timer, the cheapest way to have covered each set of signals so far.
  * Undefined where there is none at no more than `mostCpu` steps; `spent` where it would have been too much work.
  */
-export function coverOf(
-  byRoot: readonly (readonly Column[])[],
-  signals: number,
-  mostCpu: number,
-): { cover?: Cover; spent: boolean } {
+export function coverOf(byRoot: ByRoot, signals: number, mostCpu: number): { cover?: Cover; spent: boolean } {
   const size = 2 ** signals;
   const most = (mostCpu + 1) * STEP;
   let prices = new Float64Array(size).fill(Infinity);
@@ -71,4 +71,22 @@ export function coverOf(
     state &= ~column.mask;
   }
   return { cover: { price, columns }, spent: false };
+}
+
+/** The best cover at no more than a price: of the cheapest the highest level is found by halving. */
+export function bestCover(byRoot: ByRoot, signals: number, ceiling: number): Cover | 'spent' | undefined {
+  const cheapest = coverOf(byRoot, signals, ceiling);
+  if (cheapest.spent) return 'spent';
+  let { cover } = cheapest;
+  if (!cover) return undefined;
+  const cpu = cpuIn(cover.price);
+  let [low, high] = [0, LEVELS];
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    const able = byRoot.map((columns) => columns.filter((one) => one.level >= middle));
+    const one = coverOf(able, signals, cpu).cover;
+    if (one) [low, cover] = [middle, one];
+    else high = middle - 1;
+  }
+  return cover;
 }

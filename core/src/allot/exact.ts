@@ -2,12 +2,11 @@ import { clockOf } from '../clock/path.ts';
 import type { Setting } from '../timer/setting.ts';
 import { isHardware, type Bounds } from './bounds.ts';
 import { columnsWithin, type Column } from './columns.ts';
-import { coverOf, cpuIn, type Cover } from './cover.ts';
-import { dealt, worthOf, type Hand, type Searched } from './hand.ts';
+import { bestCover, coverOf, type ByRoot, type Cover } from './cover.ts';
+import { dealt, partOf, worthOf, type Hand, type Searched } from './hand.ts';
 import { placesFor, type Seated } from './place.ts';
-import { cpuSteps, LEVELS } from './quality.ts';
+import { cpuSteps } from './quality.ts';
 import type { Request } from './request.ts';
-import type { Sharer } from './sharer.ts';
 import { compareWorth, type Worth } from './worth.ts';
 
 /** More signals have too many sets. */
@@ -15,6 +14,9 @@ const MOST_SIGNALS = 18;
 
 /** What a price is raised by where nothing goes at it: at least so many steps, else so many times as much. */
 const RAISED = { least: 200, times: 3 };
+
+/** So often `goOn` is asked before the search gives up by itself: others are better then. */
+const MOST_ASKED = 500;
 
 /** So many pins that two timers want are parted, one after the other. */
 const MOST_PARTED = 32;
@@ -29,8 +31,6 @@ export type Covered =
   | { kind: 'none' }
   | { kind: 'unknown' };
 
-type ByRoot = readonly (readonly Column[])[];
-
 function handOf({ requests }: Searched, { columns }: Cover): Hand {
   const hand: Hand = { desks: new Map(), taken: requests.map(() => undefined) };
   for (const { root, desk, seats } of columns) {
@@ -38,24 +38,6 @@ function handOf({ requests }: Searched, { columns }: Cover): Hand {
     for (const { at, option } of seats) hand.taken[at] = option;
   }
   return hand;
-}
-
-/** The best cover at no more than a price: of the cheapest the highest level is found by halving. */
-function bestCover(byRoot: ByRoot, signals: number, ceiling: number): Cover | 'spent' | undefined {
-  const cheapest = coverOf(byRoot, signals, ceiling);
-  if (cheapest.spent) return 'spent';
-  let { cover } = cheapest;
-  if (!cover) return undefined;
-  const cpu = cpuIn(cover.price);
-  let [low, high] = [0, LEVELS];
-  while (low < high) {
-    const middle = Math.ceil((low + high) / 2);
-    const able = byRoot.map((columns) => columns.filter((one) => one.level >= middle));
-    const one = coverOf(able, signals, cpu).cover;
-    if (one) [low, cover] = [middle, one];
-    else high = middle - 1;
-  }
-  return cover;
 }
 
 function seatedOn({ requests }: Searched, { seats }: Column): Seated[] {
@@ -131,18 +113,7 @@ function placeable(searched: Searched, byRoot: ByRoot, ceiling: number, parted: 
 export function impossible(searched: Searched, shapes: ReadonlyMap<string, string>): boolean {
   const hard = searched.options.flatMap((list, at) => (list.every(isHardware) ? [at] : []));
   if (hard.length < 2 || hard.length > MOST_SIGNALS) return false;
-  const share: Sharer = (option, uses, mostCpu) =>
-    searched.share(
-      option,
-      uses.map((seat) => ({ ...seat, at: hard[seat.at] ?? seat.at })),
-      mostCpu,
-    );
-  const own: Searched = {
-    ...searched,
-    requests: hard.flatMap((at) => searched.requests[at] ?? []),
-    options: hard.map((at) => searched.options[at] ?? []),
-    share,
-  };
+  const own = partOf(searched, hard);
   const most = cpuSteps(1) * searched.part.timers.length;
   const byRoot = columnsWithin(own, shapes, most, () => true);
   if (!byRoot) return false;
@@ -182,10 +153,15 @@ export function exactAllotment(
 ): Covered {
   if (searched.requests.length > MOST_SIGNALS) return { kind: 'unknown' };
   const most = cpuSteps(1) * searched.part.timers.length;
+  let asked = 0;
+  const patient = (): boolean => {
+    asked += 1;
+    return asked <= MOST_ASKED && goOn();
+  };
   let ceiling = cpuSteps(bounds.cpu);
   let field = atLeastPrice(searched, bounds);
   for (;;) {
-    const byRoot = columnsWithin(field, shapes, ceiling, goOn);
+    const byRoot = columnsWithin(field, shapes, ceiling, patient);
     if (!byRoot) return { kind: 'unknown' };
     const found = placeable(searched, byRoot, ceiling, { count: 0 });
     if (found.kind !== 'none' || ceiling >= most) return found;

@@ -33,6 +33,23 @@ export type Searched = {
   share: Sharer;
 };
 
+/** Some signals of a problem by themselves, if wanted on some timers only; what they share is known by their old numbers. */
+export function partOf(searched: Searched, ats: readonly number[], roots?: ReadonlySet<string>): Searched {
+  const share: Sharer = (option, uses, mostCpu) =>
+    searched.share(
+      option,
+      uses.map((seat) => ({ ...seat, at: ats[seat.at] ?? seat.at })),
+      mostCpu,
+    );
+  const allowed = ({ timer }: Option): boolean => !roots || roots.has(rootOf(timer));
+  return {
+    ...searched,
+    requests: ats.flatMap((at) => searched.requests[at] ?? []),
+    options: ats.map((at) => (searched.options[at] ?? []).filter(allowed)),
+    share,
+  };
+}
+
 /** Who uses what so far, with the option of each. */
 export type Hand = { desks: Map<string, Desk>; taken: (Option | undefined)[] };
 

@@ -33,7 +33,11 @@ const FEWEST_NODES = 512;
 const MOST_NODES = 200_000;
 
 /** What a search gives: the best that it met, and whether the whole tree was looked at. */
-export type Searching = { best?: { worth: Worth; settings: Setting[] }; whole: boolean; nodes: number };
+export type Searching = {
+  best?: { worth: Worth; settings: Setting[]; hand: Hand };
+  whole: boolean;
+  nodes: number;
+};
 
 /**
  * Branch and bound: signals with few timers to choose from first; a branch is left where even its best cannot beat what is
@@ -58,7 +62,7 @@ export function searchTree(
   order.sort((one, other) => freedom(one) - freedom(other));
   const wanted = wantedBy(likely);
   const hand: Hand = { desks: new Map(), taken: requests.map(() => undefined) };
-  let best: { worth: Worth; settings: Setting[] } | undefined;
+  let best: Searching['best'];
   const fixed = new Map(
     requests.map((request, at) => [at, request.pin !== undefined || request.stays !== undefined]),
   );
@@ -152,7 +156,7 @@ export function searchTree(
         refused += 1;
         return false;
       }
-      best = { worth: now, settings };
+      best = { worth: now, settings, hand: { desks: new Map(hand.desks), taken: [...hand.taken] } };
       return rules.anyWill === true || compareWorth(now, bound) <= 0;
     }
     for (const { option, root, desk } of movesInTurn(searched, hand, at, wanted, settled)) {

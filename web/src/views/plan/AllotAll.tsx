@@ -93,7 +93,7 @@ function Proposal({ found, take }: { found: Found; take: () => void }) {
       <p data-testid="allotment">
         <b className="serif">All {printNumber(settings.length)} signals go</b> on{' '}
         {printNumber(worth?.timers ?? 0)} timers with {printPercent(worth?.cpu ?? 0, 3)} of the CPU.{' '}
-        {optimal ? 'Nothing better exists.' : 'The search was stopped by time; something better may exist.'}
+        {optimal ? 'Nothing better exists.' : 'There is no proof that nothing better exists.'}
       </p>
       <div className={change && layout.places}>
         <table className={`${styles.uses} ${styles.moves}`}>
