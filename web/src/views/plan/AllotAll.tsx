@@ -95,7 +95,7 @@ function Proposal({ found, take }: { found: Found; take: () => void }) {
         {printNumber(worth?.timers ?? 0)} timers with {printPercent(worth?.cpu ?? 0, 3)} of the CPU.{' '}
         {optimal ? 'Nothing better exists.' : 'There is no proof that nothing better exists.'}
       </p>
-      <div className={change && layout.places}>
+      <div className={change ? layout.places : layout.all}>
         <table className={`${styles.uses} ${styles.moves}`}>
           <tbody>
             {settings.map(({ signal, setting }) => (
@@ -177,7 +177,7 @@ export function AllotAll() {
         Allot all
       </Button>
       <Panel button={anchor} close={close}>
-        <div className={styles.share} style={{ width: 720 }}>
+        <div className={styles.share} style={{ width: 800 }}>
           <p className="label">All signals on this part</p>
           {found ? (
             found.allotment.feasible ? (
