@@ -8,7 +8,8 @@ import { clockOf, clockPath } from '../src/clock/path.ts';
 import { rateTop, tickGoal } from '../src/fit/candidate.ts';
 import { laneOf } from '../src/fit/tops.ts';
 import { timerOf } from '../src/part/find.ts';
-import type { Part } from '../src/part/schema.ts';
+import { partById } from '../src/part/catalogue.ts';
+import type { Part, Timer } from '../src/part/schema.ts';
 import type { Aim } from '../src/target/signal.ts';
 import { avr, path, requestOf, small, sound, stm32, withoutProgram } from './small-part.ts';
 import { produceUnder } from '../src/timer/produce.ts';
@@ -252,6 +253,25 @@ describe('an allotment', () => {
     const found = allot(avr, path, requests, { goOn: () => false });
     expect(found.nodes).toBeLessThanOrEqual(512);
     expect(found.optimal).toBe(false);
+  });
+
+  it('makes one of two by the program where both timers have their only output at one pin', () => {
+    const mega = partById('atmega2560') as Part;
+    const one = (id: string, channel: string): Timer => {
+      const own = timerOf(mega, id);
+      return { ...own, channels: own.channels.filter((single) => single.id === channel) };
+    };
+    // OC0A and OC1C are both PB7.
+    const part: Part = { ...mega, timers: [one('TIMER0', 'OC0A'), one('TIMER1', 'OC1C')] };
+    const under = clockPath(part, { source: 'crystal', sourceHz: 16e6, tolerancePpm: 50 });
+    const requests = [440, 700].map((frequencyHz, at) =>
+      requestOf({ kind: 'tone', target: { frequencyHz } }, at),
+    );
+    const found = allot(part, under, requests);
+    expect(found).toMatchObject({ feasible: true, optimal: true, worth: { timers: 2 } });
+    sound(requests, found, part, under);
+    const drives = found.settings.map(({ drive }) => drive);
+    expect(drives.filter((drive) => drive === 'compare')).toHaveLength(1);
   });
 
   it('knows at once that signals of the hardware alone do not go, whatever else there is', () => {

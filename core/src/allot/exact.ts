@@ -2,11 +2,11 @@ import { clockOf } from '../clock/path.ts';
 import type { Setting } from '../timer/setting.ts';
 import { isHardware, type Bounds } from './bounds.ts';
 import { columnsWithin, type Column } from './columns.ts';
-import { bestCover, coverOf, type ByRoot, type Cover } from './cover.ts';
+import { bestCover, coverOf, type Cover } from './cover.ts';
 import { dealt, partOf, worthOf, type Hand, type Searched } from './hand.ts';
 import { placesFor, type Seated } from './place.ts';
 import { cpuSteps } from './quality.ts';
-import type { Request } from './request.ts';
+import { rootOf, type Option, type Request } from './request.ts';
 import { compareWorth, type Worth } from './worth.ts';
 
 /** More signals have too many sets. */
@@ -79,13 +79,36 @@ function wantedTwice(
   return undefined;
 }
 
+/** A problem in which one timer does without a pin. */
+function withoutPin(searched: Searched, root: string, pin: string): Searched {
+  const able = (option: Option): Option[] => {
+    if (rootOf(option.timer) !== root) return [option];
+    const places = option.places.filter((place) => place.pin !== pin);
+    return places.length === option.places.length
+      ? [option]
+      : places.length > 0
+        ? [{ ...option, places }]
+        : [];
+  };
+  return { ...searched, options: searched.options.map((list) => list.flatMap(able)) };
+}
+
+type Search = {
+  shapes: ReadonlyMap<string, string>;
+  ceiling: number;
+  goOn: () => boolean;
+  parted: { count: number };
+};
+
 /**
  * The best cover that pins allow: where two of its groups need one pin, either timer does without it, whichever is better.
  * `parted` counts how often that was done.
  */
-function placeable(searched: Searched, byRoot: ByRoot, ceiling: number, parted: { count: number }): Covered {
-  const cover = bestCover(byRoot, searched.requests.length, ceiling);
-  if (cover === 'spent') return { kind: 'unknown' };
+function placeable(searched: Searched, search: Search): Covered {
+  const { shapes, ceiling, goOn, parted } = search;
+  const byRoot = columnsWithin(searched, shapes, ceiling, goOn);
+  const cover = byRoot && bestCover(byRoot, searched.requests.length, ceiling);
+  if (!byRoot || cover === 'spent') return { kind: 'unknown' };
   if (!cover) return { kind: 'none' };
   const hand = handOf(searched, cover);
   const worth = worthOf(hand);
@@ -95,12 +118,7 @@ function placeable(searched: Searched, byRoot: ByRoot, ceiling: number, parted: 
   const twice = wantedTwice(searched, cover);
   parted.count += 1;
   if (!twice || parted.count > MOST_PARTED) return { kind: 'bound', worth };
-  const branches = twice.roots.map((root) => {
-    const without = byRoot.map((list) =>
-      list[0]?.root === root ? list.filter((one) => !needs(searched, one, twice.pin)) : list,
-    );
-    return placeable(searched, without, ceiling, parted);
-  });
+  const branches = twice.roots.map((root) => placeable(withoutPin(searched, root, twice.pin), search));
   const known = branches.filter((one) => one.kind === 'best' || one.kind === 'bound');
   if (branches.some(({ kind }) => kind === 'unknown')) return { kind: 'bound', worth };
   return known.sort((one, other) => compareWorth(one.worth, other.worth))[0] ?? { kind: 'none' };
@@ -161,9 +179,7 @@ export function exactAllotment(
   let ceiling = cpuSteps(bounds.cpu);
   let field = atLeastPrice(searched, bounds);
   for (;;) {
-    const byRoot = columnsWithin(field, shapes, ceiling, patient);
-    if (!byRoot) return { kind: 'unknown' };
-    const found = placeable(searched, byRoot, ceiling, { count: 0 });
+    const found = placeable(field, { shapes, ceiling, goOn: patient, parted: { count: 0 } });
     if (found.kind !== 'none' || ceiling >= most) return found;
     field = searched;
     ceiling = Math.min(most, Math.max(ceiling + RAISED.least, ceiling * RAISED.times));
