@@ -210,6 +210,23 @@ it('the numbers of a counter are the best there are: all divisions, tops and num
   expect(seen.found + seen.none).toBeGreaterThan(180);
 });
 
+it('where a top is fixed, the division that leaves most is taken, not the first that does', () => {
+  // 8 MHz / 256 / 256 is 122 Hz, hardly above 100; 8 MHz / 64 / 256 is 488 Hz, and 256 steps are ample for 100.
+  const eight = timerOf(avr, 'TIMER0');
+  const fast = eight.modes.find(({ top, compare }) => top.kind === 'fixed' && compare !== undefined)!;
+  const request: Request = {
+    id: 'lamp',
+    name: 'Lamp',
+    goal: goalOf({ kind: 'dim', target: { minHz: 100, minSteps: 100, duty: 0.5 } }),
+  };
+  const [channel] = eight.channels;
+  const use: Use = { request, drive: 'compare', outputs: channel!.outputs.slice(0, 1), channel: channel!.id };
+  expect(shareCounter(avr, path, { timer: eight, mode: fast }, [use])).toMatchObject({
+    prescaler: 64,
+    level: 20,
+  });
+});
+
 it('of counters that are worth the same the exact one is taken, or the present one', () => {
   const stm32 = partById('stm32f401') as Part;
   const under = clockPath(stm32, stm32.standardClock);

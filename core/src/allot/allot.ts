@@ -54,19 +54,18 @@ export function allot(
   if (options.some((list) => list.length === 0) || samePin(requests))
     return { feasible: false, optimal: true, settings: [], nodes: 0 };
   const shapes = new Map(part.timers.map((timer) => [rootOf(timer), shapeOf(part, path, rootOf(timer))]));
-  if (impossible(searched, shapes)) return { feasible: false, optimal: !limits.hit, settings: [], nodes: 0 };
+  const goOn = (): boolean => rules.goOn?.() !== false;
+  if (impossible(searched, shapes, goOn))
+    return { feasible: false, optimal: !limits.hit, settings: [], nodes: 0 };
   const bounds = boundsOf(searched);
   const boundSure = !limits.hit;
-  const exact: Covered = rules.anyWill
-    ? { kind: 'unknown' }
-    : exactAllotment(searched, shapes, bounds, () => rules.goOn?.() !== false);
+  const exact: Covered = rules.anyWill ? { kind: 'unknown' } : exactAllotment(searched, shapes, bounds, goOn);
   if (exact.kind === 'none') return { feasible: false, optimal: !limits.hit, settings: [], nodes: 0 };
   if (exact.kind === 'best') {
     const { settings, worth, columns: nodes } = exact;
     return { feasible: true, optimal: !limits.hit, settings, worth, nodes };
   }
   const worth = exact.kind === 'bound' ? exact.worth : bounds.worth();
-  const goOn = (): boolean => rules.goOn?.() !== false;
   // Where sets are too many, any way is looked for and then made better.
   const anyWill = rules.anyWill === true || exact.kind === 'unknown';
   const found = searchTree(searched, shapes, { bounds, worth }, { goOn, anyWill });

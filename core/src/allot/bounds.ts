@@ -30,7 +30,8 @@ const MOST_TICKS = 6;
 
 /**
  * The least processor time of signals that only the program can make, together in whatever groups: each group on the
- * timer that serves it with the least, whoever else would want that timer.
+ * timer that serves it with the least, whoever else would want that timer. Where they are too many, or could be made in
+ * several ways, what the dearest of them costs alone.
  */
 function leastTicks({ options, share }: Field, ticks: readonly number[]): number {
   const groupCost = (group: readonly number[]): number => {
@@ -61,7 +62,8 @@ function leastTicks({ options, share }: Field, ticks: readonly number[]): number
     }
     return best;
   };
-  if (ticks.length > MOST_TICKS) return Math.max(...ticks.map((at) => groupCost([at])));
+  const mixed = ticks.some((at) => new Set((options[at] ?? []).map(({ drive }) => drive)).size > 1);
+  if (mixed || ticks.length > MOST_TICKS) return Math.max(...ticks.map((at) => groupCost([at])));
   return least(ticks);
 }
 

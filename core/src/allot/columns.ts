@@ -1,8 +1,8 @@
-import type { Desk, Searched } from './hand.ts';
+import { moving, type Desk, type Searched } from './hand.ts';
 import type { Goal } from '../target/goal.ts';
 import { channelsSuffice } from './place.ts';
 import { cpuSteps } from './quality.ts';
-import { rootOf, type Option, type Request } from './request.ts';
+import { rootOf, type Option } from './request.ts';
 import type { Seat } from './sharer.ts';
 
 /** Signals that one timer serves together: who, in which way, with which numbers; `mask` has a bit for each of them. */
@@ -40,12 +40,6 @@ function countersOf(options: readonly (readonly Option[])[], root: string): Coun
   return [...found.values()];
 }
 
-/** 1 for a signal that is not where it was. */
-export function movedTo({ timer, drive }: Option, request: Request | undefined): number {
-  const present = request?.present;
-  return present && present.drive === drive && present.timer === timer.id ? 0 : 1;
-}
-
 /** Whether one of two columns of the same signals is nowhere worse than the other. */
 function covers(one: Column, other: Column): boolean {
   return one.cpu <= other.cpu && one.level >= other.level && one.moved <= other.moved;
@@ -79,7 +73,7 @@ function columnsOn(
   return columns.map((column) => {
     const seats = column.seats.map(({ at, option }) => ({ at, option: twins.get(option) ?? option }));
     const { timer, mode } = seats[0]?.option ?? column.desk;
-    const moved = seats.reduce((sum, { at, option }) => sum + movedTo(option, requests[at]), 0);
+    const moved = seats.reduce((sum, { at, option }) => sum + moving(option, requests[at]), 0);
     return { ...column, root: to, seats, desk: { ...column.desk, timer, mode }, moved };
   });
 }
@@ -91,8 +85,8 @@ function widthOf(frequency: Goal['frequency']): number {
 
 /**
  * Every group of signals that some timer can serve together at no more than a price: a group whose part cannot be served,
- * or costs too much, is not looked at, since more users never make a timer cheaper (but for tolerances, which are allowed for). Of those that are the same to all
- * others the best are kept. Undefined where `goOn` ended it, or there are too many.
+ * or costs too much, is not looked at, since more users never make a timer cheaper (but for tolerances, which are allowed
+ * for). Of those that are the same to all others the best are kept. Undefined where `goOn` ended it, or there are too many.
  */
 export function columnsWithin(
   searched: Searched,
@@ -149,7 +143,7 @@ export function columnsWithin(
           desk: { timer, mode, seated: seats.map(({ at }) => at), shared },
           cpu: cpuSteps(shared.cpu),
           level: shared.level,
-          moved: seats.reduce((sum, { at, option }) => sum + movedTo(option, requests[at]), 0),
+          moved: seats.reduce((sum, { at, option }) => sum + moving(option, requests[at]), 0),
         });
       }
       able.forEach(({ seats, way }, place) => {

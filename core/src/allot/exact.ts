@@ -128,12 +128,16 @@ function placeable(searched: Searched, search: Search): Covered {
  * Whether signals that only the hardware can make do not go together, whatever the others do: few groups of them are
  * possible, so this is soon known.
  */
-export function impossible(searched: Searched, shapes: ReadonlyMap<string, string>): boolean {
+export function impossible(
+  searched: Searched,
+  shapes: ReadonlyMap<string, string>,
+  goOn: () => boolean,
+): boolean {
   const hard = searched.options.flatMap((list, at) => (list.every(isHardware) ? [at] : []));
   if (hard.length < 2 || hard.length > MOST_SIGNALS) return false;
   const own = partOf(searched, hard);
   const most = cpuSteps(1) * searched.part.timers.length;
-  const byRoot = columnsWithin(own, shapes, most, () => true);
+  const byRoot = columnsWithin(own, shapes, most, goOn);
   if (!byRoot) return false;
   const { cover, spent } = coverOf(byRoot, hard.length, most);
   return !cover && !spent;

@@ -137,7 +137,7 @@ export function dealt(searched: Searched, hand: Hand): Setting[] | undefined {
 export type Move = { option: Option; root: string; desk: Desk; fresh: boolean };
 
 /** 0 for the timer and drive a signal has now, else 1. */
-function moving({ timer, drive }: Option, request: Request | undefined): number {
+export function moving({ timer, drive }: Option, request: Request | undefined): number {
   const present = request?.present;
   return present && present.drive === drive && present.timer === timer.id ? 0 : 1;
 }

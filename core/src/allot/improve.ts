@@ -102,7 +102,8 @@ function* withOneMoved(searched: Searched, hand: Hand): Generator<Hand> {
 
 /**
  * An allotment made better piece by piece: the signals of up to three timers, the dearest first, are placed anew by exact
- * search on these and the free ones, then single signals moved, as long as anything is won and `goOn` allows. No proof that nothing better exists.
+ * search on these and the free ones, then single signals moved, as long as anything is won and `goOn` allows. No proof
+ * that nothing better exists.
  */
 export function improved(
   searched: Searched,

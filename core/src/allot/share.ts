@@ -48,7 +48,8 @@ function bestIn(
   const cheapest = cpuSteps(cpuOf(cost, band.high, runs));
   const slowest = cost.cycles > 0 && !cost.fastest;
   const byDivision = needsSteps(bench);
-  const farthest = byRunAlone(bench) && !slowest ? 3 : Infinity;
+  // Users that take what suits the run may fail beside the peak and not farther off.
+  const farthest = byRunAlone(bench) && !slowest && !runs.includes(0) ? 3 : Infinity;
   let peak: Peak | undefined;
   let best: Shared | undefined;
   let tries = 0;
@@ -158,7 +159,8 @@ function bestFixed(
   for (const { n, top } of fixed) {
     const one = bestOn(bench, n, top);
     if (one && one.cpu <= most && better(one, best)) best = one;
-    if (best) break;
+    const dearer = one !== undefined && best !== undefined && cpuSteps(one.cpu) > cpuSteps(best.cpu);
+    if (best && (best.level >= LEVELS || dearer)) break;
   }
   return best;
 }
