@@ -6,21 +6,26 @@ import next from 'eslint-config-next/core-web-vitals';
  * `quantity` is the first and open to all.
  */
 const stages = [
+  'result',
   'quantity',
   'part',
   'clock',
-  'target',
+  'signal',
   'timer',
-  'fit',
-  'backward',
-  'allot',
-  'cpu',
+  'plan',
   'wave',
+  'cpu',
   'load',
   'check',
-  'code',
-  'format',
-  'outcome',
+  'fit',
+  'assign',
+  'slips',
+  'codegen',
+  'evaluate',
+  'resolve',
+  'capture',
+  'decode',
+  'io',
 ];
 
 const outside = [

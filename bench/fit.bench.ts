@@ -1,9 +1,9 @@
 import { clockOf, clockPath } from '@herzschlag/core/clock/path.ts';
-import { fitGoal } from '@herzschlag/core/fit/fit.ts';
+import { fitRequirement } from '@herzschlag/core/fit/fit.ts';
 import { partById } from '@herzschlag/core/part/catalogue.ts';
-import { atmega328p as part } from '@herzschlag/core/part/parts/atmega328p.ts';
-import { goalOf } from '@herzschlag/core/target/goal.ts';
-import type { Aim } from '@herzschlag/core/target/signal.ts';
+import { atmega328p as part } from '@herzschlag/core/part/parts/avr/atmega328p.ts';
+import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
+import type { Aim } from '@herzschlag/core/signal/signal.ts';
 import { quantile, timings } from './table.ts';
 
 const CLOCK = 16e6;
@@ -46,21 +46,21 @@ function time(runs: number, work: () => unknown): number[] {
 }
 
 const rows = Object.entries(AIMS).map(([name, aim]) => {
-  const goal = goalOf(aim);
-  time(20, () => fitGoal(part, path, goal));
+  const requirement = requirementOf(aim);
+  time(20, () => fitRequirement(part, path, requirement));
   return timings(
     `fit: ${name}`,
-    time(60, () => fitGoal(part, path, goal)),
+    time(60, () => fitRequirement(part, path, requirement)),
   );
 });
 
 const stm32 = partById('stm32f401');
 if (!stm32) throw new Error('no stm32f401');
-const stm32Path = clockPath(stm32, stm32.standardClock);
-const a4 = goalOf({ kind: 'tone', target: { note: 'A4' } });
+const stm32Path = clockPath(stm32, stm32.defaultClock);
+const a4 = requirementOf({ kind: 'tone', target: { note: 'A4' } });
 for (const pin of ['PB6', undefined]) {
-  time(10, () => fitGoal(stm32, stm32Path, a4, pin));
-  const runs = time(30, () => fitGoal(stm32, stm32Path, a4, pin));
+  time(10, () => fitRequirement(stm32, stm32Path, a4, pin));
+  const runs = time(30, () => fitRequirement(stm32, stm32Path, a4, pin));
   rows.push(timings(`fit: ${stm32.name}, A4 on ${pin ?? 'any pin'}`, runs));
 }
 
@@ -72,12 +72,12 @@ function everyPrescaler(hz: number): number {
     const clock = clockOf(stm32Path, timer.clock).valueOf();
     for (const mode of timer.modes) {
       const runs = mode.count === 'updown' ? 2 : 1;
-      const most = 2 ** timer.width - 1;
-      for (let n = 1; n <= timer.prescaler.most; n += 1) {
+      const max = 2 ** timer.width - 1;
+      for (let n = 1; n <= timer.prescaler.max; n += 1) {
         for (const factor of mode.toggle ? [runs, 2 * runs] : [runs]) {
           const below = Math.floor(clock / hz / (factor * n)) - mode.base;
           for (const top of [below, below + 1]) {
-            if (top < 1 || top > most) continue;
+            if (top < 1 || top > max) continue;
             best = Math.min(best, Math.abs(clock / (factor * n * (top + mode.base)) / hz - 1));
           }
         }
@@ -89,8 +89,8 @@ function everyPrescaler(hz: number): number {
 
 /** Frequencies that do not divide the clock, for one search each. */
 const ODD = [440.13, 1234.5, 2999.7, 17.31, 50000.7];
-const searched = ODD.map((frequencyHz) => goalOf({ kind: 'tone', target: { frequencyHz } }));
-const whole = time(30, () => searched.map((one) => fitGoal(stm32, stm32Path, one))).map(
+const problem = ODD.map((frequencyHz) => requirementOf({ kind: 'tone', target: { frequencyHz } }));
+const whole = time(30, () => problem.map((one) => fitRequirement(stm32, stm32Path, one))).map(
   (ms) => ms / ODD.length,
 );
 const plain = time(10, () => ODD.map(everyPrescaler)).map((ms) => ms / ODD.length);
@@ -99,13 +99,13 @@ rows.push(
   timings('plain loops over its prescalers: the same tones, each', plain),
 );
 const answers = ODD.map((hz, at) => {
-  const { candidates } = fitGoal(stm32, stm32Path, searched[at] ?? a4);
+  const { candidates } = fitRequirement(stm32, stm32Path, problem[at] ?? a4);
   const [first] = [...candidates].sort((one, other) => Math.abs(one.errorPpm) - Math.abs(other.errorPpm));
   return Math.abs((first?.errorPpm ?? NaN) - 0) - everyPrescaler(hz);
 });
 
-const goal = goalOf({ kind: 'tone', target: { frequencyHz: 1234.5 } });
-const fitted = time(40, () => fitGoal(part, path, goal));
+const requirement = requirementOf({ kind: 'tone', target: { frequencyHz: 1234.5 } });
+const fitted = time(40, () => fitRequirement(part, path, requirement));
 const looped = time(40, () => everyTop(1234.5));
 rows.push(
   timings('fit: tone 1234.5 Hz', fitted),
@@ -113,8 +113,8 @@ rows.push(
 );
 console.table(rows);
 
-const least = Math.abs(fitGoal(part, path, goal).candidates[0]?.errorPpm ?? NaN);
-console.log(`least error: fit ${least.toFixed(6)} ppm, loops ${everyTop(1234.5).toFixed(6)} ppm`);
+const min = Math.abs(fitRequirement(part, path, requirement).candidates[0]?.errorPpm ?? NaN);
+console.log(`least error: fit ${min.toFixed(6)} ppm, loops ${everyTop(1234.5).toFixed(6)} ppm`);
 console.log(
   `fit / loops, medians of one run: ${(quantile(fitted, 0.5) / quantile(looped, 0.5)).toFixed(2)} ` +
     '(fit also ranks, judges the duty, draws the front and gives reasons)',

@@ -1,10 +1,10 @@
 import { clockPath } from '@herzschlag/core/clock/path.ts';
-import { vcdReader } from '@herzschlag/core/format/vcd-read.ts';
-import { stm32f401 as part } from '@herzschlag/core/part/parts/stm32f401.ts';
-import { produceUnder } from '@herzschlag/core/timer/produce.ts';
+import { vcdReader } from '@herzschlag/core/io/vcd-read.ts';
+import { stm32f401 as part } from '@herzschlag/core/part/parts/stm32/stm32f401.ts';
+import { outcomeUnder } from '@herzschlag/core/timer/outcome-of.ts';
 import type { OutputSetting } from '@herzschlag/core/timer/setting.ts';
-import { laneOf } from '@herzschlag/core/wave/lane.ts';
-import { laneTrace } from '@herzschlag/core/wave/stream.ts';
+import { waveformOf } from '@herzschlag/core/wave/waveform.ts';
+import { waveformEdgeList } from '@herzschlag/core/wave/stream.ts';
 import { quantile, timings } from './table.ts';
 
 const EDGES = 10_000_000;
@@ -18,7 +18,7 @@ function time(runs: number, work: () => unknown): number[] {
 }
 
 const setting: OutputSetting = {
-  drive: 'compare',
+  drive: 'pwm',
   timer: 'TIM3',
   mode: 'up',
   channel: 'CH1',
@@ -27,8 +27,8 @@ const setting: OutputSetting = {
   top: 83,
   compare: 30,
 };
-const lane = laneOf(part, setting, produceUnder(part, clockPath(part, part.standardClock), setting));
-const generated = time(9, () => laneTrace(lane, 42 * EDGES).edges.length);
+const lane = waveformOf(part, setting, outcomeUnder(part, clockPath(part, part.defaultClock), setting));
+const generated = time(9, () => waveformEdgeList(lane, 42 * EDGES).edges.length);
 const filled = time(9, () => {
   const array = new Float64Array(EDGES);
   for (let at = 0; at < EDGES; at += 1) array[at] = at * 42;

@@ -1,5 +1,5 @@
 import { createReadStream } from 'node:fs';
-import { readCapture } from '@herzschlag/core/format/read-capture.ts';
+import { readCapture } from '@herzschlag/core/io/capture-file.ts';
 import { CaptureError, type Capture } from '@herzschlag/core/wave/capture.ts';
 import { fileError, UsageError } from './plan.ts';
 

@@ -1,8 +1,8 @@
 import { writeFile } from 'node:fs/promises';
 import type { Check } from '@herzschlag/core/check/check.ts';
-import { compareCapture, type Comparison } from '@herzschlag/core/outcome/compare.ts';
+import { compareCapture, type Comparison } from '@herzschlag/core/capture/compare.ts';
 import { printPpm } from '@herzschlag/core/quantity/print.ts';
-import { planOutcome } from '@herzschlag/core/outcome/outcome.ts';
+import { evaluatePlan } from '@herzschlag/core/evaluate/evaluate.ts';
 import { loadCapture, wireMap } from './capture.ts';
 import { junitText } from './junit.ts';
 import { fileError, loadPlan } from './plan.ts';
@@ -17,7 +17,7 @@ const NOTHING: Omit<Row, 'signal'> = {
   of: 'computed',
   property: 'setting',
   unit: 'count',
-  verdict: 'misses',
+  verdict: 'fail',
   note: 'No timer of the part can serve this signal.',
 };
 
@@ -62,9 +62,9 @@ function comparisonLines({ sentence, pairs }: Comparison): string[] {
 export async function checkCommand(
   file: string,
   options: CheckOptions,
-): Promise<{ text: string; misses: boolean }> {
+): Promise<{ text: string; fails: boolean }> {
   const { plan, part } = await loadPlan(file);
-  const { rows, conflicts } = planOutcome(plan, part);
+  const { rows, conflicts } = evaluatePlan(plan, part);
   const comparison =
     options.capture === undefined
       ? undefined
@@ -78,7 +78,7 @@ export async function checkCommand(
     checks.map((check): Row => ({ signal, of: 'captured', ...check })),
   );
   const checks = [...computed, ...captured];
-  const misses = checks.some((check) => check.verdict === 'misses') || conflicts.length > 0;
+  const fails = checks.some((check) => check.verdict === 'fail') || conflicts.length > 0;
   if (options.junit !== undefined) {
     const cases = checks.map((row) => ({
       signal: row.signal,
@@ -93,11 +93,11 @@ export async function checkCommand(
     }
   }
   if (!options.table) {
-    return { text: json({ checks, conflicts, ...(comparison ? { capture: comparison } : {}) }), misses };
+    return { text: json({ checks, conflicts, ...(comparison ? { capture: comparison } : {}) }), fails };
   }
   const lines = [
     ...conflicts.map(({ sentence }) => sentence),
     ...(comparison ? comparisonLines(comparison) : []),
   ];
-  return { text: [tableText(checks), ...lines].join('\n'), misses };
+  return { text: [tableText(checks), ...lines].join('\n'), fails };
 }

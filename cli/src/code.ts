@@ -1,7 +1,7 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { CodeError } from '@herzschlag/core/code/c.ts';
-import { planCode } from '@herzschlag/core/outcome/outcome.ts';
+import { CodeError } from '@herzschlag/core/codegen/c-files.ts';
+import { planCode } from '@herzschlag/core/evaluate/evaluate.ts';
 import { fileError, loadPlan, UsageError } from './plan.ts';
 import { json } from './table.ts';
 

@@ -1,10 +1,10 @@
 import { clockPath } from '@herzschlag/core/clock/path.ts';
 import type { Candidate } from '@herzschlag/core/fit/candidate.ts';
-import type { PlanSignal } from '@herzschlag/core/format/plan.ts';
-import { settingOutcome, signalFit } from '@herzschlag/core/outcome/outcome.ts';
+import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
+import { evaluateSetting, signalFit } from '@herzschlag/core/evaluate/evaluate.ts';
 import { closestFirst, rankedBy, type Ranking } from '@herzschlag/core/fit/rank.ts';
 import { meansOf, numbersText, timerIdOf } from '@herzschlag/core/timer/words.ts';
-import { goalOf } from '@herzschlag/core/target/goal.ts';
+import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
 import { loadPlan, UsageError } from './plan.ts';
 import { json, table } from './table.ts';
 
@@ -26,7 +26,7 @@ export async function fitCommand(
     throw new UsageError(`${file}: no signal has the id “${options.signal}”; there are ${ids || 'none'}.`);
   }
   const describe = (signal: PlanSignal, candidate: Candidate) => {
-    const outcome = settingOutcome(part, path, signal, candidate.setting);
+    const outcome = evaluateSetting(part, path, signal, candidate.setting);
     return {
       ...{ divider: 1, ...candidate.setting },
       frequencyHz: outcome.frequencyHz,
@@ -43,7 +43,7 @@ export async function fitCommand(
   };
   const signals = chosen.map((signal) => {
     const fit = signalFit(part, path, signal);
-    const ranked = [...fit.candidates].sort(rankedBy(goalOf(signal), options.rank));
+    const ranked = [...fit.candidates].sort(rankedBy(requirementOf(signal), options.rank));
     return {
       id: signal.id,
       considered: fit.considered,
@@ -52,7 +52,7 @@ export async function fitCommand(
       ...(fit.candidates.length === 0
         ? {
             nearest: fit.near
-              .sort(closestFirst(goalOf(signal)))
+              .sort(closestFirst(requirementOf(signal)))
               .slice(0, 3)
               .map((one) => describe(signal, one)),
           }

@@ -1,13 +1,13 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { RANKINGS, type Ranking } from '@herzschlag/core/fit/rank.ts';
-import { allotCommand, whichCommand } from './allot.ts';
+import { assignCommand, whichCommand } from './assign.ts';
 import { checkCommand, type CheckOptions } from './check.ts';
 import { codeCommand } from './code.ts';
 import { fitCommand } from './fit.ts';
 import { partsCommand } from './parts.ts';
 import { UsageError } from './plan.ts';
-import { readCommand } from './read.ts';
-import { tickCommand } from './tick.ts';
+import { readCommand } from './decode.ts';
+import { tickCommand } from './share-tick.ts';
 import { traceCommand } from './trace.ts';
 
 function wholeNumber(text: string): number {
@@ -67,9 +67,9 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--junit <file>', 'write a JUnit report')
     .option('--table', 'print a table instead of JSON')
     .action(async (plan: string, options: CheckOptions) => {
-      const { text, misses } = await checkCommand(plan, options);
+      const { text, fails } = await checkCommand(plan, options);
       console.log(text);
-      if (misses) code = 1;
+      if (fails) code = 1;
     });
   program
     .command('allot')
@@ -78,8 +78,8 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--ways', 'where it does not go, try ways out of each conflict')
     .option('--seconds <s>', 'stop after this time with the best found', seconds, 10)
     .option('--table', 'print a table instead of JSON')
-    .action(async (plan: string, options: { seconds: number; ways?: boolean; table?: boolean }) => {
-      const { text, feasible } = await allotCommand(plan, options);
+    .action(async (plan: string, options: { seconds: number; routes?: boolean; table?: boolean }) => {
+      const { text, feasible } = await assignCommand(plan, options);
       console.log(text);
       if (!feasible) code = 1;
     });

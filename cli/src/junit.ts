@@ -11,13 +11,13 @@ export function junitText(name: string, cases: readonly Case[]): string {
   const count = (verdict: string): number => cases.filter((one) => one.verdict === verdict).length;
   const lines = cases.map(({ signal, property, verdict, text }) => {
     const head = `  <testcase classname="${escaped(signal)}" name="${escaped(property)}"`;
-    if (verdict === 'holds') return `${head}/>`;
-    const tag = verdict === 'misses' ? 'failure' : 'skipped';
+    if (verdict === 'pass') return `${head}/>`;
+    const tag = verdict === 'fail' ? 'failure' : 'skipped';
     return `${head}>\n    <${tag} message="${escaped(text)}"/>\n  </testcase>`;
   });
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
-    `<testsuite name="${escaped(name)}" tests="${cases.length}" failures="${count('misses')}" skipped="${count('unknown')}">`,
+    `<testsuite name="${escaped(name)}" tests="${cases.length}" failures="${count('fail')}" skipped="${count('unknown')}">`,
     ...lines,
     '</testsuite>',
     '',

@@ -1,8 +1,9 @@
+import { FILE_LIMIT } from '@herzschlag/core/part/part-file.ts';
 import { readFile, stat } from 'node:fs/promises';
-import { readPlan } from '@herzschlag/core/format/read.ts';
-import { PLAN_LIMIT, type Plan } from '@herzschlag/core/format/plan.ts';
+import { readPlan } from '@herzschlag/core/plan/check-plan.ts';
+import type { Plan } from '@herzschlag/core/plan/plan.ts';
 import { PARTS } from '@herzschlag/core/part/catalogue.ts';
-import type { Part } from '@herzschlag/core/part/schema.ts';
+import type { Part } from '@herzschlag/core/part/types.ts';
 
 /** An error that is the user's to mend: one sentence, exit code 2. */
 export class UsageError extends Error {}
@@ -29,7 +30,7 @@ export async function loadPlan(file: string): Promise<{ plan: Plan; part: Part }
   let text: string;
   try {
     const { size } = await stat(file);
-    if (size > 50 * PLAN_LIMIT) throw new UsageError(`${file}: The file is far too large to be a plan.`);
+    if (size > 50 * FILE_LIMIT) throw new UsageError(`${file}: The file is far too large to be a plan.`);
     text = await readFile(file, 'utf8');
   } catch (error) {
     throw error instanceof UsageError ? error : fileError(file, error);

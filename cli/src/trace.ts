@@ -2,10 +2,10 @@ import { createWriteStream } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { writeCsv } from '@herzschlag/core/format/csv-write.ts';
-import { writeVcd } from '@herzschlag/core/format/vcd-write.ts';
-import { writeWav } from '@herzschlag/core/format/wav-write.ts';
-import { planLanes } from '@herzschlag/core/outcome/lanes.ts';
+import { writeCsv } from '@herzschlag/core/io/csv-write.ts';
+import { writeVcd } from '@herzschlag/core/io/vcd-write.ts';
+import { writeWav } from '@herzschlag/core/io/wav-write.ts';
+import { planWaveforms } from '@herzschlag/core/evaluate/waveforms.ts';
 import { fileError, loadPlan, UsageError } from './plan.ts';
 import { json } from './table.ts';
 
@@ -22,7 +22,7 @@ export async function traceCommand(
 ): Promise<string> {
   const { plan, part } = await loadPlan(file);
   const { seconds, out } = options;
-  const all = planLanes(plan, part);
+  const all = planWaveforms(plan, part);
   const lanes = options.signal === undefined ? all : all.filter(({ signal }) => signal === options.signal);
   if (lanes.length === 0) {
     const ids = all.map(({ signal }) => signal).join(', ');
@@ -37,7 +37,7 @@ export async function traceCommand(
       const [first, second] = lanes;
       if (second || !first) throw new UsageError('A recording holds one signal; name it with --signal.');
       if (seconds > LONGEST_SOUND) throw new UsageError(`A recording is at most ${LONGEST_SOUND} s long.`);
-      await writeFile(out, writeWav(first.lane, first.tickHz, seconds));
+      await writeFile(out, writeWav(first.waveform, first.tickHz, seconds));
     } else {
       const text = ending === 'vcd' ? writeVcd(lanes, seconds) : writeCsv(lanes, seconds);
       await pipeline(Readable.from(text), createWriteStream(out));

@@ -77,7 +77,7 @@ it('fits 1 kHz at 16 MHz: prescaler 1 and top 15999 first, with registers', asyn
   expect(code).toBe(0);
   expect(signals[0]?.candidates).toHaveLength(3);
   expect(signals[0]?.candidates[0]).toMatchObject({
-    drive: 'compare',
+    drive: 'pwm',
     timer: 'TIMER1',
     prescaler: 1,
     top: 15999,
@@ -97,7 +97,7 @@ it('fits a plan that brings its own part', async () => {
   const ownPart = JSON.parse(readFileSync(join(ROOT, 'examples/quill8.part.json'), 'utf8')) as object;
   const plan = {
     format: 'herzschlag-plan',
-    version: 1,
+    version: 2,
     name: 'Own',
     part: 'quill8',
     clock: { source: 'crystal', sourceHz: 12000000 },
@@ -136,14 +136,14 @@ it('checks the demo: all hold, exit 0; and an oscillator that cannot: exit 1', a
     checks: { signal: string; property: string; verdict: string }[];
   };
   expect(checks).toHaveLength(9);
-  expect(checks.every((check) => check.verdict === 'holds')).toBe(true);
+  expect(checks.every((check) => check.verdict === 'pass')).toBe(true);
   const bad = await hz(
     'check',
     planFile('rc.plan.json', (plan) => (plan.clock = { source: 'rc8', sourceHz: 8000000 })),
     '--table',
   );
   expect(bad.code).toBe(1);
-  expect(bad.out).toMatch(/^status-led\s+computed\s+frequency\s+0\.25 .* misses$/m);
+  expect(bad.out).toMatch(/^status-led\s+computed\s+frequency\s+0\.25 .* fail$/m);
 });
 
 it('writes the C files and names them', async () => {
@@ -171,10 +171,10 @@ it.each<[string, string[], RegExp]>([
 it('reads register values back: what they make, and the slip that explains it', async () => {
   const words = ['TCCR1A=0x82', 'TCCR1B=0x1C', 'ICR1=31249', 'OCR1A=3124', 'DDRB=2'];
   const { code, out } = await hz('read', DEMO, ...words, '--signal', 'status-led');
-  const read = JSON.parse(out) as { timers: { deeds: object[] }[]; slips: { id: string }[] };
+  const read = JSON.parse(out) as { timers: { effects: object[] }[]; slips: { id: string }[] };
   expect(code).toBe(0);
   // 16 MHz / 256 / 31250 = 2 Hz, four times the half hertz of the target.
-  expect(read.timers[0]?.deeds[0]).toMatchObject({ pin: 'PB1', prescaler: 256, frequencyExact: '2' });
+  expect(read.timers[0]?.effects[0]).toMatchObject({ pin: 'PB1', prescaler: 256, frequencyExact: '2' });
   expect(read.slips.map((slip) => slip.id)).toEqual(['clock']);
   expect((await hz('read', DEMO, 'TCCR9X=1')).code).toBe(2);
 });
@@ -209,7 +209,7 @@ it('writes a trace and holds it against the plan again: all as it was', async ()
     'Mist_pump mist-pump',
     'Grow_light grow-light',
   ]);
-  expect(checks.filter(({ of }) => of === 'captured').every(({ verdict }) => verdict === 'holds')).toBe(true);
+  expect(checks.filter(({ of }) => of === 'captured').every(({ verdict }) => verdict === 'pass')).toBe(true);
   const xml = readFileSync(report, 'utf8');
   expect(xml).toContain(`tests="${checks.length}" failures="0"`);
   expect(xml).toContain('<testcase classname="mist-pump" name="captured duty"/>');
@@ -286,12 +286,12 @@ it('says what is to blame where a plan does not go, and ways out that were tried
   writeFileSync(file, JSON.stringify({ ...plan, reserved: ['TIM2'] }));
   const { code, out } = await hz('allot', file, '--ways');
   expect(code).toBe(1);
-  const { conflicts } = JSON.parse(out) as { conflicts: { reason: string; ways: string[] }[] };
+  const { conflicts } = JSON.parse(out) as { conflicts: { reason: string; fixes: string[] }[] };
   expect(conflicts.map(({ reason }) => reason)).toEqual([
     'Anemometer on PA15 could only be made by TIM2, which is reserved.',
   ]);
-  expect(conflicts[0]?.ways[0]).toBe('TIM2 not reserved');
-  expect(conflicts[0]?.ways).toContain('without Anemometer');
+  expect(conflicts[0]?.fixes[0]).toBe('TIM2 not reserved');
+  expect(conflicts[0]?.fixes).toContain('without Anemometer');
   const table = await hz('allot', file, '--ways', '--table');
   expect(table.out).toMatch(/which is reserved\.\n {2}or: TIM2 not reserved\n/);
 });

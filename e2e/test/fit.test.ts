@@ -172,10 +172,10 @@ describe('numbers by hand', () => {
     const field = await browser.find(top);
     await field.click();
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '0x7F', Key.ENTER);
-    await browser.shows('[data-check=frequency]', 'misses');
+    await browser.shows('[data-check=frequency]', 'fail');
     await browser.shows('[data-testid=pulse]', '8 of 9 hold');
     await (await browser.find('[data-testid=pulse]')).click();
-    await browser.shows('.MuiPopover-paper', 'frequency misses');
+    await browser.shows('.MuiPopover-paper', 'frequency fail');
   });
 
   it('shows what 0 % really is: one count in fast PWM, nothing on the inverted output', async () => {
@@ -210,7 +210,7 @@ describe('drives of the program', () => {
     const divider = await browser.find('[data-rung=divider]');
     const before = Number(await divider.getAttribute('value'));
     await divider.sendKeys(Key.chord(Key.CONTROL, 'a'), String(2 * before), Key.ENTER);
-    await browser.shows('[data-check=frequency]', 'misses');
+    await browser.shows('[data-check=frequency]', 'fail');
   });
 
   it('make a tick without a pin, and say when its count wraps', async () => {
@@ -276,9 +276,9 @@ describe('an input and a shared tick', () => {
     await browser.shows('section[aria-label=Ladder]', 'ICP1 on PB0');
     await browser.shows('[data-testid=figures]', 'the fastest input: 5 ms, 312 counts of 16 µs');
     await browser.say('toHz', '400 Hz');
-    await browser.shows('[data-check=resolution]', 'misses');
+    await browser.shows('[data-check=resolution]', 'fail');
     await browser.say('resolution', '1 %');
-    await browser.shows('[data-check=resolution]', 'holds');
+    await browser.shows('[data-check=resolution]', 'pass');
     expect(await browser.errors()).toEqual([]);
   });
 
@@ -379,10 +379,10 @@ describe('the course of a signal', () => {
     await course.sendKeys(Key.chord(Key.CONTROL, 'a'), 'flutter', Key.ENTER);
     await browser.shows('[data-testid=hint]', '“flutter” is no stretch');
     await course.sendKeys(Key.chord(Key.CONTROL, 'a'), '3 flashes; rest 6 s', Key.ENTER);
-    await browser.shows('section[aria-label="Pulse window"]', 'pulses holds');
+    await browser.shows('section[aria-label="Pulse window"]', 'pulses pass');
     const first = await browser.find('input[aria-label="first edge"]');
     await first.sendKeys(Key.chord(Key.CONTROL, 'a'), '500 ms', Key.ENTER);
-    await browser.shows('section[aria-label="Pulse window"]', 'first edge misses');
+    await browser.shows('section[aria-label="Pulse window"]', 'first edge fail');
     await browser.driver.get(url.replace('/fit', '/trace').replace(/\?.*/, '?signal=status-led'));
     await browser.shows('[data-lane=status-led]', 'first edge 2 s');
   });
@@ -395,7 +395,7 @@ describe('the course of a signal', () => {
     await browser.shows('h1', 'dims at');
     const opposite = await browser.find('input[aria-label=opposite]');
     await opposite.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PB13, 1 µs apart', Key.ENTER);
-    await browser.shows('section[aria-label="Pulse window"]', 'dead time holds');
+    await browser.shows('section[aria-label="Pulse window"]', 'dead time pass');
     await browser.driver.get(url.replace('/fit', '/trace'));
     await browser.shows('[data-lane="light opposite"]', 'Light opposite');
   });

@@ -1,8 +1,8 @@
 import 'fake-indexeddb/auto';
 import type { Capture } from '@herzschlag/core/wave/capture.ts';
-import { findCapture, forgetCapture, keepCapture, keepWires } from '../src/store/captures.ts';
-import { db } from '../src/store/db.ts';
-import { forgetPlan, keepPlan } from '../src/store/plans.ts';
+import { findCapture, deleteCapture, storeCapture, storeWires } from '../src/state/captures.ts';
+import { db } from '../src/state/db.ts';
+import { deletePlan, storePlan } from '../src/state/plans.ts';
 
 const capture: Capture = {
   tickHz: 1e9,
@@ -20,25 +20,25 @@ beforeAll(() => {
 afterEach(() => Promise.all([db.plans.clear(), db.steps.clear(), db.captures.clear()]));
 
 it('keeps one capture with a plan, the newest, and which wire shows which signal', async () => {
-  await keepCapture({ plan: 'one', name: 'a.vcd', capture, wires: {} });
-  await keepCapture({ plan: 'one', name: 'b.vcd', capture, wires: {} });
-  await keepWires('one', { a: 'lamp' });
+  await storeCapture({ plan: 'one', name: 'a.vcd', capture, wires: {} });
+  await storeCapture({ plan: 'one', name: 'b.vcd', capture, wires: {} });
+  await storeWires('one', { a: 'lamp' });
   expect(await findCapture('one')).toMatchObject({ name: 'b.vcd', wires: { a: 'lamp' } });
   expect(await findCapture('other')).toBeUndefined();
-  await forgetCapture('one');
+  await deleteCapture('one');
   expect(await findCapture('one')).toBeUndefined();
 });
 
 it('forgets it with its plan', async () => {
-  const id = await keepPlan({
+  const id = await storePlan({
     format: 'herzschlag-plan',
-    version: 1,
+    version: 2,
     name: 'a',
     part: 'atmega328p',
     clock: { source: 'crystal', sourceHz: 16000000 },
     signals: [],
   });
-  await keepCapture({ plan: id, name: 'a.vcd', capture, wires: {} });
-  await forgetPlan(id);
+  await storeCapture({ plan: id, name: 'a.vcd', capture, wires: {} });
+  await deletePlan(id);
   expect(await findCapture(id)).toBeUndefined();
 });

@@ -1,7 +1,7 @@
-import { bandPath, wavePath, type WaveShape } from '../src/drawing/wave.ts';
+import { bandPath, wavePath, type WaveShape } from '../src/components/drawing/wave.ts';
 import { laneColour } from '../src/theme/lanes.ts';
-import { scaleOf, timeText } from '../src/views/plan/timeScale.ts';
-import { worst } from '../src/views/fit/verdict.tsx';
+import { scaleOf, timeText } from '../src/features/plan/timeScale.ts';
+import { worst } from '../src/features/fit/verdict.tsx';
 
 const shape = (change: Partial<WaveShape>): WaveShape => ({
   periodS: 10,
@@ -35,7 +35,7 @@ it('has eight lane colours and starts again', () => {
 });
 
 it('lets a miss outweigh an unknown, and no check at all count as a miss', () => {
-  expect(worst(['holds', 'unknown', 'misses'])).toBe('misses');
-  expect(worst(['holds', 'unknown'])).toBe('unknown');
-  expect(worst([])).toBe('misses');
+  expect(worst(['pass', 'unknown', 'fail'])).toBe('fail');
+  expect(worst(['pass', 'unknown'])).toBe('unknown');
+  expect(worst([])).toBe('fail');
 });

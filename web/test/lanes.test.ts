@@ -1,5 +1,5 @@
-import { laneSource, wireSource } from '@herzschlag/core/wave/source.ts';
-import { rulerTicks, strokesOf } from '../src/drawing/lanes.ts';
+import { waveformSource, wireSource } from '@herzschlag/core/wave/source.ts';
+import { rulerTicks, strokesOf } from '../src/components/drawing/lanes.ts';
 
 const wire = { name: 'a', times: Float64Array.from([10, 20, 30]), levels: Uint8Array.from([1, 0, 2]) };
 const source = wireSource(wire, { tickHz: 1, from: 10, to: 40, wires: [wire] });
@@ -27,7 +27,7 @@ describe('what is drawn of a source', () => {
       settled: 0,
       begin: new Float64Array(0),
     };
-    const strokes = strokesOf(laneSource(lane, 1000), { from: -10, to: 10 }, 100);
+    const strokes = strokesOf(waveformSource(lane, 1000), { from: -10, to: 10 }, 100);
     expect(strokes.map(({ kind }) => kind)).toEqual(['line', 'busy']);
     expect(strokes[1]).toMatchObject({ to: 100 });
   });

@@ -1,20 +1,20 @@
 import 'fake-indexeddb/auto';
 import fc from 'fast-check';
-import type { Plan } from '@herzschlag/core/format/plan.ts';
-import { db } from '../src/store/db.ts';
+import type { Plan } from '@herzschlag/core/plan/plan.ts';
+import { db } from '../src/state/db.ts';
 import {
   findPlan,
-  forgetPlan,
-  keepPlan,
+  deletePlan,
+  storePlan,
   listPlans,
   moveStep,
   reachOf,
   recordStep,
-} from '../src/store/plans.ts';
+} from '../src/state/plans.ts';
 
 const plan = (name: string): Plan => ({
   format: 'herzschlag-plan',
-  version: 1,
+  version: 2,
   name,
   part: 'atmega328p',
   clock: { source: 'crystal', sourceHz: 16000000 },
@@ -34,15 +34,15 @@ async function stored(id: string): Promise<string | undefined> {
 }
 
 it('keeps a plan and forgets it with its history', async () => {
-  const id = await keepPlan(plan('a'));
+  const id = await storePlan(plan('a'));
   await recordStep(id, plan('b'));
   expect((await listPlans()).map((row) => row.name)).toEqual(['b']);
-  await forgetPlan(id);
+  await deletePlan(id);
   expect([await db.plans.count(), await db.steps.count()]).toEqual([0, 0]);
 });
 
 it('goes back and forward, and a new step ends what was undone', async () => {
-  const id = await keepPlan(plan('a'));
+  const id = await storePlan(plan('a'));
   await recordStep(id, plan('b'));
   await recordStep(id, plan('c'));
   expect((await moveStep(id, -1))?.name).toBe('b');
@@ -56,7 +56,7 @@ it('goes back and forward, and a new step ends what was undone', async () => {
 });
 
 it('remembers 200 steps and no more, of each plan for itself', async () => {
-  const [one, other] = [await keepPlan(plan('one')), await keepPlan(plan('other'))];
+  const [one, other] = [await storePlan(plan('one')), await storePlan(plan('other'))];
   for (let at = 0; at < 230; at += 1) await recordStep(one, plan(`one ${at}`));
   expect(await db.steps.where('plan').equals(one).count()).toBe(200);
   expect(await db.steps.where('plan').equals(other).count()).toBe(1);
@@ -71,7 +71,7 @@ it('behaves as a list with a cursor, whatever is done in whatever order', async 
   );
   await fc.assert(
     fc.asyncProperty(fc.array(action, { maxLength: 12 }), async (actions) => {
-      const id = await keepPlan(plan('start'));
+      const id = await storePlan(plan('start'));
       let list = ['start'];
       let at = 0;
       for (const one of actions) {
@@ -87,7 +87,7 @@ it('behaves as a list with a cursor, whatever is done in whatever order', async 
         expect(await stored(id)).toBe(list[at]);
       }
       expect(await reachOf(id)).toEqual({ undo: at > 0, redo: at < list.length - 1 });
-      await forgetPlan(id);
+      await deletePlan(id);
     }),
     { numRuns: 25 },
   );

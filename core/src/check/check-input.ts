@@ -1,7 +1,7 @@
 import { exact, ratio, type Exact } from '../quantity/exact.ts';
 import { exactText } from '../quantity/exact.ts';
 import { printHz, printPercent } from '../quantity/print.ts';
-import type { Goal } from '../target/goal.ts';
+import type { Requirement } from '../signal/requirement.ts';
 import type { Check } from './check.ts';
 
 /**
@@ -10,7 +10,7 @@ import type { Check } from './check.ts';
  * @param slowestHz one run of the counter. @param countHz counts in a second.
  */
 export function checkInput(
-  { slowest, fastest, resolution }: NonNullable<Goal['input']>,
+  { slowest, fastest, resolution }: NonNullable<Requirement['input']>,
   slowestHz: Exact,
   countHz: Exact,
   tolerancePpm: number,
@@ -30,7 +30,7 @@ export function checkInput(
       valueExact: exactText(slowestHz),
       high: slowest.valueOf(),
       margin: room.valueOf(),
-      verdict: reaches ? 'holds' : 'misses',
+      verdict: reaches ? 'pass' : 'fail',
       ...(reaches
         ? {}
         : {
@@ -44,7 +44,7 @@ export function checkInput(
       valueExact: exactText(share),
       high: resolution,
       margin: left.valueOf(),
-      verdict: fine ? 'holds' : 'misses',
+      verdict: fine ? 'pass' : 'fail',
       ...(fine
         ? {}
         : {

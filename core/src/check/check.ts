@@ -1,12 +1,12 @@
 import { exact, exactText, type Exact } from '../quantity/exact.ts';
 import { printHz, printPercent } from '../quantity/print.ts';
-import type { Band } from '../target/band.ts';
-import type { Goal } from '../target/goal.ts';
+import type { Band } from '../signal/band.ts';
+import type { Requirement } from '../signal/requirement.ts';
 import { measure } from '../wave/measure.ts';
-import type { Trace } from '../wave/trace.ts';
+import type { EdgeList } from '../wave/edges.ts';
 
 /** Whether a property lies within its target. */
-export type Verdict = 'holds' | 'misses' | 'unknown';
+export type Verdict = 'pass' | 'fail' | 'unknown';
 
 /** One property of a trace held against its target. */
 export type Check = {
@@ -24,7 +24,7 @@ export type Check = {
     | 'first edge'
     | 'phase'
     | 'dead time'
-    | 'score';
+    | 'sequence';
   unit: 'Hz' | 'fraction' | 'count' | 's' | 'V' | '°';
   /** What the property is called where a signal has several of one kind. */
   label?: string;
@@ -60,19 +60,19 @@ function judged(
     value: value.valueOf(),
     valueExact: exactText(value),
     margin: margin.valueOf(),
-    verdict: margin.compare(0) >= 0 ? 'holds' : 'misses',
+    verdict: margin.compare(0) >= 0 ? 'pass' : 'fail',
     ...(note ? { note } : {}),
   };
 }
 
 function frequencyCheck(
   value: Exact | undefined,
-  goal: Goal,
+  requirement: Requirement,
   tolerancePpm: number,
   level: 0 | 1 | undefined,
 ): Check {
-  const low = goal.frequency.low;
-  const high = goal.frequency.kind === 'near' ? goal.frequency.high : undefined;
+  const low = requirement.frequency.low;
+  const high = requirement.frequency.kind === 'near' ? requirement.frequency.high : undefined;
   const base = {
     property: 'frequency',
     unit: 'Hz',
@@ -90,9 +90,9 @@ function frequencyCheck(
   const below = value.sub(drift).sub(low);
   const margin = high ? lesser(below, high.sub(value.add(drift))) : below;
   const nominal = value.compare(low) >= 0 && (!high || value.compare(high) <= 0);
-  const holds = margin.compare(0) >= 0;
+  const passes = margin.compare(0) >= 0;
   const note =
-    nominal && !holds
+    nominal && !passes
       ? `The divider is right, but with an oscillator off by ${tolerancePpm} ppm it may be ${printHz(value.sub(drift).valueOf())} … ${printHz(value.add(drift).valueOf())}.`
       : undefined;
   return judged(base, value, margin, note);
@@ -107,10 +107,10 @@ function dutyCheck(value: Exact | undefined, band: Band): Check {
   } as const;
   if (!value) return { ...base, verdict: 'unknown', note: 'The trace holds no whole period.' };
   const margin = lesser(value.sub(band.low), band.high.sub(value));
-  const holds = margin.compare(0) >= 0;
+  const passes = margin.compare(0) >= 0;
   const end = band.ideal.equals(0) ? '0 %' : band.ideal.equals(1) ? '100 %' : undefined;
   const note =
-    !holds && end
+    !passes && end
       ? `${end} asks for a pin that never changes; this one is high for ${printPercent(value.valueOf(), 4)}.`
       : undefined;
   return judged(base, value, margin, note);
@@ -153,20 +153,20 @@ function stepsCheck(steps: number, minSteps: number): Check {
     value: steps,
     low: minSteps,
     margin,
-    verdict: margin >= 0 ? 'holds' : 'misses',
+    verdict: margin >= 0 ? 'pass' : 'fail',
   };
 }
 
 /** The setting's own jitter, since a computed trace shows each edge at its mean place. */
-function jitterCheck(jitterS: number, most: number): Check {
-  const margin = most - jitterS;
+function jitterCheck(jitterS: number, max: number): Check {
+  const margin = max - jitterS;
   return {
     property: 'jitter',
     unit: 's',
     value: jitterS,
-    high: most,
+    high: max,
     margin,
-    verdict: margin >= 0 ? 'holds' : 'misses',
+    verdict: margin >= 0 ? 'pass' : 'fail',
   };
 }
 
@@ -175,9 +175,9 @@ function jitterCheck(jitterS: number, most: number): Check {
  * and, where asked for, the number of duty steps, which is the setting's and not the trace's.
  * @param tickHz ticks of the trace in a second.
  */
-export function checkTrace(
-  trace: Trace,
-  goal: Goal,
+export function checkEdges(
+  trace: EdgeList,
+  requirement: Requirement,
   tickHz: Exact,
   tolerancePpm: number,
   steps: number,
@@ -186,17 +186,21 @@ export function checkTrace(
   const seen = measure(trace);
   const frequency = seen.period ? tickHz.div(seen.period) : undefined;
   const duty = seen.level === undefined ? seen.duty : exact(seen.level);
-  const ends = goal.duty.ideal.equals(0) || goal.duty.ideal.equals(1);
+  const ends = requirement.duty.ideal.equals(0) || requirement.duty.ideal.equals(1);
   const asked =
-    ends && seen.level !== undefined ? [] : [frequencyCheck(frequency, goal, tolerancePpm, seen.level)];
+    ends && seen.level !== undefined
+      ? []
+      : [frequencyCheck(frequency, requirement, tolerancePpm, seen.level)];
   const periods = seen.rising - 1;
   const told = (check: Check): Check => (periods > 0 ? { ...check, periods } : check);
-  const pulse = goal.width ? widthCheck(duty, frequency, goal.width) : dutyCheck(duty, goal.duty);
+  const pulse = requirement.width
+    ? widthCheck(duty, frequency, requirement.width)
+    : dutyCheck(duty, requirement.duty);
   return [
     ...asked.map(told),
-    ...(goal.pin ? [told(pulse)] : []),
-    ...(goal.supply ? [told(voltageCheck(duty, goal.duty, goal.supply))] : []),
-    ...(goal.jitterS === undefined ? [] : [jitterCheck(jitterS, goal.jitterS)]),
-    ...(goal.minSteps > 1 ? [stepsCheck(steps, goal.minSteps)] : []),
+    ...(requirement.pin ? [told(pulse)] : []),
+    ...(requirement.supply ? [told(voltageCheck(duty, requirement.duty, requirement.supply))] : []),
+    ...(requirement.jitterS === undefined ? [] : [jitterCheck(jitterS, requirement.jitterS)]),
+    ...(requirement.minSteps > 1 ? [stepsCheck(steps, requirement.minSteps)] : []),
   ];
 }

@@ -9,7 +9,7 @@ import type {
   Part,
   StartStep,
   Writes,
-} from '../part/schema.ts';
+} from '../part/types.ts';
 
 /** The clock part of a plan: which source, how fast it is, and what the nodes of the path are set to. */
 export type ClockSetting = {
@@ -67,24 +67,24 @@ function checkSource(source: ClockSource, hz: Exact): void {
       `The ${source.name} runs at ${printHz(source.hz)}, not at ${printHz(hz.valueOf())}.`,
     );
   }
-  const [least, most] = source.hz;
-  if (hz.compare(least) >= 0 && hz.compare(most) <= 0) return;
+  const [min, max] = source.hz;
+  if (hz.compare(min) >= 0 && hz.compare(max) <= 0) return;
   throw new ClockError(
     'sourceHz',
-    `The ${source.name} may run from ${printHz(least)} to ${printHz(most)}, not at ${printHz(hz.valueOf())}.`,
+    `The ${source.name} may run from ${printHz(min)} to ${printHz(max)}, not at ${printHz(hz.valueOf())}.`,
   );
 }
 
 /** The limit that a clock breaks at a node, if it does. */
 function brokenLimit(node: ClockNode, limit: ClockLimit | undefined, hz: Exact): ClockError | undefined {
   if (!limit) return undefined;
-  const { name, least, most } = limit;
+  const { name, min, max } = limit;
   const key = `settings.${node.id}`;
-  if (most !== undefined && hz.compare(most) > 0) {
-    return new ClockError(key, `${name} ${printHz(hz.valueOf())} is above its ${printHz(most)}.`);
+  if (max !== undefined && hz.compare(max) > 0) {
+    return new ClockError(key, `${name} ${printHz(hz.valueOf())} is above its ${printHz(max)}.`);
   }
-  if (least !== undefined && hz.compare(least) < 0) {
-    return new ClockError(key, `${name} ${printHz(hz.valueOf())} is below its ${printHz(least)}.`);
+  if (min !== undefined && hz.compare(min) < 0) {
+    return new ClockError(key, `${name} ${printHz(hz.valueOf())} is below its ${printHz(min)}.`);
   }
   return undefined;
 }

@@ -1,4 +1,4 @@
-import type { ClockLimit, ClockNode, Part, Prescaler } from '../part/schema.ts';
+import type { ClockLimit, ClockNode, Part, Prescaler } from '../part/types.ts';
 import { exact, type Exact } from '../quantity/exact.ts';
 import { ClockError, clockAt, clockPath, type ClockSetting } from './path.ts';
 
@@ -12,11 +12,11 @@ type Combination = { error: number; changes: number; settings: Record<string, nu
 
 function values(by: Prescaler): number[] {
   if (by.kind === 'list') return by.options.map((option) => option.divide);
-  return Array.from({ length: by.most - by.least + 1 }, (_, at) => (by.least + at) / by.scale);
+  return Array.from({ length: by.max - by.min + 1 }, (_, at) => (by.min + at) / by.scale);
 }
 
 function breaks(limit: ClockLimit | undefined, hz: number): boolean {
-  return limit !== undefined && (hz > (limit.most ?? Infinity) || hz < (limit.least ?? 0));
+  return limit !== undefined && (hz > (limit.max ?? Infinity) || hz < (limit.min ?? 0));
 }
 
 /** The nodes that a node hangs on, itself among them. */
@@ -73,7 +73,7 @@ export function clockSettingsFor(
   base: ClockSetting,
   node: string,
   wantedHz: number,
-  most = 12,
+  max = 12,
 ): ClockFind[] {
   const relevant = ancestors(part, node);
   const nodes = part.clocks.filter((one) => relevant.has(one.id) && one.kind !== 'source');
@@ -129,7 +129,7 @@ export function clockSettingsFor(
   const wanted = exact(wantedHz);
   const found: ClockFind[] = [];
   for (const { settings } of best.slice(0, CHECKED)) {
-    if (found.length >= most) break;
+    if (found.length >= max) break;
     const setting: ClockSetting = { ...base, settings: { ...base.settings, ...settings } };
     const hz = legalHz(part, setting, node);
     if (hz) found.push({ setting, hz, errorPpm: hz.div(wanted).sub(1).mul(1000000).valueOf() });

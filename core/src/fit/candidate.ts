@@ -1,9 +1,9 @@
 import { ceilOf, floorOf, ratio, type Exact } from '../quantity/exact.ts';
-import type { Goal } from '../target/goal.ts';
+import type { Requirement } from '../signal/requirement.ts';
 import { compareFor, countsOf, grainOf, highCounts, stepsOf } from '../timer/count.ts';
 import type { OutputSetting, Setting } from '../timer/setting.ts';
-import type { Lane } from './tops.ts';
-import type { Way } from './ways.ts';
+import type { TopSeries } from './hardware/tops.ts';
+import type { Route } from './hardware/routes.ts';
 
 /** A setting that could serve a signal, with what it gives in plain numbers. */
 export type Candidate = {
@@ -28,8 +28,8 @@ export type Candidate = {
 };
 
 /** A goal with the clock worked in: periods in ticks of the timer's clock. */
-export type TickGoal = {
-  goal: Goal;
+export type TickRequirement = {
+  requirement: Requirement;
   /** Ticks in a second: the timer's clock times the parts its prescaler counts in. */
   clockHz: number;
   scale: number;
@@ -50,20 +50,20 @@ export type TickGoal = {
   dutyLow: number;
   dutyHigh: number;
   /** Where widths count: the wanted ones in ticks, the pulse's own first, with their limits. */
-  widths: readonly WidthGoal[];
+  widths: readonly WidthRequirement[];
   /** The periods at both ends of a span of frequencies, in ticks, and the error that still will do, in ppm. */
-  span?: { shortest: number; longest: number; mostPpm: number };
+  span?: { shortest: number; longest: number; maxPpm: number };
 };
 
 /** A wanted width in ticks with its limits: exact, and as plain numbers. */
-type WidthGoal = { ideal: number; low: Exact; high: Exact; lowTicks: number; highTicks: number };
+type WidthRequirement = { ideal: number; low: Exact; high: Exact; lowTicks: number; highTicks: number };
 
 /** Longer periods than any counter can have, where a target's tolerance leaves them open. */
 const ENDLESS = ratio(10 ** 15, 1);
 
-function widthsOf(goal: Goal, clockHz: Exact): WidthGoal[] {
-  if (!goal.width) return [];
-  return [goal.width, ...(goal.alsoWidths ?? [])].map(({ ideal, low, high }) => ({
+function widthsOf(requirement: Requirement, clockHz: Exact): WidthRequirement[] {
+  if (!requirement.width) return [];
+  return [requirement.width, ...(requirement.alsoWidths ?? [])].map(({ ideal, low, high }) => ({
     ideal: ideal.mul(clockHz).valueOf(),
     low: low.mul(clockHz),
     high: high.mul(clockHz),
@@ -72,26 +72,26 @@ function widthsOf(goal: Goal, clockHz: Exact): WidthGoal[] {
   }));
 }
 
-function spanOf({ span, frequency }: Goal, clockHz: Exact): Pick<TickGoal, 'span'> {
+function spanOf({ span, frequency }: Requirement, clockHz: Exact): Pick<TickRequirement, 'span'> {
   if (span?.of !== 'frequency' || frequency.kind !== 'near') return {};
   return {
     span: {
       shortest: clockHz.div(span.high).valueOf(),
       longest: clockHz.div(span.low).valueOf(),
-      mostPpm: frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf(),
+      maxPpm: frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf(),
     },
   };
 }
 
 /** Brings a goal to ticks of one clock. */
-export function tickGoal(goal: Goal, clockHz: Exact, scale = 1): TickGoal {
-  const { frequency } = goal;
+export function tickRequirement(requirement: Requirement, clockHz: Exact, scale = 1): TickRequirement {
+  const { frequency } = requirement;
   const near = frequency.kind === 'near';
   const period = near ? clockHz.div(frequency.ideal) : undefined;
   const low = near ? clockHz.div(frequency.high) : ratio(0, 1);
   const high = frequency.low.compare(0) > 0 ? clockHz.div(frequency.low) : ENDLESS;
   return {
-    goal,
+    requirement,
     clockHz: clockHz.valueOf(),
     scale,
     ...(period ? { period, periodFloat: period.valueOf() } : {}),
@@ -100,33 +100,42 @@ export function tickGoal(goal: Goal, clockHz: Exact, scale = 1): TickGoal {
     high,
     lowTicks: ceilOf(low),
     highTicks: floorOf(high),
-    share: goal.duty.ideal.valueOf(),
-    dutyCounts: Number(goal.duty.ideal.d),
-    dutyLow: goal.duty.low.valueOf(),
-    dutyHigh: goal.duty.high.valueOf(),
-    widths: widthsOf(goal, clockHz),
-    ...spanOf(goal, clockHz),
+    share: requirement.duty.ideal.valueOf(),
+    dutyCounts: Number(requirement.duty.ideal.d),
+    dutyLow: requirement.duty.low.valueOf(),
+    dutyHigh: requirement.duty.high.valueOf(),
+    widths: widthsOf(requirement, clockHz),
+    ...spanOf(requirement, clockHz),
   };
 }
 
-function errorPpm(wanted: TickGoal, periodTicks: number): number {
+function errorPpm(wanted: TickRequirement, periodTicks: number): number {
   if (wanted.periodFloat === undefined || wanted.whole === periodTicks) return 0;
   return ((wanted.periodFloat - periodTicks) / periodTicks) * 1e6;
 }
 
 /** Whether high / counts lies in the band. Exact: where plain numbers are too close to tell, fractions decide. */
-export function withinDuty(wanted: TickGoal, high: number, counts: number): boolean {
+export function withinDuty(wanted: TickRequirement, high: number, counts: number): boolean {
   const share = high / counts;
-  const { dutyLow, dutyHigh, goal } = wanted;
-  if (Math.abs(share - dutyLow) > 1e-12 ? share < dutyLow : ratio(high, counts).compare(goal.duty.low) < 0)
+  const { dutyLow, dutyHigh, requirement } = wanted;
+  if (
+    Math.abs(share - dutyLow) > 1e-12
+      ? share < dutyLow
+      : ratio(high, counts).compare(requirement.duty.low) < 0
+  )
     return false;
   return Math.abs(share - dutyHigh) > 1e-12
     ? share < dutyHigh
-    : ratio(high, counts).compare(goal.duty.high) <= 0;
+    : ratio(high, counts).compare(requirement.duty.high) <= 0;
 }
 
 /** Whether high / counts of a period lies within a width. Exact: where plain numbers are too close, fractions decide. */
-export function withinWidth(wanted: WidthGoal, high: number, counts: number, periodTicks: number): boolean {
+export function withinWidth(
+  wanted: WidthRequirement,
+  high: number,
+  counts: number,
+  periodTicks: number,
+): boolean {
   const ticks = (high * periodTicks) / counts;
   const close = 1e-9 * periodTicks;
   const exactly = (bound: Exact): number => ratio(high, counts).mul(periodTicks).compare(bound);
@@ -141,10 +150,10 @@ export function withinWidth(wanted: WidthGoal, high: number, counts: number, per
  * The worst error over a span of frequencies, in ppm: half a count where the counts are fewest, at its fast end. Endless
  * where the counter cannot reach both ends with this division.
  */
-function spanPpm({ shortest, longest }: NonNullable<TickGoal['span']>, lane: Lane): number {
-  const few = shortest / lane.unit;
-  const many = longest / lane.unit;
-  if (few < lane.least + lane.shift || many > lane.most + lane.shift + 0.5) return Infinity;
+function spanPpm({ shortest, longest }: NonNullable<TickRequirement['span']>, series: TopSeries): number {
+  const few = shortest / series.unit;
+  const many = longest / series.unit;
+  if (few < series.min + series.shift || many > series.max + series.shift + 0.5) return Infinity;
   return 500000 / few;
 }
 
@@ -166,44 +175,50 @@ type Level = { compare: number; polarity: 'normal' | 'inverted'; high: number; c
 const HALF: Omit<Level, 'compare'> = { polarity: 'normal', high: 1, counts: 2 };
 
 /** The compare value and polarity that come nearest to the share; of equals the normal polarity. */
-function bestLevel(way: Way, top: number, share: number): Level {
-  if (way.drive === 'toggle') return { ...HALF, compare: top };
-  const counts = countsOf(way.mode, top) * grainOf(way.mode);
+function bestLevel(route: Route, top: number, share: number): Level {
+  if (route.drive === 'toggle') return { ...HALF, compare: top };
+  const counts = countsOf(route.mode, top) * grainOf(route.mode);
   let best: Level | undefined;
-  let least = Infinity;
-  for (const { polarity } of way.outputs) {
+  let min = Infinity;
+  for (const { polarity } of route.outputs) {
     const inverted = polarity === 'inverted';
-    const compare = compareFor(way.mode, top, way.timer.width, share, inverted);
-    const high = highCounts(way.mode, top, compare, inverted);
+    const compare = compareFor(route.mode, top, route.timer.width, share, inverted);
+    const high = highCounts(route.mode, top, compare, inverted);
     const off = Math.abs(high - share * counts);
-    if (off > least || (off === least && inverted)) continue;
-    least = off;
+    if (off > min || (off === min && inverted)) continue;
+    min = off;
     best = { compare, polarity, high, counts };
   }
-  if (!best) throw new RangeError(`${way.channel.name} has no output in ${way.mode.name}`);
+  if (!best) throw new RangeError(`${route.channel.name} has no output in ${route.mode.name}`);
   return best;
 }
 
-function makesWidth(way: Way, top: number, width: WidthGoal, periodTicks: number): boolean {
-  const { high, counts } = bestLevel(way, top, Math.min(1, width.ideal / periodTicks));
+function makesWidth(route: Route, top: number, width: WidthRequirement, periodTicks: number): boolean {
+  const { high, counts } = bestLevel(route, top, Math.min(1, width.ideal / periodTicks));
   return withinWidth(width, high, counts, periodTicks);
 }
 
 /** Rates a top at a division by n parts of the clock, with the compare value and polarity that come nearest to the duty. */
-export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: TickGoal): Rating {
-  const { goal } = wanted;
-  const periodTicks = lane.unit * (top + lane.shift);
+export function rateTop(
+  route: Route,
+  n: number,
+  top: number,
+  series: TopSeries,
+  wanted: TickRequirement,
+): Rating {
+  const { requirement } = wanted;
+  const periodTicks = series.unit * (top + series.shift);
   const [own, ...others] = wanted.widths;
   const share = own ? Math.min(1, own.ideal / periodTicks) : wanted.share;
-  const { compare, polarity, high, counts } = bestLevel(way, top, share);
-  const steps = stepsOf(way.mode, way.drive, top);
+  const { compare, polarity, high, counts } = bestLevel(route, top, share);
+  const steps = stepsOf(route.mode, route.drive, top);
   const meetsDuty = own
     ? withinWidth(own, high, counts, periodTicks) &&
-      others.every((width) => makesWidth(way, top, width, periodTicks))
+      others.every((width) => makesWidth(route, top, width, periodTicks))
     : withinDuty(wanted, high, counts);
-  const spanned = wanted.span && spanPpm(wanted.span, lane);
-  const meetsSpan = spanned === undefined || spanned <= (wanted.span?.mostPpm ?? 0);
-  const pulses = way.mode.compare?.spread ? Math.max(1, Math.min(high, counts - high)) : 1;
+  const spanned = wanted.span && spanPpm(wanted.span, series);
+  const meetsSpan = spanned === undefined || spanned <= (wanted.span?.maxPpm ?? 0);
+  const pulses = route.mode.pwm?.spread ? Math.max(1, Math.min(high, counts - high)) : 1;
   const meetsFrequency = periodTicks >= wanted.lowTicks && periodTicks <= wanted.highTicks * pulses;
   return {
     prescaler: n / wanted.scale,
@@ -218,24 +233,24 @@ export function rateTop(way: Way, n: number, top: number, lane: Lane, wanted: Ti
     steps,
     bits: Math.log2(steps),
     stepS: periodTicks / steps / wanted.clockHz,
-    meets: meetsFrequency && meetsDuty && meetsSpan && steps >= goal.minSteps,
+    meets: meetsFrequency && meetsDuty && meetsSpan && steps >= requirement.minSteps,
     meetsDuty,
     cpu: 0,
     jitterS:
       (n % wanted.scale === 0 ? 0 : wanted.scale / wanted.clockHz) +
-      (way.mode.compare?.spread ? n / wanted.clockHz : 0),
+      (route.mode.pwm?.spread ? n / wanted.clockHz : 0),
   };
 }
 
 /** A rating brought to the channel and pin of a way. */
-export function candidateOf(way: Way, rating: Rating): Candidate {
+export function candidateOf(route: Route, rating: Rating): Candidate {
   const { prescaler, top, compare, polarity } = rating;
   const setting: OutputSetting = {
-    drive: way.drive,
-    timer: way.timer.id,
-    mode: way.mode.id,
-    channel: way.channel.id,
-    pin: way.pin,
+    drive: route.drive,
+    timer: route.timer.id,
+    mode: route.mode.id,
+    channel: route.channel.id,
+    pin: route.pin,
     prescaler,
     top,
     compare,

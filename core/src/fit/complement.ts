@@ -1,10 +1,10 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { channelOf, modeOf, timerOf } from '../part/find.ts';
-import type { Part, Timer } from '../part/schema.ts';
-import type { Goal } from '../target/goal.ts';
-import type { Opposite } from '../target/signal.ts';
+import type { Part, Timer } from '../part/types.ts';
+import type { Requirement } from '../signal/requirement.ts';
+import type { Opposite } from '../signal/signal.ts';
 import { compareFor } from '../timer/count.ts';
-import { produceOutput } from '../timer/produce-output.ts';
+import { outputOutcome } from '../timer/outcome-output.ts';
 import type { OutputSetting } from '../timer/setting.ts';
 import type { Candidate } from './candidate.ts';
 import type { Fit } from './fit.ts';
@@ -13,9 +13,9 @@ import { closestFirst, frontOf } from './rank.ts';
 /** The shortest dead time of a timer, in ticks of its clock, that is not shorter than wanted; undefined where none is. */
 export function deadTicksFor(timer: Timer, wanted: number): number | undefined {
   if (wanted <= 0) return 0;
-  for (const { least, most, step } of timer.deadTime ?? []) {
-    const ticks = Math.max(least, Math.ceil(wanted / step - 1e-9) * step);
-    if (ticks <= most) return ticks;
+  for (const { min, max, step } of timer.deadTime ?? []) {
+    const ticks = Math.max(min, Math.ceil(wanted / step - 1e-9) * step);
+    if (ticks <= max) return ticks;
   }
   return undefined;
 }
@@ -24,43 +24,49 @@ export function deadTicksFor(timer: Timer, wanted: number): number | undefined {
 function withOpposite(
   part: Part,
   path: ClockPath,
-  goal: Goal,
+  requirement: Requirement,
   candidate: Candidate,
   { pin, deadS }: Opposite,
 ): Candidate | undefined {
   const { setting } = candidate;
-  if (setting.drive !== 'compare' || setting.polarity === 'inverted') return undefined;
+  if (setting.drive !== 'pwm' || setting.polarity === 'inverted') return undefined;
   const timer = timerOf(part, setting.timer);
   const able = channelOf(timer, setting.channel).complement?.some((one) => one.pin === pin);
   const clockHz = clockOf(path, timer.clock);
   const deadTicks = deadTicksFor(timer, clockHz.valueOf() * deadS);
   if (!able || deadTicks === undefined || setting.pin === pin) return undefined;
   const mode = modeOf(timer, setting.mode);
-  const share = goal.duty.ideal.valueOf() + (deadTicks / clockHz.valueOf()) * candidate.frequencyHz;
+  const share = requirement.duty.ideal.valueOf() + (deadTicks / clockHz.valueOf()) * candidate.frequencyHz;
   const compare = compareFor(mode, setting.top, timer.width, Math.min(1, share), false);
   const opposed: OutputSetting = { ...setting, compare, complement: { pin, deadTicks } };
-  const { duty, frequency } = produceOutput(part, opposed, clockHz);
+  const { duty, frequency } = outputOutcome(part, opposed, clockHz);
   const width = duty.div(frequency);
-  const meetsDuty = goal.width
-    ? width.compare(goal.width.low) >= 0 && width.compare(goal.width.high) <= 0
-    : duty.compare(goal.duty.low) >= 0 && duty.compare(goal.duty.high) <= 0;
+  const meetsDuty = requirement.width
+    ? width.compare(requirement.width.low) >= 0 && width.compare(requirement.width.high) <= 0
+    : duty.compare(requirement.duty.low) >= 0 && duty.compare(requirement.duty.high) <= 0;
   return {
     ...candidate,
     setting: opposed,
     duty: duty.valueOf(),
-    dutyError: duty.sub(goal.duty.ideal).valueOf(),
+    dutyError: duty.sub(requirement.duty.ideal).valueOf(),
     meetsDuty,
     meets: candidate.meets && meetsDuty,
   };
 }
 
 /** Of a fit what can also bring the opposite to its pin with the dead time between. */
-export function fitWithOpposite(part: Part, path: ClockPath, goal: Goal, fit: Fit, opposite: Opposite): Fit {
+export function fitWithOpposite(
+  part: Part,
+  path: ClockPath,
+  requirement: Requirement,
+  fit: Fit,
+  opposite: Opposite,
+): Fit {
   const all = [...fit.candidates, ...fit.near].flatMap(
-    (one) => withOpposite(part, path, goal, one, opposite) ?? [],
+    (one) => withOpposite(part, path, requirement, one, opposite) ?? [],
   );
-  const candidates = all.filter((one) => one.meets).sort(closestFirst(goal));
-  const able = new Set(all.flatMap(({ setting }) => (setting.drive === 'busy' ? [] : [setting.timer])));
+  const candidates = all.filter((one) => one.meets).sort(closestFirst(requirement));
+  const able = new Set(all.flatMap(({ setting }) => (setting.drive === 'delay-loop' ? [] : [setting.timer])));
   const others = part.timers.filter(
     (timer) => !able.has(timer.id) && !fit.refused.some((one) => one.timer === timer.id),
   );
@@ -68,7 +74,7 @@ export function fitWithOpposite(part: Part, path: ClockPath, goal: Goal, fit: Fi
     ...fit,
     candidates,
     near: all.filter((one) => !one.meets),
-    front: frontOf(candidates, goal),
+    front: frontOf(candidates, requirement),
     refused: [
       ...fit.refused,
       ...others.map(({ id, name }) => ({

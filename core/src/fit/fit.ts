@@ -1,17 +1,24 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerPins } from '../part/find.ts';
-import type { Part, Timer } from '../part/schema.ts';
-import type { Goal } from '../target/goal.ts';
+import type { Part, Timer } from '../part/types.ts';
+import type { Requirement } from '../signal/requirement.ts';
 import { scaleOf } from '../part/division.ts';
 import { topRange } from '../timer/setting.ts';
-import { candidateOf, rateTop, tickGoal, type Candidate, type Rating, type TickGoal } from './candidate.ts';
-import { inputFit, refuseInputs } from './inputs.ts';
-import { lanesOf } from './lanes.ts';
+import {
+  candidateOf,
+  rateTop,
+  tickRequirement,
+  type Candidate,
+  type Rating,
+  type TickRequirement,
+} from './candidate.ts';
+import { inputFit, refuseInputs } from './inputs/input-fit.ts';
+import { topsFor } from './hardware/divisions.ts';
 import { closestFirst, frontOf, type Order } from './rank.ts';
-import { reasonOf, type Refusal } from './refuse.ts';
-import { softFit } from './soft.ts';
-import { steadyTimers } from './steady.ts';
-import { waysOf, type Way } from './ways.ts';
+import { reasonOf, type Refusal } from './explain/refusal.ts';
+import { softwareFit } from './software/software-fit.ts';
+import { steadyTimers } from './explain/oscillator.ts';
+import { routesOf, type Route } from './hardware/routes.ts';
 
 /** All settings that can serve one signal. */
 export type Fit = {
@@ -28,18 +35,28 @@ export type Fit = {
 };
 
 function timersOf(candidates: readonly Candidate[]): Set<string> {
-  return new Set(candidates.flatMap(({ setting }) => (setting.drive === 'busy' ? [] : [setting.timer])));
+  return new Set(
+    candidates.flatMap(({ setting }) => (setting.drive === 'delay-loop' ? [] : [setting.timer])),
+  );
 }
 
 /** Ways that differ in nothing a rating depends on, with all that is worth rating for them. */
-type Group = { ways: Way[]; wanted: TickGoal; considered: number; ratings: Rating[]; nearest?: Rating };
+type Group = {
+  routes: Route[];
+  wanted: TickRequirement;
+  considered: number;
+  ratings: Rating[];
+  nearest?: Rating;
+};
 
-function rate(way: Way, wanted: TickGoal, order: Order): Group {
-  const { considered, lanes } = lanesOf(way, wanted);
-  const ratings = lanes.flatMap(({ n, lane, tops }) => tops.map((top) => rateTop(way, n, top, lane, wanted)));
+function rate(route: Route, wanted: TickRequirement, order: Order): Group {
+  const { considered, seriesList } = topsFor(route, wanted);
+  const ratings = seriesList.flatMap(({ n, series, tops }) =>
+    tops.map((top) => rateTop(route, n, top, series, wanted)),
+  );
   const nearest = firstBy(ratings, order);
-  const kept = thinned(ratings, order, wanted.goal);
-  return { ways: [], wanted, considered, ratings: kept, ...(nearest ? { nearest } : {}) };
+  const kept = thinned(ratings, order, wanted.requirement);
+  return { routes: [], wanted, considered, ratings: kept, ...(nearest ? { nearest } : {}) };
 }
 
 /** So many of the best ratings of a shape stay, and about as many of the others. */
@@ -57,22 +74,22 @@ function sample(ratings: Rating[], order: Order): Rating[] {
  * Ratings thinned to what is worth a place: of those that meet a sample, all that nothing beats, and all that are exact;
  * of the others a sample.
  */
-function thinned(ratings: readonly Rating[], order: Order, goal: Goal): Rating[] {
+function thinned(ratings: readonly Rating[], order: Order, requirement: Requirement): Rating[] {
   if (ratings.length <= 2 * KEPT) return [...ratings];
   const meeting = ratings.filter((rating) => rating.meets);
   const others = ratings.filter((rating) => !rating.meets);
-  const exact = goal.frequency.kind === 'near' ? meeting.filter(({ errorPpm }) => errorPpm === 0) : [];
-  const kept = new Set([...sample(meeting, order), ...frontOf(meeting, goal), ...exact]);
+  const exact = requirement.frequency.kind === 'near' ? meeting.filter(({ errorPpm }) => errorPpm === 0) : [];
+  const kept = new Set([...sample(meeting, order), ...frontOf(meeting, requirement), ...exact]);
   return [...kept, ...sample(others, order)];
 }
 
 /** All that a rating depends on: ways of one shape, on whatever timer, share it. */
-function shapeOf({ timer, mode, drive, outputs }: Way): string {
+function shapeOf({ timer, mode, drive, outputs }: Route): string {
   const { prescaler } = timer;
   const divides =
     prescaler.kind === 'list' ? prescaler.options.map((one) => one.divide) : { ...prescaler, writes: 0 };
   const polarities = outputs.map((output) => output.polarity);
-  const compare = { ...mode.compare, channels: 0 };
+  const compare = { ...mode.pwm, channels: 0 };
   const top = { ...topRange(mode), kind: mode.top.kind, writes: 0 };
   return JSON.stringify([
     timer.clock,
@@ -89,18 +106,25 @@ function shapeOf({ timer, mode, drive, outputs }: Way): string {
 }
 
 /** All ways of the part, grouped by shape, each group rated once. */
-function groupsOf(part: Part, path: ClockPath, goal: Goal, ways: readonly Way[], order: Order): Group[] {
+function groupsOf(
+  part: Part,
+  path: ClockPath,
+  requirement: Requirement,
+  routes: readonly Route[],
+  order: Order,
+): Group[] {
   const groups = new Map<string, Group>();
-  const goals = new Map<Timer, TickGoal>();
-  for (const way of ways) {
-    const { timer } = way;
+  const requirements = new Map<Timer, TickRequirement>();
+  for (const route of routes) {
+    const { timer } = route;
     const scale = scaleOf(timer.prescaler);
-    const wanted = goals.get(timer) ?? tickGoal(goal, clockOf(path, timer.clock).mul(scale), scale);
-    goals.set(timer, wanted);
-    const shape = shapeOf(way);
-    const group = groups.get(shape) ?? rate(way, wanted, order);
+    const wanted =
+      requirements.get(timer) ?? tickRequirement(requirement, clockOf(path, timer.clock).mul(scale), scale);
+    requirements.set(timer, wanted);
+    const shape = shapeOf(route);
+    const group = groups.get(shape) ?? rate(route, wanted, order);
     groups.set(shape, group);
-    group.ways.push(way);
+    group.routes.push(route);
   }
   return [...groups.values()];
 }
@@ -109,22 +133,22 @@ function groupsOf(part: Part, path: ClockPath, goal: Goal, ways: readonly Way[],
 function spread(
   groups: readonly Group[],
   order: Order,
-  goal: Goal,
+  requirement: Requirement,
 ): { meeting: Candidate[]; near: Candidate[]; front: Candidate[] } {
-  const waysOfRating = new Map<Rating, readonly Way[]>();
+  const routesOfRating = new Map<Rating, readonly Route[]>();
   const near: Candidate[] = [];
-  for (const { ways, ratings } of groups) {
+  for (const { routes, ratings } of groups) {
     for (const rating of ratings) {
-      if (rating.meets) waysOfRating.set(rating, ways);
-      else for (const way of ways) near.push(candidateOf(way, rating));
+      if (rating.meets) routesOfRating.set(rating, routes);
+      else for (const route of routes) near.push(candidateOf(route, rating));
     }
   }
-  const ranked = [...waysOfRating.keys()].sort(order);
-  const unbeaten = new Set(frontOf(ranked, goal));
+  const ranked = [...routesOfRating.keys()].sort(order);
+  const unbeaten = new Set(frontOf(ranked, requirement));
   const meeting: Candidate[] = [];
   const front: Candidate[] = [];
   for (const rating of ranked) {
-    const candidates = (waysOfRating.get(rating) ?? []).map((way) => candidateOf(way, rating));
+    const candidates = (routesOfRating.get(rating) ?? []).map((route) => candidateOf(route, rating));
     const [first] = candidates;
     if (first && unbeaten.has(rating)) front.push(first);
     meeting.push(...candidates);
@@ -149,30 +173,30 @@ function firstBy<T>(list: readonly T[], order: (one: T, other: T) => number): T 
 }
 
 /** A way with the best of its ratings, and whether any of them meets the goal. */
-type Searched = { way: Way; wanted: TickGoal; nearest: Rating; able: boolean };
-type Refused = { refusal: Refusal; nearest: Rating; drive: Way['drive'] };
+type Problem = { route: Route; wanted: TickRequirement; nearest: Rating; able: boolean };
+type Refused = { refusal: Refusal; nearest: Rating; drive: Route['drive'] };
 
-function refuseMode(ways: readonly Searched[], order: Order): Refused | undefined {
+function refuseMode(routes: readonly Problem[], order: Order): Refused | undefined {
   const best = firstBy(
-    ways,
-    (one, other) => weight(one.way) - weight(other.way) || order(one.nearest, other.nearest),
+    routes,
+    (one, other) => weight(one.route) - weight(other.route) || order(one.nearest, other.nearest),
   );
   if (!best) return undefined;
-  const { timer, mode, drive } = best.way;
-  const reason = reasonOf(best.way, best.wanted, candidateOf(best.way, best.nearest));
+  const { timer, mode, drive } = best.route;
+  const reason = reasonOf(best.route, best.wanted, candidateOf(best.route, best.nearest));
   return { refusal: { timer: timer.id, mode: mode.id, reason }, nearest: best.nearest, drive };
 }
 
 /** The modes of a timer that cannot serve; where none can, first the timer itself, with the reason of its nearest mode. */
-function refusals(timer: Timer, searched: readonly Searched[], order: Order): Refusal[] {
+function refusals(timer: Timer, problem: readonly Problem[], order: Order): Refusal[] {
   const modes = timer.modes
-    .map((mode) => searched.filter(({ way }) => way.mode === mode))
-    .filter((ways) => ways.length > 0);
-  const unable = modes.filter((ways) => !ways.some(({ able }) => able));
-  const refused = unable.flatMap((ways) => refuseMode(ways, order) ?? []);
+    .map((mode) => problem.filter(({ route }) => route.mode === mode))
+    .filter((routes) => routes.length > 0);
+  const unable = modes.filter((routes) => !routes.some(({ able }) => able));
+  const refused = unable.flatMap((routes) => refuseMode(routes, order) ?? []);
   const each = refused.map(({ refusal }) => refusal);
   if (unable.length < modes.length) return each;
-  const free = refused.filter(({ drive }) => drive === 'compare');
+  const free = refused.filter(({ drive }) => drive === 'pwm');
   const telling = firstBy(free.length > 0 ? free : refused, (one, other) =>
     order(one.nearest, other.nearest),
   );
@@ -180,20 +204,20 @@ function refusals(timer: Timer, searched: readonly Searched[], order: Order): Re
 }
 
 function refuseAll(part: Part, groups: readonly Group[], order: Order, pin: string | undefined): Refusal[] {
-  const searched = groups.flatMap(({ ways, wanted, ratings, nearest }) => {
+  const problem = groups.flatMap(({ routes, wanted, ratings, nearest }) => {
     const able = ratings.some((rating) => rating.meets);
-    return nearest ? ways.map((way): Searched => ({ way, wanted, nearest, able })) : [];
+    return nearest ? routes.map((route): Problem => ({ route, wanted, nearest, able })) : [];
   });
   return part.timers.flatMap((timer) => {
-    const own = searched.filter(({ way }) => way.timer === timer);
+    const own = problem.filter(({ route }) => route.timer === timer);
     if (own.length > 0) return refusals(timer, own, order);
     return pin === undefined ? [] : [{ timer: timer.id, reason: pinReason(part, timer, pin) }];
   });
 }
 
 /** Outputs with a free duty come before toggled ones when a mode's reason is looked for. */
-function weight(way: Way): number {
-  return way.drive === 'compare' ? 0 : 1;
+function weight(route: Route): number {
+  return route.drive === 'pwm' ? 0 : 1;
 }
 
 /** Which drives to search: those of the hardware alone, or the program's too. */
@@ -209,18 +233,18 @@ function refuseTicks(part: Part, able: ReadonlySet<string>): Refusal[] {
 function measureFit(
   part: Part,
   path: ClockPath,
-  goal: Goal,
+  requirement: Requirement,
   pin: string | undefined,
   taken: ReadonlySet<string> = new Set(),
 ): Fit {
-  const { input } = goal;
+  const { input } = requirement;
   const all = input ? inputFit(part, path, input, pin, taken) : [];
-  const candidates = all.filter((one) => one.meets).sort(closestFirst(goal));
+  const candidates = all.filter((one) => one.meets).sort(closestFirst(requirement));
   return {
     considered: all.length,
     candidates,
     near: all.filter((one) => !one.meets),
-    front: frontOf(candidates, goal),
+    front: frontOf(candidates, requirement),
     refused: input ? refuseInputs(part, input, all, pin) : [],
   };
 }
@@ -231,38 +255,38 @@ function measureFit(
  * the first candidate; tops farther away are thinned. Where any pin will do, each channel stands with one that is not
  * taken.
  */
-export function fitGoal(
+export function fitRequirement(
   whole: Part,
   path: ClockPath,
-  goal: Goal,
+  requirement: Requirement,
   pin?: string,
   drives: Drives = 'all',
   taken?: ReadonlySet<string>,
 ): Fit {
-  const { timers, refused: loose } = steadyTimers(whole, path, goal);
+  const { timers, refused: loose } = steadyTimers(whole, path, requirement);
   const part = timers.length < whole.timers.length ? { ...whole, timers } : whole;
-  if (goal.input) return measureFit(part, path, goal, pin, taken);
-  const order = closestFirst(goal);
+  if (requirement.input) return measureFit(part, path, requirement, pin, taken);
+  const order = closestFirst(requirement);
   const groups = groupsOf(
     part,
     path,
-    goal,
-    goal.pin ? waysOf(part, pin, taken, goal.frequency.kind === 'near') : [],
+    requirement,
+    requirement.pin ? routesOf(part, pin, taken, requirement.frequency.kind === 'near') : [],
     order,
   );
-  const { meeting, near, front } = spread(groups, order, goal);
-  const considered = groups.reduce((sum, group) => sum + group.considered * group.ways.length, 0);
-  const soft = drives === 'all' ? softFit(part, path, goal, pin, taken) : [];
+  const { meeting, near, front } = spread(groups, order, requirement);
+  const considered = groups.reduce((sum, group) => sum + group.considered * group.routes.length, 0);
+  const soft = drives === 'all' ? softwareFit(part, path, requirement, pin, taken) : [];
   const able = soft.filter((candidate) => candidate.meets).sort(order);
   const candidates = [...meeting, ...able];
   return {
     considered: considered + soft.length,
     candidates,
     near: [...near, ...soft.filter((candidate) => !candidate.meets)],
-    front: meeting.length > 0 ? front : frontOf(candidates, goal),
+    front: meeting.length > 0 ? front : frontOf(candidates, requirement),
     refused: [
       ...loose,
-      ...(goal.pin ? refuseAll(part, groups, order, pin) : refuseTicks(part, timersOf(able))),
+      ...(requirement.pin ? refuseAll(part, groups, order, pin) : refuseTicks(part, timersOf(able))),
     ],
   };
 }

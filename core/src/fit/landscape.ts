@@ -1,4 +1,4 @@
-import type { Goal } from '../target/goal.ts';
+import type { Requirement } from '../signal/requirement.ts';
 import type { Drive, Setting } from '../timer/setting.ts';
 import type { Candidate } from './candidate.ts';
 import type { Fit } from './fit.ts';
@@ -23,13 +23,13 @@ export type Point = {
 };
 
 /** What a drawing of the fit needs. `limit` is the tolerance in ppm or the least frequency in Hz. */
-export type Landscape = { height: 'error' | 'frequency'; limit: number; leastBits: number; points: Point[] };
+export type Landscape = { height: 'error' | 'frequency'; limit: number; minBits: number; points: Point[] };
 
 /** Points closer than this in bits and in decades of height are drawn as one. */
 const GRAIN = { bits: 0.06, decades: 0.04 };
 
 function timerName(setting: Setting): string {
-  return setting.drive === 'busy' ? '' : setting.timer;
+  return setting.drive === 'delay-loop' ? '' : setting.timer;
 }
 
 function pointOf(candidate: Candidate, height: number, front: boolean): Point {
@@ -61,8 +61,8 @@ function grainOf({ bits }: Candidate, height: number): number {
  * The fit as points, thinned to what a drawing can tell apart: of points that fall together the better one stays, the
  * front always does, and so does the best of each timer, since candidates come best first.
  */
-export function landscapeOf(fit: Fit, goal: Goal): Landscape {
-  const byError = goal.frequency.kind === 'near';
+export function landscapeOf(fit: Fit, requirement: Requirement): Landscape {
+  const byError = requirement.frequency.kind === 'near';
   const front = new Set(fit.front);
   const taken = new Map<string, Set<number>>();
   const points: Point[] = [];
@@ -82,11 +82,11 @@ export function landscapeOf(fit: Fit, goal: Goal): Landscape {
       points.push(pointOf(candidate, height, false));
     }
   }
-  const { frequency } = goal;
+  const { frequency } = requirement;
   const limit =
     frequency.kind === 'near'
       ? frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf()
       : frequency.low.valueOf();
-  const leastBits = Math.log2(goal.minSteps);
-  return { height: byError ? 'error' : 'frequency', limit, leastBits, points };
+  const minBits = Math.log2(requirement.minSteps);
+  return { height: byError ? 'error' : 'frequency', limit, minBits, points };
 }

@@ -1,4 +1,4 @@
-import type { Goal } from '../target/goal.ts';
+import type { Requirement } from '../signal/requirement.ts';
 import type { Candidate } from './candidate.ts';
 
 /** What ranking looks at: all of a candidate but its setting. */
@@ -11,8 +11,8 @@ export type Order = (one: Ranked, other: Ranked) => number;
  * How far a candidate exceeds the two things a dimmed lamp asks for, by the weaker of the two: the lesser of
  * f / f_min and steps / steps_min.
  */
-function balance(candidate: Ranked, leastHz: number, minSteps: number): number {
-  return Math.min(candidate.frequencyHz / leastHz, candidate.steps / minSteps);
+function balance(candidate: Ranked, minHz: number, minSteps: number): number {
+  return Math.min(candidate.frequencyHz / minHz, candidate.steps / minSteps);
 }
 
 /** What counts first when settings are ranked: processor time, closeness, resolution, or steadiness of the edges. */
@@ -29,27 +29,27 @@ const FIRST: Record<Ranking, Order> = {
 };
 
 /** Best first by a ranking; where that is equal, the closest, then what takes the least processor time. */
-export function rankedBy(goal: Goal, ranking: Ranking): Order {
+export function rankedBy(requirement: Requirement, ranking: Ranking): Order {
   const first = FIRST[ranking];
-  const closest = closenessOf(goal);
+  const closest = closenessOf(requirement);
   return (one, other) => first(one, other) || closest(one, other) || one.cpu - other.cpu;
 }
 
 /** The order settings are proposed in: least processor time, so hardware before software, then the closest. */
-export function closestFirst(goal: Goal): Order {
-  return rankedBy(goal, 'cpu');
+export function closestFirst(requirement: Requirement): Order {
+  return rankedBy(requirement, 'cpu');
 }
 
 /**
  * Closest first. Near a frequency: smallest error, then smallest duty error, then most steps. Above a least frequency:
  * the best balance of frequency and steps, since more of one costs the other; of equals the slowest, which switches least. Where all is equal, the part's own order.
  */
-function closenessOf(goal: Goal): Order {
-  if (goal.frequency.kind === 'least') {
-    const leastHz = goal.frequency.low.valueOf();
-    const worth = (candidate: Ranked): number => balance(candidate, leastHz, goal.minSteps);
+function closenessOf(requirement: Requirement): Order {
+  if (requirement.frequency.kind === 'min') {
+    const minHz = requirement.frequency.low.valueOf();
+    const objective = (candidate: Ranked): number => balance(candidate, minHz, requirement.minSteps);
     return (one, other) =>
-      worth(other) - worth(one) || other.steps - one.steps || one.frequencyHz - other.frequencyHz;
+      objective(other) - objective(one) || other.steps - one.steps || one.frequencyHz - other.frequencyHz;
   }
   return (one, other) =>
     Math.abs(one.errorPpm) - Math.abs(other.errorPpm) ||
@@ -62,11 +62,11 @@ function closenessOf(goal: Goal): Order {
  * steps at a smaller error; above a least frequency, no other has as many steps at a higher frequency. Software drives
  * are among them only where the hardware can do nothing.
  */
-export function frontOf<T extends Ranked>(all: readonly T[], goal: Goal): T[] {
+export function frontOf<T extends Ranked>(all: readonly T[], requirement: Requirement): T[] {
   const alone = all.filter((candidate) => candidate.cpu === 0);
   const candidates = alone.length > 0 ? alone : all;
   const cost = (candidate: Ranked): number =>
-    goal.frequency.kind === 'least' ? -candidate.frequencyHz : Math.abs(candidate.errorPpm);
+    requirement.frequency.kind === 'min' ? -candidate.frequencyHz : Math.abs(candidate.errorPpm);
   const cheapest = new Map<number, T>();
   for (const candidate of candidates) {
     const known = cheapest.get(candidate.steps);

@@ -1,8 +1,8 @@
 import { ceilOf, floorOf, type Exact } from '../quantity/exact.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import type { Part } from '../part/schema.ts';
-import type { Goal, Span } from '../target/goal.ts';
-import { compareMost, countsOf, grainOf, highCounts, runsOf } from '../timer/count.ts';
+import type { Part } from '../part/types.ts';
+import type { Requirement, Span } from '../signal/requirement.ts';
+import { maxCompare, countsOf, grainOf, highCounts, runsOf } from '../timer/count.ts';
 import { isOutput, resolveSetting, topRange, type Resolved, type Setting } from '../timer/setting.ts';
 
 /** A position of a knob and what the hardware makes there: the wanted value, the one it gets, and the register's. */
@@ -36,15 +36,15 @@ const ROWS = 17;
 
 /** The register's range within the span, and the value each number in it makes; a greater number need not be a greater value. */
 type Scale = {
-  least: number;
-  most: number;
+  min: number;
+  max: number;
   reached: boolean;
   value: (register: number) => number;
   nearest: (value: number) => number;
 };
 
-function held(value: number, least: number, most: number): number {
-  return Math.min(most, Math.max(least, value));
+function held(value: number, min: number, max: number): number {
+  return Math.min(max, Math.max(min, value));
 }
 
 /** Tops between both ends: f = clock / (unit x (top + base)). */
@@ -55,12 +55,11 @@ function frequencyScale({ mode, division, setting }: Resolved, clockHz: Exact, s
   const few = ticks.div(span.high.mul(unit)).sub(mode.base);
   const many = ticks.div(span.low.mul(unit)).sub(mode.base);
   const hz = ticks.valueOf() / unit;
-  const nearest = (value: number): number =>
-    held(Math.round(hz / value) - mode.base, range.least, range.most);
+  const nearest = (value: number): number => held(Math.round(hz / value) - mode.base, range.min, range.max);
   return {
-    least: held(ceilOf(few), range.least, range.most),
-    most: held(floorOf(many), range.least, range.most),
-    reached: few.compare(range.least) >= 0 && many.compare(range.most + 0.5) <= 0,
+    min: held(ceilOf(few), range.min, range.max),
+    max: held(floorOf(many), range.min, range.max),
+    reached: few.compare(range.min) >= 0 && many.compare(range.max + 0.5) <= 0,
     value: (top) => hz / (top + mode.base),
     nearest,
   };
@@ -70,29 +69,29 @@ function frequencyScale({ mode, division, setting }: Resolved, clockHz: Exact, s
 function widthScale({ mode, division, setting, timer }: Resolved, clockHz: Exact, span: Span): Scale {
   const { top } = setting;
   const inverted = setting.polarity === 'inverted';
-  const most = compareMost(mode, top, timer.width);
+  const max = maxCompare(mode, top, timer.width);
   const count = division.n / (clockHz.valueOf() * division.scale * grainOf(mode));
   const value = (compare: number): number => highCounts(mode, top, compare, inverted) * count;
   const first = value(0);
-  const step = most > 0 ? (value(most) - first) / most : 0;
+  const step = max > 0 ? (value(max) - first) / max : 0;
   const at = (width: number): number => (step === 0 ? 0 : (width - first) / step);
   const ends = [at(span.low.valueOf()), at(span.high.valueOf())].sort((one, other) => one - other);
   const [from = 0, to = 0] = ends;
   return {
-    least: held(Math.ceil(from - 1e-9), 0, most),
-    most: held(Math.floor(to + 1e-9), 0, most),
-    reached: from >= -0.5 && to <= most + 0.5 && countsOf(mode, top) > 1,
+    min: held(Math.ceil(from - 1e-9), 0, max),
+    max: held(Math.floor(to + 1e-9), 0, max),
+    reached: from >= -0.5 && to <= max + 0.5 && countsOf(mode, top) > 1,
     value,
-    nearest: (width) => held(Math.round(at(width)), 0, most),
+    nearest: (width) => held(Math.round(at(width)), 0, max),
   };
 }
 
-function combOf({ least, most, value }: Scale): number[] {
-  const count = most - least + 1;
+function combOf({ min, max, value }: Scale): number[] {
+  const count = max - min + 1;
   if (count <= 0) return [];
   const shown = Math.min(count, TEETH);
   const registers = Array.from({ length: shown }, (_, at) =>
-    Math.round(least + (shown === 1 ? 0 : (at * (count - 1)) / (shown - 1))),
+    Math.round(min + (shown === 1 ? 0 : (at * (count - 1)) / (shown - 1))),
   );
   return registers.map(value).sort((one, other) => one - other);
 }
@@ -114,17 +113,17 @@ export function spanReport(
   part: Part,
   path: ClockPath,
   setting: Setting,
-  goal: Goal,
+  requirement: Requirement,
 ): SpanReport | undefined {
-  const { span } = goal;
+  const { span } = requirement;
   if (!span || !isOutput(setting)) return undefined;
   const resolved = resolveSetting(part, setting);
   const clockHz = clockOf(path, resolved.timer.clock);
   const scale =
     span.of === 'frequency' ? frequencyScale(resolved, clockHz, span) : widthScale(resolved, clockHz, span);
-  const { least, most, reached, value } = scale;
-  const positions = Math.max(0, most - least + 1);
-  const ends = [least, most - 1].filter((at) => at >= least && at < most);
+  const { min, max, reached, value } = scale;
+  const positions = Math.max(0, max - min + 1);
+  const ends = [min, max - 1].filter((at) => at >= min && at < max);
   const steps = ends.map((at) => ({ step: Math.abs(value(at + 1) - value(at)), at: value(at) }));
   const widest = steps.reduce((one, other) => (other.step > one.step ? other : one), { step: 0, at: NaN });
   const relative = steps.map(({ step, at }) => step / 2 / at);

@@ -1,12 +1,12 @@
 import { amountOf, exact, type Exact } from '../quantity/exact.ts';
-import type { Part } from '../part/schema.ts';
+import type { Part } from '../part/types.ts';
 import { modeOf, timerOf } from '../part/find.ts';
-import type { Goal } from '../target/goal.ts';
-import type { Signal } from '../target/signal.ts';
-import { compareMost } from '../timer/count.ts';
-import { produce } from '../timer/produce.ts';
-import { isOutput, topRange, type BusySetting, type Setting } from '../timer/setting.ts';
-import { adjust } from './refit.ts';
+import type { Requirement } from '../signal/requirement.ts';
+import type { Signal } from '../signal/signal.ts';
+import { maxCompare } from '../timer/count.ts';
+import { computeOutcome } from '../timer/outcome-of.ts';
+import { isOutput, topRange, type DelayLoopSetting, type Setting } from '../timer/setting.ts';
+import { adjust } from './reselect.ts';
 
 /** A target moved to the next value that the hardware can really make, with the setting that makes it. */
 export type Step = { signal: Signal; setting: Setting };
@@ -58,26 +58,26 @@ function withDuty(signal: Signal, duty: Exact, frequency: Exact): Signal {
   }
 }
 
-function held(value: number, least: number, most: number): number {
-  return Math.min(most, Math.max(least, value));
+function held(value: number, min: number, max: number): number {
+  return Math.min(max, Math.max(min, value));
 }
 
 /** One pass of the delay loop more or less. */
-function stepBusy(
+function stepDelayLoop(
   part: Part,
   signal: Signal,
-  goal: Goal,
-  setting: BusySetting,
+  requirement: Requirement,
+  setting: DelayLoopSetting,
   clockHz: Exact,
   token: 'frequency' | 'duty',
   by: number,
 ): Step | undefined {
   if (token === 'frequency') {
-    const next = adjust(part, setting, goal, 'top', Math.max(2, setting.top - by));
-    return { setting: next, signal: withFrequency(signal, produce(part, next, clockHz).frequency) };
+    const next = adjust(part, setting, requirement, 'top', Math.max(2, setting.top - by));
+    return { setting: next, signal: withFrequency(signal, computeOutcome(part, next, clockHz).frequency) };
   }
   const next = { ...setting, compare: held(setting.compare + by, 0, setting.top) };
-  const { duty, frequency } = produce(part, next, clockHz);
+  const { duty, frequency } = computeOutcome(part, next, clockHz);
   return { setting: next, signal: withDuty(signal, duty, frequency) };
 }
 
@@ -88,7 +88,7 @@ function stepBusy(
 export function stepTarget(
   part: Part,
   signal: Signal,
-  goal: Goal,
+  requirement: Requirement,
   setting: Setting,
   clockHz: Exact,
   token: 'frequency' | 'duty',
@@ -96,28 +96,32 @@ export function stepTarget(
   cpuHz: Exact = clockHz,
 ): Step | undefined {
   if (setting.drive === 'capture') return undefined;
-  if (setting.drive === 'busy') return stepBusy(part, signal, goal, setting, clockHz, token, by);
+  if (setting.drive === 'delay-loop')
+    return stepDelayLoop(part, signal, requirement, setting, clockHz, token, by);
   const timer = timerOf(part, setting.timer);
   const mode = modeOf(timer, setting.mode);
   if (token === 'frequency') {
     if (mode.top.kind === 'power') return undefined;
-    const { least, most } = topRange(mode);
-    const top = held(setting.top - by, least, most);
+    const { min, max } = topRange(mode);
+    const top = held(setting.top - by, min, max);
     if (top === setting.top) return undefined;
-    const next = adjust(part, setting, goal, 'top', top);
-    return { setting: next, signal: withFrequency(signal, produce(part, next, clockHz, cpuHz).frequency) };
+    const next = adjust(part, setting, requirement, 'top', top);
+    return {
+      setting: next,
+      signal: withFrequency(signal, computeOutcome(part, next, clockHz, cpuHz).frequency),
+    };
   }
   if (setting.drive === 'toggle' || setting.drive === 'interrupt') return undefined;
   const inverted = isOutput(setting) && setting.polarity === 'inverted';
-  const most = isOutput(setting)
-    ? compareMost(mode, setting.top, timer.width)
-    : setting.drive === 'counted'
+  const max = isOutput(setting)
+    ? maxCompare(mode, setting.top, timer.width)
+    : setting.drive === 'software-pwm'
       ? setting.divider
       : setting.top;
-  const compare = held(setting.compare + (inverted ? -by : by), 0, most);
+  const compare = held(setting.compare + (inverted ? -by : by), 0, max);
   if (compare === setting.compare) return undefined;
   const next = { ...setting, compare };
-  const { duty, frequency } = produce(part, next, clockHz, cpuHz);
+  const { duty, frequency } = computeOutcome(part, next, clockHz, cpuHz);
   if (signal.kind === 'tone' && (duty.equals(0) || duty.equals(1))) return undefined;
   return { setting: next, signal: withDuty(signal, duty, frequency) };
 }

@@ -1,17 +1,17 @@
-import { am3358 } from './parts/am3358.ts';
-import { mk20dx256 } from './parts/mk20dx256.ts';
-import { pic16f18875 } from './parts/pic16f18875.ts';
-import { samd21g18 } from './parts/samd21g18.ts';
-import { atmega2560 } from './parts/atmega2560.ts';
-import { atmega328p } from './parts/atmega328p.ts';
-import { attiny85 } from './parts/attiny85.ts';
-import { bcm2835 } from './parts/bcm2835.ts';
-import { esp32 } from './parts/esp32.ts';
-import { pic16f684 } from './parts/pic16f684.ts';
-import { pic18f4620 } from './parts/pic18f4620.ts';
-import { rp2040 } from './parts/rp2040.ts';
-import { stm32f401 } from './parts/stm32f401.ts';
-import type { Part } from './schema.ts';
+import { am3358 } from './parts/sitara/am3358.ts';
+import { mk20dx256 } from './parts/kinetis/mk20dx256.ts';
+import { pic16f18875 } from './parts/pic/pic16f18875.ts';
+import { samd21g18 } from './parts/sam/samd21g18.ts';
+import { atmega2560 } from './parts/avr/atmega2560.ts';
+import { atmega328p } from './parts/avr/atmega328p.ts';
+import { attiny85 } from './parts/avr/attiny85.ts';
+import { bcm2835 } from './parts/bcm/bcm2835.ts';
+import { esp32 } from './parts/esp/esp32.ts';
+import { pic16f684 } from './parts/pic/pic16f684.ts';
+import { pic18f4620 } from './parts/pic/pic18f4620.ts';
+import { rp2040 } from './parts/rp2/rp2040.ts';
+import { stm32f401 } from './parts/stm32/stm32f401.ts';
+import type { Part } from './types.ts';
 
 /** The parts that come with the product, in the order a list shows them. */
 export const PARTS: readonly Part[] = [

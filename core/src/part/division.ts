@@ -1,4 +1,4 @@
-import type { Prescaler, Writes } from './schema.ts';
+import type { Prescaler, Writes } from './types.ts';
 
 /** A division in force: by n / scale, and the writes that select it. */
 export type Division = { divide: number; n: number; scale: number; writes: Writes };
@@ -14,22 +14,22 @@ export function divisionOf(prescaler: Prescaler, divide: number): Division | und
     const option = prescaler.options.find((one) => one.divide === divide);
     return option && { divide, n: divide, scale: 1, writes: option.writes };
   }
-  const { least, most, scale, writes } = prescaler;
+  const { min, max, scale, writes } = prescaler;
   const n = divide * scale;
-  return Number.isInteger(n) && n >= least && n <= most ? { divide, n, scale, writes } : undefined;
+  return Number.isInteger(n) && n >= min && n <= max ? { divide, n, scale, writes } : undefined;
 }
 
 /** The least and the greatest n of a prescaler that divides by n / scale. */
-export function divisionRange(prescaler: Prescaler): { least: number; most: number } {
+export function divisionRange(prescaler: Prescaler): { min: number; max: number } {
   if (prescaler.kind === 'range') return prescaler;
   const divides = prescaler.options.map((one) => one.divide);
-  return { least: Math.min(...divides), most: Math.max(...divides) };
+  return { min: Math.min(...divides), max: Math.max(...divides) };
 }
 
 /** What a prescaler can divide by, in words: "1, 8, 64" or "1 to 65536" or "1 to 255.9375 in steps of 1/16". */
 export function divisionText(prescaler: Prescaler): string {
   if (prescaler.kind === 'list') return prescaler.options.map((one) => one.divide).join(', ');
-  const { least, most, scale } = prescaler;
+  const { min, max, scale } = prescaler;
   const steps = scale === 1 ? '' : ` in steps of 1/${scale}`;
-  return `${least / scale} to ${most / scale}${steps}`;
+  return `${min / scale} to ${max / scale}${steps}`;
 }

@@ -1,4 +1,4 @@
-import type { Part, Timer } from './schema.ts';
+import type { Part, Timer } from './types.ts';
 
 /** Channels and timers as hardware: another use of a timer, or another timer that a channel may follow, is no other one. */
 function countsOf(all: readonly Timer[]): { timers: number; channels: number } {

@@ -1,4 +1,4 @@
-import type { Channel, Mode, Part, Pin, Register, Timer } from './schema.ts';
+import type { Channel, Mode, Part, Pin, Register, Timer } from './types.ts';
 
 /** Thrown when a name is not part of the part; the message lists what there is. */
 export class NotOnPart extends Error {}

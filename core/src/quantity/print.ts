@@ -36,7 +36,7 @@ function scaled(value: number, scale: readonly (readonly [number, string])[], si
   if (!smallest) return printNumber(value, significant);
   const size = Math.abs(value) * (1 + 1e-12);
   const [unit, name] =
-    value === 0 ? (scale[0] ?? smallest) : (scale.find(([least]) => size >= least) ?? smallest);
+    value === 0 ? (scale[0] ?? smallest) : (scale.find(([min]) => size >= min) ?? smallest);
   return `${printNumber(value / unit, significant)} ${name}`;
 }
 

@@ -1,5 +1,5 @@
 import { exact, type Exact } from './exact.ts';
-import type { Dimension, Reading } from './read.ts';
+import type { Dimension, Reading } from './parse.ts';
 
 /**
  * What counts, degrees and volts are measured against where a person says them: the length of a count in s, the counts

@@ -1,6 +1,6 @@
 import { ratio, type Exact } from '../quantity/exact.ts';
 import type { Division } from '../part/division.ts';
-import type { Capture, CaptureInput, Mode, Part, Timer } from '../part/schema.ts';
+import type { Capture, CaptureInput, Mode, Part, Timer } from '../part/types.ts';
 import { grainOf } from './count.ts';
 import type { Outcome } from './outcome.ts';
 import { runTicks } from './run.ts';
@@ -27,11 +27,11 @@ export function resolveCapture(part: Part, setting: CaptureSetting): ResolvedCap
   if (capture.mode !== mode.id) {
     throw new SettingError('mode', `${capture.name} captures in ${capture.mode}, not in ${mode.id}.`);
   }
-  const { most } = topRange(mode);
-  if (setting.top !== most) {
+  const { max } = topRange(mode);
+  if (setting.top !== max) {
     throw new SettingError(
       'top',
-      `A counter that is captured runs to ${most}; ${setting.top} is not possible.`,
+      `A counter that is captured runs to ${max}; ${setting.top} is not possible.`,
     );
   }
   const input = capture.inputs.find((one) => one.pin === setting.pin);
@@ -52,7 +52,7 @@ export function captureCounts({ mode, setting }: ResolvedCapture): number {
  * a count the finest difference. The pin itself is not driven.
  * @param clockHz the timer's clock. @throws SettingError when the part cannot do it.
  */
-export function produceCapture(part: Part, setting: CaptureSetting, clockHz: Exact): Outcome {
+export function captureOutcome(part: Part, setting: CaptureSetting, clockHz: Exact): Outcome {
   const resolved = resolveCapture(part, setting);
   const { mode, division } = resolved;
   const tickHz = clockHz.mul(division.scale).mul(grainOf(mode));
@@ -68,7 +68,7 @@ export function produceCapture(part: Part, setting: CaptureSetting, clockHz: Exa
     bits: Math.log2(steps),
     stepTicks: run / steps,
     jitterS: division.n % division.scale === 0 ? 0 : 1 / clockHz.valueOf(),
-    reach: { least: ratio(0, 1), most: ratio(0, 1) },
+    reach: { min: ratio(0, 1), max: ratio(0, 1) },
     cpu: 0,
   };
 }

@@ -1,4 +1,4 @@
-import type { Mode } from '../part/schema.ts';
+import type { Mode } from '../part/types.ts';
 import type { OutputDrive } from './setting.ts';
 
 /** Counts of one run of the counter. Up-counter: top + base. Up-down counter: 2 x (top + base). Base is the mode's. */
@@ -13,16 +13,16 @@ export function runsOf(drive: OutputDrive): number {
 
 /** Compare steps in a count: 1, or 4 where the duty register counts quarters. */
 export function grainOf(mode: Mode): number {
-  return mode.compare?.grain ?? 1;
+  return mode.pwm?.grain ?? 1;
 }
 
 /**
  * The greatest compare value that means something. Where the output is high for `compare + 1` counts that is top; where
  * it is high for `compare` counts, one more gives the whole run, if the compare value is wide enough for it.
  */
-export function compareMost(mode: Mode, top: number, width: number): number {
-  const widest = 2 ** (mode.compare?.bits ?? width) - 1;
-  const atTop = mode.compare?.high === 'compare+1' || mode.compare?.full === 'top';
+export function maxCompare(mode: Mode, top: number, width: number): number {
+  const widest = 2 ** (mode.pwm?.bits ?? width) - 1;
+  const atTop = mode.pwm?.high === 'compare+1' || mode.pwm?.full === 'top';
   const plain = atTop ? top : (top + mode.base) * grainOf(mode);
   return Math.min(widest, plain);
 }
@@ -44,8 +44,8 @@ export function neverMatches(mode: Mode, top: number, compare: number): boolean 
 export function highCounts(mode: Mode, top: number, compare: number, inverted: boolean): number {
   if (neverMatches(mode, top, compare)) return 0;
   const whole = countsOf(mode, top) * grainOf(mode);
-  const extra = mode.compare?.high === 'compare+1' ? 1 : 0;
-  const full = mode.compare?.full === 'top' && compare >= top;
+  const extra = mode.pwm?.high === 'compare+1' ? 1 : 0;
+  const full = mode.pwm?.full === 'top' && compare >= top;
   const high = full ? whole : mode.count === 'up' ? compare + extra : 2 * compare;
   const within = Math.min(whole, high);
   return inverted ? whole - within : within;
@@ -68,7 +68,7 @@ export function compareForShare(mode: Mode, top: number, share: number): number 
 /** The compare value whose high time is nearest to the wanted share of the run; share from 0 to 1. */
 export function compareFor(mode: Mode, top: number, width: number, share: number, inverted: boolean): number {
   const wanted = (inverted ? 1 - share : share) * countsOf(mode, top) * grainOf(mode);
-  const extra = mode.compare?.high === 'compare+1' ? 1 : 0;
+  const extra = mode.pwm?.high === 'compare+1' ? 1 : 0;
   const compare = mode.count === 'up' ? Math.round(wanted) - extra : Math.round(wanted / 2);
-  return Math.min(compareMost(mode, top, width), Math.max(0, compare));
+  return Math.min(maxCompare(mode, top, width), Math.max(0, compare));
 }

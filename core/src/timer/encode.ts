@@ -1,9 +1,9 @@
 import { pinOf, registerOf } from '../part/find.ts';
 import { timerOf } from '../part/find.ts';
 import { divisionOf } from '../part/division.ts';
-import type { Encoded, Interrupt, Part, Register, Writes } from '../part/schema.ts';
+import type { Encoded, Interrupt, Part, Register, Writes } from '../part/types.ts';
 import { resolveCapture } from './capture.ts';
-import { resolveBusy, resolveSoft } from './soft.ts';
+import { resolveDelayLoop, resolveSoftware } from './software.ts';
 import { isOutput, resolveSetting, type CaptureSetting, type Setting } from './setting.ts';
 
 /** A field (or, with `field` null, a whole register) and the value it gets. */
@@ -33,10 +33,10 @@ function valueOf(value: number | Encoded, numbers: Numbers): number {
 
 /** The numbers of a setting. A reload value is what is left of the counter's width. */
 export function numbersOf(part: Part, setting: Setting): Numbers {
-  if (setting.drive === 'busy') return {};
+  if (setting.drive === 'delay-loop') return {};
   const { top, prescaler } = setting;
   const reload = 2 ** timerOf(part, setting.timer).width - (top + 1);
-  const counted = isOutput(setting) || setting.drive === 'pair' ? { compare: setting.compare } : {};
+  const counted = isOutput(setting) || setting.drive === 'interrupt-pair' ? { compare: setting.compare } : {};
   const postscale = 'postscale' in setting ? (setting.postscale ?? 1) : 1;
   const dead = isOutput(setting) && setting.complement ? { dead: setting.complement.deadTicks } : {};
   return { ...dead, top, divide: prescaler, bits: Math.log2(top + 1), reload, postscale, ...counted };
@@ -68,13 +68,13 @@ function captureWrites(part: Part, setting: CaptureSetting): Writes {
   };
 }
 
-function softWrites(part: Part, setting: Exclude<Setting, { drive: 'compare' | 'toggle' }>): Writes {
+function softwareWrites(part: Part, setting: Exclude<Setting, { drive: 'pwm' | 'toggle' }>): Writes {
   if (setting.drive === 'capture') return captureWrites(part, setting);
-  if (setting.drive === 'busy') {
-    const { idle, software } = resolveBusy(part, setting);
+  if (setting.drive === 'delay-loop') {
+    const { idle, software } = resolveDelayLoop(part, setting);
     return { ...idle, ...software.output };
   }
-  const { timer, mode, division, tick, pin, match } = resolveSoft(part, setting);
+  const { timer, mode, division, tick, pin, match } = resolveSoftware(part, setting);
   return {
     ...timer.power,
     ...pin?.idle,
@@ -91,7 +91,7 @@ function softWrites(part: Part, setting: Exclude<Setting, { drive: 'compare' | '
 /** Every field a setting decides, on the timer and on the pin (low until it is driven), in no particular order. */
 export function settingWrites(part: Part, setting: Setting): FieldWrite[] {
   const numbers = numbersOf(part, setting);
-  if (!isOutput(setting)) return fieldWrites(softWrites(part, setting), numbers);
+  if (!isOutput(setting)) return fieldWrites(softwareWrites(part, setting), numbers);
   const { timer, mode, channel, output, division, opposite } = resolveSetting(part, setting);
   const pin = pinOf(part, setting.pin);
   const other = opposite && pinOf(part, opposite.pin);
@@ -115,8 +115,8 @@ export function settingWrites(part: Part, setting: Setting): FieldWrite[] {
 export function placeOf(register: Register, field: string | null): { shift: number; mask: number } {
   const bits = field === null ? ([register.width - 1, 0] as const) : register.fields[field];
   if (!bits) throw new RangeError(`${register.name} has no field ${field}`);
-  const [most, least] = bits;
-  return { shift: least, mask: (2 ** (most - least + 1) - 1) * 2 ** least };
+  const [max, min] = bits;
+  return { shift: min, mask: (2 ** (max - min + 1) - 1) * 2 ** min };
 }
 
 /**
@@ -157,7 +157,7 @@ export function registerWrite(part: Part, name: string, writes: readonly FieldWr
 export function settingRegisters(part: Part, setting: Setting): RegisterWrite[] {
   const writes = settingWrites(part, setting);
   const order =
-    setting.drive === 'busy' ? [] : timerOf(part, setting.timer).sequence.map((step) => step.register);
+    setting.drive === 'delay-loop' ? [] : timerOf(part, setting.timer).sequence.map((step) => step.register);
   const names = [...new Set(writes.map((write) => write.register))];
   const rank = (name: string): number => (order.includes(name) ? order.indexOf(name) : order.length);
   names.sort((one, other) => rank(one) - rank(other));

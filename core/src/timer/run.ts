@@ -1,4 +1,4 @@
-import type { Cpu, Mode } from '../part/schema.ts';
+import type { Cpu, Mode } from '../part/types.ts';
 import { countsOf, grainOf } from './count.ts';
 
 /**

@@ -1,12 +1,12 @@
 import { channelOf, modeOf, NotOnPart, timerOf } from '../part/find.ts';
-import type { Channel, Mode, Output, Part, Timer, Writes } from '../part/schema.ts';
+import type { Channel, Mode, Output, Part, Timer, Writes } from '../part/types.ts';
 import { divisionOf, divisionText, type Division } from '../part/division.ts';
 
 /** The methods of producing a signal that a timer's hardware does by itself. */
-export type OutputDrive = 'compare' | 'toggle';
+export type OutputDrive = 'pwm' | 'toggle';
 
 /** How a signal is produced: by an output of the timer, by its interrupts, or by a loop of the program; or measured by its capture. */
-export type Drive = OutputDrive | 'interrupt' | 'pair' | 'counted' | 'busy' | 'capture';
+export type Drive = OutputDrive | 'interrupt' | 'interrupt-pair' | 'software-pwm' | 'delay-loop' | 'capture';
 
 /** How a counter runs: its division and its highest count. */
 type Counter = { timer: string; mode: string; prescaler: number; top: number };
@@ -40,8 +40,8 @@ export type InterruptSetting = Counter & {
 };
 
 /** The timer's interrupt counts 0 to `divider` - 1; the pin is high while the count is below `compare`. */
-export type CountedSetting = Counter & {
-  drive: 'counted';
+export type SoftwarePwmSetting = Counter & {
+  drive: 'software-pwm';
   pin: string;
   postscale?: number;
   divider: number;
@@ -49,23 +49,28 @@ export type CountedSetting = Counter & {
 };
 
 /** The timer's interrupt sets the pin, the match of a channel clears it `compare` counts later. */
-export type PairSetting = Counter & { drive: 'pair'; channel: string; pin: string; compare: number };
+export type InterruptPairSetting = Counter & {
+  drive: 'interrupt-pair';
+  channel: string;
+  pin: string;
+  compare: number;
+};
 
 /** The program itself waits: `top` passes of a delay loop make a period, the pin is high for `compare` of them. */
-export type BusySetting = { drive: 'busy'; pin: string; top: number; compare: number };
+export type DelayLoopSetting = { drive: 'delay-loop'; pin: string; top: number; compare: number };
 
 /** The timer copies its count at each rising edge of an input, and the interrupt takes the difference: a period. */
 export type CaptureSetting = Counter & { drive: 'capture'; channel: string; pin: string };
 
 /** A setting in which interrupts of a timer do the work. */
-export type InterruptDriven = InterruptSetting | CountedSetting | PairSetting;
+export type InterruptDriven = InterruptSetting | SoftwarePwmSetting | InterruptPairSetting;
 
 /** All that is needed to compute an outcome exactly. `top` is the highest count; `compare` counts as the mode says. */
-export type Setting = OutputSetting | InterruptDriven | BusySetting | CaptureSetting;
+export type Setting = OutputSetting | InterruptDriven | DelayLoopSetting | CaptureSetting;
 
 /** Whether the timer drives the pin by itself. */
 export function isOutput(setting: Setting): setting is OutputSetting {
-  return setting.drive === 'compare' || setting.drive === 'toggle';
+  return setting.drive === 'pwm' || setting.drive === 'toggle';
 }
 
 /** The pins a setting takes: its own, and that of its opposite. */
@@ -96,10 +101,10 @@ export class SettingError extends Error {
 }
 
 /** The least and the greatest top of a mode. */
-export function topRange(mode: Mode): { least: number; most: number } {
+export function topRange(mode: Mode): { min: number; max: number } {
   const { top } = mode;
-  if (top.kind === 'fixed') return { least: top.value, most: top.value };
-  if (top.kind === 'power') return { least: 2 ** top.leastBits - 1, most: 2 ** top.mostBits - 1 };
+  if (top.kind === 'fixed') return { min: top.value, max: top.value };
+  if (top.kind === 'power') return { min: 2 ** top.minBits - 1, max: 2 ** top.maxBits - 1 };
   return top;
 }
 
@@ -110,9 +115,9 @@ export function isTopChannel(mode: Mode, channel: string): boolean {
 
 /** Checks the top of a counter against its mode. @throws SettingError */
 export function checkTop(setting: { top: number }, timer: Timer, mode: Mode): void {
-  const { least, most } = topRange(mode);
-  if (!Number.isInteger(setting.top) || setting.top < least || setting.top > most) {
-    const range = least === most ? `is fixed at ${least}` : `goes from ${least} to ${most}`;
+  const { min, max } = topRange(mode);
+  if (!Number.isInteger(setting.top) || setting.top < min || setting.top > max) {
+    const range = min === max ? `is fixed at ${min}` : `goes from ${min} to ${max}`;
     throw new SettingError(
       'top',
       `The top of ${timer.name} in ${mode.name} ${range}; ${setting.top} is not possible.`,
@@ -128,7 +133,7 @@ export function checkTop(setting: { top: number }, timer: Timer, mode: Mode): vo
 
 function checkCounts(setting: OutputSetting, timer: Timer, mode: Mode): void {
   checkTop(setting, timer, mode);
-  const greatest = 2 ** (mode.compare?.bits ?? timer.width) - 1;
+  const greatest = 2 ** (mode.pwm?.bits ?? timer.width) - 1;
   if (!Number.isInteger(setting.compare) || setting.compare < 0 || setting.compare > greatest) {
     throw new SettingError(
       'compare',
@@ -146,7 +151,7 @@ function checkCounts(setting: OutputSetting, timer: Timer, mode: Mode): void {
 function outputOf(setting: OutputSetting, channel: Channel, mode: Mode): Output {
   const able = mode[setting.drive]?.channels ?? [];
   if (!able.includes(channel.id)) {
-    throw new SettingError('drive', `${channel.name} has no ${setting.drive} output in ${mode.name}.`);
+    throw new SettingError('drive', `${channel.name} has no ${setting.drive === 'pwm' ? 'PWM' : 'toggled'} output in ${mode.name}.`);
   }
   const output = channel.outputs.find(
     (one) =>
@@ -191,7 +196,7 @@ function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pic
   if (!setting.complement) return {};
   const { pin, deadTicks } = setting.complement;
   const own = channel.complement?.find((one) => one.pin === pin);
-  if (!own || setting.drive !== 'compare') {
+  if (!own || setting.drive !== 'pwm') {
     const pins = channel.complement?.map((one) => one.pin).join(', ') || 'no pin';
     throw new SettingError(
       'complement',
@@ -199,7 +204,7 @@ function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pic
     );
   }
   const band = timer.deadTime?.find(
-    ({ least, most, step }) => deadTicks >= least && deadTicks <= most && deadTicks % step === 0,
+    ({ min, max, step }) => deadTicks >= min && deadTicks <= max && deadTicks % step === 0,
   );
   if (!band && deadTicks !== 0) {
     throw new SettingError('complement', `${timer.name} cannot keep a dead time of ${deadTicks} clocks.`);

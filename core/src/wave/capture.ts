@@ -1,4 +1,4 @@
-import type { Trace } from './trace.ts';
+import type { EdgeList } from './edges.ts';
 
 /** The levels of a wire: low, high, unknown, not driven. */
 export const LEVELS = ['0', '1', 'x', 'z'] as const;
@@ -56,11 +56,11 @@ export function column(): Column {
 }
 
 /** A stretch of time in ticks. */
-export type Stretch = { from: number; to: number };
+export type Segment = { from: number; to: number };
 
 /** The longest stretch of a wire whose level is known all the time; undefined where it never is. */
-export function longestKnown({ times, levels }: Wire, to: number): Stretch | undefined {
-  let best: Stretch | undefined;
+export function longestKnown({ times, levels }: Wire, to: number): Segment | undefined {
+  let best: Segment | undefined;
   let from: number | undefined;
   const close = (end: number): void => {
     if (from !== undefined && (!best || end - from > best.to - best.from)) best = { from, to: end };
@@ -77,23 +77,23 @@ export function longestKnown({ times, levels }: Wire, to: number): Stretch | und
 }
 
 /** A wire as a trace of two levels, within its longest known stretch. Undefined where its level is never known. */
-export function wireTrace(wire: Wire, to: number): Trace | undefined {
-  const stretch = longestKnown(wire, to);
-  if (!stretch) return undefined;
+export function wireEdges(wire: Wire, to: number): EdgeList | undefined {
+  const segment = longestKnown(wire, to);
+  if (!segment) return undefined;
   const { times, levels } = wire;
-  const first = lowerBound(times, stretch.from);
+  const first = lowerBound(times, segment.from);
   const start = (levels[first] ?? 0) as 0 | 1;
   const edges = new Float64Array(times.length - first);
   let count = 0;
   let level: number = start;
-  for (let at = first + 1; at < times.length && (times[at] ?? 0) < stretch.to; at += 1) {
+  for (let at = first + 1; at < times.length && (times[at] ?? 0) < segment.to; at += 1) {
     const next = levels[at] ?? 0;
     if (next === level) continue;
     edges[count] = times[at] ?? 0;
     count += 1;
     level = next;
   }
-  return { start, edges: edges.slice(0, count), from: stretch.from, to: stretch.to };
+  return { start, edges: edges.slice(0, count), from: segment.from, to: segment.to };
 }
 
 /** The first place of ascending numbers that is not below a value. */

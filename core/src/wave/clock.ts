@@ -1,4 +1,4 @@
-import type { Trace } from './trace.ts';
+import type { EdgeList } from './edges.ts';
 
 /** How near to a whole tick a time in s may come out and still be meant for it. */
 export function closeTo(tick: number): number {
@@ -10,7 +10,7 @@ export function closeTo(tick: number): number {
  * clock floor(k x n / scale). A trace in parts of a clock (`scale` of them) becomes one whose edges lie on whole clocks,
  * in the same ticks: periods of two lengths that alternate so that the mean is exact.
  */
-export function onWholeClocks(trace: Trace, scale: number): Trace {
+export function onWholeClocks(trace: EdgeList, scale: number): EdgeList {
   if (scale === 1) return trace;
   return { ...trace, edges: trace.edges.map((edge) => Math.floor(edge / scale) * scale) };
 }
@@ -20,10 +20,10 @@ export function onWholeClocks(trace: Trace, scale: number): Trace {
  * other went low. Pulses shorter than the dead time vanish.
  */
 export function withDeadTime(
-  { start, edges, from, to }: Trace,
+  { start, edges, from, to }: EdgeList,
   dead: number,
-): { main: Trace; complement: Trace } {
-  const delayed = (first: 0 | 1): Trace => {
+): { main: EdgeList; complement: EdgeList } {
+  const delayed = (first: 0 | 1): EdgeList => {
     const kept: number[] = [];
     for (let at = first === 0 ? 0 : 1; at < edges.length + 1; at += 2) {
       const rise = edges[at];
@@ -39,6 +39,6 @@ export function withDeadTime(
 }
 
 /** A trace that starts `ticks` later, the pin holding its first level until then. */
-export function shifted({ start, edges, from, to }: Trace, ticks: number): Trace {
+export function shifted({ start, edges, from, to }: EdgeList, ticks: number): EdgeList {
   return { start, edges: edges.map((edge) => edge + ticks), from: from + ticks, to: to + ticks };
 }

@@ -1,6 +1,6 @@
-import type { Mode } from '../part/schema.ts';
+import type { Mode } from '../part/types.ts';
 import { countsOf, grainOf, highCounts } from '../timer/count.ts';
-import type { Trace } from './trace.ts';
+import type { EdgeList } from './edges.ts';
 
 /** What a running counter and one PWM output of it are set to. */
 export type Running = { top: number; compare: number; inverted: boolean };
@@ -19,7 +19,7 @@ type Event = { at: number; level: 0 | 1 };
  * follows a comparison all the time.
  */
 export function changesAtMatch(mode: Mode): boolean {
-  return (mode.lag ?? 0) > 0 || mode.compare?.high === 'compare+1';
+  return (mode.lag ?? 0) > 0 || mode.pwm?.high === 'compare+1';
 }
 
 /** One run of the counter as it goes: where it started, where it will end, and what still will happen in it. */
@@ -72,14 +72,14 @@ function passFrom(mode: Mode, now: Running, start: number): Pass {
 }
 
 /** A change that takes effect at once, in the middle of a run. */
-function changeNow(mode: Mode, most: number, state: State, pass: Pass, at: number, change: Change): void {
+function changeNow(mode: Mode, max: number, state: State, pass: Pass, at: number, change: Change): void {
   const { now } = state;
   const grain = grainOf(mode);
   const position = at - pass.start;
   if (change.top !== undefined) {
     now.top = change.top;
     const passed = mode.count === 'up' && Math.floor(position / grain) > change.top;
-    pass.end = passed ? pass.start + (most + 1) * grain : pass.start + countsOf(mode, now.top) * grain;
+    pass.end = passed ? pass.start + (max + 1) * grain : pass.start + countsOf(mode, now.top) * grain;
   }
   if (change.compare !== undefined) now.compare = change.compare;
   const later = eventsOf(mode, now, pass.start, position);
@@ -125,7 +125,7 @@ function takeOverAtTop(mode: Mode, state: State, pass: Pass): void {
   ];
 }
 
-function write(mode: Mode, most: number, state: State, pass: Pass, change: Change): void {
+function write(mode: Mode, max: number, state: State, pass: Pass, change: Change): void {
   const atOnce: Change = { at: change.at };
   for (const key of ['top', 'compare'] as const) {
     const value = change[key];
@@ -134,7 +134,7 @@ function write(mode: Mode, most: number, state: State, pass: Pass, change: Chang
     else state.next[key] = value;
   }
   if (atOnce.top !== undefined || atOnce.compare !== undefined) {
-    changeNow(mode, most, state, pass, change.at, atOnce);
+    changeNow(mode, max, state, pass, change.at, atOnce);
   }
 }
 
@@ -157,11 +157,11 @@ function followed(state: State, events: readonly Event[], edges: number[]): void
  */
 export function simulateOutput(
   mode: Mode,
-  most: number,
+  max: number,
   running: Running,
   changes: readonly Change[],
   until: number,
-): Trace {
+): EdgeList {
   const state: State = { now: { ...running }, next: {}, level: 0 };
   const edges: number[] = [];
   let waiting = 0;
@@ -188,7 +188,7 @@ export function simulateOutput(
         parked = change;
         break;
       }
-      write(mode, most, state, pass, change);
+      write(mode, max, state, pass, change);
     }
     const end = parked ? parked.at : Math.min(pass.end, until);
     const due = pass.events.filter((event) => event.at < end).sort((one, other) => one.at - other.at);

@@ -1,10 +1,10 @@
-import type { Trace } from './trace.ts';
+import type { EdgeList } from './edges.ts';
 
 /** Pulses that follow one another without a rest: the edge its first rise is, and how many rises it has. */
 export type Group = { first: number; rises: number };
 
 /** The groups of a trace: a new one begins where a rise comes more than a gap (ticks) after the one before. */
-export function groupsOf({ start, edges }: Trace, gapTicks: number): Group[] {
+export function groupsOf({ start, edges }: EdgeList, gapTicks: number): Group[] {
   const groups: Group[] = [];
   let last: Group | undefined;
   for (let at = start === 0 ? 0 : 1; at < edges.length; at += 2) {
@@ -20,7 +20,7 @@ export function groupsOf({ start, edges }: Trace, gapTicks: number): Group[] {
 
 /** The rate (periods a tick) and duty of the whole periods within groups; undefined where there is none. */
 export function rateInGroups(
-  { edges }: Trace,
+  { edges }: EdgeList,
   groups: readonly Group[],
 ): { periodTicks: number; duty: number; periods: number } | undefined {
   let [span, high, periods] = [0, 0, 0];
@@ -34,7 +34,7 @@ export function rateInGroups(
 }
 
 /** A trace cut to its longest group, from its first rise to its last fall. */
-export function longestGroup(trace: Trace, groups: readonly Group[]): Trace {
+export function longestGroup(trace: EdgeList, groups: readonly Group[]): EdgeList {
   const longest = groups.reduce<Group | undefined>(
     (best, group) => (!best || group.rises > best.rises ? group : best),
     undefined,
@@ -45,7 +45,7 @@ export function longestGroup(trace: Trace, groups: readonly Group[]): Trace {
 }
 
 /** A period that many rises keep, in ticks: the lower quartile of their distances, so that rests do not count. */
-export function quickPeriod({ start, edges }: Trace): number | undefined {
+export function quickPeriod({ start, edges }: EdgeList): number | undefined {
   const distances: number[] = [];
   const stride = Math.max(2, 2 * Math.floor(edges.length / 8000));
   for (let at = start === 0 ? 0 : 1; at + 2 < edges.length; at += stride) {

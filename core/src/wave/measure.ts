@@ -1,5 +1,5 @@
 import { ratio, type Exact } from '../quantity/exact.ts';
-import type { Trace } from './trace.ts';
+import type { EdgeList } from './edges.ts';
 
 /** What can be read off a trace, in ticks; periods are taken between rising edges, so at least two are needed. */
 export type Measured = {
@@ -15,7 +15,7 @@ export type Measured = {
 };
 
 /** Measures a trace over the whole periods it holds. Ticks stay whole numbers, so mean values are exact fractions. */
-export function measure(trace: Trace): Measured {
+export function measure(trace: EdgeList): Measured {
   const { edges } = trace;
   if (edges.length === 0) return { rising: 0, level: trace.start };
   const firstRise = trace.start === 0 ? 0 : 1;

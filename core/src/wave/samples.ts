@@ -24,16 +24,16 @@ export function envelope(
       pairs.set([value, value], 2 * part);
       continue;
     }
-    let least = Infinity;
-    let most = -Infinity;
+    let min = Infinity;
+    let max = -Infinity;
     // Of very many samples in one part some are enough to see how far they reach.
     const stride = Math.max(1, Math.floor((end - first) / 64));
     for (let at = first; at < end; at += stride) {
       const value = values[at] ?? 0;
-      if (value < least) least = value;
-      if (value > most) most = value;
+      if (value < min) min = value;
+      if (value > max) max = value;
     }
-    pairs.set([least, most], 2 * part);
+    pairs.set([min, max], 2 * part);
   }
   return pairs;
 }
@@ -46,14 +46,14 @@ function between(times: Float64Array, values: Float32Array, at: number, next: nu
 }
 
 /** The least and the greatest of all samples. */
-export function reachOf({ values }: Samples): { least: number; most: number } {
-  let least = Infinity;
-  let most = -Infinity;
+export function reachOf({ values }: Samples): { min: number; max: number } {
+  let min = Infinity;
+  let max = -Infinity;
   for (const value of values) {
-    if (value < least) least = value;
-    if (value > most) most = value;
+    if (value < min) min = value;
+    if (value > max) max = value;
   }
-  return { least, most };
+  return { min, max };
 }
 
 /** The mean of the samples between two moments, each holding until the next; undefined where there is none. */

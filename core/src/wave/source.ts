@@ -1,9 +1,9 @@
 import { pulsesOf, type Cycle } from '../timer/outcome.ts';
 import { lowerBound, type Capture, type Wire } from './capture.ts';
 import { closeTo, onWholeClocks } from './clock.ts';
-import { periodicTrace } from './trace.ts';
-import { scoreSource } from './score-source.ts';
-import type { Lane, SteadyLane } from './stream.ts';
+import { periodicEdges } from './edges.ts';
+import { sequenceSource } from './sequence-source.ts';
+import type { Waveform, SteadyWaveform } from './stream.ts';
 
 /** Level of a pin at a moment; 2 where it is not known. */
 export type Level = 0 | 1 | 2;
@@ -36,18 +36,18 @@ function edgesBefore({ edges, periodTicks }: Cycle, scale: number, tick: number)
 }
 
 /** A computed lane as a source. The pin is low before the lane's start at 0. */
-export function laneSource(lane: Lane, tickHz: number): EdgeSource {
-  return 'stretches' in lane ? scoreSource(lane, tickHz) : steadySource(lane, tickHz);
+export function waveformSource(waveform: Waveform, tickHz: number): EdgeSource {
+  return 'segments' in waveform ? sequenceSource(waveform, tickHz) : steadySource(waveform, tickHz);
 }
 
-function steadySource({ cycle, scale, settled, begin }: SteadyLane, tickHz: number): EdgeSource {
+function steadySource({ cycle, scale, settled, begin }: SteadyWaveform, tickHz: number): EdgeSource {
   const steady = edgesPerTick(cycle);
   const ticks = (start: number, end: number): number[] => {
     const [fromTick, toTick] = [start - closeTo(start), end - closeTo(end)];
     const first = [...begin].filter((edge) => edge >= fromTick && edge < toTick);
     const from = Math.max(settled, Math.floor(fromTick) - scale);
     if (toTick <= settled) return first;
-    const trace = onWholeClocks(periodicTrace(cycle, Math.max(0, from), Math.ceil(toTick)), scale);
+    const trace = onWholeClocks(periodicEdges(cycle, Math.max(0, from), Math.ceil(toTick)), scale);
     const later = [...trace.edges].filter((edge) => edge >= fromTick && edge < toTick && edge >= settled);
     const before = begin.length % 2 === 1 ? 1 : 0;
     const joint = from === settled && trace.start !== before && later[0] !== settled && settled >= fromTick;
@@ -71,7 +71,7 @@ function steadySource({ cycle, scale, settled, begin }: SteadyLane, tickHz: numb
       const tick = Math.floor(atS * tickHz + closeTo(atS * tickHz));
       if (tick < 0) return 0;
       if (tick < settled) return ([...begin].filter((edge) => edge <= tick).length % 2) as Level;
-      return periodicTrace(cycle, tick + 1, tick + 1).start;
+      return periodicEdges(cycle, tick + 1, tick + 1).start;
     },
     next: (afterS) => {
       const after = afterS * tickHz + 0.5;
@@ -123,10 +123,10 @@ export function nextPulse(
   source: EdgeSource,
   afterS: number,
   answers: (lengthS: number) => boolean,
-  most = 200_000,
+  max = 200_000,
 ): { fromS: number; toS: number } | undefined {
   let from = source.next(afterS);
-  for (let tried = 0; from !== undefined && tried < most; tried += 1) {
+  for (let tried = 0; from !== undefined && tried < max; tried += 1) {
     const to = source.next(from);
     if (to === undefined) return undefined;
     if (answers(to - from)) return { fromS: from, toS: to };
@@ -140,11 +140,11 @@ export function nextPeriod(
   source: EdgeSource,
   afterS: number,
   answers: (lengthS: number) => boolean,
-  most = 200_000,
+  max = 200_000,
 ): { fromS: number; toS: number } | undefined {
   let from = source.next(afterS);
   if (from !== undefined && source.level(from) !== 1) from = source.next(from);
-  for (let tried = 0; from !== undefined && tried < most; tried += 1) {
+  for (let tried = 0; from !== undefined && tried < max; tried += 1) {
     const fall = source.next(from);
     const to = fall === undefined ? undefined : source.next(fall);
     if (to === undefined) return undefined;
@@ -164,12 +164,12 @@ export type Measurement = {
 };
 
 /** Most edges that are looked at one by one between two cursors. */
-const MOST_EDGES = 2_000_000;
+const MAX_EDGES = 2_000_000;
 
 /** Measures between two moments; undefined where too many edges lie between them to be looked at one by one. */
 export function measureBetween(source: EdgeSource, oneS: number, otherS: number): Measurement | undefined {
   const [from, to] = oneS <= otherS ? [oneS, otherS] : [otherS, oneS];
-  if (to <= from || source.count(from, to) > MOST_EDGES) return undefined;
+  if (to <= from || source.count(from, to) > MAX_EDGES) return undefined;
   const edges = source.edges(from, to);
   let level = edges[0] === undefined ? source.level(from) : source.level(edges[0]) === 1 ? 0 : 1;
   let since = from;

@@ -1,4 +1,4 @@
-import type { Trace } from './trace.ts';
+import type { EdgeList } from './edges.ts';
 
 /** A straight line through the rising edges: their mean period and phase in ticks, and how far they stand off it. */
 export type Line = {
@@ -15,7 +15,7 @@ export type Line = {
  * The line of least squares through the rising edges by their number. It uses all edges, so its period is better than
  * one from the first and the last. Undefined with less than three.
  */
-export function lineOf({ start, edges }: Trace): Line | undefined {
+export function lineOf({ start, edges }: EdgeList): Line | undefined {
   const first = start === 0 ? 0 : 1;
   const rises = Math.max(0, Math.ceil((edges.length - first) / 2));
   if (rises < 3) return undefined;
@@ -46,9 +46,9 @@ export function lineOf({ start, edges }: Trace): Line | undefined {
 }
 
 /** Pulses, high or low, shorter than a limit: the number of the edge each begins with. */
-export function shortPulses({ edges }: Trace, limitTicks: number, most = 10_000): number[] {
+export function shortPulses({ edges }: EdgeList, limitTicks: number, max = 10_000): number[] {
   const found: number[] = [];
-  for (let at = 0; at + 1 < edges.length && found.length < most; at += 1) {
+  for (let at = 0; at + 1 < edges.length && found.length < max; at += 1) {
     if ((edges[at + 1] ?? 0) - (edges[at] ?? 0) < limitTicks) found.push(at);
   }
   return found;
@@ -58,7 +58,7 @@ export function shortPulses({ edges }: Trace, limitTicks: number, most = 10_000)
 const SAMPLED = 4001;
 
 /** The usual lengths (medians) of low and high pulses in ticks, from some of them; undefined with less than three. */
-export function usualLengths({ start, edges }: Trace): { low: number; high: number } | undefined {
+export function usualLengths({ start, edges }: EdgeList): { low: number; high: number } | undefined {
   if (edges.length < 6) return undefined;
   const stride = Math.max(2, 2 * Math.floor(edges.length / (2 * SAMPLED)));
   const median = (first: number): number => {
@@ -74,7 +74,7 @@ export function usualLengths({ start, edges }: Trace): { low: number; high: numb
 }
 
 /** A trace without its pulses shorter than a limit, as if they had not been there. */
-export function withoutShort(trace: Trace, limitTicks: number): Trace {
+export function withoutShort(trace: EdgeList, limitTicks: number): EdgeList {
   const { edges } = trace;
   const kept = new Float64Array(edges.length);
   let count = 0;
@@ -92,32 +92,32 @@ export function withoutShort(trace: Trace, limitTicks: number): Trace {
 }
 
 /** How often lengths fall into each of some equal bins between the least and the greatest of them. */
-export type Histogram = { least: number; most: number; bins: number[]; total: number };
+export type Histogram = { min: number; max: number; bins: number[]; total: number };
 
 /** A histogram of the periods between rising edges, or of the high widths, in ticks. Undefined where there is none. */
 export function histogramOf(
-  { start, edges }: Trace,
+  { start, edges }: EdgeList,
   of: 'period' | 'width',
   count = 48,
 ): Histogram | undefined {
   const first = start === 0 ? 0 : 1;
   const reach = of === 'period' ? 2 : 1;
   const lengthAt = (at: number): number => (edges[at + reach] ?? 0) - (edges[at] ?? 0);
-  let least = Infinity;
-  let most = -Infinity;
+  let min = Infinity;
+  let max = -Infinity;
   let total = 0;
   for (let at = first; at + reach < edges.length; at += 2) {
     const length = lengthAt(at);
-    if (length < least) least = length;
-    if (length > most) most = length;
+    if (length < min) min = length;
+    if (length > max) max = length;
     total += 1;
   }
   if (total === 0) return undefined;
   const bins = new Array<number>(count).fill(0);
-  const span = most - least || 1;
+  const span = max - min || 1;
   for (let at = first; at + reach < edges.length; at += 2) {
-    const bin = Math.min(count - 1, Math.floor(((lengthAt(at) - least) / span) * count));
+    const bin = Math.min(count - 1, Math.floor(((lengthAt(at) - min) / span) * count));
     bins[bin] = (bins[bin] ?? 0) + 1;
   }
-  return { least, most, bins, total };
+  return { min, max, bins, total };
 }

@@ -1,10 +1,10 @@
 import type { Cycle } from '../timer/outcome.ts';
 import { onWholeClocks } from './clock.ts';
-import { scoreEdges, type ScoredLane } from './score.ts';
-import { periodicTrace, pieceTicks, type Trace } from './trace.ts';
+import { sequenceEdges, type SequenceWaveform } from './sequence-waveform.ts';
+import { periodicEdges, pieceTicks, type EdgeList } from './edges.ts';
 
 /** A pin that goes on in one way: edges that differ from the steady state at first, and the cycle it then goes through. */
-export type SteadyLane = {
+export type SteadyWaveform = {
   cycle: Cycle;
   /** Parts of a clock in a tick, where edges can lie on whole clocks only. */
   scale: number;
@@ -14,15 +14,15 @@ export type SteadyLane = {
 };
 
 /** A pin from its start on. */
-export type Lane = SteadyLane | ScoredLane;
+export type Waveform = SteadyWaveform | SequenceWaveform;
 
 /** Edges of a score that are handed on at once. */
 const HANDED = 4096;
 
-function* scorePieces(lane: ScoredLane, to: number): Generator<Float64Array> {
+function* sequencePieces(waveform: SequenceWaveform, to: number): Generator<Float64Array> {
   const piece = new Float64Array(HANDED);
   let count = 0;
-  for (const edge of scoreEdges(lane, 0, to)) {
+  for (const edge of sequenceEdges(waveform, 0, to)) {
     piece[count] = edge;
     count += 1;
     if (count < HANDED) continue;
@@ -36,18 +36,18 @@ function* scorePieces(lane: ScoredLane, to: number): Generator<Float64Array> {
  * The edges of a lane from its start at 0 to `to` (without), in ticks, in pieces of ascending times that are made as
  * they are asked for: a day of a slow signal and a second of a fast one need the same memory. The pin is low before.
  */
-export function* laneEdges(lane: Lane, to: number): Generator<Float64Array> {
-  if ('stretches' in lane) {
-    yield* scorePieces(lane, to);
+export function* waveformEdges(waveform: Waveform, to: number): Generator<Float64Array> {
+  if ('segments' in waveform) {
+    yield* sequencePieces(waveform, to);
     return;
   }
-  const { cycle, scale, settled, begin } = lane;
+  const { cycle, scale, settled, begin } = waveform;
   let level: 0 | 1 = begin.length % 2 === 1 ? 1 : 0;
   yield begin.filter((edge) => edge < to);
   const step = pieceTicks(cycle);
   for (let from = settled; from < to;) {
     const until = Math.min(to, from + step);
-    const piece = onWholeClocks(periodicTrace(cycle, from, until), scale);
+    const piece = onWholeClocks(periodicEdges(cycle, from, until), scale);
     const joined = joinedTo(level, piece, from);
     if (joined.length % 2 === 1) level = level === 1 ? 0 : 1;
     yield joined;
@@ -56,7 +56,7 @@ export function* laneEdges(lane: Lane, to: number): Generator<Float64Array> {
 }
 
 /** The edges of a piece after a level: where its first level is another one, an edge at its beginning. */
-function joinedTo(level: 0 | 1, piece: Trace, from: number): Float64Array {
+function joinedTo(level: 0 | 1, piece: EdgeList, from: number): Float64Array {
   if (piece.start === level) return piece.edges;
   const { edges } = piece;
   if (edges[0] === from) return edges.slice(1);
@@ -67,8 +67,8 @@ function joinedTo(level: 0 | 1, piece: Trace, from: number): Float64Array {
 }
 
 /** All edges of a lane up to a time, as one trace. */
-export function laneTrace(lane: Lane, to: number): Trace {
-  const pieces = [...laneEdges(lane, to)];
+export function waveformEdgeList(waveform: Waveform, to: number): EdgeList {
+  const pieces = [...waveformEdges(waveform, to)];
   const edges = new Float64Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
   let at = 0;
   for (const piece of pieces) {

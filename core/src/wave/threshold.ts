@@ -13,28 +13,28 @@ const HYSTERESIS = 0.2;
  * each other and least within (Otsu 1979), with a hysteresis around it. Undefined where all samples are alike.
  */
 export function proposeThreshold(values: ArrayLike<number>): Threshold | undefined {
-  let least = Infinity;
-  let most = -Infinity;
+  let min = Infinity;
+  let max = -Infinity;
   for (let at = 0; at < values.length; at += 1) {
     const value = values[at] ?? 0;
-    if (value < least) least = value;
-    if (value > most) most = value;
+    if (value < min) min = value;
+    if (value > max) max = value;
   }
-  if (!(most > least)) return undefined;
+  if (!(max > min)) return undefined;
   const bins = new Float64Array(BINS);
-  const width = (most - least) / BINS;
+  const width = (max - min) / BINS;
   for (let at = 0; at < values.length; at += 1) {
-    const bin = Math.min(BINS - 1, Math.floor(((values[at] ?? 0) - least) / width));
+    const bin = Math.min(BINS - 1, Math.floor(((values[at] ?? 0) - min) / width));
     bins[bin] = (bins[bin] ?? 0) + 1;
   }
-  return parted(bins, least, width, values.length);
+  return parted(bins, min, width, values.length);
 }
 
-function parted(bins: Float64Array, least: number, width: number, total: number): Threshold {
-  const middle = (bin: number): number => least + (bin + 0.5) * width;
+function parted(bins: Float64Array, min: number, width: number, total: number): Threshold {
+  const middle = (bin: number): number => min + (bin + 0.5) * width;
   let sum = 0;
   for (let bin = 0; bin < BINS; bin += 1) sum += (bins[bin] ?? 0) * middle(bin);
-  let best = { between: -1, low: least, high: least, at: least };
+  let best = { between: -1, low: min, high: min, at: min };
   let count = 0;
   let part = 0;
   for (let bin = 0; bin < BINS - 1; bin += 1) {

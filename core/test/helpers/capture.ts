@@ -1,6 +1,6 @@
 import type { Capture } from '../../src/wave/capture.ts';
-import type { Reader } from '../../src/format/vcd-read.ts';
-import { latin1Bytes } from '../../src/format/latin1.ts';
+import type { Reader } from '../../src/io/vcd-read.ts';
+import { latin1Bytes } from '../../src/io/latin1.ts';
 
 /** Reads a whole file, in pieces of a length. */
 export function readWhole(reader: Reader, file: string | Uint8Array, piece = 4096): Capture {

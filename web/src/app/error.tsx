@@ -1,7 +1,7 @@
 'use client';
 
 import Button from '@mui/material/Button';
-import styles from '../frame/frame.module.css';
+import styles from '../components/frame/frame.module.css';
 
 /** What is shown when a page has stopped on an error of ours; plans are kept all the same. */
 export default function ErrorPage({ error, reset }: { error: Error; reset: () => void }) {

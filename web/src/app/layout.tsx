@@ -6,7 +6,7 @@ import InitColorSchemeScript from '@mui/material/InitColorSchemeScript';
 import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter';
 import type { Metadata } from 'next';
 import type { ReactNode } from 'react';
-import { Providers } from '../frame/Providers.tsx';
+import { Providers } from '../components/frame/Providers.tsx';
 
 export const metadata: Metadata = {
   title: 'Herzschlag',

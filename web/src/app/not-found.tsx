@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import styles from '../frame/frame.module.css';
+import styles from '../components/frame/frame.module.css';
 
 /** An address that leads nowhere. */
 export default function NotFoundPage() {

@@ -1,4 +1,4 @@
-import { PlanList } from '../views/start/PlanList.tsx';
+import { PlanList } from '../features/start/PlanList.tsx';
 
 export default function StartPage() {
   return <PlanList />;

@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
 import type { Setting } from '@herzschlag/core/timer/setting.ts';
-import { CodeError, type CodeFile } from '@herzschlag/core/code/c.ts';
+import { CodeError, type CodeFile } from '@herzschlag/core/codegen/c-files.ts';
 import {
   ClockError,
   clockOf,
@@ -9,14 +9,14 @@ import {
   type ClockSetting,
 } from '@herzschlag/core/clock/path.ts';
 import { clockSettingsFor } from '@herzschlag/core/clock/search.ts';
-import { adjust, type AdjustedField } from '@herzschlag/core/fit/refit.ts';
+import { adjust, type AdjustedField } from '@herzschlag/core/fit/reselect.ts';
 import { stepTarget, type Step } from '@herzschlag/core/fit/step.ts';
-import type { Plan, PlanSignal } from '@herzschlag/core/format/plan.ts';
-import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/format/read.ts';
-import { readPinNames } from '@herzschlag/core/format/pin-names.ts';
-import { readPart, writePart, type ReadPart } from '@herzschlag/core/format/read-part.ts';
-import { planCode, planOutcome, type PlanOutcome } from '@herzschlag/core/outcome/outcome.ts';
-import { readCode, type ReadCode } from '@herzschlag/core/outcome/backward.ts';
+import type { Plan, PlanSignal } from '@herzschlag/core/plan/plan.ts';
+import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/plan/check-plan.ts';
+import { readPinNames } from '@herzschlag/core/plan/pin-names.ts';
+import { readPart, writePart, type ReadPart } from '@herzschlag/core/part/part-file.ts';
+import { planCode, evaluatePlan, type PlanEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import { decodeForSignal, type DecodedForSignal } from '@herzschlag/core/decode/decode-plan.ts';
 import type { Ranking } from '@herzschlag/core/fit/rank.ts';
 import {
   bestSetting,
@@ -24,33 +24,38 @@ import {
   signalView,
   type SignalView,
   type Surroundings,
-} from '@herzschlag/core/outcome/view.ts';
+} from '@herzschlag/core/evaluate/signal-view.ts';
 import { factsOf, type PartFacts } from './facts.ts';
 import { fetchPart, fetchParts } from './shelf.ts';
-import type { Part } from '@herzschlag/core/part/schema.ts';
-import { clockNode } from '@herzschlag/core/timer/produce.ts';
-import { allotPlan, type PlanAllotment } from '@herzschlag/core/outcome/allotment.ts';
-import { planChange, type PlanChange } from '@herzschlag/core/outcome/change.ts';
-import { waysOut, type WayOut } from '@herzschlag/core/outcome/collisions.ts';
-import type { AllotConflict } from '@herzschlag/core/outcome/conflict.ts';
-import { reliefsFor, type Relief } from '@herzschlag/core/outcome/relief.ts';
+import type { Part } from '@herzschlag/core/part/types.ts';
+import { clockNode } from '@herzschlag/core/timer/outcome-of.ts';
+import { assignPlan, type PlanAssignment } from '@herzschlag/core/resolve/assign-plan.ts';
+import { planChange, type PlanChange } from '@herzschlag/core/resolve/change.ts';
+import { fixesFor, type Fix } from '@herzschlag/core/resolve/conflicts.ts';
+import type { Infeasibility } from '@herzschlag/core/resolve/infeasible.ts';
+import { fixesForInfeasible, type TriedFix } from '@herzschlag/core/resolve/fixes.ts';
 import {
   clocksOf,
   planOn,
   searchClocks,
   tryPart,
   type PartTrial,
-} from '@herzschlag/core/outcome/which-part.ts';
-import { shareTick, slowSharers, tickSharers, type TickProposal } from '@herzschlag/core/outcome/share.ts';
-import { compareCapture, type Comparison, type WireMap } from '@herzschlag/core/outcome/compare.ts';
-import { planLanes, type PlanLane } from '@herzschlag/core/outcome/lanes.ts';
-import { writeCsv } from '@herzschlag/core/format/csv-write.ts';
-import { writeVcd } from '@herzschlag/core/format/vcd-write.ts';
-import { writeWav } from '@herzschlag/core/format/wav-write.ts';
-import { readCapture, type Progress } from '@herzschlag/core/format/read-capture.ts';
+} from '@herzschlag/core/resolve/compare-parts.ts';
+import {
+  shareTick,
+  slowSharers,
+  tickSharers,
+  type TickProposal,
+} from '@herzschlag/core/resolve/share-tick.ts';
+import { compareCapture, type Comparison, type WireMap } from '@herzschlag/core/capture/compare.ts';
+import { planWaveforms, type SignalWaveform } from '@herzschlag/core/evaluate/waveforms.ts';
+import { writeCsv } from '@herzschlag/core/io/csv-write.ts';
+import { writeVcd } from '@herzschlag/core/io/vcd-write.ts';
+import { writeWav } from '@herzschlag/core/io/wav-write.ts';
+import { readCapture, type Progress } from '@herzschlag/core/io/capture-file.ts';
 import { thresholded, type Threshold } from '@herzschlag/core/wave/threshold.ts';
 import { CaptureError, type Capture } from '@herzschlag/core/wave/capture.ts';
-import { goalOf } from '@herzschlag/core/target/goal.ts';
+import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
 
 async function partOf(plan: Plan): Promise<Part> {
   const part = plan.ownPart?.id === plan.part ? plan.ownPart : await fetchPart(plan.part);
@@ -112,14 +117,14 @@ const api = {
     return bestSetting(plan, part, signal, ranking);
   },
   /** What lines of code really do, held against a signal. */
-  backward: async (plan: Plan, signal: PlanSignal, text: string): Promise<ReadCode> =>
-    readCode(plan, await partOf(plan), signal, text),
+  backward: async (plan: Plan, signal: PlanSignal, text: string): Promise<DecodedForSignal> =>
+    decodeForSignal(plan, await partOf(plan), signal, text),
   surroundings: async (plan: Plan, signal: PlanSignal): Promise<Surroundings> =>
     signalSurroundings(plan, await partOf(plan), signal),
-  outcome: async (plan: Plan): Promise<PlanOutcome & { clock: string }> => {
+  outcome: async (plan: Plan): Promise<PlanEvaluation & { clock: string }> => {
     const part = await partOf(plan);
     const clock = clockPhrase(clockPath(part, plan.clock), part.cpu.clock);
-    return { ...planOutcome(plan, part), clock };
+    return { ...evaluatePlan(plan, part), clock };
   },
   adjust: async (
     plan: Plan,
@@ -127,7 +132,7 @@ const api = {
     setting: Setting,
     field: AdjustedField,
     value: number,
-  ): Promise<Setting> => adjust(await partOf(plan), setting, goalOf(signal), field, value),
+  ): Promise<Setting> => adjust(await partOf(plan), setting, requirementOf(signal), field, value),
   step: async (
     plan: Plan,
     signal: PlanSignal,
@@ -139,7 +144,7 @@ const api = {
     const path = clockPath(part, plan.clock);
     const clock = clockOf(path, clockNode(part, setting));
     const cpu = clockOf(path, part.cpu.clock);
-    return stepTarget(part, signal, goalOf(signal), setting, clock, token, by, cpu);
+    return stepTarget(part, signal, requirementOf(signal), setting, clock, token, by, cpu);
   },
   clockSettings: async (
     plan: Plan,
@@ -165,20 +170,20 @@ const api = {
     return { able, chosen, ...(proposal ? { proposal } : {}) };
   },
   /** Ways out of each of the first of a plan's collisions, in the order of its outcome. */
-  waysOut: async (plan: Plan, most: number): Promise<WayOut[][]> => {
+  fixesFor: async (plan: Plan, max: number): Promise<Fix[][]> => {
     const part = await partOf(plan);
-    const { conflicts } = planOutcome(plan, part);
-    return conflicts.slice(0, most).map((one) => waysOut(plan, part, one, () => timed(0.5)));
+    const { conflicts } = evaluatePlan(plan, part);
+    return conflicts.slice(0, max).map((one) => fixesFor(plan, part, one, () => timed(0.5)));
   },
   /** Ways out of what no allotment can resolve, each of them tried. */
-  reliefs: async (plan: Plan, conflict: AllotConflict): Promise<Relief[]> =>
-    reliefsFor(plan, await partOf(plan), conflict, () => timed(1)),
+  fixes: async (plan: Plan, conflict: Infeasibility): Promise<TriedFix[]> =>
+    fixesForInfeasible(plan, await partOf(plan), conflict, () => timed(1)),
   /** What changes in places and code from one plan to another that was made of it. */
   planChange: async (before: Plan, after: Plan): Promise<PlanChange> =>
     planChange(before, await partOf(before), after, await partOf(after)),
   /** All signals placed together, in at most so many seconds; tells from time to time how long it has taken. */
-  allot: async (plan: Plan, seconds: number, progress?: (share: number) => void): Promise<PlanAllotment> =>
-    allotPlan(plan, await partOf(plan), timed(seconds, progress)),
+  assign: async (plan: Plan, seconds: number, progress?: (share: number) => void): Promise<PlanAssignment> =>
+    assignPlan(plan, await partOf(plan), timed(seconds, progress)),
   /** The plan on one of the parts, under its own or the part's usual clock. */
   tryPart: async (plan: Plan, id: string, seconds: number): Promise<PartTrial[]> => {
     const part = id === plan.part ? await partOf(plan) : await fetchPart(id);
@@ -210,16 +215,16 @@ const api = {
     }
   },
   /** Every pin of the plan from its start on. */
-  lanes: async (plan: Plan): Promise<PlanLane[]> => planLanes(plan, await partOf(plan)),
+  lanes: async (plan: Plan): Promise<SignalWaveform[]> => planWaveforms(plan, await partOf(plan)),
   /** What the pins do from the start on, as the text of a file. */
   traceText: async (plan: Plan, kind: 'vcd' | 'csv', seconds: number): Promise<string> => {
-    const lanes = planLanes(plan, await partOf(plan));
+    const lanes = planWaveforms(plan, await partOf(plan));
     return [...(kind === 'vcd' ? writeVcd : writeCsv)(lanes, seconds)].join('');
   },
-  /** One pin as sound; undefined where it has no lane. */
+  /** One pin as sound; undefined where it has no waveform. */
   traceSound: async (plan: Plan, signal: string, seconds: number): Promise<Uint8Array | undefined> => {
-    const lane = planLanes(plan, await partOf(plan)).find((one) => one.signal === signal);
-    return lane && writeWav(lane.lane, lane.tickHz, seconds);
+    const waveform = planWaveforms(plan, await partOf(plan)).find((one) => one.signal === signal);
+    return waveform && writeWav(waveform.waveform, waveform.tickHz, seconds);
   },
   /** Reads a capture file, telling how far it has come; the worker holds on to it for `compare`. */
   openCapture: async (file: File, key: string, progress: Progress): Promise<OpenedCapture> => {

@@ -1,7 +1,7 @@
 import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
 import { featuresOf } from '@herzschlag/core/part/features.ts';
 import { capturePins, timerPins } from '@herzschlag/core/part/find.ts';
-import type { ClockNode, Part } from '@herzschlag/core/part/schema.ts';
+import type { ClockNode, Part } from '@herzschlag/core/part/types.ts';
 
 /** A point of the clock path that a plan can set. */
 export type ClockKnob = {
@@ -9,7 +9,7 @@ export type ClockKnob = {
   name: string;
   sign: '÷' | '×' | '→';
   options?: (number | string)[];
-  range?: { least: number; most: number };
+  range?: { min: number; max: number };
   standard: number | string;
   note?: string;
 };
@@ -31,7 +31,7 @@ export type PartFacts = {
   softwarePins: string[];
   limits: { pinMilliamps: number; maxHz: number };
   timers: { id: string; name: string; clock: string; width: number; root: string; channels: string[] }[];
-  standardClock: ClockSetting;
+  defaultClock: ClockSetting;
   sources: { id: string; name: string; hz: number | [number, number]; tolerancePpm: number; note?: string }[];
   knobs: ClockKnob[];
 };
@@ -46,7 +46,7 @@ function knobOf(node: ClockNode): ClockKnob[] {
   if (node.kind !== 'divider' && node.kind !== 'multiplier') return [];
   const sign = node.kind === 'divider' ? '÷' : '×';
   const base = { id: node.id, name: node.name, sign, standard: node.standard, ...noted } as const;
-  if (node.by.kind === 'range') return [{ ...base, range: { least: node.by.least, most: node.by.most } }];
+  if (node.by.kind === 'range') return [{ ...base, range: { min: node.by.min, max: node.by.max } }];
   return node.by.options.length < 2
     ? []
     : [{ ...base, options: node.by.options.map((option) => option.divide) }];
@@ -58,7 +58,7 @@ function isPlanSource(part: Part, id: string): boolean {
   const taken = choices.some((node) => node.kind === 'choice' && node.from.includes(id));
   return (
     taken ||
-    id === part.standardClock.source ||
+    id === part.defaultClock.source ||
     (choices.length === 0 &&
       !part.clocks.some((node) => node.id === id && node.kind === 'source' && node.always))
   );
@@ -87,7 +87,7 @@ export function factsOf(part: Part): PartFacts {
       root: variantOf,
       channels: channels.map((one) => one.id),
     })),
-    standardClock: part.standardClock,
+    defaultClock: part.defaultClock,
     sources: part.clocks.flatMap((node) =>
       node.kind === 'source' && isPlanSource(part, node.id)
         ? [

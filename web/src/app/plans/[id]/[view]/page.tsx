@@ -1,7 +1,7 @@
 import { notFound } from 'next/navigation';
 import { Suspense } from 'react';
-import { Workbench } from '../../../../frame/Workbench.tsx';
-import { isView } from '../../../../frame/views.ts';
+import { Workbench } from '../../../../components/frame/Workbench.tsx';
+import { isView } from '../../../../components/frame/views.ts';
 
 export default async function PlanPage({ params }: { params: Promise<{ id: string; view: string }> }) {
   const { id, view } = await params;

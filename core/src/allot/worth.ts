@@ -1,9 +1,0 @@
-import { cpuSteps } from './quality.ts';
-
-/** What an allotment is worth: first the least processor time, then the most of what is scarce, then the fewest timers. */
-export type Worth = { cpu: number; level: number; timers: number };
-
-/** Below zero where the first is better. */
-export function compareWorth(one: Worth, other: Worth): number {
-  return cpuSteps(one.cpu) - cpuSteps(other.cpu) || other.level - one.level || one.timers - other.timers;
-}

@@ -1,0 +1,97 @@
+import type { ClockPath } from '../clock/path.ts';
+import type { Part } from '../part/types.ts';
+import { pinsOfSetting, type Setting } from '../timer/setting.ts';
+import type { Limits } from './counter/context.ts';
+import { boundsOf } from './search/bounds.ts';
+import { exactAssignment, impossible, type Covered } from './search/exact-search.ts';
+import type { Problem } from './search/partial.ts';
+import { improved } from './search/local-search.ts';
+import { optionsOf, rootOf, type Request } from './request.ts';
+import { shapeOf } from './counter/timer-shape.ts';
+import { counterSolver } from './counter/counter-solver.ts';
+import { searchTree } from './search/tree-search.ts';
+import { compareObjectives, type Objective } from './objective.ts';
+
+/** Which signal gets which setting. `optimal` only where nothing better can exist, by proof. */
+export type Assignment = {
+  feasible: boolean;
+  optimal: boolean;
+  /** In the order of the requests; empty where it does not go. */
+  settings: Setting[];
+  objective?: Objective;
+  /** Places in the search that were looked at. */
+  nodes: number;
+};
+
+/** What a search may do: timers nobody may have, and whether it may still go on (asked from time to time). */
+export type AssignRules = {
+  reserved?: ReadonlySet<string>;
+  mayContinue?: () => boolean;
+  anyFeasible?: boolean;
+};
+
+/** Whether two signals must have one pin. */
+function samePin(requests: readonly Request[]): boolean {
+  const pins = requests.flatMap(({ pin, locked, opposite }) => [
+    ...(locked ? pinsOfSetting(locked) : pin === undefined ? [] : [pin]),
+    ...(opposite && !locked ? [opposite.pin] : []),
+  ]);
+  return new Set(pins).size < pins.length;
+}
+
+/**
+ * An assignment of drive, timer, channel and pin to every signal, with one prescaler and top for each timer, such that
+ * all goals hold with the oscillator's tolerance on top; of all of them the best by `Worth`. First every group of signals
+ * that a timer can serve, and the best cover by them (`exact.ts`); where that is too much, or pins and registers stand
+ * against it, branch and bound (`tree.ts`). `optimal` is true only where nothing better can exist.
+ */
+export function assign(
+  part: Part,
+  path: ClockPath,
+  requests: readonly Request[],
+  rules: AssignRules = {},
+): Assignment {
+  const reserved = rules.reserved ?? new Set<string>();
+  const options = requests.map((request) => optionsOf(part, path, request, reserved));
+  const limits: Limits = { hit: false };
+  const problem: Problem = {
+    part,
+    path,
+    requests,
+    options,
+    share: counterSolver(part, path, requests, limits),
+  };
+  if (options.some((list) => list.length === 0) || samePin(requests))
+    return { feasible: false, optimal: true, settings: [], nodes: 0 };
+  const shapes = new Map(part.timers.map((timer) => [rootOf(timer), shapeOf(part, path, rootOf(timer))]));
+  const mayContinue = (): boolean => rules.mayContinue?.() !== false;
+  if (impossible(problem, shapes, mayContinue))
+    return { feasible: false, optimal: !limits.hit, settings: [], nodes: 0 };
+  const bounds = boundsOf(problem);
+  const boundSure = !limits.hit;
+  const exact: Covered = rules.anyFeasible
+    ? { kind: 'unknown' }
+    : exactAssignment(problem, shapes, bounds, mayContinue);
+  if (exact.kind === 'none') return { feasible: false, optimal: !limits.hit, settings: [], nodes: 0 };
+  if (exact.kind === 'best') {
+    const { settings, objective, columns: nodes } = exact;
+    return { feasible: true, optimal: !limits.hit, settings, objective, nodes };
+  }
+  const objective = exact.kind === 'bound' ? exact.objective : bounds.objective();
+  // Where sets are too many, any way is looked for and then made better.
+  const anyFeasible = rules.anyFeasible === true || exact.kind === 'unknown';
+  const found = searchTree(problem, shapes, { bounds, objective }, { mayContinue, anyFeasible });
+  if (!found.best)
+    return { feasible: false, optimal: found.whole && !limits.hit, settings: [], nodes: found.nodes };
+  const best =
+    anyFeasible && !rules.anyFeasible ? improved(problem, shapes, found.best, mayContinue) : found.best;
+  const sure = exact.kind === 'bound' ? !limits.hit : boundSure;
+  const met = compareObjectives(best.objective, objective) <= 0;
+  return {
+    feasible: true,
+    optimal: (found.whole && !anyFeasible && !limits.hit) || (sure && met),
+    settings: best.settings,
+    objective: best.objective,
+    nodes: found.nodes,
+  };
+}

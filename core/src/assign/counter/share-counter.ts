@@ -1,0 +1,255 @@
+import type { ClockPath } from '../../clock/path.ts';
+import { scaleOf } from '../../part/division.ts';
+import type { Part } from '../../part/types.ts';
+import { grainOf } from '../../timer/count.ts';
+import type { Setting } from '../../timer/setting.ts';
+import { bandsFor, type Band, type Counted, type CountedBand } from './bands.ts';
+import {
+  counterContext,
+  better,
+  costOf,
+  cpuOf,
+  isDirect,
+  MAX_CPU,
+  runOf,
+  type CounterContext,
+  type Limits,
+  type Share,
+  type Shared,
+  type Use,
+} from './context.ts';
+import { byRunAlone, needsSteps, peakOf, type Peak } from './peak.ts';
+import { cpuSteps, LEVELS } from './quality.ts';
+import type { Option } from '../request.ts';
+import { divisionsIn, outward, reachOf, topsIn } from './reach.ts';
+import { sharedAt } from './counter-at.ts';
+import { sharedInputs } from './input-uses.ts';
+import { countedBand, directBand, runsFor } from './software-uses.ts';
+
+/** Numbers that are tried for one band, and bands with a length but no numbers that suit. */
+const MAX_TRIES = 2048;
+const MAX_FAILING = 64;
+
+/** A user with more numbers of runs to choose from takes whichever suits the run. */
+const FEW = 8;
+
+/**
+ * The best counter within one band. All of a band costs the same, but where a user only has a least frequency: there the
+ * longest run is the cheapest. So for each division the tops nearest to what is best are tried first, until nothing that
+ * is left can be better.
+ */
+function bestIn(
+  context: CounterContext,
+  band: CountedBand,
+  runs: readonly number[],
+  minSteps: number,
+): { best?: Shared; tried: boolean } {
+  const { counter, cost, limits } = context;
+  const cheapest = cpuSteps(cpuOf(cost, band.high, runs));
+  const slowest = cost.cycles > 0 && !cost.fastest;
+  const byDivision = needsSteps(context);
+  // Users that take what suits the run may fail beside the peak and not farther off.
+  const farthest = byRunAlone(context) && !slowest && !runs.includes(0) ? 3 : Infinity;
+  let peak: Peak | undefined;
+  let best: Shared | undefined;
+  let tries = 0;
+  const { list, from, to } = divisionsIn(context, band, minSteps);
+  for (
+    let place = 0, n = list?.[0] ?? from;
+    list ? place < list.length : n <= to;
+    place += 1, n = list?.[place] ?? n + 1
+  ) {
+    const { min, max } = topsIn(context, n, band, minSteps);
+    if (min > max) continue;
+    if (!peak || byDivision) peak = peakOf(context, band, runs, n);
+    const done = (): boolean =>
+      best !== undefined && cpuSteps(best.cpu) <= cheapest && (slowest || best.level >= (peak?.level ?? 0));
+    if (done()) break;
+    const aim = slowest ? max : (peak.run - counter.hold) / (counter.factor * n) - counter.shift;
+    let tops = 0;
+    for (const top of outward(aim, min, max)) {
+      if (tops >= farthest) break;
+      tops += 1;
+      if (counter.powers && !Number.isInteger(Math.log2(top + 1))) continue;
+      if (slowest && best && cpuSteps(cpuOf(cost, runOf(counter, n, top), runs)) > cpuSteps(best.cpu)) break;
+      const one = sharedAt(context, n, top, runs);
+      tries += 1;
+      if (one && better(one, best)) best = one;
+      if (done()) break;
+      if (tries >= MAX_TRIES) {
+        limits.hit = true;
+        return { ...(best ? { best } : {}), tried: true };
+      }
+    }
+  }
+  return { ...(best ? { best } : {}), tried: tries > 0 };
+}
+
+/** All users' limits on a counter: lengths of a run for those it makes itself, numbers of runs for those that count it. */
+function limitsOf(context: CounterContext): { direct: Band[]; counted: Counted[]; places: number[] } {
+  const direct: Band[] = [];
+  const counted: Counted[] = [];
+  const places: number[] = [];
+  context.uses.forEach((use, at) => {
+    const requirement = context.wanted[at];
+    if (!requirement) return;
+    if (isDirect(use)) direct.push(directBand(use, requirement));
+    else {
+      counted.push(countedBand(use, requirement));
+      places.push(at);
+    }
+  });
+  return { direct, counted, places };
+}
+
+/** Which of the counted ones must change the soonest. */
+function minOf(counted: readonly Counted[]): number {
+  return counted.reduce((best, { high }, at) => (high < (counted[best]?.high ?? Infinity) ? at : best), 0);
+}
+
+/** Numbers of runs by the place of the use, from those of the counted ones. */
+function runsBy(context: CounterContext, places: readonly number[], counted: readonly number[]): number[] {
+  const runs = context.uses.map(() => 1);
+  places.forEach((at, index) => {
+    runs[at] = counted[index] ?? 1;
+  });
+  return runs;
+}
+
+/**
+ * What all users get on a run that is given: the fastest of those that count it takes each number of runs in turn, the
+ * others the one that is best for them.
+ */
+function bestOn(context: CounterContext, n: number, top: number): Shared | undefined {
+  const { uses, wanted, cost, counter, limits } = context;
+  const free = uses.map((use) => (isDirect(use) ? 1 : 0));
+  const first = cost.fastest?.at;
+  const [use, requirement] = first === undefined ? [] : [uses[first], wanted[first]];
+  if (first === undefined || !use || !requirement || isDirect(use)) return sharedAt(context, n, top, free);
+  let best: Shared | undefined;
+  const cut = (): void => {
+    limits.hit = true;
+  };
+  for (const k of runsFor(use, requirement, runOf(counter, n, top), cut)) {
+    const one = sharedAt(
+      context,
+      n,
+      top,
+      free.map((one, at) => (at === first ? k : one)),
+    );
+    if (one && better(one, best)) best = one;
+  }
+  return best;
+}
+
+/** All runs of a counter whose top is fixed, the longest first; undefined where its top can be chosen. */
+function fixedRuns({ counter, timer }: CounterContext): { n: number; top: number }[] | undefined {
+  const { prescaler } = timer;
+  if (counter.min < counter.max || prescaler.kind !== 'list') return undefined;
+  return prescaler.options.map(({ divide }) => ({ n: divide, top: counter.min })).reverse();
+}
+
+/** The best of the few runs that a counter with a fixed top has. */
+function bestFixed(
+  context: CounterContext,
+  fixed: readonly { n: number; top: number }[],
+  max: number,
+): Shared | undefined {
+  let best: Shared | undefined;
+  for (const { n, top } of fixed) {
+    const one = bestOn(context, n, top);
+    if (one && one.cpu <= max && better(one, best)) best = one;
+    const dearer = one !== undefined && best !== undefined && cpuSteps(one.cpu) > cpuSteps(best.cpu);
+    if (best && (best.level >= LEVELS || dearer)) break;
+  }
+  return best;
+}
+
+/** A counter some user's setting already decides; the others must do with it. */
+function sharedLocked(context: CounterContext, setting: Setting): Shared | undefined {
+  if (setting.drive === 'delay-loop') return undefined;
+  const { uses, timer, mode } = context;
+  const counters = uses.flatMap(({ request: { locked } }) =>
+    locked && locked.drive !== 'delay-loop' ? [locked] : [],
+  );
+  const same = counters.every(
+    (one) =>
+      one.timer === timer.id &&
+      one.mode === mode.id &&
+      one.prescaler === setting.prescaler &&
+      one.top === setting.top,
+  );
+  if (!same) return undefined;
+  const n = setting.prescaler * scaleOf(timer.prescaler);
+  const free = uses.filter(({ request }) => !request.locked);
+  const wanted = context.wanted.filter((_, at) => !uses[at]?.request.locked);
+  const scales = context.scales.filter((_, at) => !uses[at]?.request.locked);
+  const routes = context.routes.filter((_, at) => !uses[at]?.request.locked);
+  const cpuHz = context.cost.cpuHz;
+  const others = {
+    ...context,
+    uses: free,
+    wanted,
+    scales,
+    routes,
+    cost: costOf(context.part, cpuHz, free, wanted),
+  };
+  const best = bestOn(others, n, setting.top);
+  if (!best) return undefined;
+  const made = [...best.shares];
+  const shares = uses.map(({ request }): Share => (request.locked ? {} : (made.shift() ?? {})));
+  const locked = costOf(context.part, cpuHz, uses, context.wanted);
+  const cpu = cpuOf({ ...locked, fastest: undefined }, runOf(context.counter, n, setting.top), []);
+  return { ...best, prescaler: setting.prescaler, shares, cpu };
+}
+
+/**
+ * The numbers of one counter that serve all of its users, each within its tolerance and the oscillator's on top: the one
+ * with the least interrupts, then with the most left of what is scarce. Exact: lengths of a run are whole ticks, and every
+ * length within all tolerances is looked at, or `limits` says that it was not. Undefined where there is none at no more
+ * processor time than `mostCpu`.
+ */
+export function shareCounter(
+  part: Part,
+  path: ClockPath,
+  { timer, mode }: Pick<Option, 'timer' | 'mode'>,
+  uses: readonly Use[],
+  limits: Limits = { hit: false },
+  maxCpu = MAX_CPU,
+): Shared | undefined {
+  const context = counterContext(part, path, { timer, mode }, uses, limits);
+  if (!context) return undefined;
+  const inputs = uses.filter(({ drive }) => drive === 'capture').length;
+  const locked = uses.find(({ request }) => request.locked)?.request.locked;
+  if (locked) return sharedLocked(context, locked);
+  if (inputs > 0) return inputs === uses.length ? sharedInputs(context) : undefined;
+  const max = Math.min(maxCpu, MAX_CPU);
+  const fixed = fixedRuns(context);
+  if (fixed) return bestFixed(context, fixed, max);
+  const { direct, counted, places } = limitsOf(context);
+  const minSteps = Math.max(
+    1,
+    ...uses.map(({ drive }, at) =>
+      drive === 'pwm' ? Math.ceil((context.scales[at]?.minSteps ?? 1) / grainOf(mode)) : 1,
+    ),
+  );
+  let best: Shared | undefined;
+  let failing = MAX_FAILING;
+  const cut = (): void => {
+    if (!best) limits.hit = true;
+  };
+  const first = context.cost.fastest ? places.indexOf(context.cost.fastest.at) : minOf(counted);
+  for (const band of bandsFor([...direct, reachOf(context)], counted, { first, few: FEW, cut })) {
+    const runs = runsBy(context, places, band.runs);
+    const cpu = cpuOf(context.cost, band.high, runs);
+    if (cpu > max || (best && cpuSteps(cpu) > cpuSteps(best.cpu))) break;
+    const { best: found, tried } = bestIn(context, band, runs, minSteps);
+    if (found && better(found, best)) best = found;
+    if (best && best.level >= LEVELS) break;
+    if (!found && tried) failing -= 1;
+    if (failing > 0) continue;
+    limits.hit = true;
+    break;
+  }
+  return best;
+}

@@ -1,0 +1,104 @@
+import { pinsOfSetting } from '../../timer/setting.ts';
+import { rootOf, type Option, type Place, type Request } from '../request.ts';
+
+/** A signal on a timer that still needs its channel and pin. */
+export type Unplaced = { request: Request; option: Option };
+
+/** Steps that looking for places may take before it is given up. */
+const MAX_STEPS = 20_000;
+
+function channelKey({ option }: Unplaced, { channel }: Place): string | undefined {
+  return channel === undefined ? undefined : `${rootOf(option.timer)} ${channel}`;
+}
+
+/** Channels whose match a mode uses as its top, or whose interrupt makes the tick, are not there for others. */
+function lostChannels({ option: { timer, mode } }: Unplaced): string[] {
+  const top = mode.top.kind === 'channel' ? [mode.top.channel] : [];
+  return top.map((channel) => `${rootOf(timer)} ${channel}`);
+}
+
+/** A mode's own top channel can still toggle its pin, as its compare value is the top. */
+function mayTake(members: Unplaced, key: string, lost: ReadonlySet<string>): boolean {
+  return !lost.has(key) || members.option.drive === 'toggle' || members.request.locked !== undefined;
+}
+
+/** Pins that some signal must have, whatever else is free. */
+function fixedPins(members: readonly Unplaced[]): Map<string, number> {
+  const owners = new Map<string, number>();
+  members.forEach(({ request }, at) => {
+    const own = request.locked
+      ? pinsOfSetting(request.locked)
+      : request.pin === undefined
+        ? []
+        : [request.pin];
+    for (const pin of own) owners.set(pin, at);
+    if (request.opposite) owners.set(request.opposite.pin, at);
+  });
+  return owners;
+}
+
+/** The channels a seat could take, whatever their pins; none where it needs no channel. */
+function channelsOf(members: Unplaced, lost: ReadonlySet<string>): string[] {
+  const keys = members.option.places.flatMap((place) => channelKey(members, place) ?? []);
+  return [...new Set(keys)].filter((key) => mayTake(members, key, lost));
+}
+
+/**
+ * Whether every signal that needs a channel can have one of its own, pins aside: a matching grown along paths on which
+ * those before move on.
+ */
+export function channelsSuffice(members: readonly Unplaced[]): boolean {
+  const lost = new Set(members.flatMap(lostChannels));
+  const needing = members.filter(({ option }) => option.places.every(({ channel }) => channel !== undefined));
+  const able = needing.map((one) => channelsOf(one, lost));
+  const holder = new Map<string, number>();
+  const grow = (at: number, tried: Set<string>): boolean =>
+    (able[at] ?? []).some((key) => {
+      if (tried.has(key)) return false;
+      tried.add(key);
+      const other = holder.get(key);
+      if (other !== undefined && !grow(other, tried)) return false;
+      holder.set(key, at);
+      return true;
+    });
+  return needing.every((_, at) => grow(at, new Set()));
+}
+
+/**
+ * A channel and a pin for every signal, no channel and no pin twice: the first that are free, with steps back where that
+ * leads nowhere. Undefined where there are none. `spent` tells whether it was given up before all were tried.
+ */
+export function placesFor(members: readonly Unplaced[]): { places?: Place[]; spent: boolean } {
+  const order = members.map((_, at) => at);
+  order.sort(
+    (one, other) => (members[one]?.option.places.length ?? 0) - (members[other]?.option.places.length ?? 0),
+  );
+  const fixed = fixedPins(members);
+  const lost = new Set(members.flatMap(lostChannels));
+  const channels = new Set<string>();
+  const pins = new Set<string>();
+  const chosen: Place[] = [];
+  let steps = 0;
+  const go = (depth: number): boolean => {
+    const at = order[depth];
+    const own = at === undefined ? undefined : members[at];
+    if (at === undefined || !own) return true;
+    for (const place of own.option.places) {
+      if (steps >= MAX_STEPS) return false;
+      steps += 1;
+      const key = channelKey(own, place);
+      const { pin } = place;
+      if (key !== undefined && (channels.has(key) || !mayTake(own, key, lost))) continue;
+      if (pin !== undefined && (pins.has(pin) || (fixed.get(pin) ?? at) !== at)) continue;
+      if (key !== undefined) channels.add(key);
+      if (pin !== undefined) pins.add(pin);
+      chosen[at] = place;
+      if (go(depth + 1)) return true;
+      if (key !== undefined) channels.delete(key);
+      if (pin !== undefined) pins.delete(pin);
+    }
+    return false;
+  };
+  const found = go(0);
+  return { ...(found ? { places: chosen } : {}), spent: steps >= MAX_STEPS };
+}

@@ -1,0 +1,151 @@
+import type { Setting } from '../../timer/setting.ts';
+import { columnsWithin } from './columns.ts';
+import { bestCover } from './cover.ts';
+import {
+  settingsOf,
+  partOf,
+  objectiveOf,
+  type TimerGroup,
+  type PartialAssignment,
+  type Problem,
+} from './partial.ts';
+import { cpuSteps } from '../counter/quality.ts';
+import { rootOf } from '../request.ts';
+import { compareObjectives, type Objective } from '../objective.ts';
+
+/** So many signals are placed anew at once. */
+const MAX_FREED = 10;
+
+/** So many timers are taken apart at once. */
+const MAX_ROOTS = 3;
+
+/** What a price is raised by, from so few steps on. */
+const RAISED = { from: 200, times: 4 };
+
+/** All sets of up to so many of a list. */
+function setsOf<T>(list: readonly T[], max: number): T[][] {
+  if (max === 0) return [[]];
+  return list.reduce<T[][]>(
+    (sets, one, at) => [...sets, ...setsOf(list.slice(at + 1), max - 1).map((rest) => [one, ...rest])],
+    [[]],
+  );
+}
+
+/** The signals of some timers placed anew, as well as can be, on these and on the free ones; undefined where there is no way. */
+function reassigned(
+  problem: Problem,
+  shapes: ReadonlyMap<string, string>,
+  partial: PartialAssignment,
+  roots: readonly string[],
+  mayContinue: () => boolean,
+): PartialAssignment | undefined {
+  const groups = roots.flatMap((root) => partial.groups.get(root) ?? []);
+  const ats = groups.flatMap(({ members }) => members);
+  const all = problem.options.flatMap((list) => list.map(({ timer }) => rootOf(timer)));
+  const open = new Set(all.filter((root) => roots.includes(root) || !partial.groups.has(root)));
+  const own = partOf(problem, ats, open);
+  const cost = groups.reduce((sum, { shared }) => sum + cpuSteps(shared.cpu), 0);
+  for (let ceiling = Math.min(cost, RAISED.from); ; ceiling = Math.min(cost, ceiling * RAISED.times)) {
+    const byRoot = columnsWithin(own, shapes, ceiling, mayContinue);
+    const cover = byRoot && bestCover(byRoot, ats.length, ceiling);
+    if (!byRoot || cover === 'spent') return undefined;
+    if (cover) {
+      const next: PartialAssignment = { groups: new Map(partial.groups), taken: [...partial.taken] };
+      for (const root of roots) next.groups.delete(root);
+      for (const { root, group, members } of cover.columns) {
+        next.groups.set(root, { ...group, members: members.map(({ at }) => ats[at] ?? at) });
+        for (const { at, option } of members) next.taken[ats[at] ?? at] = option;
+      }
+      return next;
+    }
+    if (ceiling >= cost) return undefined;
+  }
+}
+
+/** A timer with other users; undefined where it cannot serve them. Without any it is free. */
+function regrouped(
+  { share }: Problem,
+  partial: PartialAssignment,
+  group: TimerGroup,
+  members: readonly number[],
+): TimerGroup | undefined {
+  const uses = members.flatMap((at) => {
+    const option = partial.taken[at];
+    return option ? [{ at, option }] : [];
+  });
+  const [first] = uses;
+  const shared = first && share(first.option, uses);
+  return shared && { ...group, members: [...members], shared };
+}
+
+/** All hands in which one signal is on another timer, or made in another way on its own. */
+function* withOneMoved(problem: Problem, partial: PartialAssignment): Generator<PartialAssignment> {
+  for (const [at, before] of partial.taken.entries()) {
+    const own = before && rootOf(before.timer);
+    const group = own === undefined ? undefined : partial.groups.get(own);
+    if (!before || own === undefined || !group || problem.requests[at]?.locked) continue;
+    const rest = group.members.filter((one) => one !== at);
+    const left = rest.length > 0 ? regrouped(problem, partial, group, rest) : undefined;
+    if (rest.length > 0 && !left) continue;
+    for (const option of problem.options[at] ?? []) {
+      const root = rootOf(option.timer);
+      const taken = [...partial.taken];
+      taken[at] = option;
+      const groups = new Map(partial.groups);
+      if (left) groups.set(own, left);
+      else groups.delete(own);
+      const other = groups.get(root) ?? {
+        timer: option.timer,
+        mode: option.mode,
+        members: [],
+        shared: group.shared,
+      };
+      if (option === before || other.timer !== option.timer || other.mode !== option.mode) continue;
+      const joined = regrouped(problem, { groups, taken }, other, [...other.members, at]);
+      if (joined) yield { groups: groups.set(root, joined), taken };
+    }
+  }
+}
+
+/**
+ * An allotment made better piece by piece: the signals of up to three timers, the dearest first, are placed anew by exact
+ * search on these and the free ones, then single signals moved, as long as anything is won and `goOn` allows. No proof
+ * that nothing better exists.
+ */
+export function improved(
+  problem: Problem,
+  shapes: ReadonlyMap<string, string>,
+  start: { partial: PartialAssignment; settings: Setting[] },
+  mayContinue: () => boolean,
+): { objective: Objective; settings: Setting[] } {
+  let { partial, settings } = start;
+  const tried = new Set<string>();
+  const better = (next: PartialAssignment | undefined): boolean => {
+    if (!next || compareObjectives(objectiveOf(next), objectiveOf(partial)) >= 0) return false;
+    const made = settingsOf(problem, next);
+    if (!made) return false;
+    [partial, settings] = [next, made];
+    return true;
+  };
+  const step = (): boolean => {
+    const cost = (root: string): number => partial.groups.get(root)?.shared.cpu ?? 0;
+    const sets = setsOf([...partial.groups.keys()], MAX_ROOTS).filter((roots) => roots.length > 0);
+    const sum = (roots: readonly string[]): number => roots.reduce((all, root) => all + cost(root), 0);
+    for (const roots of sets.sort((one, other) => sum(other) - sum(one))) {
+      const ats = roots.flatMap((root) => partial.groups.get(root)?.members ?? []);
+      const key =
+        [...roots].sort().join() + ats.sort((one, other) => one - other).join() + partial.groups.size;
+      if (ats.length > MAX_FREED || tried.has(key)) continue;
+      if (!mayContinue()) return false;
+      tried.add(key);
+      if (better(reassigned(problem, shapes, partial, roots, mayContinue))) return true;
+    }
+    for (const next of withOneMoved(problem, partial)) {
+      if (!mayContinue()) return false;
+      if (better(next)) return true;
+    }
+    return false;
+  };
+  while (step());
+  return { objective: objectiveOf(partial), settings };
+}

@@ -1,0 +1,246 @@
+import { exactText } from '../quantity/exact.ts';
+import { printHz, printPercent } from '../quantity/print.ts';
+import { clockPhrase, type ClockPath } from '../clock/path.ts';
+import { modeOf, pinOf, timerOf } from '../part/find.ts';
+import type { Part, Pin, Timer, Writes } from '../part/types.ts';
+import { ladderOf, rungText } from '../timer/ladder.ts';
+import { fieldWrites, registerWrite, settingWrites, type FieldWrite } from '../timer/encode.ts';
+import { outcomeUnder } from '../timer/outcome-of.ts';
+import { resolveCapture } from '../timer/capture.ts';
+import { softwarePin } from '../timer/software.ts';
+import { enableLines, handlerLines } from './handlers.ts';
+import { headerText } from './header.ts';
+import { commentText, identifier, type CodeSignal } from './names.ts';
+import { isOutput, pinsOfSetting, resolveSetting, type Setting } from '../timer/setting.ts';
+import { conflictSentence, mergeWrites } from './merge.ts';
+import { changes, hasHeaders, hexText, plainWrites, store, waitFor } from './statement.ts';
+
+/** A generated file. */
+export type CodeFile = { name: string; text: string };
+
+/** Thrown when the settings cannot be one program; the message names the signals and the register. */
+export class CodeError extends Error {}
+
+/** Matches that run along with a free counter start one period after where it stands now. */
+function movedStarts(part: Part, timer: Timer, signals: readonly CodeSignal[]): Map<string, string> {
+  const starts = signals.flatMap(({ setting }): [string, string][] => {
+    if (setting.drive === 'delay-loop' || setting.timer !== timer.id) return [];
+    const { top } = modeOf(timer, setting.mode);
+    if (top.kind !== 'moved') return [];
+    return Object.keys(top.writes).map((register) => [
+      register,
+      `${register} = ${timer.counter ?? '0u'} + ${setting.top + 1}u;`,
+    ]);
+  });
+  return new Map(starts);
+}
+
+function timerLines(
+  part: Part,
+  timer: Timer,
+  writes: readonly FieldWrite[],
+  signals: readonly CodeSignal[],
+): string[] {
+  const moved = movedStarts(part, timer, signals);
+  const lines = timer.sequence.flatMap(({ register, without }) => {
+    const own = writes.filter((write) => write.register === register);
+    if (register === timer.counter) return [`${register} = 0;`];
+    const start = moved.get(register);
+    if (start !== undefined) return [start];
+    if (own.length === 0) return [];
+    const kept = own.filter((write) => !without?.includes(write.field ?? ''));
+    return [`${store(part, register, kept)}${without ? ' /* mode set, clock still stopped */' : ''}`];
+  });
+  return [`/* ${timer.name} */`, ...lines, ''];
+}
+
+/**
+ * The clocks: dividers for parts whose headers name their registers (elsewhere start-up code has set the path up), and
+ * for all parts the steps that start and select a clock which is not there after reset.
+ */
+function clockLines(part: Part, path: ClockPath): string[] {
+  const dividers = hasHeaders(part) ? path.writes : [];
+  const factors = dividers.flatMap(({ node, by, writes }) => {
+    const target = fieldWrites(writes);
+    const [first] = target;
+    if (!first) return [];
+    const unlock = fieldWrites(node.unlock ?? {});
+    return [
+      `/* ${commentText(node.name)}: ${by}. ${commentText(node.note ?? '')} */`,
+      ...(unlock.length > 0 ? [store(part, first.register, unlock)] : []),
+      store(part, first.register, target),
+      '',
+    ];
+  });
+  const starts = path.starts.flatMap(({ name, steps }) => [
+    `/* ${commentText(name)} */`,
+    ...steps.flatMap((step) =>
+      'set' in step ? changes(part, plainWrites([step.set])) : [waitFor(part, step.until)],
+    ),
+    '',
+  ]);
+  return [...factors, ...starts];
+}
+
+/** A store of a whole register at once: an order to it rather than bits of it. */
+function commandLine(part: Part, order: Writes): string[] {
+  const writes = plainWrites([order]);
+  const registers = [...new Set(writes.map((write) => write.register))];
+  return registers.map((name) => {
+    const { value } = registerWrite(
+      part,
+      name,
+      writes.filter((write) => write.register === name),
+    );
+    return `${name} = ${hexText(value)};`;
+  });
+}
+
+/** Of writes those to registers that are not in a timer's own order. */
+function outside(timer: Timer, writes: Writes): Writes {
+  const inSequence = new Set(timer.sequence.map((step) => step.register));
+  return Object.fromEntries(
+    Object.entries(writes).filter(([key]) => !inSequence.has(key.split('.')[0] ?? '')),
+  );
+}
+
+/** Power for the timers and pins, then the pins as they are to be before their timers run, with their outputs selected. */
+function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
+  const timers = new Set(timersOf(part, signals));
+  const power = changes(part, plainWrites([...timers].map((timer) => timer.power)));
+  const waits = [...new Set([...timers].flatMap((timer) => timer.ready ?? []))].map((place) =>
+    waitFor(part, place),
+  );
+  const orders = [...timers].flatMap((timer) => timer.commands ?? []);
+  const commands = [...new Set(orders.flatMap((order) => commandLine(part, order)))];
+  const idle = changes(part, plainWrites(pinsOf(part, signals).map((pin) => pin.idle)));
+  const own = signals.flatMap(({ setting }) => {
+    if (setting.drive === 'capture') {
+      const { input, timer } = resolveCapture(part, setting);
+      return plainWrites([outside(timer, input.writes)]);
+    }
+    if (!isOutput(setting)) {
+      return setting.pin === undefined ? [] : plainWrites([softwarePin(part, setting.pin).software.output]);
+    }
+    const { output, timer, opposite } = resolveSetting(part, setting);
+    return plainWrites([outside(timer, output.writes), outside(timer, opposite?.writes ?? {})]);
+  });
+  return [
+    ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ...commands, ...waits, ''] : []),
+    '/* The pins, before their timers drive them. */',
+    ...idle,
+    ...changes(part, own),
+    '',
+  ];
+}
+
+/** Timers that the signals use, in the part's order. */
+function timersOf(part: Part, signals: readonly CodeSignal[]): Timer[] {
+  return part.timers.filter((timer) =>
+    signals.some(({ setting }) => setting.drive !== 'delay-loop' && setting.timer === timer.id),
+  );
+}
+
+function pinsOf(part: Part, signals: readonly CodeSignal[]): Pin[] {
+  const ids = new Set(signals.flatMap(({ setting }) => pinsOfSetting(setting)));
+  return [...ids].map((id) => pinOf(part, id));
+}
+
+/** By what, and where: "Timer 1, OC1A on PB1, fast PWM". */
+function methodText(part: Part, setting: Setting): string {
+  if (setting.drive === 'delay-loop')
+    return `a delay loop of ${part.cpu.loopCycles} cycles a pass, on ${setting.pin}`;
+  const timer = timerOf(part, setting.timer);
+  const mode = modeOf(timer, setting.mode).name;
+  if (setting.drive === 'capture')
+    return `${timer.name}, capture ${setting.channel} on ${setting.pin}, ${mode}`;
+  if (isOutput(setting)) {
+    const opposite = setting.complement ? `, its opposite on ${setting.complement.pin}` : '';
+    return `${timer.name}, ${setting.channel} on ${setting.pin}${opposite}, ${mode}`;
+  }
+  const where = setting.pin === undefined ? '' : ` on ${setting.pin}`;
+  return `interrupts of ${timer.name}${where}, ${mode}`;
+}
+
+function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSignal): string[] {
+  const outcome = outcomeUnder(part, path, setting);
+  const rungs = ladderOf(part, path, setting).map((rung) => {
+    const formula = rungText(rung);
+    const hz = exactText(rung.hz);
+    const result =
+      rung.id === 'compare'
+        ? printPercent(outcome.duty.valueOf())
+        : hz.includes('/')
+          ? `${printHz(rung.hz.valueOf(), 9)} (${hz} Hz)`
+          : `${hz} Hz`;
+    return `     ${rung.label.padEnd(18)} ${formula.padEnd(27)} ${result}`;
+  });
+  return [sentence, `     ${methodText(part, setting)}`, ...rungs, ''];
+}
+
+function sourceText(
+  part: Part,
+  path: ClockPath,
+  name: string,
+  signals: readonly CodeSignal[],
+  writes: readonly FieldWrite[],
+): string {
+  const stem = identifier(name);
+  const driven = pinsOf(
+    part,
+    signals.filter(({ setting }) => isOutput(setting)),
+  );
+  const handlers = handlerLines(part, signals);
+  const timers = timersOf(part, signals);
+  const body = [
+    ...clockLines(part, path),
+    ...pinsBefore(part, signals),
+    ...timers.flatMap((timer) => timerLines(part, timer, writes, signals)),
+    ...changes(part, plainWrites(driven.map((pin) => pin.enable))),
+    ...enableLines(part, signals),
+  ];
+  const header = [
+    name,
+    `${part.name}, ${clockPhrase(path, part.cpu.clock)}`,
+    ...(hasHeaders(part) ? [] : ['The start-up code must have set this clock up; it is not done here.']),
+    '',
+    ...signals.flatMap((signal) => derivation(part, path, signal)),
+  ];
+  return [
+    '/*',
+    ...header.map((line) => ` * ${commentText(line)}`.trimEnd()),
+    ' */',
+    `#include "${stem}.h"`,
+    '',
+    ...handlers,
+    `void ${stem}_start(void)`,
+    '{',
+    ...body.map((line) => (line === '' ? '' : `    ${line}`)),
+    '}',
+    '',
+  ].join('\n');
+}
+
+/**
+ * A C file and its header that put the settings into the registers, with the derivation in the comment. Register and
+ * bit names are those of the part's own headers.
+ * @throws CodeError when two signals want different values in one register.
+ */
+export function cFiles(
+  part: Part,
+  path: ClockPath,
+  name: string,
+  signals: readonly CodeSignal[],
+): CodeFile[] {
+  const { writes, conflicts } = mergeWrites(
+    signals.map((signal) => ({ name: signal.name, writes: settingWrites(part, signal.setting) })),
+  );
+  const [conflict] = conflicts;
+  if (conflict) throw new CodeError(conflictSentence(conflict));
+  const stem = identifier(name);
+  const source = sourceText(part, path, name, signals, writes);
+  return [
+    { name: `${stem}.c`, text: source },
+    { name: `${stem}.h`, text: headerText(part, name, signals, source) },
+  ];
+}

@@ -1,0 +1,80 @@
+import { timerOf } from '../part/find.ts';
+import type { Part } from '../part/types.ts';
+import { maxCompare } from '../timer/count.ts';
+import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
+import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
+import { compareStores, definitions, hasHeaders } from './statement.ts';
+
+/** What the header says of a signal that interrupts or a loop make. */
+function softwareBlock(title: string, label: string, setting: Setting): string[] {
+  const upper = label.toUpperCase();
+  const pin = setting.pin === undefined ? '' : ` on ${setting.pin}`;
+  const numbers = (['prescaler', 'top', 'compare', 'postscale', 'divider'] as const).flatMap((key) => {
+    const value = (setting as Partial<Record<typeof key, number>>)[key];
+    return value === undefined ? [] : [`#define ${upper}_${key.toUpperCase()} ${value}`];
+  });
+  const call =
+    setting.drive === 'delay-loop'
+      ? ['/* Makes one period of the signal; everything else waits. */', `void ${label}_period(void);`]
+      : setting.drive === 'interrupt' && setting.pin === undefined
+        ? ['/* Yours to write: called from the interrupt at each tick. */', `void ${label}_tick(void);`]
+        : setting.drive === 'capture'
+          ? [
+              `/* Counts between the last two rising edges; the frequency is the timer's clock / (${setting.prescaler} * counts). */`,
+              `extern volatile uint32_t ${label}_counts;`,
+            ]
+          : [];
+  return [`/* ${commentText(title)}${pin} */`, ...numbers, ...call, ''];
+}
+
+/** The header: registers, the numbers of each signal, and what may be called. */
+export function headerText(part: Part, name: string, signals: readonly CodeSignal[], body: string): string {
+  const stem = identifier(name);
+  const labels = labelsOf(signals);
+  const guard = `${stem.toUpperCase()}_H`;
+  const blocks = signals.map(({ name: title, setting }, at) => {
+    const label = labels[at] ?? identifier(title);
+    if (!isOutput(setting)) return softwareBlock(title, label, setting);
+    const timer = timerOf(part, setting.timer);
+    const channel = timer.channels.find((one) => one.id === setting.channel);
+    const type = timer.width > 16 ? 'uint32_t' : timer.width > 8 ? 'uint16_t' : 'uint8_t';
+    const upper = label.toUpperCase();
+    const lines = [
+      `/* ${commentText(title)}: ${setting.channel} on ${setting.pin} */`,
+      `#define ${upper}_PRESCALER ${setting.prescaler}`,
+      `#define ${upper}_TOP ${setting.top}`,
+      `#define ${upper}_COMPARE ${setting.compare}`,
+    ];
+    if (setting.drive !== 'pwm' || !channel) return [...lines, ''];
+    const { mode } = resolveSetting(part, setting);
+    const max = maxCompare(mode, setting.top, timer.width);
+    const taken16 = hasHeaders(part) && timer.width > 8;
+    const guard16 = taken16 ? ' Not from code that an interrupt using this timer may break into.' : '';
+    const when = mode.update.compare === 'immediate' ? 'at once' : 'when the running period ends';
+    return [
+      ...lines,
+      `/* Sets the width, 0 to ${max}; taken over ${when}.${guard16} */`,
+      `static inline void ${label}_set(${type} compare)`,
+      '{',
+      ...compareStores(part, channel.compare).map((line) => `    ${line}`),
+      '}',
+      '',
+    ];
+  });
+  return [
+    `#ifndef ${guard}`,
+    `#define ${guard}`,
+    '',
+    ...part.code.headers.map((include) => `#include ${include}`),
+    '#include <stdint.h>',
+    '',
+    ...definitions(part, `${body}\n${blocks.flat().join('\n')}`),
+    '',
+    ...blocks.flat(),
+    '/* Sets up the clock, the timers and the pins; call once at the start. */',
+    `void ${stem}_start(void);`,
+    '',
+    '#endif',
+    '',
+  ].join('\n');
+}

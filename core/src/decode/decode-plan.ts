@@ -1,0 +1,55 @@
+import { exactText } from '../quantity/exact.ts';
+import { clockPath } from '../clock/path.ts';
+import type { Part } from '../part/types.ts';
+import type { Slip } from '../slips/setting-slips.ts';
+import type { Effect } from './timers.ts';
+import { decodeText, type Wanted } from './decode.ts';
+import type { Plan, PlanSignal } from '../plan/plan.ts';
+import { requirementOf } from '../signal/requirement.ts';
+import type { Setting } from '../timer/setting.ts';
+
+/** One thing that code does, in plain data. */
+export type PlainEffect = { setting: Setting; frequencyHz: number; frequencyExact: string; duty: number };
+
+/** What code does for each timer it writes to, what stands in its way, and the slips; or why it is not understood. */
+export type DecodedForSignal =
+  | {
+      ok: true;
+      timers: { timer: string; mode?: string; running: boolean; notes: string[]; effects: PlainEffect[] }[];
+      slips: Slip[];
+      /** The deed that was held against the signal; what it makes is halved where an interrupt toggles. */
+      meant?: PlainEffect;
+    }
+  | { ok: false; fault: string };
+
+function plainEffect({ setting, outcome }: Effect): PlainEffect {
+  return {
+    setting,
+    frequencyHz: outcome.frequency.valueOf(),
+    frequencyExact: exactText(outcome.frequency),
+    duty: outcome.duty.valueOf(),
+  };
+}
+
+/** Reads code for the plan's part and clock and holds it against one of its signals. */
+export function decodeForSignal(plan: Plan, part: Part, signal: PlanSignal, text: string): DecodedForSignal {
+  const wanted: Wanted = {
+    requirement: requirementOf(signal),
+    ...(signal.pin === undefined ? {} : { pin: signal.pin }),
+  };
+  const read = decodeText(part, clockPath(part, plan.clock), text, wanted);
+  if (!read.ok) return read;
+  const { timers, slips, effect } = read.reading;
+  return {
+    ok: true,
+    timers: timers.map(({ timer, mode, running, notes, effects }) => ({
+      timer,
+      ...(mode === undefined ? {} : { mode }),
+      running,
+      notes,
+      effects: effects.map(plainEffect),
+    })),
+    slips,
+    ...(effect ? { meant: plainEffect(effect) } : {}),
+  };
+}

@@ -1,0 +1,172 @@
+import type { ClockPath } from '../clock/path.ts';
+import { pinOf, timerOf, NotOnPart } from '../part/find.ts';
+import type { Part } from '../part/types.ts';
+import type { Slip } from '../slips/setting-slips.ts';
+import type { Requirement } from '../signal/requirement.ts';
+import { explainEffect, zeroSlip } from '../slips/code-slips.ts';
+import { decodeTimers, type Effect, type DecodedTimer } from './timers.ts';
+import { CodeFault } from './expression.ts';
+import { fieldValue, mismatches } from './fields.ts';
+import { readStores, type Registers } from './statements.ts';
+
+/** What somebody's code really does, and the slips that explain why it is not what was wanted. */
+export type Decoded = {
+  timers: DecodedTimer[];
+  /** The deed that was held against the wanted signal. */
+  effect?: Effect;
+  slips: Slip[];
+};
+
+/** What was wanted: a goal, and the pin it was meant for. */
+export type Wanted = { requirement: Requirement; pin?: string };
+
+/** Code that is read, or a sentence with the line that is not understood. */
+export type DecodeResult = { ok: true; reading: Decoded } | { ok: false; fault: string };
+
+/**
+ * A value that the next store takes away: a compare value written, and directly after it the clock stopped or the output
+ * disconnected, so that the pin never shows it.
+ */
+function overwritten(part: Part, { stores, values }: Registers): Slip | undefined {
+  const last = stores[stores.length - 1];
+  const before = stores[stores.length - 2];
+  if (!last || !before) return undefined;
+  for (const timer of part.timers) {
+    const compares = timer.channels.flatMap((channel) =>
+      Object.keys(channel.compare).map((key) => key.split('.')[0]),
+    );
+    if (!compares.includes(before.register)) continue;
+    const { prescaler } = timer;
+    const control = new Set(
+      (prescaler.kind === 'list' ? prescaler.options.flatMap(({ writes }) => Object.keys(writes)) : [])
+        .concat(
+          timer.modes.flatMap((mode) => Object.keys(mode.writes)),
+          timer.channels.flatMap((channel) =>
+            channel.outputs.flatMap((output) => Object.keys(output.writes)),
+          ),
+        )
+        .map((key) => key.split('.')[0] ?? ''),
+    );
+    const ran = stores.slice(0, -2).some(({ register, value }) => register === last.register && value !== 0);
+    if (!control.has(last.register) || !ran || last.value !== 0) continue;
+    return {
+      id: 'overwritten',
+      title: 'The last value never comes out.',
+      text: `${before.register} = ${before.value} in line ${before.line} is followed at once by ${last.register} = ${values.get(last.register)}, before a period has shown it.`,
+      warns: true,
+    };
+  }
+  return undefined;
+}
+
+/** A pin on which none of the channels that are on can come out. */
+function wrongPin(part: Part, wanted: Wanted, effects: readonly Effect[]): Slip | undefined {
+  const { pin } = wanted;
+  if (pin === undefined || effects.length === 0) return undefined;
+  if (effects.some(({ setting }) => setting.pin === pin || setting.drive === 'interrupt')) return undefined;
+  const [effect] = effects;
+  if (!effect || !('channel' in effect.setting)) return undefined;
+  const { timer, channel } = effect.setting;
+  const own = timerOf(part, timer).channels.find((one) => one.id === channel);
+  const able = [...new Set(own?.outputs.map((output) => output.pin) ?? [])];
+  if (able.includes(pin)) return undefined;
+  return {
+    id: 'wrong-pin',
+    title: 'That channel is on another pin.',
+    text: `${own?.name} comes out on ${able.join(', ')}, not on ${pin}.`,
+    warns: true,
+  };
+}
+
+/** Two timers' signals on one prescaler or top cannot differ: told where the wanted pin's channel has no compare of its own. */
+function pinNotOutput(
+  part: Part,
+  { pin }: Wanted,
+  registers: Registers,
+  effect: Effect | undefined,
+): string[] {
+  if (pin === undefined || effect?.setting.pin !== pin) return [];
+  try {
+    const { enable } = pinOf(part, pin);
+    return mismatches(part, registers.values, enable).map(
+      ({ key, wanted }) =>
+        `${pin} is no output yet: ${key} is ${fieldValue(part, registers.values, key)}, not ${wanted}.`,
+    );
+  } catch (error) {
+    if (error instanceof NotOnPart) return [error.message];
+    throw error;
+  }
+}
+
+/** The deed that is meant: on the wanted pin, else an output for a pin and a tick for none, else the first. */
+function meantEffect(effects: readonly Effect[], { requirement, pin }: Wanted): Effect | undefined {
+  const outputs = effects.filter(({ setting }) => setting.drive !== 'interrupt');
+  const ticks = effects.filter(({ setting }) => setting.drive === 'interrupt');
+  const [firstKind, secondKind] = requirement.pin ? [outputs, ticks] : [ticks, outputs];
+  const on = pin === undefined ? undefined : firstKind.find(({ setting }) => setting.pin === pin);
+  return on ?? firstKind[0] ?? secondKind[0];
+}
+
+/**
+ * An interrupt that is to make a signal on a pin: where it comes at twice the wanted rate it is right, once for each
+ * toggle; at the wanted rate itself the interval was taken for the period.
+ */
+function asToggle(effect: Effect, { requirement, pin }: Wanted): Effect {
+  const { setting, outcome } = effect;
+  if (setting.drive !== 'interrupt' || !requirement.pin) return effect;
+  return {
+    setting: { ...setting, ...(pin === undefined ? {} : { pin }) },
+    outcome: { ...outcome, frequency: outcome.frequency.div(2) },
+  };
+}
+
+/**
+ * Reads register writes and says what they produce; with a wanted signal also which slip explains the difference.
+ * Never throws for bad input.
+ */
+export function decodeText(part: Part, path: ClockPath, text: string, wanted?: Wanted): DecodeResult {
+  let registers: Registers;
+  try {
+    registers = readStores(part, text);
+  } catch (error) {
+    if (error instanceof CodeFault) return { ok: false, fault: error.message };
+    throw error;
+  }
+  if (registers.stores.length === 0) {
+    return {
+      ok: false,
+      fault: `No register of ${part.name} is written here; say for example ${exampleOf(part)}.`,
+    };
+  }
+  const timers = decodeTimers(part, path, registers);
+  if (!wanted) return { ok: true, reading: { timers, slips: [] } };
+  const effects = timers.flatMap((one) => one.effects);
+  const meant = meantEffect(effects, wanted);
+  const effect = meant && asToggle(meant, wanted);
+  const own = timers.find((one) => one.effects.includes(meant as Effect));
+  own?.notes.push(
+    ...pinNotOutput(part, wanted, registers, effect).filter((note) => !own.notes.includes(note)),
+  );
+  const structural = [overwritten(part, registers), wrongPin(part, wanted, effects)].filter(
+    (one) => one !== undefined,
+  );
+  const slips =
+    structural.length > 0
+      ? structural
+      : effect
+        ? explainEffect(part, path, wanted.requirement, effect)
+        : zeros(part, timers);
+  return { ok: true, reading: { timers, slips, ...(effect ? { effect } : {}) } };
+}
+
+/** Timers that do nothing because their top is zero. */
+function zeros(part: Part, timers: readonly DecodedTimer[]): Slip[] {
+  const still = timers.find((one) => one.top === 0);
+  return still ? [zeroSlip(timerOf(part, still.timer))] : [];
+}
+
+function exampleOf(part: Part): string {
+  const [timer] = part.timers;
+  const register = timer?.sequence[0]?.register ?? part.registers[0]?.name ?? 'REGISTER';
+  return `${register} = 0x2A;`;
+}

@@ -1,0 +1,268 @@
+import type { ClockPath } from '../clock/path.ts';
+import { pinOf } from '../part/find.ts';
+import type { Channel, Interrupt, Mode, Output, Part, Timer, Writes } from '../part/types.ts';
+import { isTopChannel, SettingError, topRange, type Setting } from '../timer/setting.ts';
+import { outcomeUnder } from '../timer/outcome-of.ts';
+import type { Outcome } from '../timer/outcome.ts';
+import { tickOf } from '../timer/software.ts';
+import { decoded, fieldValue, mismatches, type Mismatch } from './fields.ts';
+import type { Registers } from './statements.ts';
+
+/** One thing a timer really does: an output, or its interrupt, with what comes of it. */
+export type Effect = { setting: Setting; outcome: Outcome };
+
+/** What the registers make of one timer. */
+export type DecodedTimer = {
+  timer: string;
+  mode?: string;
+  running: boolean;
+  prescaler?: number;
+  top?: number;
+  effects: Effect[];
+  /** What stands in the way, each as a sentence. */
+  notes: string[];
+};
+
+/** Fields that start a counter: those its sequence leaves out at first. */
+function runFields(timer: Timer): Set<string> {
+  return new Set(
+    timer.sequence.flatMap(({ register, without }) => (without ?? []).map((field) => `${register}.${field}`)),
+  );
+}
+
+function fixedWrites(writes: Writes): Writes {
+  return Object.fromEntries(Object.entries(writes).filter(([, value]) => typeof value === 'number'));
+}
+
+function differs({ key, wanted, value }: Mismatch, what: string): string {
+  return `${key} is ${value}; ${what} has ${wanted}.`;
+}
+
+/** The mode whose fields fit best; of equals the first. Fields that only start the counter do not count. */
+function modeIn(
+  part: Part,
+  timer: Timer,
+  values: ReadonlyMap<string, number>,
+): { mode: Mode; off: Mismatch[]; stopped: boolean } | undefined {
+  const start = runFields(timer);
+  const rated = timer.modes.map((mode) => {
+    const all = mismatches(part, values, mode.writes);
+    return {
+      mode,
+      off: all.filter(({ key }) => !start.has(key)),
+      stopped: all.some(({ key }) => start.has(key)),
+    };
+  });
+  const best = rated.reduce<(typeof rated)[number] | undefined>(
+    (one, other) => (one === undefined || other.off.length < one.off.length ? other : one),
+    undefined,
+  );
+  return best;
+}
+
+function prescalerIn(part: Part, timer: Timer, values: ReadonlyMap<string, number>): number | undefined {
+  const { prescaler } = timer;
+  if (prescaler.kind === 'list') {
+    return prescaler.options.find(({ writes }) => mismatches(part, values, writes).length === 0)?.divide;
+  }
+  return decoded(part, values, prescaler.writes, 'divide');
+}
+
+function topIn(
+  part: Part,
+  { top }: Mode,
+  timer: Timer,
+  values: ReadonlyMap<string, number>,
+): number | undefined {
+  if (top.kind === 'fixed') return top.value;
+  if (top.kind === 'power') {
+    const bits = decoded(part, values, top.writes, 'bits');
+    return bits === undefined ? undefined : 2 ** bits - 1;
+  }
+  if (top.kind === 'reload') {
+    const reload = decoded(part, values, top.writes, 'reload');
+    return reload === undefined ? undefined : 2 ** timer.width - 1 - reload;
+  }
+  return decoded(part, values, top.writes, 'top');
+}
+
+/** An output's fields, those of the timer apart from those that lead it to the pin. */
+function split(timer: Timer, output: Output): { own: Writes; lead: Writes } {
+  const registers = new Set(timer.sequence.map((step) => step.register));
+  const entries = Object.entries(fixedWrites(output.writes));
+  const ofTimer = ([key]: [string, unknown]): boolean => registers.has(key.split('.')[0] ?? '');
+  return {
+    own: Object.fromEntries(entries.filter(ofTimer)),
+    lead: Object.fromEntries(entries.filter((entry) => !ofTimer(entry))),
+  };
+}
+
+/** One field in so many may differ, where an output has many: a buffer that was not switched on changes no number. */
+const FORGIVEN = 5;
+
+type Found = { output: Output; off: Mismatch[]; lead: Mismatch[] };
+
+/** The output a channel's fields select, if they select one; among several pins one that is led there. */
+function outputIn(
+  part: Part,
+  timer: Timer,
+  mode: Mode,
+  channel: Channel,
+  values: ReadonlyMap<string, number>,
+): Found | undefined {
+  const able = channel.outputs.filter(({ drive }) => mode[drive]?.channels.includes(channel.id));
+  const rated = able.map((output) => {
+    const { own, lead } = split(timer, output);
+    return {
+      output,
+      size: Object.keys(own).length,
+      off: mismatches(part, values, own),
+      lead: mismatches(part, values, { ...lead, ...fixedWrites(pinOf(part, output.pin).enable) }),
+    };
+  });
+  const selected = rated.filter(({ off, size }) => size > 0 && off.length * FORGIVEN <= size);
+  const [best] = selected.sort(
+    (one, other) => one.off.length - other.off.length || one.lead.length - other.lead.length,
+  );
+  return best;
+}
+
+function outputEffects(
+  part: Part,
+  path: ClockPath,
+  reading: DecodedTimer,
+  timer: Timer,
+  mode: Mode,
+  values: ReadonlyMap<string, number>,
+): void {
+  const { prescaler, top } = reading;
+  if (prescaler === undefined || top === undefined) return;
+  for (const channel of timer.channels) {
+    const found = outputIn(part, timer, mode, channel, values);
+    if (!found) continue;
+    const { output, off, lead } = found;
+    const compare = isTopChannel(mode, channel.id)
+      ? top
+      : (decoded(part, values, channel.compare, 'compare') ?? top);
+    const setting: Setting = {
+      drive: output.drive,
+      timer: timer.id,
+      mode: mode.id,
+      channel: channel.id,
+      pin: output.pin,
+      ...(output.polarity === 'inverted' ? { polarity: output.polarity } : {}),
+      prescaler,
+      top,
+      compare,
+    };
+    for (const one of off) reading.notes.push(differs(one, `${channel.name} in this mode`));
+    if (lead.length > 0) {
+      const [first] = lead;
+      reading.notes.push(
+        `${output.pin} does not show it yet: ${first?.key} is ${first?.value}, not ${first?.wanted}.`,
+      );
+    }
+    addEffect(part, path, reading, setting);
+  }
+}
+
+function addEffect(part: Part, path: ClockPath, reading: DecodedTimer, setting: Setting): void {
+  try {
+    reading.effects.push({ setting, outcome: outcomeUnder(part, path, setting) });
+  } catch (error) {
+    if (!(error instanceof SettingError)) throw error;
+    reading.notes.push(error.message);
+  }
+}
+
+/** Whether an interrupt's own enable bits are set; those of a controller outside the timer are another matter. */
+function enabled(part: Part, values: ReadonlyMap<string, number>, { enable }: Interrupt): boolean {
+  const [first] = Object.entries(enable);
+  return (
+    first !== undefined && typeof first[1] === 'number' && fieldValue(part, values, first[0]) === first[1]
+  );
+}
+
+function tickEffects(
+  part: Part,
+  path: ClockPath,
+  reading: DecodedTimer,
+  timer: Timer,
+  mode: Mode,
+  registers: Registers,
+): void {
+  const { prescaler, top } = reading;
+  const tick = tickOf(timer, mode);
+  if (!tick || prescaler === undefined || top === undefined || !enabled(part, registers.values, tick)) return;
+  const { postscaler } = tick;
+  const option =
+    postscaler?.kind === 'range' ? decoded(part, registers.values, postscaler.writes, 'postscale') : 1;
+  const setting: Setting = {
+    drive: 'interrupt',
+    timer: timer.id,
+    mode: mode.id,
+    prescaler,
+    top,
+    ...(postscaler && option !== undefined && option > 1 ? { postscale: option } : {}),
+    divider: 1,
+  };
+  for (const one of mismatches(part, registers.values, tick.enable)) {
+    reading.notes.push(`The interrupt does not get through yet: ${one.key} is ${one.value}.`);
+  }
+  if (!registers.interruptsAllowed && part.code.allow !== '') {
+    reading.notes.push(
+      `The interrupt is enabled, but nothing lets interrupts happen: ${part.code.allow} is missing.`,
+    );
+  }
+  addEffect(part, path, reading, setting);
+}
+
+function readTimer(part: Part, path: ClockPath, timer: Timer, registers: Registers): DecodedTimer {
+  const { values } = registers;
+  const found = modeIn(part, timer, values);
+  const prescaler = prescalerIn(part, timer, values);
+  const reading: DecodedTimer = { timer: timer.id, running: false, effects: [], notes: [] };
+  if (prescaler !== undefined) reading.prescaler = prescaler;
+  if (!found) return reading;
+  const { mode, off, stopped } = found;
+  reading.mode = mode.id;
+  const top = topIn(part, mode, timer, values);
+  if (top !== undefined) reading.top = top;
+  reading.running = !stopped && prescaler !== undefined;
+  if (prescaler === undefined) reading.notes.push(`${timer.name} stands still: no clock is selected.`);
+  else if (stopped) reading.notes.push(`${timer.name} stands still: its run bit is not set.`);
+  for (const one of off) reading.notes.push(differs(one, mode.name));
+  const range = topRange(mode);
+  if (top !== undefined && (top < range.min || top > range.max)) {
+    reading.notes.push(`The top of ${timer.name} is ${top}; it goes from ${range.min} to ${range.max}.`);
+  }
+  outputEffects(part, path, reading, timer, mode, values);
+  tickEffects(part, path, reading, timer, mode, registers);
+  if (reading.effects.length === 0)
+    reading.notes.push(`No output of ${timer.name} is connected, and no interrupt is enabled.`);
+  return reading;
+}
+
+/** Registers that belong to a timer: those of its sequence, its tops and its channels. */
+function registersOf(timer: Timer): Set<string> {
+  const writes = [
+    ...timer.modes.map((mode) => mode.writes),
+    ...timer.modes.flatMap(({ top }) => (top.kind === 'fixed' ? [] : [top.writes])),
+    ...timer.channels.map((channel) => channel.compare),
+    ...(timer.prescaler.kind === 'list'
+      ? timer.prescaler.options.map((one) => one.writes)
+      : [timer.prescaler.writes]),
+  ];
+  return new Set(writes.flatMap((one) => Object.keys(one).map((key) => key.split('.')[0] ?? '')));
+}
+
+/** What registers make of each timer that any of them belongs to. A use of a timer that does not run is left out. */
+export function decodeTimers(part: Part, path: ClockPath, registers: Registers): DecodedTimer[] {
+  const touched = part.timers.filter((timer) =>
+    [...registersOf(timer)].some((register) => registers.values.has(register)),
+  );
+  const readings = touched.map((timer) => ({ timer, reading: readTimer(part, path, timer, registers) }));
+  return readings
+    .filter(({ timer, reading }) => timer.variantOf === undefined || reading.effects.length > 0)
+    .map(({ reading }) => reading);
+}

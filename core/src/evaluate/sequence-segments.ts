@@ -1,0 +1,123 @@
+import type { ClockPath } from '../clock/path.ts';
+import { movedSetting } from '../fit/moved-setting.ts';
+import type { Part } from '../part/types.ts';
+import type { Exact } from '../quantity/exact.ts';
+import { requirementOf } from '../signal/requirement.ts';
+import { stagesOf, type Sequence, type Stage } from '../signal/sequence.ts';
+import type { Signal } from '../signal/signal.ts';
+import { outcomeUnder } from '../timer/outcome-of.ts';
+import type { Outcome } from '../timer/outcome.ts';
+import type { Setting } from '../timer/setting.ts';
+import { scaleOf } from '../wave/waveform.ts';
+import type { SequenceWaveform, Segment } from '../wave/sequence-waveform.ts';
+
+/** A move from one value to another is made in at most so many steps, each of whole periods. */
+const MOVES = 256;
+
+/** Whole periods of a frequency that come nearest to a time; one at least. */
+function periodsIn(seconds: Exact, hz: number): number {
+  return Math.max(1, Math.round(seconds.valueOf() * hz));
+}
+
+function moving({ fromHz, toHz, fromDuty, toDuty }: Stage): boolean {
+  return !fromHz.equals(toHz) || !fromDuty.equals(toDuty);
+}
+
+/** Makes the stretches of one stage, each from a setting of its own. */
+type Maker = { at: (hz: number, share: number) => Outcome; base: Outcome };
+
+function segmentsOf(stage: Stage, { at, base }: Maker): Segment[] {
+  const { periods, seconds, rest } = stage;
+  const { cycle, frequency } = base;
+  if (rest) {
+    const count = seconds ? periodsIn(seconds, frequency.valueOf()) : (periods ?? 1);
+    return [{ cycle: { periodTicks: cycle.periodTicks, edges: { level: 0 } }, periods: count }];
+  }
+  const [fromHz, toHz] = [stage.fromHz.valueOf(), stage.toHz.valueOf()];
+  const [fromDuty, toDuty] = [stage.fromDuty.valueOf(), stage.toDuty.valueOf()];
+  const middle = (fromHz + toHz) / 2;
+  if (!moving(stage)) {
+    const made = at(fromHz, fromDuty);
+    const count = periods ?? (seconds ? periodsIn(seconds, made.frequency.valueOf()) : 1);
+    return [{ cycle: made.cycle, periods: count }];
+  }
+  const all = periods ?? (seconds ? periodsIn(seconds, middle) : 1);
+  const steps = Math.max(2, Math.min(MOVES, all));
+  const length = seconds?.valueOf() ?? all / middle;
+  let doneS = 0;
+  const segments = Array.from({ length: steps }, (_, index): Segment => {
+    const share = index / (steps - 1);
+    const made = at(fromHz + (toHz - fromHz) * share, fromDuty + (toDuty - fromDuty) * share);
+    const hz = made.frequency.valueOf();
+    const due = Math.max(0, Math.round((((index + 1) / steps) * length - doneS) * hz));
+    const counted = Math.floor(((index + 1) * all) / steps) - Math.floor((index * all) / steps);
+    const count = periods === undefined ? due : counted;
+    doneS += count / hz;
+    return { cycle: made.cycle, periods: count };
+  });
+  return segments.filter((segment) => segment.periods > 0);
+}
+
+/** The same cycle twice in a row is one stretch. */
+function joined(segments: readonly Segment[]): Segment[] {
+  const all: Segment[] = [];
+  for (const segment of segments) {
+    const last = all[all.length - 1];
+    if (last && JSON.stringify(last.cycle) === JSON.stringify(segment.cycle)) last.periods += segment.periods;
+    else all.push({ ...segment });
+  }
+  return all;
+}
+
+/**
+ * What a signal's pin does through its score, the timer running on: every value is taken over at the end of a period, so
+ * stretches are whole periods (the number that comes nearest to a time), and a rest is so many periods low. Moves are
+ * made in up to 256 steps. The score begins at the end of the counter's first run.
+ * @throws SettingError where the timer cannot follow.
+ */
+export function sequenceWaveform(
+  part: Part,
+  path: ClockPath,
+  signal: Signal,
+  sequence: Sequence,
+  setting: Setting,
+): SequenceWaveform {
+  const requirement = requirementOf(signal);
+  const base = outcomeUnder(part, path, setting);
+  const wantedHz = (
+    requirement.frequency.kind === 'near' ? requirement.frequency.ideal : requirement.frequency.low
+  ).valueOf();
+  const at = (hz: number, share: number): Outcome => {
+    const factor = hz / wantedHz;
+    if (factor === 1 && share === requirement.duty.ideal.valueOf()) return base;
+    return outcomeUnder(part, path, movedSetting(part, setting, requirement, factor, share));
+  };
+  const segments = stagesOf(sequence, requirement).flatMap((stage) => segmentsOf(stage, { at, base }));
+  return {
+    scale: setting.drive === 'delay-loop' || setting.drive === 'capture' ? 1 : scaleOf(part, setting),
+    leadTicks: base.cycle.periodTicks,
+    segments: joined(segments),
+    once: sequence.once === true,
+  };
+}
+
+/**
+ * How many pulses one pass through a score should have: each stretch its periods, or those that fit into its time at the
+ * ends of the frequency's tolerance. Undefined where a stretch comes to 0 % or 100 %, which leaves pulses out.
+ */
+export function wantedPulses(signal: Signal, sequence: Sequence): { low: number; high: number } | undefined {
+  const requirement = requirementOf(signal);
+  const { frequency } = requirement;
+  const ideal = frequency.kind === 'near' ? frequency.ideal : frequency.low;
+  let [low, high] = [0, 0];
+  for (const stage of stagesOf(sequence, requirement)) {
+    if (stage.rest) continue;
+    const still = [stage.fromDuty, stage.toDuty].some((duty) => duty.equals(0) || duty.equals(1));
+    if (still || frequency.kind === 'min') return undefined;
+    const mean = stage.fromHz.add(stage.toHz).div(2).div(ideal);
+    const seconds = stage.seconds;
+    low += stage.periods ?? (seconds ? Math.floor(seconds.mul(frequency.low).mul(mean).valueOf()) : 0);
+    high += stage.periods ?? (seconds ? Math.ceil(seconds.mul(frequency.high).mul(mean).valueOf()) : 0);
+  }
+  return { low, high };
+}

@@ -1,0 +1,110 @@
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import { timerOf } from '../part/find.ts';
+import { checkFirstEdge, checkPhase, checkPulses } from '../check/check-timing.ts';
+import type { Check } from '../check/check.ts';
+import type { PlanSignal } from '../plan/plan.ts';
+import type { Part } from '../part/types.ts';
+import { PHASE_DEGREES } from '../signal/sequence.ts';
+import { outcomeUnder } from '../timer/outcome-of.ts';
+import { isOutput, SettingError, type Setting } from '../timer/setting.ts';
+import { firstEdge, waveformOf } from '../wave/waveform.ts';
+import { pulsesInPass, type SequenceWaveform } from '../wave/sequence-waveform.ts';
+import type { Waveform } from '../wave/stream.ts';
+import { sequenceWaveform, wantedPulses } from './sequence-segments.ts';
+
+function sequenceOf(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  setting: Setting,
+): { waveform: SequenceWaveform } | { fault: string } | undefined {
+  if (!signal.sequence || setting.drive === 'capture') return undefined;
+  try {
+    return { waveform: sequenceWaveform(part, path, signal, signal.sequence, setting) };
+  } catch (error) {
+    if (error instanceof SettingError) return { fault: error.message };
+    throw error;
+  }
+}
+
+/** What a signal's pin does from its timer's start on: through its score, where the timer can follow one, else steadily. */
+export function signalWaveform(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Waveform {
+  const scored = sequenceOf(part, path, signal, setting);
+  if (scored && 'waveform' in scored) return scored.waveform;
+  return waveformOf(part, setting, outcomeUnder(part, path, setting));
+}
+
+/** The time for which a signal and its opposite are both low, where it wants an opposite. */
+function deadTimeChecks(part: Part, path: ClockPath, { complement }: PlanSignal, setting: Setting): Check[] {
+  if (!complement) return [];
+  const base = { property: 'dead time', unit: 's', low: complement.deadS } as const;
+  if (!isOutput(setting) || setting.complement?.pin !== complement.pin) {
+    return [{ ...base, verdict: 'fail', note: `This setting brings no opposite to ${complement.pin}.` }];
+  }
+  const clockHz = clockOf(path, timerOf(part, setting.timer).clock).valueOf();
+  const value = setting.complement.deadTicks / clockHz;
+  const margin = value - complement.deadS;
+  return [{ ...base, value, margin, verdict: margin >= -1e-15 ? 'pass' : 'fail' }];
+}
+
+/** Checks of what a signal does over time: its score's pulses, and how soon its first edge comes. */
+export function timingChecks(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Check[] {
+  if (setting.drive === 'capture') return [];
+  const scored = sequenceOf(part, path, signal, setting);
+  const checks: Check[] = deadTimeChecks(part, path, signal, setting);
+  if (scored && 'fault' in scored) {
+    checks.push({ property: 'sequence', unit: 'count', verdict: 'fail', note: scored.fault });
+  }
+  if (scored && 'waveform' in scored && signal.sequence) {
+    const wanted = wantedPulses(signal, signal.sequence);
+    if (wanted) checks.push(checkPulses(pulsesInPass(scored.waveform), wanted));
+  }
+  if (signal.firstEdgeS !== undefined) {
+    const { tickHz } = outcomeUnder(part, path, setting);
+    const first = firstEdge(signalWaveform(part, path, signal, setting));
+    checks.push(
+      checkFirstEdge(first === undefined ? undefined : first / tickHz.valueOf(), signal.firstEdgeS),
+    );
+  }
+  return checks;
+}
+
+/** A signal with the setting it is made by. */
+export type Placed = { signal: PlanSignal; setting: Setting };
+
+/** When, in s, a setting's pin rises in its steady state, counted from the start of its timer; with its rate. */
+function riseOf(part: Part, path: ClockPath, setting: Setting): { riseS: number; hz: number } | undefined {
+  if (setting.drive === 'capture') return undefined;
+  const { cycle, tickHz, frequency } = outcomeUnder(part, path, setting);
+  if (!('rise' in cycle.edges)) return undefined;
+  return { riseS: cycle.edges.rise / tickHz.valueOf(), hz: frequency.valueOf() };
+}
+
+/**
+ * The phase of a signal to another one, in their steady state, all timers started at the same moment. No check where the
+ * signal asks for none.
+ */
+export function phaseChecks(part: Part, path: ClockPath, own: Placed, other: Placed | undefined): Check[] {
+  const { phase } = own.signal;
+  if (!phase) return [];
+  const name = other?.signal.name ?? phase.to;
+  const [mine, theirs] = [riseOf(part, path, own.setting), other && riseOf(part, path, other.setting)];
+  if (!mine || !theirs) {
+    const note = `${mine ? name : own.signal.name} has no edges to tell a phase from.`;
+    return [{ property: 'phase', unit: '°', verdict: 'unknown', note }];
+  }
+  const tolerance = phase.toleranceDegrees ?? PHASE_DEGREES;
+  const wanted = { degrees: phase.degrees, tolerance, other: name };
+  const check = checkPhase(mine.riseS - theirs.riseS, mine.hz, theirs.hz, wanted);
+  const apart = !sameTimer(own.setting, other?.setting) && check.verdict === 'pass';
+  return [apart ? { ...check, note: 'Where both timers start at the same moment.' } : check];
+}
+
+function sameTimer(one: Setting, other: Setting | undefined): boolean {
+  return (
+    one.drive !== 'delay-loop' &&
+    other !== undefined &&
+    other.drive !== 'delay-loop' &&
+    one.timer === other.timer
+  );
+}

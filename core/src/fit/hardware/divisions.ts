@@ -1,0 +1,164 @@
+import { grainOf, runsOf } from '../../timer/count.ts';
+import { divisionRange } from '../../part/division.ts';
+import { topRange } from '../../timer/setting.ts';
+import type { Mode } from '../../part/types.ts';
+import type { TickRequirement } from '../candidate.ts';
+import { rangePairs } from './pairs.ts';
+import {
+  topSeries,
+  listedTops,
+  nearestTops,
+  roundSteps,
+  thinnedTops,
+  topsWithin,
+  type TopSeries,
+} from './tops.ts';
+import type { Route } from './routes.ts';
+
+/** A division by n parts of the clock, its lane, and the tops that are worth rating there. */
+export type DivisionTops = { n: number; series: TopSeries; tops: number[] };
+
+/** Settings farther than this from a wanted frequency are not within reach, unless they are the nearest of their way. */
+const REACH = 0.03;
+
+function reachOf(series: TopSeries, wanted: TickRequirement, period: number): { min: number; max: number } {
+  return topsWithin(
+    series,
+    Math.min(wanted.lowTicks, Math.ceil(period * (1 - REACH))),
+    Math.max(wanted.highTicks, Math.floor(period * (1 + REACH))),
+  );
+}
+
+/** Tops of one lane near a wanted period: all or a dense choice within the tolerance, a thin one beyond. */
+function nearTops(series: TopSeries, wanted: TickRequirement, period: number): number[] {
+  const middle = period / series.unit - series.shift;
+  const meeting = topsWithin(series, wanted.lowTicks, wanted.highTicks);
+  return [
+    ...new Set([
+      ...listedTops(meeting, middle, series, wanted.dutyCounts),
+      ...thinnedTops(reachOf(series, wanted, period), middle),
+      ...nearestTops(series, period),
+    ]),
+  ];
+}
+
+/** Tops of one lane that are fast enough and fine enough: round numbers of steps and both ends. */
+function minTops(
+  series: TopSeries,
+  wanted: TickRequirement,
+  grain: number,
+  spread: boolean,
+): { tops: number[]; count: number } {
+  const first = Math.max(series.min, Math.ceil(wanted.requirement.minSteps / grain) - series.shift);
+  const within = spread ? series.max : topsWithin(series, wanted.lowTicks, wanted.highTicks).max;
+  const last = Math.min(series.max, within);
+  if (first > last) return { tops: [series.min, series.max], count: 0 };
+  const round = roundSteps(first + series.shift, last + series.shift).map((steps) => steps - series.shift);
+  return { tops: [...new Set([first, ...round, last])], count: last - first + 1 };
+}
+
+/** The tops of a mode where they are few: one fixed, or the powers of two less one. */
+function fewTops({ top }: Mode): number[] | undefined {
+  if (top.kind === 'fixed') return [top.value];
+  if (top.kind !== 'power') return undefined;
+  return Array.from({ length: top.maxBits - top.minBits + 1 }, (_, at) => 2 ** (top.minBits + at) - 1);
+}
+
+/** How many n are listed on either side of the one that suits a given top. */
+const BESIDE = 3;
+
+/** Divisions worth trying for a top: all of a list; of a range those around the wanted period, or ever doubled ones. */
+function divisionsFor(route: Route, top: number, wanted: TickRequirement): number[] {
+  const { prescaler } = route.timer;
+  if (prescaler.kind === 'list') return prescaler.options.map((one) => one.divide);
+  const { unit, shift } = topSeries(route.mode, 1, runsOf(route.drive));
+  const { min, max } = prescaler;
+  const held = (n: number): number => Math.min(max, Math.max(min, n));
+  if (wanted.periodFloat !== undefined) {
+    const ideal = Math.floor(wanted.periodFloat / (unit * (top + shift)));
+    const around = Array.from({ length: 2 * BESIDE + 2 }, (_, at) => held(ideal - BESIDE + at));
+    return [...new Set(around)];
+  }
+  const slowest = Math.floor(wanted.highTicks / (unit * (top + shift)));
+  const doubled = [held(slowest)];
+  for (let n = min; n < slowest && n <= max; n *= 2) doubled.push(n);
+  return [...new Set(doubled)];
+}
+
+function fewTopSeries(
+  route: Route,
+  tops: readonly number[],
+  wanted: TickRequirement,
+): { considered: number; seriesList: DivisionTops[] } {
+  let considered = 0;
+  const seriesList = tops.flatMap((top) =>
+    divisionsFor(route, top, wanted).map((n): DivisionTops => {
+      const series = topSeries(route.mode, n, runsOf(route.drive));
+      const period = series.unit * (top + series.shift);
+      const near = wanted.periodFloat;
+      const within = near === undefined ? period <= wanted.highTicks : Math.abs(near / period - 1) <= REACH;
+      if (within) considered += 1;
+      return { n, series, tops: [top] };
+    }),
+  );
+  return { considered, seriesList };
+}
+
+function seriesAt(
+  route: Route,
+  divisions: readonly number[],
+  wanted: TickRequirement,
+): { considered: number; seriesList: DivisionTops[] } {
+  let considered = 0;
+  const seriesList = divisions.map((n): DivisionTops => {
+    const series = topSeries(route.mode, n, runsOf(route.drive));
+    if (wanted.periodFloat === undefined) {
+      const { tops, count } = minTops(series, wanted, grainOf(route.mode), route.mode.pwm?.spread === true);
+      considered += count;
+      return { n, series, tops };
+    }
+    const reach = reachOf(series, wanted, wanted.periodFloat);
+    considered += Math.max(0, reach.max - reach.min + 1);
+    return { n, series, tops: nearTops(series, wanted, wanted.periodFloat) };
+  });
+  return { considered, seriesList };
+}
+
+/**
+ * All that is worth rating for one way: every division of a list with its tops; of a range of divisions the pairs that
+ * nothing beats, the exact ones, and the best of each resolution.
+ */
+export function topsFor(
+  route: Route,
+  wanted: TickRequirement,
+): { considered: number; seriesList: DivisionTops[] } {
+  const few = fewTops(route.mode);
+  if (few) return fewTopSeries(route, few, wanted);
+  const { prescaler } = route.timer;
+  if (prescaler.kind === 'list')
+    return seriesAt(route, divisionsFor(route, topRange(route.mode).max, wanted), wanted);
+  const { min, max } = divisionRange(prescaler);
+  const runs = runsOf(route.drive);
+  if (wanted.periodFloat === undefined) {
+    const doubled: number[] = [];
+    for (let n = min; n <= max; n *= 2) doubled.push(n);
+    return seriesAt(route, doubled, wanted);
+  }
+  const { unit, shift } = topSeries(route.mode, 1, runs);
+  const found = rangePairs({
+    unit,
+    shift,
+    n: { min, max },
+    tops: topRange(route.mode),
+    scale: prescaler.scale,
+    period: wanted.periodFloat,
+    reach: REACH,
+  });
+  const finest = seriesAt(route, [found.finest], wanted);
+  const seriesList = found.pairs.map(({ n, top }): DivisionTops => ({
+    n,
+    series: topSeries(route.mode, n, runs),
+    tops: [top],
+  }));
+  return { considered: found.considered, seriesList: [...finest.seriesList, ...seriesList] };
+}

@@ -1,0 +1,49 @@
+import { ClockError, clockPath } from '../clock/path.ts';
+import type { Part } from './types.ts';
+import { partFaults } from './references.ts';
+import { faultOf, parseJson, type Fault } from '../result/fault.ts';
+import { partSchema } from './part-schema.ts';
+import { newerPartVersion, PART_VERSION, upgradePart } from './versions.ts';
+
+/** The most characters a plan file or a part file may have. */
+export const FILE_LIMIT = 5_000_000;
+
+/** A part read from outside, or the first thing that is wrong with it. */
+export type ReadPart = { ok: true; part: Part } | { ok: false; fault: Fault };
+
+/** Checks a value from outside as a part: its shape, what it refers to, and its standard clock. Never throws for bad input. */
+export function checkPart(value: unknown): ReadPart {
+  const newer = newerPartVersion(value);
+  if (newer !== undefined) {
+    const sentence = `version: this part file is of version ${newer}; this program reads versions up to ${PART_VERSION}.`;
+    return { ok: false, fault: { path: 'version', sentence } };
+  }
+  const { error, value: whole } = partSchema.validate(upgradePart(value), {
+    convert: false,
+    abortEarly: true,
+  });
+  const [shape] = error?.details ?? [];
+  if (shape) return { ok: false, fault: faultOf(shape, 'part') };
+  const part = whole as Part;
+  const [first] = partFaults(part);
+  if (first) return { ok: false, fault: first };
+  try {
+    clockPath(part, part.defaultClock);
+  } catch (problem) {
+    if (!(problem instanceof ClockError)) throw problem;
+    const path = `standardClock.${problem.key}`;
+    return { ok: false, fault: { path, sentence: `${path}: ${problem.message}` } };
+  }
+  return { ok: true, part };
+}
+
+/** Reads the text of a part file. Never throws for bad input: the fault says what is wrong and where. */
+export function readPart(text: string): ReadPart {
+  const parsed = parseJson(text, FILE_LIMIT, 'part');
+  return parsed.ok ? checkPart(parsed.value) : parsed;
+}
+
+/** A part as the text of its file. */
+export function writePart(part: Part): string {
+  return `${JSON.stringify(part, null, 2)}\n`;
+}

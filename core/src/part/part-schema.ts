@@ -1,0 +1,291 @@
+import Joi from 'joi';
+
+const name = Joi.string().min(1).max(120);
+const id = Joi.string()
+  .pattern(/^[A-Za-z0-9_-]+$/, 'id')
+  .max(80);
+const text = Joi.string().max(400);
+const whole = Joi.number().integer().min(0);
+const place = Joi.string().pattern(/^[A-Za-z_][A-Za-z0-9_]*(\.[A-Za-z_][A-Za-z0-9_]*)?$/, 'place');
+
+const encoded = Joi.object({
+  of: Joi.string().valid('top', 'compare', 'divide', 'bits', 'reload', 'postscale', 'dead').required(),
+  scale: Joi.number(),
+  bias: Joi.number().integer(),
+  shift: whole.max(32),
+  keep: whole.max(32),
+});
+const writes = Joi.object().pattern(place, Joi.alternatives().try(whole.max(2 ** 32 - 1), encoded));
+
+const register = Joi.object({
+  name: Joi.string()
+    .pattern(/^[A-Za-z_][A-Za-z0-9_]*$/, 'identifier')
+    .required(),
+  address: whole.max(2 ** 40).required(),
+  width: Joi.number().valid(8, 16, 32).required(),
+  reset: whole.required(),
+  strobe: Joi.boolean(),
+  fields: Joi.object()
+    .pattern(Joi.string(), Joi.array().ordered(whole.max(31).required(), whole.max(31).required()).length(2))
+    .required(),
+});
+
+const prescaler = Joi.alternatives().conditional('.kind', {
+  is: 'range',
+  then: Joi.object({
+    kind: Joi.string().valid('range').required(),
+    min: whole.min(1).required(),
+    max: whole
+      .min(1)
+      .max(2 ** 32)
+      .required(),
+    scale: whole.min(1).required(),
+    writes: writes.required(),
+  }),
+  otherwise: Joi.object({
+    kind: Joi.string().valid('list').required(),
+    options: Joi.array()
+      .items(Joi.object({ divide: Joi.number().greater(0).required(), writes: writes.required() }))
+      .min(1)
+      .max(1024)
+      .required(),
+  }),
+});
+
+const limit = Joi.object({ name: name.required(), min: Joi.number(), max: Joi.number() });
+const startStep = Joi.alternatives().try(
+  Joi.object({ set: writes.required() }),
+  Joi.object({ until: place.required() }),
+);
+
+const CLOCKS = {
+  source: Joi.object({
+    kind: Joi.required(),
+    id: id.required(),
+    name: name.required(),
+    hz: Joi.alternatives()
+      .try(Joi.number().greater(0), Joi.array().items(Joi.number().greater(0)).length(2))
+      .required(),
+    tolerancePpm: Joi.number().min(0).required(),
+    always: Joi.boolean(),
+    note: text,
+  }),
+  choice: Joi.object({
+    kind: Joi.required(),
+    id: id.required(),
+    name: name.required(),
+    from: Joi.array().items(id).min(1).required(),
+    standard: id,
+    start: Joi.object().pattern(Joi.string(), Joi.array().items(startStep)),
+    limit,
+    note: text,
+  }),
+  factor: Joi.object({
+    kind: Joi.required(),
+    id: id.required(),
+    name: name.required(),
+    from: id.required(),
+    by: prescaler.required(),
+    standard: Joi.number().greater(0).required(),
+    limit,
+    unlock: writes,
+    note: text,
+  }),
+  doubler: Joi.object({
+    kind: Joi.required(),
+    id: id.required(),
+    name: name.required(),
+    from: id.required(),
+    unless: id.required(),
+  }),
+};
+
+const clock = Joi.object({
+  kind: Joi.string().valid('source', 'choice', 'divider', 'multiplier', 'doubler').required(),
+})
+  .unknown()
+  .when('.kind', {
+    switch: [
+      { is: 'source', then: CLOCKS.source },
+      { is: 'choice', then: CLOCKS.choice },
+      { is: 'doubler', then: CLOCKS.doubler },
+    ],
+    otherwise: CLOCKS.factor,
+  });
+
+const top = Joi.object({
+  kind: Joi.string().valid('fixed', 'register', 'channel', 'power', 'reload', 'moved').required(),
+  value: whole.when('kind', { is: 'fixed', then: Joi.required(), otherwise: Joi.forbidden() }),
+  channel: id.when('kind', { is: 'channel', then: Joi.required(), otherwise: Joi.forbidden() }),
+  writes: writes.when('kind', { is: 'fixed', then: Joi.forbidden(), otherwise: Joi.required() }),
+  min: whole.when('kind', {
+    is: Joi.valid('register', 'channel', 'reload', 'moved'),
+    then: Joi.required(),
+    otherwise: Joi.forbidden(),
+  }),
+  max: whole.when('kind', {
+    is: Joi.valid('register', 'channel', 'reload', 'moved'),
+    then: Joi.required(),
+    otherwise: Joi.forbidden(),
+  }),
+  hold: whole.when('kind', { is: 'reload', then: Joi.required(), otherwise: Joi.forbidden() }),
+  clears: Joi.boolean().when('kind', { is: 'reload', then: Joi.required(), otherwise: Joi.forbidden() }),
+  minBits: whole.max(32).when('kind', { is: 'power', then: Joi.required(), otherwise: Joi.forbidden() }),
+  maxBits: whole.max(32).when('kind', { is: 'power', then: Joi.required(), otherwise: Joi.forbidden() }),
+});
+
+const update = Joi.string().valid('immediate', 'top', 'bottom').required();
+
+const mode = Joi.object({
+  id: id.required(),
+  name: name.required(),
+  count: Joi.string().valid('up', 'updown').required(),
+  base: Joi.number().valid(0, 1).required(),
+  top: top.required(),
+  pwm: Joi.object({
+    channels: Joi.array().items(id).required(),
+    high: Joi.string().valid('compare', 'compare+1').required(),
+    grain: whole.min(1).max(256),
+    bits: whole.min(1).max(32),
+    full: Joi.string().valid('top'),
+    spread: Joi.boolean(),
+  }),
+  toggle: Joi.object({ channels: Joi.array().items(id).required() }),
+  lag: whole.max(4),
+  tick: id,
+  update: Joi.object({ top: update, compare: update }).required(),
+  writes: writes.required(),
+});
+
+const interrupt = Joi.object({
+  vector: name.required(),
+  number: Joi.number().integer().required(),
+  enable: writes.required(),
+  flag: place.required(),
+  clear: Joi.string().valid('entry', 'write-one', 'write-zero', 'read', 'none').default('entry'),
+  postscaler: prescaler,
+});
+
+const timer = Joi.object({
+  id: id.required(),
+  name: name.required(),
+  variantOf: id,
+  width: whole.min(1).max(64).required(),
+  clock: id.required(),
+  prescaler: prescaler.required(),
+  modes: Joi.array().items(mode).min(1).required(),
+  channels: Joi.array()
+    .items(
+      Joi.object({
+        id: id.required(),
+        name: name.required(),
+        compare: writes.required(),
+        outputs: Joi.array()
+          .items(
+            Joi.object({
+              pin: id.required(),
+              drive: Joi.string().valid('pwm', 'toggle').required(),
+              polarity: Joi.string().valid('normal', 'inverted').required(),
+              writes: writes.required(),
+            }),
+          )
+          .required(),
+        complement: Joi.array().items(Joi.object({ pin: id.required(), writes: writes.required() })),
+        interrupt,
+      }),
+    )
+    .required(),
+  captures: Joi.array().items(
+    Joi.object({
+      id: id.required(),
+      name: name.required(),
+      mode: id.required(),
+      value: Joi.array().items(place).min(1).max(2).required(),
+      interrupt: interrupt.required(),
+      inputs: Joi.array()
+        .items(Joi.object({ pin: id.required(), writes: writes.required() }))
+        .required(),
+    }),
+  ),
+  deadTime: Joi.array().items(
+    Joi.object({
+      min: whole.required(),
+      max: whole.required(),
+      step: whole.min(1).required(),
+      writes: writes.required(),
+    }),
+  ),
+  counter: place,
+  interrupts: Joi.object({ overflow: interrupt, capture: interrupt }).required(),
+  sequence: Joi.array()
+    .items(Joi.object({ register: place.required(), without: Joi.array().items(Joi.string()) }))
+    .required(),
+  power: writes,
+  commands: Joi.array().items(writes),
+  ready: Joi.array().items(place),
+  sharesPrescalerWith: Joi.array().items(id),
+});
+
+/** The shape of a part file: what `part/schema.ts` says in types. What its names refer to is checked after it. */
+export const partSchema = Joi.object({
+  format: Joi.string().valid('herzschlag-part').required(),
+  version: Joi.number().valid(2).required(),
+  id: id.required(),
+  name: name.required(),
+  about: text.required(),
+  registers: Joi.array().items(register).min(1).max(5000).required(),
+  clocks: Joi.array().items(clock).min(1).max(200).required(),
+  defaultClock: Joi.object({
+    source: id.required(),
+    sourceHz: Joi.number().greater(0).required(),
+    settings: Joi.object().pattern(Joi.string(), Joi.alternatives().try(Joi.number(), id)),
+  }).required(),
+  timers: Joi.array().items(timer).min(1).max(100).required(),
+  pins: Joi.array()
+    .items(
+      Joi.object({
+        id: id.required(),
+        port: name.required(),
+        bit: whole.max(63).required(),
+        package: Joi.object()
+          .pattern(Joi.string(), Joi.alternatives().try(whole, Joi.string().max(8)))
+          .required(),
+        idle: writes.required(),
+        enable: writes.required(),
+        software: Joi.object({
+          output: writes.required(),
+          high: writes.required(),
+          low: writes.required(),
+        }),
+        note: text,
+      }),
+    )
+    .min(1)
+    .required(),
+  cpu: Joi.object({
+    clock: id.required(),
+    entryCycles: whole.required(),
+    exitCycles: whole.required(),
+    lateCycles: whole.default(3),
+    handlerCycles: whole.min(1).default(24),
+    loopCycles: whole.min(1).default(4),
+    priorities: Joi.object({
+      scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
+      levels: whole.min(1).required(),
+    }).default({ scheme: 'fixed', levels: 1 }),
+  }).required(),
+  limits: Joi.object({
+    pinMilliamps: Joi.number().min(0).required(),
+    maxHz: Joi.number().greater(0).required(),
+  }).required(),
+  code: Joi.object({
+    headers: Joi.array()
+      .items(Joi.string().pattern(/^[<"][A-Za-z0-9_./-]+[>"]$/, 'header'))
+      .required(),
+    handler: Joi.string().max(120).pattern(/%/, 'handler').default('void %_handler(void)'),
+    allow: Joi.string().allow('').max(120).default(''),
+  }).required(),
+  verified: Joi.boolean().required(),
+  unverified: Joi.array().items(Joi.string()),
+  source: text.required(),
+});

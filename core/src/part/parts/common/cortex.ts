@@ -1,0 +1,104 @@
+import type { Cpu, Dialect, Interrupt, Register, Timer } from '../../types.ts';
+import { field, register, strobe } from './registers.ts';
+
+const WORD = Array.from({ length: 32 }, (_, bit) => bit);
+
+/** The set-enable registers of the interrupt controller, 32 interrupts to each. */
+export function enableRegisters(words: number): Register[] {
+  return Array.from({ length: words }, (_, n) =>
+    strobe(
+      `NVIC_ISER${n}`,
+      0xe000e100 + 4 * n,
+      Object.fromEntries(WORD.map((bit) => [`IRQ${32 * n + bit}`, field(bit)])),
+    ),
+  );
+}
+
+/** An interrupt that goes through the controller: its own enable bits, and the controller's. */
+export function irq(
+  vector: string,
+  number: number,
+  enable: string,
+  flag: string,
+  clear: Interrupt['clear'],
+): Interrupt {
+  const controller = `NVIC_ISER${Math.floor(number / 32)}.IRQ${number}`;
+  return { vector, number, enable: { [enable]: 1, [controller]: 1 }, flag, clear };
+}
+
+/** The processor: tail-chained handlers with priorities; a multi-cycle instruction is given up for an interrupt. */
+export function cortexCpu(clock: string, entryCycles: number, exitCycles: number, levels: number): Cpu {
+  return {
+    clock,
+    entryCycles,
+    exitCycles,
+    lateCycles: 1,
+    handlerCycles: 20,
+    loopCycles: 4,
+    priorities: { scheme: 'levels', levels },
+  };
+}
+
+/** C for registers by address; handlers have plain names, to be entered into the vector table. */
+export const cortexCode: Dialect = {
+  headers: [],
+  handler: 'void %_handler(void)',
+  allow: '__asm volatile ("cpsie i");',
+};
+
+/** Registers of the system timer of the core, by the names the part's sources give them. */
+export function systemTimerRegisters(names: readonly [string, string, string]): Register[] {
+  const [control, reload, value] = names;
+  return [
+    register(control, 0xe000e010, {
+      ENABLE: field(0),
+      TICKINT: field(1),
+      CLKSOURCE: field(2),
+      COUNTFLAG: field(16),
+    }),
+    register(reload, 0xe000e014),
+    register(value, 0xe000e018),
+  ];
+}
+
+/** The system timer: 24 bits counted down from its reload value, an interrupt and nothing else; `slow` divides by 8. */
+export function systemTimer(names: readonly [string, string, string], clock: string, slow: boolean): Timer {
+  const [control, reload, value] = names;
+  return {
+    id: 'SYSTICK',
+    name: 'SysTick',
+    width: 24,
+    clock,
+    prescaler: {
+      kind: 'list',
+      options: [
+        { divide: 1, writes: { [`${control}.CLKSOURCE`]: 1 } },
+        ...(slow ? [{ divide: 8, writes: { [`${control}.CLKSOURCE`]: 0 } }] : []),
+      ],
+    },
+    modes: [
+      {
+        id: 'down',
+        name: 'counting down from its reload value',
+        count: 'up',
+        base: 1,
+        top: { kind: 'register', writes: { [reload]: { of: 'top' } }, min: 1, max: 2 ** 24 - 1 },
+        tick: 'overflow',
+        update: { top: 'top', compare: 'immediate' },
+        writes: { [`${control}.ENABLE`]: 1 },
+      },
+    ],
+    channels: [],
+    counter: value,
+    interrupts: {
+      overflow: {
+        vector: 'SysTick',
+        number: -1,
+        enable: { [`${control}.TICKINT`]: 1 },
+        flag: `${control}.COUNTFLAG`,
+        clear: 'none',
+      },
+    },
+    sequence: [{ register: reload }, { register: value }, { register: control }],
+  };
+}

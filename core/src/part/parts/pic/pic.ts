@@ -1,0 +1,267 @@
+import type { Capture, ClockNode, Cpu, Dialect, Encoded, Pin, Timer, Writes } from '../../types.ts';
+
+/** A PWM block that runs on the period timer: its control and duty registers, its duty bits, and its pin. */
+export type PicPwm = {
+  id: string;
+  control: string;
+  duty: string;
+  low: readonly [string, string];
+  pin: string;
+};
+
+/** The period timer with the PWM blocks on it. One count is one or more quarters; the duty counts quarters. */
+export function picPeriodTimer(blocks: readonly PicPwm[], postscaler: string): Timer {
+  const postscale = (bit: number): Encoded => ({ of: 'postscale', bias: -1, shift: bit, keep: 1 });
+  const ids = blocks.map((block) => block.id);
+  return {
+    id: 'TMR2',
+    name: 'Timer 2',
+    width: 8,
+    clock: 'cycle',
+    prescaler: {
+      kind: 'list',
+      options: [
+        { divide: 1, writes: { 'T2CON.T2CKPS1': 0, 'T2CON.T2CKPS0': 0 } },
+        { divide: 4, writes: { 'T2CON.T2CKPS1': 0, 'T2CON.T2CKPS0': 1 } },
+        { divide: 16, writes: { 'T2CON.T2CKPS1': 1, 'T2CON.T2CKPS0': 0 } },
+      ],
+    },
+    modes: [
+      {
+        id: 'pwm',
+        name: 'PWM, top PR2, duty of 10 bits',
+        count: 'up',
+        base: 1,
+        top: { kind: 'register', writes: { PR2: { of: 'top' } }, min: 1, max: 255 },
+        pwm: { channels: ids, high: 'compare', grain: 4, bits: 10 },
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'bottom' },
+        writes: { 'T2CON.TMR2ON': 1 },
+      },
+    ],
+    channels: blocks.map(({ id, control, duty, low, pin }) => ({
+      id,
+      name: id,
+      compare: {
+        [duty]: { of: 'compare', shift: 2 },
+        [`${control}.${low[1]}`]: { of: 'compare', shift: 1, keep: 1 },
+        [`${control}.${low[0]}`]: { of: 'compare', keep: 1 },
+      },
+      outputs: [{ pin, drive: 'pwm', polarity: 'normal', writes: pwmMode(control, id) }],
+    })),
+    counter: 'TMR2',
+    interrupts: {
+      overflow: {
+        vector: 'TMR2',
+        number: 0,
+        enable: picEnable('PIE1.TMR2IE'),
+        flag: 'PIR1.TMR2IF',
+        clear: 'write-zero',
+        postscaler: {
+          kind: 'range',
+          min: 1,
+          max: 16,
+          scale: 1,
+          writes: Object.fromEntries(
+            [0, 1, 2, 3].map((bit) => [`T2CON.${postscaler}${bit}`, postscale(bit)]),
+          ),
+        },
+      },
+    },
+    sequence: [
+      { register: 'PR2' },
+      ...blocks.flatMap(({ control, duty }) => [{ register: duty }, { register: control }]),
+      { register: 'TMR2' },
+      { register: 'T2CON' },
+    ],
+  };
+}
+
+function pwmMode(control: string, id: string): Record<string, number> {
+  return {
+    [`${control}.${id}M3`]: 1,
+    [`${control}.${id}M2`]: 1,
+    [`${control}.${id}M1`]: 0,
+    [`${control}.${id}M0`]: 0,
+  };
+}
+
+/** Peripheral interrupts need a bit of their own and the one for all peripherals. */
+export function picEnable(place: string, peripheral = 'INTCON.PEIE'): Writes {
+  return { [place]: 1, [peripheral]: 1 };
+}
+
+/** Prescalers of powers of two by three or two bits from `field`0 up; a code for each. */
+function binary(
+  field: string,
+  bits: number,
+  codes: readonly { divide: number; code: number }[],
+  extra: Writes = {},
+) {
+  return codes.map(({ divide, code }) => ({
+    divide,
+    writes: {
+      ...extra,
+      ...Object.fromEntries(Array.from({ length: bits }, (_, bit) => [`${field}${bit}`, (code >> bit) & 1])),
+    },
+  }));
+}
+
+/** What Timer 0 of one part has of its own: where its bits live, and its width. */
+export type PicTimer0 = { control: string; prescale: string; width: 8 | 16; writes: Writes; reload: Writes };
+
+/** Timer 0: it can only overflow, a write stops it for two cycles and clears the prescaler, so its interrupt reloads it. */
+export function picTimer0({ control, prescale, width, writes, reload }: PicTimer0): Timer {
+  const powers = [1, 2, 3, 4, 5, 6, 7, 8].map((power, code) => ({ divide: 2 ** power, code }));
+  return {
+    id: 'TMR0',
+    name: 'Timer 0',
+    width,
+    clock: 'cycle',
+    prescaler: {
+      kind: 'list',
+      options: [
+        { divide: 1, writes: { [`${control}.PSA`]: 1 } },
+        ...binary(`${control}.${prescale}`, 3, powers, { [`${control}.PSA`]: 0 }),
+      ],
+    },
+    modes: [
+      {
+        id: 'reload',
+        name: 'overflow, reloaded by its interrupt',
+        count: 'up',
+        base: 1,
+        top: { kind: 'reload', writes: reload, min: 9, max: 2 ** width - 1, hold: 2, clears: true },
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'immediate' },
+        writes,
+      },
+    ],
+    channels: [],
+    interrupts: {
+      overflow: {
+        vector: 'TMR0',
+        number: 0,
+        enable: { 'INTCON.TMR0IE': 1 },
+        flag: 'INTCON.TMR0IF',
+        clear: 'write-zero',
+      },
+    },
+    sequence: [
+      ...Object.keys(reload)
+        .reverse()
+        .map((register) => ({ register })),
+      { register: control },
+    ],
+  };
+}
+
+/** A capture block on a 16-bit timer: its pin as an input, every rising edge. */
+export function picCapture(
+  n: number,
+  pin: string,
+  enable: Writes,
+  flag: string,
+  extra: Writes = {},
+): Capture {
+  const edge = Object.fromEntries([0, 1, 2, 3].map((bit) => [`CCP${n}CON.CCP${n}M${bit}`, (5 >> bit) & 1]));
+  const direction = `TRIS${pin.charAt(1)}.TRIS${pin.slice(1)}`;
+  return {
+    id: `CCP${n}`,
+    name: `CCP${n}`,
+    mode: 'reload',
+    value: [`CCPR${n}L`, `CCPR${n}H`],
+    interrupt: { vector: `CCP${n}`, number: 0, enable, flag, clear: 'write-zero' },
+    inputs: [{ pin, writes: { [direction]: 1, ...extra, ...edge } }],
+  };
+}
+
+/** A 16-bit timer that can only overflow; writing it clears the prescaler. */
+export function picTimer1(n: number, enable: Writes, flag: string, captures: readonly Capture[] = []): Timer {
+  return {
+    id: `TMR${n}`,
+    name: `Timer ${n}`,
+    width: 16,
+    clock: 'cycle',
+    prescaler: {
+      kind: 'list',
+      options: binary(
+        `T${n}CON.T${n}CKPS`,
+        2,
+        [0, 1, 2, 3].map((code) => ({ divide: 2 ** code, code })),
+      ),
+    },
+    modes: [
+      {
+        id: 'reload',
+        name: 'overflow, reloaded by its interrupt',
+        count: 'up',
+        base: 1,
+        top: {
+          kind: 'reload',
+          writes: {
+            [`TMR${n}H`]: { of: 'reload', shift: 8 },
+            [`TMR${n}L`]: { of: 'reload', keep: 8 },
+          },
+          min: 31,
+          max: 65535,
+          hold: 0,
+          clears: true,
+        },
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'immediate' },
+        writes: { [`T${n}CON.TMR${n}CS`]: 0, [`T${n}CON.TMR${n}ON`]: 1 },
+      },
+    ],
+    channels: [],
+    ...(captures.length > 0 ? { captures } : {}),
+    interrupts: { overflow: { vector: `TMR${n}`, number: 0, enable, flag, clear: 'write-zero' } },
+    sequence: [{ register: `TMR${n}H` }, { register: `TMR${n}L` }, { register: `T${n}CON` }],
+  };
+}
+
+/** One vector for all; a cycle is a quarter of the oscillator. */
+export const picCpu: Cpu = {
+  clock: 'cycle',
+  entryCycles: 3,
+  exitCycles: 2,
+  lateCycles: 1,
+  handlerCycles: 20,
+  loopCycles: 3,
+  priorities: { scheme: 'single', levels: 1 },
+};
+
+/** C for registers by address; one handler asks the flags one after the other. */
+export const picCode: Dialect = {
+  headers: [],
+  handler: 'void %_handler(void)',
+  allow: 'INTCON |= 0x80u; /* GIE */',
+};
+
+/** The instruction cycle: a quarter of the oscillator. */
+export const cycle: ClockNode = {
+  kind: 'divider',
+  id: 'cycle',
+  name: 'instruction cycle',
+  from: 'osc',
+  by: { kind: 'list', options: [{ divide: 4, writes: {} }] },
+  standard: 4,
+  note: 'Timers count instruction cycles: a quarter of the oscillator.',
+};
+
+/** A pin of a port with a direction register and an output register. */
+export function picPin(id: string, output: 'PORT' | 'LAT', packages: Record<string, number>): Pin {
+  const port = id.charAt(1);
+  const bit = Number(id.slice(2));
+  const level = `${output}${port}.${output === 'LAT' ? 'LAT' : 'R'}${port}${bit}`;
+  const direction = `TRIS${port}.TRIS${port}${bit}`;
+  return {
+    id,
+    port: `PORT${port}`,
+    bit,
+    package: packages,
+    idle: { [level]: 0 },
+    enable: { [direction]: 0 },
+    software: { output: { [direction]: 0 }, high: { [level]: 1 }, low: { [level]: 0 } },
+  };
+}

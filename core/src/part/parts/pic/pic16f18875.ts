@@ -1,0 +1,336 @@
+import type { Channel, ClockNode, Output, Part, Pin, Register, Timer, Writes } from '../../types.ts';
+import { cycle, picCode, picCpu } from './pic.ts';
+import { field, numbered, register as plain, type Fields } from '../common/registers.ts';
+
+const EIGHT = [0, 1, 2, 3, 4, 5, 6, 7];
+const PORTS = ['A', 'B', 'C', 'D'] as const;
+
+function register(name: string, address: number, fields: Fields = {}): Register {
+  return plain(name, address, fields, 8);
+}
+
+/** Period timers: number, base of their registers, bits of their enable and flag. */
+const PERIOD = [
+  { n: 2, base: 0x28c, bit: 1 },
+  { n: 4, base: 0x292, bit: 3 },
+  { n: 6, base: 0x298, bit: 5 },
+] as const;
+
+/** The PWM blocks: number, base of their registers, code of their output in the pin selection, field of their timer. */
+const BLOCKS = [
+  { n: 6, base: 0x38c, code: 0x0e, select: 'P6TSEL' },
+  { n: 7, base: 0x390, code: 0x0f, select: 'P7TSEL' },
+] as const;
+
+/** Numbers of the 40-pin package from RA0, RB0, RC0 and RD0 up. */
+const PLACES: Record<(typeof PORTS)[number], readonly number[]> = {
+  A: [2, 3, 4, 5, 6, 7, 14, 13],
+  B: [33, 34, 35, 36, 37, 38, 39, 40],
+  C: [15, 16, 17, 18, 23, 24, 25, 26],
+  D: [19, 20, 21, 22, 27, 28, 29, 30],
+};
+
+/** The pins a PWM block can be led to by the pin selection. */
+const OUTPUTS = { 6: ['A', 'C'], 7: ['A', 'C'] } as const;
+
+function outputsOf({ n, code, select }: (typeof BLOCKS)[number], timer: number): Output[] {
+  return OUTPUTS[n].flatMap((port) =>
+    EIGHT.flatMap((bit) =>
+      (['normal', 'inverted'] as const).map((polarity): Output => ({
+        pin: `R${port}${bit}`,
+        drive: 'pwm',
+        polarity,
+        writes: {
+          [`R${port}${bit}PPS.PPS`]: code,
+          [`CCPTMRS1.${select}`]: timer / 2,
+          [`PWM${n}CON.POL`]: polarity === 'inverted' ? 1 : 0,
+          [`PWM${n}CON.EN`]: 1,
+        },
+      })),
+    ),
+  );
+}
+
+function channelOf(block: (typeof BLOCKS)[number], timer: number): Channel {
+  const { n } = block;
+  return {
+    id: `PWM${n}`,
+    name: `PWM ${n}`,
+    compare: {
+      [`PWM${n}DCH`]: { of: 'compare', shift: 2 },
+      [`PWM${n}DCL.DC`]: { of: 'compare', keep: 2 },
+    },
+    outputs: outputsOf(block, timer),
+  };
+}
+
+/** A period timer on one of its clocks; the PWM blocks need the quarter of the oscillator. */
+function periodTimer(n: 2 | 4 | 6, clock: 'cycle' | 'osc' | 'lf', code: number): Timer {
+  const pwm = clock === 'cycle';
+  return {
+    id: pwm ? `TMR${n}` : `TMR${n}_${clock.toUpperCase()}`,
+    name: pwm ? `Timer ${n}` : `Timer ${n} on the ${clock === 'osc' ? 'oscillator' : '31 kHz oscillator'}`,
+    ...(pwm ? {} : { variantOf: `TMR${n}` }),
+    width: 8,
+    clock,
+    prescaler: {
+      kind: 'list',
+      options: EIGHT.map((power) => ({ divide: 2 ** power, writes: { [`T${n}CON.CKPS`]: power } })),
+    },
+    modes: [
+      {
+        id: pwm ? 'pwm' : 'period',
+        name: pwm ? `period T${n}PR, duty of 10 bits` : `period T${n}PR`,
+        count: 'up',
+        base: 1,
+        top: { kind: 'register', writes: { [`T${n}PR`]: { of: 'top' } }, min: 1, max: 255 },
+        ...(pwm ? { pwm: { channels: ['PWM6', 'PWM7'], high: 'compare', grain: 4, bits: 10 } } : {}),
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'bottom' },
+        writes: { [`T${n}CLKCON.CS`]: code, [`T${n}CON.ON`]: 1 },
+      },
+    ],
+    channels: pwm ? BLOCKS.map((block) => channelOf(block, n)) : [],
+    counter: `T${n}TMR`,
+    interrupts: {
+      overflow: {
+        vector: `TMR${n}`,
+        number: 0,
+        enable: { [`PIE4.TMR${n}IE`]: 1, 'INTCON.PEIE': 1 },
+        flag: `PIR4.TMR${n}IF`,
+        clear: 'write-zero',
+        postscaler: {
+          kind: 'range',
+          min: 1,
+          max: 16,
+          scale: 1,
+          writes: { [`T${n}CON.OUTPS`]: { of: 'postscale', bias: -1 } },
+        },
+      },
+    },
+    sequence: [
+      { register: `T${n}CLKCON` },
+      { register: `T${n}PR` },
+      ...(pwm
+        ? [
+            { register: 'CCPTMRS1' },
+            ...BLOCKS.flatMap((block) => [
+              { register: `PWM${block.n}DCH` },
+              { register: `PWM${block.n}DCL` },
+              { register: `PWM${block.n}CON` },
+            ]),
+          ]
+        : []),
+      { register: `T${n}TMR` },
+      { register: `T${n}CON` },
+    ],
+  };
+}
+
+function powers(place: string, max: number): { divide: number; writes: Writes }[] {
+  return Array.from({ length: max + 1 }, (_, power) => ({ divide: 2 ** power, writes: { [place]: power } }));
+}
+
+/** Timer 0: a period in 8 bits, or an overflow of 16 bits that its interrupt reloads; its postscaler reaches its interrupt. */
+const timer0: Timer = {
+  id: 'TMR0',
+  name: 'Timer 0',
+  width: 8,
+  clock: 'cycle',
+  prescaler: { kind: 'list', options: powers('T0CON1.CKPS', 15) },
+  modes: [
+    {
+      id: 'period',
+      name: 'period TMR0H',
+      count: 'up',
+      base: 1,
+      top: { kind: 'register', writes: { TMR0H: { of: 'top' } }, min: 1, max: 255 },
+      tick: 'overflow',
+      update: { top: 'top', compare: 'immediate' },
+      writes: { 'T0CON1.CS': 2, 'T0CON1.ASYNC': 0, 'T0CON0.MD16': 0, 'T0CON0.EN': 1 },
+    },
+  ],
+  channels: [],
+  counter: 'TMR0L',
+  interrupts: {
+    overflow: {
+      vector: 'TMR0',
+      number: 0,
+      enable: { 'PIE0.TMR0IE': 1 },
+      flag: 'PIR0.TMR0IF',
+      clear: 'write-zero',
+      postscaler: {
+        kind: 'range',
+        min: 1,
+        max: 16,
+        scale: 1,
+        writes: { 'T0CON0.OUTPS': { of: 'postscale', bias: -1 } },
+      },
+    },
+  },
+  sequence: [{ register: 'TMR0H' }, { register: 'T0CON1' }, { register: 'TMR0L' }, { register: 'T0CON0' }],
+};
+
+/** A 16-bit timer that can only overflow. */
+function timer1(n: 1 | 3 | 5): Timer {
+  return {
+    id: `TMR${n}`,
+    name: `Timer ${n}`,
+    width: 16,
+    clock: 'cycle',
+    prescaler: { kind: 'list', options: powers(`T${n}CON.CKPS`, 3) },
+    modes: [
+      {
+        id: 'reload',
+        name: 'overflow, reloaded by its interrupt',
+        count: 'up',
+        base: 1,
+        top: {
+          kind: 'reload',
+          writes: { [`TMR${n}H`]: { of: 'reload', shift: 8 }, [`TMR${n}L`]: { of: 'reload', keep: 8 } },
+          min: 31,
+          max: 65535,
+          hold: 0,
+          clears: true,
+        },
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'immediate' },
+        writes: { [`TMR${n}CLK.CS`]: 1, [`T${n}CON.ON`]: 1 },
+      },
+    ],
+    channels: [],
+    interrupts: {
+      overflow: {
+        vector: `TMR${n}`,
+        number: 0,
+        enable: { [`PIE4.TMR${n}IE`]: 1, 'INTCON.PEIE': 1 },
+        flag: `PIR4.TMR${n}IF`,
+        clear: 'write-zero',
+      },
+    },
+    sequence: [
+      { register: `TMR${n}CLK` },
+      { register: `TMR${n}H` },
+      { register: `TMR${n}L` },
+      { register: `T${n}CON` },
+    ],
+  };
+}
+
+const pins: Pin[] = PORTS.flatMap((port, at) =>
+  EIGHT.map((bit) => {
+    const level = `LAT${port}.LAT${port}${bit}`;
+    const direction: Writes = { [`TRIS${port}.TRIS${port}${bit}`]: 0 };
+    const software: Writes = { [`R${port}${bit}PPS.PPS`]: 0, ...direction };
+    return {
+      id: `R${port}${bit}`,
+      port: `PORT${port}`,
+      bit,
+      package: { DIP40: PLACES[port][bit] ?? at },
+      idle: { [level]: 0 },
+      enable: direction,
+      software: { output: software, high: { [level]: 1 }, low: { [level]: 0 } },
+    };
+  }),
+);
+
+const clocks: ClockNode[] = [
+  { kind: 'source', id: 'crystal', name: 'crystal', hz: [32000, 20000000], tolerancePpm: 50 },
+  { kind: 'source', id: 'external', name: 'external clock', hz: [1, 32000000], tolerancePpm: 50 },
+  {
+    kind: 'source',
+    id: 'rc',
+    name: 'internal oscillator',
+    hz: 32000000,
+    tolerancePpm: 20000,
+    note: 'Its divider below gives 16, 8, 4 MHz and less.',
+  },
+  {
+    kind: 'source',
+    id: 'lf',
+    name: 'internal 31 kHz oscillator',
+    hz: 31000,
+    tolerancePpm: 100000,
+    always: true,
+  },
+  { kind: 'choice', id: 'input', name: 'oscillator', from: ['crystal', 'external', 'rc'] },
+  {
+    kind: 'divider',
+    id: 'osc',
+    name: 'oscillator divider',
+    from: 'input',
+    by: { kind: 'list', options: powers('OSCCON1.NDIV', 9) },
+    standard: 1,
+    limit: { name: 'The oscillator', max: 32000000 },
+  },
+  cycle,
+];
+
+const numbers = PERIOD.map(({ n }) => n);
+
+/** PIC16F18875: two PWM blocks of 10 bits on any of three period timers with pre- and postscaler, output pins by selection. */
+export const pic16f18875: Part = {
+  format: 'herzschlag-part',
+  version: 2,
+  id: 'pic16f18875',
+  name: 'PIC16F18875',
+  about:
+    'two 10-bit PWM blocks on three 8-bit period timers with postscaler, four more timers, source clock / 4',
+  registers: [
+    register('INTCON', 0x00b, { PEIE: field(6), GIE: field(7) }),
+    ...PORTS.flatMap((port, at) => [
+      register(`TRIS${port}`, 0x011 + at, numbered(`TRIS${port}`, EIGHT)),
+      register(`LAT${port}`, 0x016 + at, numbered(`LAT${port}`, EIGHT)),
+      ...EIGHT.map((bit) => register(`R${port}${bit}PPS`, 0xf10 + 8 * at + bit, { PPS: field(0, 6) })),
+    ]),
+    register('TMR0L', 0x59c),
+    register('TMR0H', 0x59d),
+    register('T0CON0', 0x59e, { OUTPS: field(0, 4), MD16: field(4), EN: field(7) }),
+    register('T0CON1', 0x59f, { CKPS: field(0, 4), ASYNC: field(4), CS: field(5, 3) }),
+    ...([1, 3, 5] as const).flatMap((n) => {
+      const base = 0x20c + 6 * (n === 1 ? 0 : n === 3 ? 1 : 2);
+      return [
+        register(`TMR${n}L`, base),
+        register(`TMR${n}H`, base + 1),
+        register(`T${n}CON`, base + 2, { ON: field(0), CKPS: field(4, 2) }),
+        register(`TMR${n}CLK`, base + 5, { CS: field(0, 4) }),
+      ];
+    }),
+    register('CCPTMRS1', 0x21f, { P6TSEL: field(2, 2), P7TSEL: field(4, 2) }),
+    ...PERIOD.flatMap(({ n, base }) => [
+      register(`T${n}TMR`, base),
+      register(`T${n}PR`, base + 1),
+      register(`T${n}CON`, base + 2, { OUTPS: field(0, 4), CKPS: field(4, 3), ON: field(7) }),
+      register(`T${n}CLKCON`, base + 4, { CS: field(0, 4) }),
+    ]),
+    ...BLOCKS.flatMap(({ n, base }) => [
+      register(`PWM${n}DCL`, base, { DC: field(6, 2) }),
+      register(`PWM${n}DCH`, base + 1),
+      register(`PWM${n}CON`, base + 2, { POL: field(4), EN: field(7) }),
+    ]),
+    register('PIR0', 0x70c, { TMR0IF: field(5) }),
+    register('PIR4', 0x710, Object.fromEntries([1, 2, 3, 4, 5, 6].map((n) => [`TMR${n}IF`, field(n - 1)]))),
+    register('PIE0', 0x716, { TMR0IE: field(5) }),
+    register('PIE4', 0x71a, Object.fromEntries([1, 2, 3, 4, 5, 6].map((n) => [`TMR${n}IE`, field(n - 1)]))),
+    register('OSCCON1', 0x88d, { NDIV: field(0, 4) }),
+  ],
+  clocks,
+  defaultClock: { source: 'rc', sourceHz: 32000000 },
+  timers: [
+    ...numbers.map((n) => periodTimer(n, 'cycle', 1)),
+    ...numbers.map((n) => periodTimer(n, 'osc', 2)),
+    ...numbers.map((n) => periodTimer(n, 'lf', 4)),
+    timer0,
+    timer1(1),
+    timer1(3),
+    timer1(5),
+  ],
+  pins,
+  cpu: picCpu,
+  limits: { pinMilliamps: 25, maxHz: 32000000 },
+  code: picCode,
+  verified: false,
+  unverified: ['*'],
+  source:
+    'datasheet, sections 9 (oscillator), 15 (pin selection), 19 (PWM), 27 (Timer 0), 28 (Timer 1) and 29 (Timer 2)',
+};

@@ -1,0 +1,272 @@
+import type { ClockNode, Mode, Output, Part, Timer } from '../../types.ts';
+import {
+  cortexCode,
+  cortexCpu,
+  enableRegisters,
+  irq,
+  systemTimer,
+  systemTimerRegisters,
+} from '../common/cortex.ts';
+import { field, numbered, register, strobe } from '../common/registers.ts';
+
+const PWM = 0x40050000;
+const STRIDE = 0x14;
+const SLICES = [0, 1, 2, 3, 4, 5, 6, 7];
+const ALARMS = [0, 1, 2, 3];
+const SYSTICK = ['SYST_CSR', 'SYST_RVR', 'SYST_CVR'] as const;
+const PINS = Array.from({ length: 30 }, (_, n) => n);
+
+/** Places of GPIO 0 to 29 on the 56-pin package. */
+const PLACES = [
+  2, 3, 4, 5, 6, 7, 8, 9, 11, 12, 13, 14, 15, 16, 17, 18, 27, 28, 29, 30, 31, 32, 34, 35, 36, 37, 38, 39, 40,
+  41,
+];
+
+function outputsOf(slice: number, channel: 0 | 1): Output[] {
+  const letter = channel === 0 ? 'A' : 'B';
+  const own = PINS.filter((n) => ((n >> 1) & 7) === slice && (n & 1) === channel);
+  return own.flatMap((n) =>
+    (['normal', 'inverted'] as const).map((polarity): Output => ({
+      pin: `GPIO${n}`,
+      drive: 'pwm',
+      polarity,
+      writes: { [`CH${slice}_CSR.${letter}_INV`]: polarity === 'inverted' ? 1 : 0 },
+    })),
+  );
+}
+
+function modeOf(slice: number, phase: 0 | 1): Mode {
+  return {
+    id: phase === 1 ? 'phase' : 'edge',
+    name: phase === 1 ? 'phase-correct, top TOP' : 'trailing edge, top TOP',
+    count: phase === 1 ? 'updown' : 'up',
+    base: 1,
+    top: { kind: 'register', writes: { [`CH${slice}_TOP.TOP`]: { of: 'top' } }, min: 1, max: 65535 },
+    pwm: { channels: ['A', 'B'], high: 'compare' },
+    tick: 'overflow',
+    update: { top: 'bottom', compare: 'bottom' },
+    writes: { [`CH${slice}_CSR.PH_CORRECT`]: phase, [`CH${slice}_CSR.DIVMODE`]: 0, [`CH${slice}_CSR.EN`]: 1 },
+  };
+}
+
+function sliceOf(slice: number): Timer {
+  return {
+    id: `PWM${slice}`,
+    name: `Slice ${slice}`,
+    width: 16,
+    clock: 'sys',
+    prescaler: {
+      kind: 'range',
+      min: 16,
+      max: 4095,
+      scale: 16,
+      writes: {
+        [`CH${slice}_DIV.INT`]: { of: 'divide' },
+        [`CH${slice}_DIV.FRAC`]: { of: 'divide', scale: 16, keep: 4 },
+      },
+    },
+    modes: [modeOf(slice, 0), modeOf(slice, 1)],
+    channels: ([0, 1] as const).map((channel) => ({
+      id: channel === 0 ? 'A' : 'B',
+      name: `Slice ${slice} ${channel === 0 ? 'A' : 'B'}`,
+      compare: { [`CH${slice}_CC.${channel === 0 ? 'A' : 'B'}`]: { of: 'compare' } },
+      outputs: outputsOf(slice, channel),
+    })),
+    counter: `CH${slice}_CTR`,
+    interrupts: {
+      overflow: irq('PWM_IRQ_WRAP', 4, `PWM_INTE.CH${slice}`, `PWM_INTR.CH${slice}`, 'write-one'),
+    },
+    ready: ['RESETS_RESET_DONE.PWM', 'RESETS_RESET_DONE.IO_BANK0', 'RESETS_RESET_DONE.PADS_BANK0'],
+    power: { 'RESETS_RESET.PWM': 0, 'RESETS_RESET.IO_BANK0': 0, 'RESETS_RESET.PADS_BANK0': 0 },
+    sequence: [
+      { register: `CH${slice}_CSR`, without: ['EN'] },
+      { register: `CH${slice}_DIV` },
+      { register: `CH${slice}_TOP` },
+      { register: `CH${slice}_CC` },
+      { register: `CH${slice}_CTR` },
+      { register: `CH${slice}_CSR` },
+    ],
+  };
+}
+
+/** A match with the free-running microsecond counter, moved on by its interrupt. */
+function alarmOf(n: number): Timer {
+  return {
+    id: `ALARM${n}`,
+    name: `Alarm ${n}`,
+    width: 32,
+    clock: 'us',
+    prescaler: { kind: 'list', options: [{ divide: 1, writes: {} }] },
+    modes: [
+      {
+        id: 'alarm',
+        name: 'moved on by its interrupt',
+        count: 'up',
+        base: 1,
+        top: {
+          kind: 'moved',
+          writes: { [`TIMER_ALARM${n}`]: { of: 'top', bias: 1 } },
+          min: 9,
+          max: 2 ** 31 - 1,
+        },
+        tick: 'overflow',
+        update: { top: 'immediate', compare: 'immediate' },
+        writes: {},
+      },
+    ],
+    channels: [],
+    counter: 'TIMER_TIMERAWL',
+    interrupts: {
+      overflow: irq(`TIMER_IRQ_${n}`, n, `TIMER_INTE.ALARM${n}`, `TIMER_INTR.ALARM${n}`, 'write-one'),
+    },
+    power: { 'RESETS_RESET.TIMER': 0 },
+    ready: ['RESETS_RESET_DONE.TIMER'],
+    sequence: [{ register: `TIMER_ALARM${n}` }],
+  };
+}
+
+const clocks: ClockNode[] = [
+  { kind: 'source', id: 'crystal', name: 'crystal', hz: [1000000, 15000000], tolerancePpm: 30 },
+  { kind: 'choice', id: 'ref', name: 'reference', from: ['crystal'] },
+  {
+    kind: 'divider',
+    id: 'refdiv',
+    name: 'PLL input divider',
+    from: 'ref',
+    by: { kind: 'range', min: 1, max: 63, scale: 1, writes: { 'PLL_SYS_CS.REFDIV': { of: 'divide' } } },
+    standard: 1,
+    limit: { name: 'PLL input', min: 5000000 },
+  },
+  {
+    kind: 'multiplier',
+    id: 'fbdiv',
+    name: 'PLL multiplier',
+    from: 'refdiv',
+    by: {
+      kind: 'range',
+      min: 16,
+      max: 320,
+      scale: 1,
+      writes: { 'PLL_SYS_FBDIV_INT.FBDIV_INT': { of: 'divide' } },
+    },
+    standard: 125,
+    limit: { name: 'VCO', min: 750000000, max: 1600000000 },
+  },
+  {
+    kind: 'divider',
+    id: 'postdiv1',
+    name: 'PLL output divider 1',
+    from: 'fbdiv',
+    by: { kind: 'range', min: 1, max: 7, scale: 1, writes: { 'PLL_SYS_PRIM.POSTDIV1': { of: 'divide' } } },
+    standard: 6,
+  },
+  {
+    kind: 'divider',
+    id: 'postdiv2',
+    name: 'PLL output divider 2',
+    from: 'postdiv1',
+    by: { kind: 'range', min: 1, max: 7, scale: 1, writes: { 'PLL_SYS_PRIM.POSTDIV2': { of: 'divide' } } },
+    standard: 2,
+  },
+  {
+    kind: 'choice',
+    id: 'sys',
+    name: 'system clock',
+    from: ['postdiv2', 'ref'],
+    standard: 'postdiv2',
+    limit: { name: 'System clock', max: 133000000 },
+  },
+  {
+    kind: 'divider',
+    id: 'us',
+    name: 'microsecond tick',
+    from: 'ref',
+    by: {
+      kind: 'range',
+      min: 1,
+      max: 511,
+      scale: 1,
+      writes: { 'WATCHDOG_TICK.CYCLES': { of: 'divide' } },
+    },
+    standard: 12,
+    note: 'As many cycles of the reference clock as make a microsecond.',
+  },
+];
+
+/** RP2040: eight slices of two channels, a divider with sixteenths, every pin an output. */
+export const rp2040: Part = {
+  format: 'herzschlag-part',
+  version: 2,
+  id: 'rp2040',
+  name: 'RP2040',
+  about: 'eight 16-bit slices, 16 channels, fractional divider 8.4, phase-correct mode, PWM on every pin',
+  registers: [
+    register('RESETS_RESET', 0x4000c000, {
+      IO_BANK0: field(5),
+      PADS_BANK0: field(8),
+      PWM: field(14),
+      TIMER: field(21),
+    }),
+    register('RESETS_RESET_DONE', 0x4000c008, {
+      IO_BANK0: field(5),
+      PADS_BANK0: field(8),
+      PWM: field(14),
+      TIMER: field(21),
+    }),
+    register('PLL_SYS_CS', 0x40028000, { REFDIV: field(0, 6) }),
+    register('PLL_SYS_FBDIV_INT', 0x40028008, { FBDIV_INT: field(0, 12) }),
+    register('PLL_SYS_PRIM', 0x4002800c, { POSTDIV2: field(12, 3), POSTDIV1: field(16, 3) }),
+    ...PINS.map((n) => register(`GPIO${n}_CTRL`, 0x40014004 + 8 * n, { FUNCSEL: field(0, 5) })),
+    ...SLICES.flatMap((n) => [
+      register(`CH${n}_CSR`, PWM + STRIDE * n, {
+        EN: field(0),
+        PH_CORRECT: field(1),
+        A_INV: field(2),
+        B_INV: field(3),
+        DIVMODE: field(4, 2),
+      }),
+      register(`CH${n}_DIV`, PWM + STRIDE * n + 4, { FRAC: field(0, 4), INT: field(4, 8) }),
+      register(`CH${n}_CTR`, PWM + STRIDE * n + 8),
+      register(`CH${n}_CC`, PWM + STRIDE * n + 12, { A: field(0, 16), B: field(16, 16) }),
+      register(`CH${n}_TOP`, PWM + STRIDE * n + 16, { TOP: field(0, 16) }),
+    ]),
+    strobe('PWM_INTR', PWM + 0xa4, Object.fromEntries(SLICES.map((n) => [`CH${n}`, field(n)]))),
+    ...ALARMS.map((n) => register(`TIMER_ALARM${n}`, 0x40054010 + 4 * n)),
+    register('TIMER_TIMERAWL', 0x40054028),
+    strobe('TIMER_INTR', 0x40054034, numbered('ALARM', ALARMS)),
+    register('TIMER_INTE', 0x40054038, numbered('ALARM', ALARMS)),
+    register('WATCHDOG_TICK', 0x4005802c, { CYCLES: field(0, 9) }),
+    strobe('SIO_GPIO_OUT_SET', 0xd0000014, numbered('OUT', PINS)),
+    strobe('SIO_GPIO_OUT_CLR', 0xd0000018, numbered('OUT', PINS)),
+    strobe('SIO_GPIO_OE_SET', 0xd0000024, numbered('OE', PINS)),
+    ...enableRegisters(1),
+    ...systemTimerRegisters(SYSTICK),
+    register('PWM_INTE', PWM + 0xa8, Object.fromEntries(SLICES.map((n) => [`CH${n}`, field(n)]))),
+  ],
+  clocks,
+  defaultClock: {
+    source: 'crystal',
+    sourceHz: 12000000,
+    settings: { fbdiv: 125, postdiv1: 6, postdiv2: 2 },
+  },
+  timers: [...SLICES.map(sliceOf), ...ALARMS.map(alarmOf), systemTimer(SYSTICK, 'sys', false)],
+  pins: PINS.map((n) => ({
+    id: `GPIO${n}`,
+    port: 'GPIO',
+    bit: n,
+    package: { QFN56: PLACES[n] ?? 0 },
+    idle: {},
+    enable: { [`GPIO${n}_CTRL.FUNCSEL`]: 4 },
+    software: {
+      output: { [`GPIO${n}_CTRL.FUNCSEL`]: 5, [`SIO_GPIO_OE_SET.OE${n}`]: 1 },
+      high: { [`SIO_GPIO_OUT_SET.OUT${n}`]: 1 },
+      low: { [`SIO_GPIO_OUT_CLR.OUT${n}`]: 1 },
+    },
+  })),
+  cpu: cortexCpu('sys', 15, 13, 4),
+  limits: { pinMilliamps: 12, maxHz: 133000000 },
+  code: cortexCode,
+  verified: false,
+  unverified: ['*'],
+  source: 'datasheet, sections 2.3.1 (SIO), 2.18 (PLL), 2.19 (GPIO), 4.5 (PWM), 4.6 (timer) and 4.7 (tick)',
+};

@@ -1,0 +1,137 @@
+import type { ClockNode, Part, Pin, Register, Writes } from '../../types.ts';
+import {
+  cortexCode,
+  cortexCpu,
+  enableRegisters,
+  systemTimer,
+  systemTimerRegisters,
+} from '../common/cortex.ts';
+import { field, numbered, register, strobe } from '../common/registers.ts';
+import { GROUPS, PINS, counterTimers, controlTimers, timerRegisters } from './samd21g18-timers.ts';
+
+const SYSTICK = ['SYSTICK_CSR', 'SYSTICK_RVR', 'SYSTICK_CVR'] as const;
+
+function placeOf(pin: string): { port: string; bit: number } {
+  return { port: pin.charAt(1), bit: Number(pin.slice(2)) };
+}
+
+function portRegisters(port: 'A' | 'B', base: number): Register[] {
+  const own = PINS.filter(([pin]) => placeOf(pin).port === port).map(([pin]) => placeOf(pin).bit);
+  const pairs = [...new Set(own.map((bit) => bit >> 1))].sort((one, other) => one - other);
+  return [
+    strobe(`PORT_${port}_DIRSET`, base + 0x08, numbered('PIN', own)),
+    strobe(`PORT_${port}_OUTCLR`, base + 0x14, numbered('PIN', own)),
+    strobe(`PORT_${port}_OUTSET`, base + 0x18, numbered('PIN', own)),
+    ...pairs.map((n) =>
+      register(`PORT_${port}_PMUX${n}`, base + 0x30 + n, { PMUXE: field(0, 4), PMUXO: field(4, 4) }, 8),
+    ),
+    ...own.map((bit) => register(`PORT_${port}_PINCFG${bit}`, base + 0x40 + bit, { PMUXEN: field(0) }, 8)),
+  ];
+}
+
+const pins: Pin[] = PINS.map(([id, place]) => {
+  const { port, bit } = placeOf(id);
+  const mux = `PORT_${port}_PINCFG${bit}.PMUXEN`;
+  const idle: Writes = { [`PORT_${port}_OUTCLR.PIN${bit}`]: 1 };
+  return {
+    id,
+    port: `PORT${port}`,
+    bit,
+    package: { QFN48: place },
+    idle,
+    enable: { [mux]: 1 },
+    software: {
+      output: { [mux]: 0, [`PORT_${port}_DIRSET.PIN${bit}`]: 1 },
+      high: { [`PORT_${port}_OUTSET.PIN${bit}`]: 1 },
+      low: idle,
+    },
+  };
+});
+
+/** Generator 0 feeds the processor, generator 4 all timers; each takes any of the oscillators and divides. */
+const clocks: ClockNode[] = [
+  { kind: 'source', id: 'crystal32k', name: '32.768 kHz crystal', hz: 32768, tolerancePpm: 20 },
+  { kind: 'source', id: 'crystal', name: 'crystal', hz: [400000, 32000000], tolerancePpm: 30 },
+  {
+    kind: 'source',
+    id: 'osc8m',
+    name: 'internal 8 MHz oscillator',
+    hz: 8000000,
+    tolerancePpm: 20000,
+    always: true,
+  },
+  {
+    kind: 'multiplier',
+    id: 'dfll',
+    name: 'DFLL',
+    from: 'crystal32k',
+    by: { kind: 'range', min: 1, max: 1500, scale: 1, writes: {} },
+    standard: 1464,
+    limit: { name: 'DFLL', min: 47000000, max: 48500000 },
+    note: 'Closed loop on the 32.768 kHz crystal: 1464 times that is 47.972 352 MHz, not quite 48.',
+  },
+  {
+    kind: 'choice',
+    id: 'cpuSource',
+    name: 'source of generator 0',
+    from: ['dfll', 'osc8m', 'crystal', 'crystal32k'],
+    standard: 'dfll',
+  },
+  {
+    kind: 'divider',
+    id: 'cpu',
+    name: 'divider of generator 0',
+    from: 'cpuSource',
+    by: { kind: 'range', min: 1, max: 255, scale: 1, writes: {} },
+    standard: 1,
+    limit: { name: 'The processor clock', max: 48500000 },
+  },
+  {
+    kind: 'choice',
+    id: 'timerSource',
+    name: 'source of generator 4',
+    from: ['dfll', 'osc8m', 'crystal', 'crystal32k'],
+    standard: 'dfll',
+  },
+  {
+    kind: 'divider',
+    id: 'timers',
+    name: 'divider of generator 4',
+    from: 'timerSource',
+    by: { kind: 'range', min: 1, max: 255, scale: 1, writes: {} },
+    standard: 1,
+    note: 'Generator 4 is led to all timers; start-up code sets it up.',
+  },
+];
+
+/** SAMD21G18: three 16-bit timers, two of 24 bits and one of 16 for control, on clock generators of their own. */
+export const samd21g18: Part = {
+  format: 'herzschlag-part',
+  version: 2,
+  id: 'samd21g18',
+  name: 'SAMD21G18',
+  about:
+    'two 24-bit and one 16-bit control timer, three 16-bit timers, a 32-bit pair, 14 channels, clock generators',
+  registers: [
+    register('PM_APBCMASK', 0x40000420, {
+      ...Object.fromEntries(GROUPS.map(({ id, gate }) => [id, field(gate)])),
+    }),
+    register('GCLK_CLKCTRL', 0x40000c02, { ID: field(0, 6), GEN: field(8, 4), CLKEN: field(14) }, 16),
+    ...timerRegisters(),
+    ...portRegisters('A', 0x41004400),
+    ...portRegisters('B', 0x41004480),
+    ...enableRegisters(1),
+    ...systemTimerRegisters(SYSTICK),
+  ],
+  clocks,
+  defaultClock: { source: 'crystal32k', sourceHz: 32768 },
+  timers: [...controlTimers(), ...counterTimers(), systemTimer(SYSTICK, 'cpu', false)],
+  pins,
+  cpu: cortexCpu('cpu', 15, 13, 4),
+  limits: { pinMilliamps: 7, maxHz: 48000000 },
+  code: cortexCode,
+  verified: false,
+  unverified: ['*.*', 'NVIC_ISERx'],
+  source:
+    'register addresses from the debug symbols of a firmware; bits from the datasheet, sections 15 (GCLK), 16 (PM), 23 (PORT), 30 (TC) and 31 (TCC)',
+};

@@ -1,0 +1,200 @@
+import type { ClockChoice, Interrupt, Part, Register, Timer, Writes } from './types.ts';
+
+/** Something a part's data refers to that is not there, or a value that does not fit: where, and a sentence. */
+export type PartFault = { path: string; sentence: string };
+
+type Look = { registers: Map<string, Register>; faults: PartFault[] };
+
+function fault({ faults }: Look, path: string, text: string): void {
+  faults.push({ path, sentence: `${path}: ${text}` });
+}
+
+/** A place is a register, or a field of one. */
+function checkPlace(look: Look, path: string, key: string): number | undefined {
+  const [name = '', field] = key.split('.');
+  const register = look.registers.get(name);
+  if (!register) {
+    fault(look, path, `there is no register ${name}.`);
+    return undefined;
+  }
+  if (field === undefined) return 2 ** register.width - 1;
+  const bits = register.fields[field];
+  if (!bits) {
+    const known = Object.keys(register.fields).join(', ') || 'none';
+    fault(look, path, `${name} has no field ${field}; it has ${known}.`);
+    return undefined;
+  }
+  return 2 ** (bits[0] - bits[1] + 1) - 1;
+}
+
+function checkWrites(look: Look, path: string, writes: Writes): void {
+  for (const [key, value] of Object.entries(writes)) {
+    const max = checkPlace(look, `${path}["${key}"]`, key);
+    if (max !== undefined && typeof value === 'number' && value > max) {
+      fault(look, `${path}["${key}"]`, `${value} does not fit, the greatest value is ${max}.`);
+    }
+  }
+}
+
+function checkKnown(look: Look, path: string, what: string, id: string, known: ReadonlySet<string>): void {
+  if (!known.has(id))
+    fault(look, path, `there is no ${what} ${id}; there are ${[...known].slice(0, 12).join(', ')}.`);
+}
+
+function checkRegisters(look: Look, part: Part): void {
+  part.registers.forEach((register, at) => {
+    const path = `registers[${at}]`;
+    if (look.registers.has(register.name)) fault(look, path, `there is a second register ${register.name}.`);
+    look.registers.set(register.name, register);
+    for (const [name, [max, min]] of Object.entries(register.fields)) {
+      const fits = max >= min && max < register.width;
+      if (!fits)
+        fault(
+          look,
+          `${path}.fields.${name}`,
+          `bits ${max} to ${min} are no field of ${register.width} bits.`,
+        );
+    }
+  });
+}
+
+function checkStarts(look: Look, path: string, { start = {} }: ClockChoice): void {
+  for (const [id, steps] of Object.entries(start)) {
+    for (const step of steps) {
+      if ('set' in step) checkWrites(look, `${path}.${id}`, step.set);
+      else checkPlace(look, `${path}.${id}`, step.until);
+    }
+  }
+}
+
+function checkClocks(look: Look, part: Part): Set<string> {
+  const known = new Set<string>();
+  part.clocks.forEach((node, at) => {
+    const path = `clocks[${at}]`;
+    if (node.kind === 'choice')
+      node.from.forEach((from) => checkKnown(look, `${path}.from`, 'clock before this one', from, known));
+    else if (node.kind !== 'source')
+      checkKnown(look, `${path}.from`, 'clock before this one', node.from, known);
+    if (node.kind === 'divider' || node.kind === 'multiplier') {
+      const options = node.by.kind === 'list' ? node.by.options.map((one) => one.writes) : [node.by.writes];
+      options.forEach((writes) => checkWrites(look, `${path}.by`, writes));
+      if (node.unlock) checkWrites(look, `${path}.unlock`, node.unlock);
+    }
+    if (node.kind === 'choice') checkStarts(look, `${path}.start`, node);
+    known.add(node.id);
+  });
+  return known;
+}
+
+function checkInterrupt(look: Look, path: string, interrupt: Interrupt | undefined): void {
+  if (!interrupt) return;
+  checkWrites(look, `${path}.enable`, interrupt.enable);
+  checkPlace(look, `${path}.flag`, interrupt.flag);
+  const { postscaler } = interrupt;
+  const divisions =
+    postscaler?.kind === 'list' ? postscaler.options.map((one) => one.writes) : [postscaler?.writes ?? {}];
+  divisions.forEach((writes) => checkWrites(look, `${path}.postscaler`, writes));
+}
+
+function checkTick(look: Look, path: string, timer: Timer, tick: string | undefined): void {
+  const { interrupts, channels } = timer;
+  const known = [
+    ...Object.keys(interrupts),
+    ...channels.flatMap(({ id, interrupt }) => (interrupt ? [id] : [])),
+  ];
+  if (tick !== undefined) checkKnown(look, `${path}.tick`, 'interrupt', tick, new Set(known));
+}
+
+function checkTimer(
+  look: Look,
+  timer: Timer,
+  path: string,
+  clocks: ReadonlySet<string>,
+  pins: ReadonlySet<string>,
+): void {
+  checkKnown(look, `${path}.clock`, 'clock', timer.clock, clocks);
+  const channels = new Set(timer.channels.map((channel) => channel.id));
+  const { prescaler } = timer;
+  const divisions =
+    prescaler.kind === 'list' ? prescaler.options.map((one) => one.writes) : [prescaler.writes];
+  divisions.forEach((writes) => checkWrites(look, `${path}.prescaler`, writes));
+  if (timer.power) checkWrites(look, `${path}.power`, timer.power);
+  timer.commands?.forEach((order) => checkWrites(look, `${path}.commands`, order));
+  timer.ready?.forEach((key) => checkPlace(look, `${path}.ready`, key));
+  if (timer.counter) checkPlace(look, `${path}.counter`, timer.counter);
+  timer.modes.forEach((mode, at) => {
+    const here = `${path}.modes[${at}]`;
+    checkWrites(look, `${here}.writes`, mode.writes);
+    if (mode.top.kind !== 'fixed') checkWrites(look, `${here}.top.writes`, mode.top.writes);
+    if (mode.top.kind === 'channel')
+      checkKnown(look, `${here}.top.channel`, 'channel', mode.top.channel, channels);
+    checkTick(look, here, timer, mode.tick);
+    for (const drive of ['pwm', 'toggle'] as const) {
+      mode[drive]?.channels.forEach((id) =>
+        checkKnown(look, `${here}.${drive}.channels`, 'channel', id, channels),
+      );
+    }
+  });
+  timer.channels.forEach((channel, at) => {
+    const here = `${path}.channels[${at}]`;
+    checkWrites(look, `${here}.compare`, channel.compare);
+    checkInterrupt(look, `${here}.interrupt`, channel.interrupt);
+    channel.outputs.forEach((output, index) => {
+      checkKnown(look, `${here}.outputs[${index}].pin`, 'pin', output.pin, pins);
+      checkWrites(look, `${here}.outputs[${index}].writes`, output.writes);
+    });
+    channel.complement?.forEach(({ pin, writes }, index) => {
+      checkKnown(look, `${here}.complement[${index}].pin`, 'pin', pin, pins);
+      checkWrites(look, `${here}.complement[${index}].writes`, writes);
+    });
+  });
+  timer.deadTime?.forEach(({ writes }, at) => checkWrites(look, `${path}.deadTime[${at}]`, writes));
+  timer.captures?.forEach((capture, at) => {
+    const here = `${path}.captures[${at}]`;
+    checkKnown(look, `${here}.mode`, 'mode', capture.mode, new Set(timer.modes.map((mode) => mode.id)));
+    capture.value.forEach((register) => checkPlace(look, `${here}.value`, register));
+    checkInterrupt(look, `${here}.interrupt`, capture.interrupt);
+    capture.inputs.forEach(({ pin, writes }, index) => {
+      checkKnown(look, `${here}.inputs[${index}].pin`, 'pin', pin, pins);
+      checkWrites(look, `${here}.inputs[${index}].writes`, writes);
+    });
+  });
+  checkInterrupt(look, `${path}.interrupts.overflow`, timer.interrupts.overflow);
+  checkInterrupt(look, `${path}.interrupts.capture`, timer.interrupts.capture);
+  const order = new Set(timer.sequence.map((step) => step.register));
+  timer.sequence.forEach((step, at) => checkPlace(look, `${path}.sequence[${at}]`, step.register));
+  const decided = [...divisions, ...timer.modes.map((mode) => mode.writes)].flatMap((writes) =>
+    Object.keys(writes),
+  );
+  for (const key of new Set(decided.map((one) => one.split('.')[0] ?? ''))) {
+    if (!order.has(key))
+      fault(look, `${path}.sequence`, `${key} is written by a mode or the prescaler and is missing here.`);
+  }
+}
+
+/**
+ * Everything within a part's data that refers to something which is not there: registers, fields, clocks, channels and
+ * pins, and values that do not fit their fields. The shape itself is taken as right. Empty for a part that is whole.
+ */
+export function partFaults(part: Part): PartFault[] {
+  const look: Look = { registers: new Map(), faults: [] };
+  checkRegisters(look, part);
+  const clocks = checkClocks(look, part);
+  const pins = new Set(part.pins.map((pin) => pin.id));
+  part.pins.forEach((pin, at) => {
+    checkWrites(look, `pins[${at}].idle`, pin.idle);
+    checkWrites(look, `pins[${at}].enable`, pin.enable);
+    for (const [key, writes] of Object.entries(pin.software ?? {}))
+      checkWrites(look, `pins[${at}].software.${key}`, writes);
+  });
+  part.timers.forEach((timer, at) => checkTimer(look, timer, `timers[${at}]`, clocks, pins));
+  const timers = new Set(part.timers.map((timer) => timer.id));
+  part.timers.forEach(({ variantOf, sharesPrescalerWith = [] }, at) =>
+    [...(variantOf === undefined ? [] : [variantOf]), ...sharesPrescalerWith].forEach((id) =>
+      checkKnown(look, `timers[${at}]`, 'timer', id, timers),
+    ),
+  );
+  checkKnown(look, 'cpu.clock', 'clock', part.cpu.clock, clocks);
+  checkKnown(look, 'standardClock.source', 'clock', part.defaultClock.source, clocks);
+  return look.faults;
+}

@@ -1,0 +1,303 @@
+/**
+ * A part as data. Nothing in the core knows a part by its name: timers, modes, channels and pins are described here
+ * together with the register fields that select them, so that one encoder serves every part.
+ */
+
+/** What a field write takes its value from when the setting, not the part, decides it. */
+export type Encoded = {
+  of: 'top' | 'compare' | 'divide' | 'bits' | 'reload' | 'postscale' | 'dead';
+  /** The value is multiplied by this first: 16 for a divider that counts sixteenths. */
+  scale?: number;
+  /** Then added: -1 where the register holds one less than the count. */
+  bias?: number;
+  /** Then shifted right by so many bits, and so many bits are kept: a value that lives in two places. */
+  shift?: number;
+  keep?: number;
+};
+
+/** Field or register to value. "TCCR1B.CS10": 1 writes one field, "ICR1": {of: 'top'} a whole register. */
+export type Writes = Record<string, number | Encoded>;
+
+/** A register: data-space address, width in bits, value after reset, and fields as [most, least] significant bit. */
+export type Register = {
+  name: string;
+  address: number;
+  width: number;
+  reset: number;
+  fields: Record<string, readonly [number, number]>;
+  /** Zeros written to it do nothing (set, clear and flag registers): bits are stored plainly, never read back first. */
+  strobe?: boolean;
+};
+
+/** What a clock may be at a point of the path, in Hz, and what the sentence calls it when a setting breaks it. */
+export type ClockLimit = { name: string; min?: number; max?: number };
+
+/** An oscillator. A fixed one has one frequency, the others a range in Hz within which the user says theirs. */
+export type ClockSource = {
+  kind: 'source';
+  id: string;
+  name: string;
+  hz: number | readonly [number, number];
+  /** What the oscillator is off by at most, in ppm, unless the plan says otherwise. */
+  tolerancePpm: number;
+  /** Runs whatever the plan's source is; only for fixed ones. */
+  always?: boolean;
+  note?: string;
+};
+
+/**
+ * A point where one of several clocks is taken. With a `standard` it is a setting of its own; without one it takes the
+ * plan's source.
+ */
+export type ClockChoice = {
+  kind: 'choice';
+  id: string;
+  name: string;
+  from: readonly string[];
+  standard?: string;
+  /** What it takes to start and select each clock, step by step; nothing for those that are not named. */
+  start?: Record<string, readonly StartStep[]>;
+  limit?: ClockLimit;
+  note?: string;
+};
+
+/** A step of starting a clock: bits to set, or a bit to wait for. */
+export type StartStep = { set: Writes } | { until: string };
+
+/** A division or a multiplication by a value of a list or a range; `standard` holds where a plan does not say one. */
+export type ClockFactor = {
+  kind: 'divider' | 'multiplier';
+  id: string;
+  name: string;
+  from: string;
+  by: Prescaler;
+  standard: number;
+  limit?: ClockLimit;
+  /** Writes that must come directly before the node's own. */
+  unlock?: Writes;
+  note?: string;
+};
+
+/** A clock that is doubled unless the divider it hangs on divides by one. */
+export type ClockDoubler = { kind: 'doubler'; id: string; name: string; from: string; unless: string };
+
+/** One node of the clock path; a timer names the node that feeds it. Nodes stand in the order of the path. */
+export type ClockNode = ClockSource | ClockChoice | ClockFactor | ClockDoubler;
+
+/**
+ * Where a mode's highest count comes from. A top taken from a channel costs that channel its compare output; a power is
+ * 2^bits - 1 with the bits chosen by a field. A counter that can only overflow is reloaded by its interrupt: the run has
+ * top + 1 counts, and the value added to the running counter is 2^width - (top + 1). `hold` are the clocks for which the
+ * write stops the counter, `clears` says that it also clears the prescaler. Where the counter runs on for ever, the
+ * interrupt moves its match on by top + 1 counts each time.
+ */
+export type Top =
+  | { kind: 'fixed'; value: number }
+  | { kind: 'reload'; writes: Writes; min: number; max: number; hold: number; clears: boolean }
+  | { kind: 'moved'; writes: Writes; min: number; max: number }
+  | { kind: 'register'; writes: Writes; min: number; max: number }
+  | { kind: 'channel'; channel: string; writes: Writes; min: number; max: number }
+  | { kind: 'power'; writes: Writes; minBits: number; maxBits: number };
+
+/**
+ * How a timer divides its clock: by one of a list, or by n / scale for any whole n in a range. A scale above 1 is a
+ * divider with a fraction: it reaches the mean exactly and pays with a jitter of one clock.
+ */
+export type Prescaler =
+  | { kind: 'list'; options: readonly { divide: number; writes: Writes }[] }
+  | { kind: 'range'; min: number; max: number; scale: number; writes: Writes };
+
+/** When a value written while the timer runs takes effect. */
+export type Update = 'immediate' | 'top' | 'bottom';
+
+/** One way a timer can count, and what its outputs can do then. */
+export type Mode = {
+  id: string;
+  name: string;
+  count: 'up' | 'updown';
+  /** A run has top + base counts, twice that when the counter goes up and down. */
+  base: 0 | 1;
+  top: Top;
+  /**
+   * Channels with a PWM output in this mode. `high` tells how a compare value becomes a width: the output is high for
+   * `compare` or for `compare + 1` counts of an up-counter, for 2 x compare counts of an up-down counter. `grain` is
+   * how many compare steps a count has (4 where the duty register counts quarters), `bits` the width of the compare
+   * value where it is not the timer's.
+   */
+  pwm?: {
+    channels: readonly string[];
+    high: 'compare' | 'compare+1';
+    grain?: number;
+    bits?: number;
+    /** A compare value equal to top gives the whole run, whatever `high` says. */
+    full?: 'top';
+    /** The counts for which the output is high do not follow each other: they are spread over the run as evenly as can be. */
+    spread?: boolean;
+  };
+  /** Channels whose output can be toggled by the match, once a period of the counter. */
+  toggle?: { channels: readonly string[] };
+  /** Counts by which an output changes after the match. */
+  lag?: number;
+  /** The interrupt that comes once a run: 'overflow', 'capture', or the id of the channel that is the top. */
+  tick?: string;
+  update: { top: Update; compare: Update };
+  writes: Writes;
+};
+
+/** One way a channel can drive a pin. */
+export type Output = {
+  pin: string;
+  drive: 'pwm' | 'toggle';
+  polarity: 'normal' | 'inverted';
+  writes: Writes;
+};
+
+/** A compare channel: where its compare value goes, and what it can drive. */
+export type Channel = {
+  id: string;
+  name: string;
+  compare: Writes;
+  outputs: readonly Output[];
+  /** Pins that carry the opposite of its PWM output, kept apart by the timer's dead time. */
+  complement?: readonly Complement[];
+  interrupt?: Interrupt;
+};
+
+/** A pin that carries the opposite of a channel's output, and the writes that make it do so. */
+export type Complement = { pin: string; writes: Writes };
+
+/** Dead times from `least` to `most` ticks of the timer's clock in steps, and the writes that choose one. */
+export type DeadBand = { min: number; max: number; step: number; writes: Writes };
+
+/**
+ * How an interrupt's flag goes away: by entering the handler, by writing one or zero to it, by reading it, or never,
+ * where there is no flag to clear.
+ */
+export type FlagClear = 'entry' | 'write-one' | 'write-zero' | 'read' | 'none';
+
+/** An interrupt: the name of its vector, its number, the writes that enable it, its flag and how that is cleared. */
+export type Interrupt = {
+  vector: string;
+  number: number;
+  enable: Writes;
+  flag: string;
+  clear: FlagClear;
+  /** Divides the interrupts, never the output. */
+  postscaler?: Prescaler;
+};
+
+/** A pin whose edges a capture listens to: the writes that make it an input and have its rising edges captured. */
+export type CaptureInput = { pin: string; writes: Writes };
+
+/**
+ * A capture: at an edge of its pin the running count is copied to its registers, the low one first where it takes two,
+ * and its interrupt comes. `mode` is the one in which the counter runs through its whole width.
+ */
+export type Capture = {
+  id: string;
+  name: string;
+  mode: string;
+  value: readonly string[];
+  interrupt: Interrupt;
+  inputs: readonly CaptureInput[];
+};
+
+/** A step of the order in which a timer's registers are written; fields in `without` stay zero in that step. */
+export type SequenceStep = { register: string; without?: readonly string[] };
+
+/** A timer: what feeds it, how it divides, how it can count, its channels, and the order of its writes. */
+export type Timer = {
+  id: string;
+  name: string;
+  /** The timer that this is another use of: on another clock, or joined with its neighbour. */
+  variantOf?: string;
+  width: number;
+  clock: string;
+  prescaler: Prescaler;
+  modes: readonly Mode[];
+  channels: readonly Channel[];
+  captures?: readonly Capture[];
+  /** The dead times it can keep between an output and its opposite, the shortest band first. */
+  deadTime?: readonly DeadBand[];
+  /** The register of the running count, set to zero before the clock starts. */
+  counter?: string;
+  interrupts: { overflow?: Interrupt; capture?: Interrupt };
+  sequence: readonly SequenceStep[];
+  /** Writes that give the timer its clock or power before anything else. */
+  power?: Writes;
+  /** Orders to registers that take one at a time, each stored whole, after the power. */
+  commands?: readonly Writes[];
+  /** Bits to wait for after that, until the timer can be written. */
+  ready?: readonly string[];
+  /** Timers that tap the same prescaler counter: resetting it shifts them all; their frequencies stay independent. */
+  sharesPrescalerWith?: readonly string[];
+};
+
+/** A pin as the program's own output: the writes that make it one, and those that put it high and low. */
+export type SoftwarePin = { output: Writes; high: Writes; low: Writes };
+
+/** A pin: its port and bit, its numbers on the packages, and the writes that make it an output. */
+export type Pin = {
+  id: string;
+  port: string;
+  bit: number;
+  package: Record<string, number | string>;
+  /** Writes that prepare the pin before its timer runs: power, a low level. */
+  idle: Writes;
+  /** Writes that make it an output once the timer runs. */
+  enable: Writes;
+  /** Where a program can drive it itself. */
+  software?: SoftwarePin;
+  note?: string;
+};
+
+/**
+ * The processor as its interrupts see it. Cycles from an interrupt's event to the first instruction of its handler and
+ * back again, how many more the instruction under way may take, the cycles of a short handler of one pin (saving
+ * registers and clearing its flag included), and of one pass of a delay loop. `priorities` says how waiting interrupts
+ * are served: by a number each that may interrupt lower ones (`levels` of them), or one after the other by their number
+ * (`fixed`), or all through one handler (`single`).
+ */
+export type Cpu = {
+  clock: string;
+  entryCycles: number;
+  exitCycles: number;
+  lateCycles: number;
+  handlerCycles: number;
+  loopCycles: number;
+  priorities: { scheme: 'levels' | 'fixed' | 'single'; levels: number };
+};
+
+/** The C that a part's compiler wants: headers to include, an interrupt handler's head, a statement to switch them on. */
+export type Dialect = {
+  /** Headers whose register and bit names the code uses; without any, the code defines its registers by address. */
+  headers: readonly string[];
+  /** The head of a handler, a percent sign standing for the vector: "ISR(%_vect)". */
+  handler: string;
+  /** Lets interrupts happen: "sei();". */
+  allow: string;
+};
+
+/** A part as a whole. `verified` says whether all addresses and bits were tested against an independent source. */
+export type Part = {
+  format: 'herzschlag-part';
+  version: 2;
+  id: string;
+  name: string;
+  about: string;
+  registers: readonly Register[];
+  clocks: readonly ClockNode[];
+  /** The clock a new plan of this part starts with. */
+  defaultClock: { source: string; sourceHz: number; settings?: Record<string, number | string> };
+  timers: readonly Timer[];
+  pins: readonly Pin[];
+  cpu: Cpu;
+  /** What must not be exceeded: the current of one pin in mA, and the clock of the processor in Hz. */
+  limits: { pinMilliamps: number; maxHz: number };
+  code: Dialect;
+  verified: boolean;
+  /** Fields that no independent source names, as REGISTER.FIELD; x stands for digits or a letter, * for all fields. */
+  unverified?: readonly string[];
+  /** What the data was taken from, or verified against. */
+  source: string;
+};

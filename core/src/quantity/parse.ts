@@ -1,0 +1,195 @@
+import { centsFactor, readNote } from './note.ts';
+import { exact, type Exact } from './exact.ts';
+import { readScaled, type Scale } from './scaled.ts';
+
+/** What a typed quantity is about; it decides which units are understood and what a bare number means. */
+export type Dimension =
+  | 'frequency'
+  | 'duty'
+  | 'tolerance'
+  | 'dutyTolerance'
+  | 'steps'
+  | 'time'
+  | 'volts'
+  | 'ohms'
+  | 'farads'
+  | 'count';
+
+/**
+ * A quantity as read: its value in the base unit, the unit it was said in and the bare number in that unit ("5 c" as a
+ * tolerance: value 2892.3 ppm, said "cents", spoken 5), or a sentence that says what is wrong.
+ */
+export type Reading = { ok: true; value: Exact; said: string; spoken: number } | { ok: false; error: string };
+
+const PREFIX: Record<string, Exact> = {
+  '': exact(1),
+  k: exact(1000),
+  K: exact(1000),
+  M: exact(1000000),
+  m: exact('0.001'),
+  u: exact('0.000001'),
+  µ: exact('0.000001'),
+  μ: exact('0.000001'),
+  n: exact('0.000000001'),
+  p: exact('0.000000000001'),
+};
+
+const NUMBER =
+  /^([+-]?(?:\d+\/\d+|\d+(?:[ _\u202f\u00a0]\d{3})*(?:[.,]\d*)?(?:e[+-]?\d+)?|[.,]\d+(?:e[+-]?\d+)?))\s*(.*)$/i;
+
+const FRACTION = /^\s*[+-]?\d+\/\d+\s*$/;
+
+/** The examples a person is shown when an entry of this dimension is not understood. */
+export const EXAMPLES: Record<Dimension, string> = {
+  frequency: '2 kHz, 1.5 ms, 300 rpm or A4',
+  duty: '10 %, 15/1024, 50 or 1.2 V of 3.3 V',
+  tolerance: '0.2 %, 300 ppm or 5 c',
+  dutyTolerance: '1 % or 1/255',
+  steps: '1000 or 10 bit',
+  time: '1.5 ms or 20 µs',
+  volts: '3.3 V or 50 mV',
+  ohms: '4.7 kΩ or 220 ohm',
+  farads: '100 nF or 1 µF',
+  count: '60',
+};
+
+function no(text: string, dimension: Dimension): Reading {
+  return { ok: false, error: `“${text}” is not understood here; say for example ${EXAMPLES[dimension]}.` };
+}
+
+function split(text: string): { value: Exact; unit: string } | undefined {
+  const match = NUMBER.exec(text.trim());
+  if (!match?.[1]) return undefined;
+  const digits = match[1].replace(/[ _\u202f\u00a0]/g, '').replace(',', '.');
+  try {
+    return { value: exact(digits), unit: (match[2] ?? '').trim() };
+  } catch {
+    return undefined;
+  }
+}
+
+function prefixed(unit: string, base: string): Exact | undefined {
+  return unit.endsWith(base) ? PREFIX[unit.slice(0, unit.length - base.length)] : undefined;
+}
+
+type Unit = (value: Exact, unit: string) => { value: Exact; said: string } | undefined;
+
+const frequency: Unit = (value, unit) => {
+  const hertz =
+    prefixed(unit.replace(/hz$/i, 'Hz'), 'Hz') ?? (/^[kKM]?$/.test(unit) ? PREFIX[unit] : undefined);
+  if (hertz) return { value: value.mul(hertz), said: 'Hz' };
+  if (/^(rpm|min-1|\/min|1\/min)$/i.test(unit)) return { value: value.div(60), said: 'rpm' };
+  const seconds =
+    prefixed(unit, 's') ?? (unit === 'min' ? exact(60) : unit === 'h' ? exact(3600) : undefined);
+  if (seconds && value.compare(0) > 0) return { value: exact(1).div(value.mul(seconds)), said: 's' };
+  return undefined;
+};
+
+const duty: Unit = (value, unit) => {
+  return unit === '%' || unit === '' ? { value: value.div(100), said: '%' } : undefined;
+};
+
+const tolerance: Unit = (value, unit) => {
+  if (unit === '%' || unit === '') return { value: value.mul(10000), said: '%' };
+  if (unit === '‰') return { value: value.mul(1000), said: '‰' };
+  if (/^ppm$/i.test(unit)) return { value, said: 'ppm' };
+  if (/^(c|ct|cents?)$/i.test(unit)) {
+    return { value: exact((centsFactor(value.valueOf()) - 1) * 1e6), said: 'cents' };
+  }
+  return undefined;
+};
+
+const steps: Unit = (value, unit) => {
+  if (/^(|steps?|counts?)$/i.test(unit)) return { value, said: 'steps' };
+  if (/^bits?$/i.test(unit) && value.d === 1n && value.compare(32) <= 0) {
+    return { value: exact(2 ** value.valueOf()), said: 'bit' };
+  }
+  return undefined;
+};
+
+const time: Unit = (value, unit) => {
+  const seconds = prefixed(unit, 's') ?? (unit === 'min' ? exact(60) : undefined);
+  return seconds ? { value: value.mul(seconds), said: 's' } : undefined;
+};
+
+const volts: Unit = (value, unit) => {
+  const factor = unit === '' ? PREFIX[''] : prefixed(unit.replace(/v$/, 'V'), 'V');
+  return factor ? { value: value.mul(factor), said: 'V' } : undefined;
+};
+
+const ohms: Unit = (value, unit) => {
+  const plain = unit.replace(/(Ω|Ω|ohms?|R)$/i, '').trim();
+  const factor = PREFIX[plain];
+  return factor ? { value: value.mul(factor), said: 'Ω' } : undefined;
+};
+
+const farads: Unit = (value, unit) => {
+  const factor = prefixed(unit.replace(/f$/, 'F'), 'F') ?? (unit === '' ? undefined : PREFIX[unit]);
+  return factor ? { value: value.mul(factor), said: 'F' } : undefined;
+};
+
+const count: Unit = (value, unit) => (unit === '' && value.d === 1n ? { value, said: 'count' } : undefined);
+
+const UNITS: Record<Dimension, Unit> = {
+  frequency,
+  duty,
+  tolerance,
+  dutyTolerance: duty,
+  steps,
+  time,
+  volts,
+  ohms,
+  farads,
+  count,
+};
+
+/** What cannot be zero or less, with what it is called. */
+const ABOVE_ZERO: Partial<Record<Dimension, string>> = {
+  frequency: 'frequency',
+  time: 'duration',
+  ohms: 'resistance',
+  farads: 'capacitance',
+  count: 'number of things',
+};
+
+function limits(value: Exact, dimension: Dimension, text: string): string | undefined {
+  if (dimension === 'duty' && (value.compare(0) < 0 || value.compare(1) > 0)) {
+    return `A duty lies between 0 % and 100 %; “${text}” does not.`;
+  }
+  if (dimension === 'steps' && (value.d !== 1n || value.compare(1) < 0)) {
+    return `Steps are counted in whole numbers from 1 up; “${text}” is none.`;
+  }
+  if ((dimension === 'tolerance' || dimension === 'dutyTolerance') && value.compare(0) < 0) {
+    return `A tolerance is not negative; “${text}” is.`;
+  }
+  const called = ABOVE_ZERO[dimension];
+  if (called !== undefined && value.compare(0) <= 0) {
+    return `“${text}” is not above zero, so it is no ${called}.`;
+  }
+  if (dimension === 'volts' && value.compare(0) < 0) return `“${text}” is below zero volts.`;
+  return undefined;
+}
+
+/**
+ * Reads what a person types: "2 kHz", "1.5 ms" (as a period), "300 rpm", "A4 +12 c", "15/1024", "10 %", "12 bit".
+ * Base units: frequency Hz, duty and dutyTolerance a fraction of 1, tolerance ppm, steps a count, time s.
+ * A bare number takes the unit the field shows: Hz, %, %, steps; a bare fraction n/N of a duty is that fraction.
+ * Against a `scale` also "217 counts", "90°" of a window, and always "1.2 V of 3.3 V" as a duty.
+ * A comma may be the decimal sign. Never throws: what is not understood comes back as a sentence.
+ */
+export function parseQuantity(text: string, dimension: Dimension, scale: Scale = {}): Reading {
+  const scaled = readScaled(text, dimension, scale);
+  if (scaled) return scaled;
+  const shown = text.trim().slice(0, 40);
+  const note = dimension === 'frequency' ? readNote(text) : undefined;
+  if (note) return { ok: true, value: exact(note.hz), said: 'note', spoken: note.hz };
+  const parts = split(text);
+  if (!parts) return no(shown, dimension);
+  const bareFraction = FRACTION.test(text) && (dimension === 'duty' || dimension === 'dutyTolerance');
+  const reading = bareFraction
+    ? { value: parts.value, said: 'n/N' }
+    : UNITS[dimension](parts.value, parts.unit);
+  if (!reading) return no(shown, dimension);
+  const wrong = limits(reading.value, dimension, shown);
+  return wrong ? { ok: false, error: wrong } : { ok: true, ...reading, spoken: parts.value.valueOf() };
+}

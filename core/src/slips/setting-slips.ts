@@ -1,0 +1,167 @@
+import { exact, type Exact } from '../quantity/exact.ts';
+import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../quantity/print.ts';
+import type { Part } from '../part/types.ts';
+import type { Requirement } from '../signal/requirement.ts';
+import { slipsOfUse } from './usage-slips.ts';
+import { maxCompare, runsOf } from '../timer/count.ts';
+import type { Outcome } from '../timer/outcome.ts';
+import { computeOutcome } from '../timer/outcome-of.ts';
+import {
+  isOutput,
+  isTopChannel,
+  resolveSetting,
+  topRange,
+  type Resolved,
+  type Setting,
+} from '../timer/setting.ts';
+
+/** A common mistake or trap that applies to a setting, with the number that proves it. `warns` when it spoils the target. */
+export type Slip = { id: string; title: string; text: string; warns: boolean };
+
+function extremes({ mode, setting, timer }: Resolved, outcome: Outcome, requirement: Requirement): Slip[] {
+  if (setting.drive !== 'pwm') return [];
+  const min = outcome.reach.min;
+  const max = outcome.reach.max;
+  const count = printSeconds(exact(outcome.stepTicks).div(outcome.tickHz).valueOf());
+  const inverted = setting.polarity === 'inverted';
+  const widest = maxCompare(mode, setting.top, timer.width);
+  const zeroAt = inverted ? widest : 0;
+  const fullAt = inverted ? 0 : widest;
+  const slips: Slip[] = [];
+  if (min.compare(0) > 0) {
+    const wanted = requirement.duty.ideal.equals(0) || setting.compare === zeroAt;
+    slips.push({
+      id: 'never-off',
+      title: 'Never quite off.',
+      text:
+        `Compare ${printNumber(zeroAt)} still gives ${printPercent(min.valueOf(), 3)}: one count of ${count} in each period ` +
+        `(${mode.name}). For 0 % use ${inverted ? 'the normal' : 'the inverted'} output, an up-down mode, or disconnect the output.`,
+      warns: wanted,
+    });
+  }
+  if (max.compare(1) < 0) {
+    slips.push({
+      id: 'never-full',
+      title: 'Never quite on.',
+      text: `Compare ${printNumber(fullAt)} gives ${printPercent(max.valueOf(), 4)}: one count of ${count} stays low in each period (${mode.name}).`,
+      warns: requirement.duty.ideal.equals(1) || setting.compare === fullAt,
+    });
+  }
+  return slips;
+}
+
+function minusOne(part: Part, { mode, setting }: Resolved, clockHz: Exact): Slip[] {
+  const { max } = topRange(mode);
+  if (
+    mode.top.kind === 'fixed' ||
+    mode.top.kind === 'power' ||
+    mode.count !== 'up' ||
+    mode.base === 0 ||
+    setting.top + 1 > max
+  )
+    return [];
+  const wrongTop = setting.top + 1;
+  const compare = isTopChannel(mode, setting.channel) ? wrongTop : setting.compare;
+  const right = computeOutcome(part, setting, clockHz).frequency;
+  const wrong = computeOutcome(part, { ...setting, top: wrongTop, compare }, clockHz).frequency;
+  const ppm = wrong.div(right).sub(1).mul(1000000).valueOf();
+  return [
+    {
+      id: 'minus-one',
+      title: 'Minus one.',
+      text: `Writing ${printNumber(wrongTop)} instead of ${printNumber(setting.top)} gives ${printHz(wrong.valueOf(), 7)}, ${printPpm(ppm)}.`,
+      warns: false,
+    },
+  ];
+}
+
+function halved({ mode, setting }: Resolved, outcome: Outcome): Slip[] {
+  if (runsOf(setting.drive) === 2) {
+    const run = outcome.frequency.mul(2).valueOf();
+    return [
+      {
+        id: 'toggle-half',
+        title: 'Toggling halves.',
+        text: `The counter runs at ${printHz(run)}; the pin changes once a run, so it has ${printHz(run / 2)}.`,
+        warns: false,
+      },
+    ];
+  }
+  if (mode.count !== 'updown') return [];
+  const up = outcome.frequency
+    .mul(2 * setting.top)
+    .div(setting.top + 1)
+    .valueOf();
+  return [
+    {
+      id: 'up-down-half',
+      title: 'Up and down.',
+      text: `This mode counts up and down again; the same top in an up-counting mode would give ${printHz(up)}.`,
+      warns: false,
+    },
+  ];
+}
+
+function oscillator(requirement: Requirement, tolerancePpm: number): Slip[] {
+  const { frequency } = requirement;
+  if (frequency.kind !== 'near') return [];
+  const allowed = frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf();
+  if (tolerancePpm <= allowed) return [];
+  return [
+    {
+      id: 'oscillator',
+      title: 'The oscillator decides.',
+      text:
+        `It may be off by ${printPpm(tolerancePpm).replace('+', '±')}, the target allows ` +
+        `${printPpm(allowed).replace('+', '±')}: no divider can mend that.`,
+      warns: true,
+    },
+  ];
+}
+
+function lostMatch({ setting, mode, timer }: Resolved, { cycle }: Outcome): Slip[] {
+  const max = setting.drive === 'toggle' ? setting.top : maxCompare(mode, setting.top, timer.width);
+  if (setting.compare <= max) return [];
+  const high = 'level' in cycle.edges && cycle.edges.level === 1;
+  return [
+    {
+      id: 'above-top',
+      title: 'Compare above top.',
+      text: `The counter turns at ${printNumber(setting.top)} and never reaches ${printNumber(setting.compare)}: the pin stays ${high ? 'high' : 'low'}.`,
+      warns: true,
+    },
+  ];
+}
+
+/**
+ * The slips that apply to a setting and its target, those that spoil the target first.
+ * @throws SettingError when the part cannot do the setting.
+ */
+export function slipsOf(
+  part: Part,
+  setting: Setting,
+  requirement: Requirement,
+  clockHz: Exact,
+  tolerancePpm: number,
+  cpuHz: Exact = clockHz,
+): Slip[] {
+  const outcome = computeOutcome(part, setting, clockHz, cpuHz);
+  if (!isOutput(setting)) {
+    const clockwork = setting.drive === 'capture' ? [] : oscillator(requirement, tolerancePpm);
+    return sorted([...clockwork, ...slipsOfUse(part, setting, requirement, outcome)]);
+  }
+  const resolved = resolveSetting(part, setting);
+  const slips = [
+    ...lostMatch(resolved, outcome),
+    ...oscillator(requirement, tolerancePpm),
+    ...extremes(resolved, outcome, requirement),
+    ...minusOne(part, resolved, clockHz),
+    ...halved(resolved, outcome),
+    ...slipsOfUse(part, setting, requirement, outcome),
+  ];
+  return sorted(slips);
+}
+
+function sorted(slips: readonly Slip[]): Slip[] {
+  return [...slips.filter((slip) => slip.warns), ...slips.filter((slip) => !slip.warns)];
+}

@@ -1,0 +1,68 @@
+import { waveformEdges, type Waveform } from './stream.ts';
+
+/** A signal's waveform with its name and the length of its ticks in s. */
+export type NamedWaveform = { name: string; waveform: Waveform; tickHz: number };
+
+/** All that happens at one moment: the time in units, and which signals change to which level. */
+export type Moment = { time: number; changes: { signal: number; level: 0 | 1 }[] };
+
+type Head = { next: () => number | undefined; signal: number; level: 0 | 1; time: number | undefined };
+
+function headOf({ waveform, tickHz }: NamedWaveform, signal: number, unitHz: number, seconds: number): Head {
+  const pieces = waveformEdges(waveform, Math.ceil(seconds * tickHz));
+  let piece = new Float64Array(0);
+  let at = 0;
+  const factor = unitHz / tickHz;
+  const next = (): number | undefined => {
+    while (at >= piece.length) {
+      const more = pieces.next();
+      if (more.done) return undefined;
+      piece = more.value as Float64Array<ArrayBuffer>;
+      at = 0;
+    }
+    const tick = piece[at] ?? 0;
+    at += 1;
+    return Math.round(tick * factor);
+  };
+  return { next, signal, level: 0, time: next() };
+}
+
+/**
+ * The changes of several lanes in the order of time, in units of which `unitHz` make a second, from 0 to a time in s.
+ * Made as they are asked for.
+ */
+export function* moments(
+  waveforms: readonly NamedWaveform[],
+  unitHz: number,
+  seconds: number,
+): Generator<Moment> {
+  const heads = waveforms.map((waveform, signal) => headOf(waveform, signal, unitHz, seconds));
+  for (;;) {
+    let time = Infinity;
+    for (const head of heads) if (head.time !== undefined && head.time < time) time = head.time;
+    if (time === Infinity) return;
+    const changes: Moment['changes'] = [];
+    for (const head of heads) {
+      const before = head.level;
+      while (head.time === time) {
+        head.level = head.level === 1 ? 0 : 1;
+        head.time = head.next();
+      }
+      if (head.level !== before) changes.push({ signal: head.signal, level: head.level });
+    }
+    if (changes.length > 0) yield { time, changes };
+  }
+}
+
+/** Units of time that files know, in how many make a second. */
+const UNITS = [1, 10, 100, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15];
+
+/**
+ * The coarsest decimal unit in which every tick of the lanes is a whole number; where there is none, the finest in which
+ * the whole time still is a whole number below 2^53, so that no edge is off by more than half of it.
+ */
+export function unitFor(waveforms: readonly NamedWaveform[], seconds: number): number {
+  const able = UNITS.filter((unit) => unit * seconds < 2 ** 53);
+  const exact = able.find((unit) => waveforms.every(({ tickHz }) => Number.isInteger(unit / tickHz)));
+  return exact ?? able[able.length - 1] ?? 1;
+}

@@ -1,0 +1,96 @@
+import { divisionOf } from '../part/division.ts';
+import { timerOf } from '../part/find.ts';
+import type { Part } from '../part/types.ts';
+import type { Outcome } from '../timer/outcome.ts';
+import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
+import { grainOf } from '../timer/count.ts';
+import { oppositeCycle } from '../timer/outcome-output.ts';
+import { onWholeClocks, withDeadTime } from './clock.ts';
+import { simulateOutput } from './counter.ts';
+import { periodicEdges } from './edges.ts';
+import { passTicks, sequenceEdges } from './sequence-waveform.ts';
+import type { Waveform, SteadyWaveform } from './stream.ts';
+
+/** Runs of the counter after which an output goes through its cycle. */
+const SETTLED_RUNS = 2;
+
+/**
+ * What a setting does on its pin from the moment its timer starts: a PWM output's first runs as the counter makes them
+ * (the pin low before, an output that changes at matches without its first rise), then its cycle. All other drives go
+ * through their cycle from the start, the pin low before it.
+ */
+export function waveformOf(part: Part, setting: Setting, outcome: Outcome): SteadyWaveform {
+  const { cycle } = outcome;
+  const scale = setting.drive === 'delay-loop' ? 1 : scaleOf(part, setting);
+  if (!isOutput(setting) || setting.drive !== 'pwm' || 'spread' in cycle.edges) {
+    const steady = { cycle, scale, settled: 0, begin: new Float64Array(0) };
+    return setting.drive === 'toggle' ? toggledWaveform(steady) : steady;
+  }
+  const { mode, timer, division } = resolveSetting(part, setting);
+  const { top, compare } = setting;
+  const running = { top, compare, inverted: setting.polarity === 'inverted' };
+  const counts = (SETTLED_RUNS * cycle.periodTicks) / division.n;
+  const seen = simulateOutput(mode, 2 ** timer.width - 1, running, [], counts);
+  const ticks = { ...seen, edges: seen.edges.map((edge) => edge * division.n), to: seen.to * division.n };
+  const dead = (setting.complement?.deadTicks ?? 0) * division.scale * grainOf(mode);
+  const begin = dead > 0 ? withDeadTime(ticks, dead).main : ticks;
+  const whole = division.n % division.scale === 0 ? 1 : division.scale;
+  return {
+    cycle,
+    scale: whole,
+    settled: SETTLED_RUNS * cycle.periodTicks,
+    begin: onWholeClocks(begin, whole).edges,
+  };
+}
+
+/**
+ * What the pin with the opposite does from the timer's start on: low before it, then high whenever the output is low, a
+ * dead time after its fall. Undefined where a setting has none.
+ */
+export function oppositeWaveform(part: Part, setting: Setting): SteadyWaveform | undefined {
+  if (!isOutput(setting) || !setting.complement) return undefined;
+  const cycle = oppositeCycle(part, setting);
+  if (!cycle) return undefined;
+  const { mode, timer, division } = resolveSetting(part, setting);
+  const { top, compare } = setting;
+  const running = { top, compare, inverted: setting.polarity === 'inverted' };
+  const until = (SETTLED_RUNS * cycle.periodTicks) / division.n;
+  const seen = simulateOutput(mode, 2 ** timer.width - 1, running, [], until);
+  const ticks = { ...seen, edges: seen.edges.map((edge) => edge * division.n), to: seen.to * division.n };
+  const dead = setting.complement.deadTicks * division.scale * grainOf(mode);
+  const { edges } = withDeadTime(ticks, dead).complement;
+  // It is low before the start and would be high at it, unless the output itself rises then.
+  const first = edges[0] === 0 ? edges.slice(1) : Float64Array.from([0, ...edges]);
+  const whole = division.n % division.scale === 0 ? 1 : division.scale;
+  const begin = onWholeClocks({ start: 0, edges: first, from: 0, to: ticks.to }, whole).edges;
+  return { cycle, scale: whole, settled: SETTLED_RUNS * cycle.periodTicks, begin };
+}
+
+/** A toggled output is low until its first match, which makes it high. */
+function toggledWaveform(waveform: SteadyWaveform): SteadyWaveform {
+  const { cycle, scale } = waveform;
+  if (!('rise' in cycle.edges)) return waveform;
+  const { rise } = cycle.edges;
+  const first = [rise, rise + cycle.periodTicks / 2].filter((edge) => edge < cycle.periodTicks);
+  const begin = { start: 0 as const, edges: Float64Array.from(first), from: 0, to: cycle.periodTicks };
+  return { ...waveform, settled: cycle.periodTicks, begin: onWholeClocks(begin, scale).edges };
+}
+
+/** Parts of a clock in a tick of the outcome, where the divider has a fraction; else 1. */
+export function scaleOf(part: Part, setting: Exclude<Setting, { drive: 'delay-loop' }>): number {
+  const division = divisionOf(timerOf(part, setting.timer).prescaler, setting.prescaler);
+  return division && division.n % division.scale !== 0 ? division.scale : 1;
+}
+
+/** The first edge of a lane after the start of its timer, in ticks; undefined where there is none. */
+export function firstEdge(waveform: Waveform): number | undefined {
+  if ('segments' in waveform) {
+    const [first] = sequenceEdges(waveform, 0, waveform.leadTicks + 2 * passTicks(waveform));
+    return first;
+  }
+  if (waveform.begin[0] !== undefined) return waveform.begin[0];
+  const { cycle, settled } = waveform;
+  if ('level' in cycle.edges) return cycle.edges.level === 1 ? settled : undefined;
+  const { start, edges } = periodicEdges(cycle, settled, settled + 2 * cycle.periodTicks);
+  return start === 1 ? settled : edges[0];
+}

@@ -1,0 +1,110 @@
+import fc from 'fast-check';
+import { clockPath } from '../../src/clock/path.ts';
+import { cFiles } from '../../src/codegen/c-files.ts';
+import { changes, compareStores, definitions, store, waitFor } from '../../src/codegen/statement.ts';
+import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
+import { bcm2835 } from '../../src/part/parts/bcm/bcm2835.ts';
+import { pic18f4620 } from '../../src/part/parts/pic/pic18f4620.ts';
+import { rp2040 } from '../../src/part/parts/rp2/rp2040.ts';
+import { stm32f401 } from '../../src/part/parts/stm32/stm32f401.ts';
+import type { Setting } from '../../src/timer/setting.ts';
+
+/** Carries out a masked store, or a plain one, as a C compiler would. */
+function carryOut(line: string, before: number, compare = 0): number {
+  const body = line
+    .replace(/\/\*.*?\*\//g, '')
+    .replace(/^\w+ = /, '')
+    .replace(/;\s*$/, '')
+    .replace(/\b[A-Z]\w*_\w+\b|\bCCP\w+\b/g, 'before');
+  const script = body.replace(/(0x[0-9A-F]+|\d+)u/g, '$1');
+  return (
+    Function('before', 'compare', `return (${script}) >>> 0`) as (before: number, compare: number) => number
+  )(before, compare);
+}
+
+it('leaves the bits alone that no signal decides', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 2 ** 31 - 1 }), fc.integer({ min: 0, max: 15 }), (before, code) => {
+      const [line = ''] = changes(stm32f401, [{ register: 'GPIOB_AFRL', field: 'AFR6', value: code }]);
+      const after = carryOut(line, before);
+      expect((after >>> 24) & 15).toBe(code);
+      expect(after & 0xf0ffffff).toBe(before & 0xf0ffffff);
+    }),
+  );
+});
+
+it('puts a compare value where it belongs, in one place or in two', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 1023 }), fc.integer({ min: 0, max: 255 }), (compare, before) => {
+      const [duty = '', high = '', low = ''] = compareStores(
+        pic18f4620,
+        pic18f4620.timers[0]!.channels[0]!.compare,
+      );
+      expect(carryOut(duty, 0, compare)).toBe(compare >> 2);
+      const both = carryOut(low, carryOut(high, before, compare), compare);
+      expect((both >> 4) & 3).toBe(compare & 3);
+      expect(both & 0xcf).toBe(before & 0xcf);
+    }),
+  );
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 65535 }),
+      fc.integer({ min: 0, max: 2 ** 31 - 1 }),
+      (compare, before) => {
+        const [line = ''] = compareStores(rp2040, { 'CH2_CC.B': { of: 'compare' } });
+        expect(carryOut(line, before, compare)).toBe(((before & 0xffff) | (compare << 16)) >>> 0);
+      },
+    ),
+  );
+});
+
+it('speaks in the names of the headers where there are some, and by address where there are none', () => {
+  const on = [
+    { register: 'TCCR1B', field: 'WGM12', value: 1 },
+    { register: 'TCCR1B', field: 'CS10', value: 1 },
+    { register: 'TCCR1B', field: 'CS11', value: 0 },
+  ];
+  expect(store(atmega328p, 'TCCR1B', on)).toBe('TCCR1B = (1 << WGM12) | (1 << CS10);');
+  expect(changes(atmega328p, on)).toEqual([
+    'TCCR1B &= (uint8_t)~((1 << CS11));',
+    'TCCR1B |= (1 << WGM12) | (1 << CS10);',
+  ]);
+  expect(definitions(atmega328p, 'TCCR1B = 1;')).toEqual([]);
+  expect(definitions(stm32f401, 'TIM4_ARR = 1; TIM4_ARR_X = 2;')).toEqual([
+    '#define TIM4_ARR (*(volatile uint16_t *)0x4000082Cu)',
+  ]);
+});
+
+it('starts and awaits what is not there after reset, also where it goes by address', () => {
+  const code = (own: typeof rp2040, setting: Setting): string =>
+    cFiles(own, clockPath(own, own.defaultClock), 'x', [{ name: 'x', sentence: 'x', setting }])[0]?.text ??
+    '';
+  const drive = 'pwm' as const;
+  const slice = code(rp2040, {
+    drive,
+    timer: 'PWM1',
+    mode: 'edge',
+    channel: 'A',
+    pin: 'GPIO2',
+    prescaler: 1,
+    top: 9,
+    compare: 3,
+  });
+  expect(slice.indexOf('RESETS_RESET = ')).toBeLessThan(
+    slice.indexOf('while (!(RESETS_RESET_DONE & 0x4000u)) { } /* PWM */'),
+  );
+  expect(slice.indexOf('while')).toBeLessThan(slice.indexOf('CH1_CSR = '));
+  const channel = code(bcm2835, {
+    drive,
+    timer: 'PWM1',
+    mode: 'mark-space',
+    channel: 'CH1',
+    pin: 'GPIO18',
+    prescaler: 96,
+    top: 3999,
+    compare: 300,
+  });
+  expect(channel).toContain('CM_PWMCTL = (CM_PWMCTL & ~0xFF00000Fu) | 0x5A000001u; /* PASSWD 90, SRC 1 */');
+  expect(channel).toContain('The start-up code must have set this clock up; it is not done here.');
+  expect(waitFor(atmega328p, 'TIFR1.TOV1')).toBe('while (!(TIFR1 & (1 << TOV1))) { }');
+});

@@ -1,0 +1,170 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import fc from 'fast-check';
+import { clockPath } from '../../src/clock/path.ts';
+import { fitRequirement } from '../../src/fit/fit.ts';
+import { checkPart, readPart } from '../../src/part/part-file.ts';
+import { readPlan, checkPlan } from '../../src/plan/check-plan.ts';
+import { writePlan, type Plan } from '../../src/plan/plan.ts';
+import { planCode } from '../../src/evaluate/evaluate.ts';
+import { PARTS } from '../../src/part/catalogue.ts';
+import type { Part } from '../../src/part/types.ts';
+import { requirementOf } from '../../src/signal/requirement.ts';
+
+const text = readFileSync(join(__dirname, '../../../examples/quill8.part.json'), 'utf8');
+
+function quill(): Part {
+  const read = readPart(text);
+  if (!read.ok) throw new Error(read.fault.sentence);
+  return read.part;
+}
+
+function planOf(part: Part): Plan {
+  return {
+    format: 'herzschlag-plan',
+    version: 2,
+    name: 'Quill',
+    part: part.id,
+    clock: part.defaultClock,
+    signals: [
+      { id: 'hum', name: 'Hum', kind: 'tone', pin: 'A1', target: { frequencyHz: 1000, toleranceCents: 20 } },
+    ],
+    ownPart: part,
+  };
+}
+
+describe('the worked example', () => {
+  it('does what the page on the format says: 1 kHz is prescaler 64 and top 187', () => {
+    const part = quill();
+    const requirement = requirementOf({ kind: 'tone', target: { frequencyHz: 1000, toleranceCents: 20 } });
+    const [first] = fitRequirement(part, clockPath(part, part.defaultClock), requirement, 'A1').candidates;
+    expect(first?.setting).toMatchObject({ prescaler: 64, top: 187, compare: 94 });
+    expect(first?.frequencyHz).toBeCloseTo(997.34, 2);
+  });
+
+  it('ticks by its interrupt: the same numbers, and the flag cleared by writing one', () => {
+    const part = quill();
+    const tick = { frequencyHz: 1000, frequencyTolerancePpm: 10000 };
+    const [first] = fitRequirement(
+      part,
+      clockPath(part, part.defaultClock),
+      requirementOf({ kind: 'tick', target: tick }),
+    ).candidates;
+    expect(first?.setting).toEqual({
+      drive: 'interrupt',
+      timer: 'T',
+      mode: 'pwm',
+      prescaler: 64,
+      top: 187,
+      divider: 1,
+    });
+    const plan: Plan = {
+      ...planOf(part),
+      signals: [{ id: 'beat', name: 'Beat', kind: 'tick', target: tick, setting: first?.setting }],
+    };
+    const code = planCode(plan, part)
+      .map((file) => file.text)
+      .join('\n');
+    expect(code).toContain('void TIMER_handler(void)');
+    expect(code).toMatch(/TIRQ = .*0x80u/);
+  });
+
+  it('lives in a plan, through its file, down to code by address', () => {
+    const written = writePlan(planOf(quill()));
+    const read = readPlan(written, PARTS);
+    if (!read.ok) throw new Error(read.fault.sentence);
+    expect(writePlan(read.plan)).toBe(written);
+    const [source, header] = planCode(read.plan, read.part);
+    expect(source?.text).toContain('TCON = (TCON & ~0xA7u) | 0xA3u; /* RUN 1, O1 1, DIV 3 */');
+    expect(header?.text).toContain('#define TCMP1 (*(volatile uint8_t *)0x24u)');
+  });
+});
+
+describe('faults of a part file, with their place', () => {
+  const after = (change: (part: Record<string, never> & Part) => void): string => {
+    const part = JSON.parse(text) as Record<string, never> & Part;
+    change(part);
+    const read = checkPart(part);
+    return read.ok ? 'whole' : read.fault.sentence;
+  };
+  const timer = (part: Part) =>
+    part.timers[0] as unknown as {
+      clock: string;
+      sequence: unknown[];
+      modes: { writes: object; compare: object; count: string }[];
+    };
+
+  it.each<[string, (part: Record<string, never> & Part) => void, RegExp]>([
+    ['an unknown key', (part) => Object.assign(part, { maker: 'us' }), /^maker is not a key of a part\.$/],
+    ['a missing list', (part) => Object.assign(part, { timers: undefined }), /^timers is missing\.$/],
+    [
+      'a field of a register that has none',
+      (part) => (timer(part).modes[0]!.writes = { 'TCON.GO': 1 }),
+      /^timers\[0\]\.modes\[0\]\.writes\["TCON\.GO"\]: TCON has no field GO; it has RUN, DIV, O0, O1\.$/,
+    ],
+    [
+      'a register that is not there',
+      (part) => (timer(part).modes[0]!.writes = { XCON: 1 }),
+      /there is no register XCON/,
+    ],
+    [
+      'a value too large for its field',
+      (part) => (timer(part).modes[0]!.writes = { 'TCON.DIV': 9 }),
+      /9 does not fit, the greatest value is 7/,
+    ],
+    [
+      'a way of counting that is none',
+      (part) => (timer(part).modes[0]!.count = 'sideways'),
+      /modes\[0\]\.count must be "up" or "updown", and is "sideways"/,
+    ],
+    [
+      'a clock that is not there',
+      (part) => (timer(part).clock = 'sun'),
+      /^timers\[0\]\.clock: there is no clock sun; there are crystal, rc, main/,
+    ],
+    [
+      'a sequence with a gap',
+      (part) => timer(part).sequence.pop(),
+      /TCON is written by a mode or the prescaler and is missing here/,
+    ],
+    [
+      'a field outside its register',
+      (part) => Object.assign(part.registers[2]!.fields, { RUN: [8, 8] }),
+      /bits 8 to 8 are no field of 8 bits/,
+    ],
+    [
+      'a standard clock that cannot be',
+      (part) => (part.defaultClock.sourceHz = 40e6),
+      /^standardClock\.sourceHz: The crystal may run from 1 MHz to 12 MHz/,
+    ],
+  ])('%s', (_, change, sentence) => {
+    expect(after(change)).toMatch(sentence);
+  });
+
+  it('says so within a plan, and never throws: 20 000 mutated files', () => {
+    const broken = { ...planOf(quill()), ownPart: { ...quill(), pins: [] } };
+    const read = checkPlan(broken, PARTS);
+    expect(!read.ok && read.fault.sentence).toMatch(/^ownPart: pins/);
+    const piece = fc.constantFrom(
+      '',
+      '"',
+      '{',
+      '}',
+      '[',
+      '-1',
+      '1e999',
+      'null',
+      ',',
+      '9'.repeat(40),
+      '"x":{},',
+    );
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 1, noNaN: true }), fc.nat(20), piece, (at, cut, put) => {
+        const from = Math.floor(at * text.length);
+        const result = readPart(text.slice(0, from) + put + text.slice(from + cut));
+        return result.ok || /^\S.*\.$/s.test(result.fault.sentence);
+      }),
+      { numRuns: 20_000 },
+    );
+  });
+});

@@ -1,0 +1,54 @@
+import type { SignalEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+
+/** The period that is drawn, in s: that of the pin, or of the fastest signal a capture is to measure. */
+export function shownPeriod({ setting, frequencyHz, wave }: SignalEvaluation): number {
+  return setting.drive === 'capture' ? wave.periodTicks * wave.tickS : 1 / frequencyHz;
+}
+
+/** A periodic level that rises at 0, s, for drawing between two times; `x` and `level` give places in the drawing. */
+export type WaveShape = {
+  periodS: number;
+  highS: number;
+  from: number;
+  to: number;
+  x: (s: number) => number;
+  level: (high: boolean) => number;
+};
+
+type Segment = { start: number; end: number; high: boolean };
+
+function segments({ periodS, highS, from, to }: WaveShape): Segment[] {
+  if (highS <= 0 || highS >= periodS) return [{ start: from, end: to, high: highS > 0 }];
+  const list: Segment[] = [];
+  for (let at = Math.floor(from / periodS); at * periodS < to; at += 1) {
+    const rise = at * periodS;
+    const parts: Segment[] = [
+      { start: rise, end: rise + highS, high: true },
+      { start: rise + highS, end: rise + periodS, high: false },
+    ];
+    for (const { start, end, high } of parts) {
+      if (end > from && start < to) list.push({ start: Math.max(from, start), end: Math.min(to, end), high });
+    }
+  }
+  return list;
+}
+
+/** The level as one line with its edges. */
+export function wavePath(shape: WaveShape): string {
+  const { x, level, from } = shape;
+  const start = shape.highS > 0 && from === 0 ? `M${x(from)},${level(false)}` : '';
+  return segments(shape)
+    .map(({ start: a, end, high }, at) => {
+      const y = level(high);
+      return `${at === 0 && start === '' ? 'M' : 'L'}${x(a).toFixed(2)},${y}H${x(end).toFixed(2)}`;
+    })
+    .reduce((path, piece) => path + piece, start);
+}
+
+/** The same level as separate stretches without edges, to be drawn broad behind the line. */
+export function bandPath(shape: WaveShape): string {
+  const { x, level } = shape;
+  return segments(shape)
+    .map(({ start, end, high }) => `M${x(start).toFixed(2)},${level(high)}H${x(end).toFixed(2)}`)
+    .join('');
+}

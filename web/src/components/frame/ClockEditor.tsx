@@ -1,0 +1,200 @@
+'use client';
+
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
+import { printHz } from '@herzschlag/core/quantity/print.ts';
+import { parseQuantity } from '@herzschlag/core/quantity/parse.ts';
+import { saveText } from '../../state/file.ts';
+import { core } from '../../worker/core.ts';
+import type { ClockKnob } from '../../worker/facts.ts';
+import { ClockSearch } from './ClockSearch.tsx';
+import { usePlanContext } from './PlanContext.ts';
+import { Panel } from './Panel.tsx';
+import styles from './frame.module.css';
+
+type Draft = { source: string; hz: string; ppm: string; settings: Record<string, number | string> };
+
+function draftOf(clock: ClockSetting): Draft {
+  return {
+    source: clock.source,
+    hz: printHz(Number(clock.sourceHz), 9),
+    ppm: clock.tolerancePpm === undefined ? '' : `${clock.tolerancePpm} ppm`,
+    settings: clock.settings ?? {},
+  };
+}
+
+function KnobField({
+  knob,
+  value,
+  set,
+}: {
+  knob: ClockKnob;
+  value: number | string;
+  set: (value: number | string) => void;
+}) {
+  if (knob.range) {
+    const { min, max } = knob.range;
+    return (
+      <input
+        type="number"
+        min={min}
+        max={max}
+        title={`${min} to ${max}`}
+        value={value}
+        onChange={(event) => set(Number(event.target.value))}
+      />
+    );
+  }
+  const options = knob.options ?? [];
+  return (
+    <select
+      value={value}
+      onChange={(event) => set(options.find((option) => String(option) === event.target.value) ?? value)}
+    >
+      {options.map((option) => (
+        <option key={option} value={option}>
+          {knob.sign} {option}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** The clock as one phrase; opens for editing its source, frequency, tolerance and dividers. */
+export function ClockEditor({ phrase }: { phrase: string }) {
+  const { plan, part, change, report } = usePlanContext();
+  const [anchor, setAnchor] = useState<HTMLElement>();
+  const [draft, setDraft] = useState(() => draftOf(plan.clock));
+  const [fault, setFault] = useState<string>();
+  const source = part.sources.find((one) => one.id === draft.source);
+
+  const choose = (id: string) => {
+    const next = part.sources.find((one) => one.id === id);
+    const fixed = typeof next?.hz === 'number' ? printHz(next.hz, 9) : draft.hz;
+    setDraft({ ...draft, source: id, hz: fixed, ppm: next ? `${next.tolerancePpm} ppm` : draft.ppm });
+  };
+
+  const read = (): ClockSetting | undefined => {
+    const hz = parseQuantity(draft.hz, 'frequency');
+    const ppm = draft.ppm.trim() === '' ? undefined : parseQuantity(draft.ppm, 'tolerance');
+    if (!hz.ok || (ppm && !ppm.ok)) {
+      setFault(!hz.ok ? hz.error : ppm && !ppm.ok ? ppm.error : undefined);
+      return undefined;
+    }
+    return {
+      source: draft.source,
+      sourceHz: hz.value.valueOf(),
+      ...(ppm ? { tolerancePpm: ppm.value.valueOf() } : {}),
+      ...(Object.keys(draft.settings).length > 0 ? { settings: draft.settings } : {}),
+    };
+  };
+
+  const apply = async () => {
+    const clock = read();
+    if (!clock) return;
+    const wrong = await core().clockFault(plan, clock);
+    if (wrong !== undefined) return setFault(wrong);
+    change((now) => ({ ...now, clock }));
+    setAnchor(undefined);
+  };
+
+  return (
+    <>
+      <button
+        type="button"
+        className={`plain ${styles.clock}`}
+        data-testid="clock"
+        onClick={(event) => {
+          setDraft(draftOf(plan.clock));
+          setFault(undefined);
+          setAnchor(event.currentTarget);
+        }}
+      >
+        {part.name} · {phrase}
+      </button>
+      <Panel button={anchor} close={() => setAnchor(undefined)}>
+        <form
+          className={styles.clockForm}
+          onSubmit={(event) => {
+            event.preventDefault();
+            apply().catch((error: unknown) => report(String(error)));
+          }}
+        >
+          <p className="label">Clock of {part.name}</p>
+          <p className="soft">
+            Register data from: {part.source}.{' '}
+            {part.verified ? 'All of it verified.' : 'Not all of it is verified.'} Limits:{' '}
+            {part.limits.pinMilliamps} mA a pin, {printHz(part.limits.maxHz)} at the most.
+          </p>
+          <label className={styles.field}>
+            source
+            <select value={draft.source} onChange={(event) => choose(event.target.value)}>
+              {part.sources.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className={styles.field}>
+            frequency
+            <input value={draft.hz} onChange={(event) => setDraft({ ...draft, hz: event.target.value })} />
+          </label>
+          <label className={styles.field}>
+            off by at most
+            <input
+              value={draft.ppm}
+              placeholder={`${source?.tolerancePpm ?? 0} ppm`}
+              onChange={(event) => setDraft({ ...draft, ppm: event.target.value })}
+            />
+          </label>
+          {part.knobs.map((knob) => (
+            <label className={styles.field} key={knob.id}>
+              {knob.name}
+              <KnobField
+                knob={knob}
+                value={draft.settings[knob.id] ?? knob.standard}
+                set={(value) => setDraft({ ...draft, settings: { ...draft.settings, [knob.id]: value } })}
+              />
+            </label>
+          ))}
+          <ClockSearch
+            clock={read}
+            take={(setting) => setDraft({ ...draft, settings: setting.settings ?? {} })}
+          />
+          {[source?.note, ...part.knobs.map((knob) => knob.note)].map(
+            (note) =>
+              note && (
+                <p className="soft" key={note}>
+                  {note}
+                </p>
+              ),
+          )}
+          {fault && (
+            <p className={styles.fault} role="alert">
+              {fault}
+            </p>
+          )}
+          <p className="soft">Chosen settings stay as they are; their frequencies follow the clock.</p>
+          <div className={styles.formEnd}>
+            <Button type="submit" variant="contained">
+              Use this clock
+            </Button>
+            <Button
+              color="inherit"
+              onClick={() => {
+                core()
+                  .partText(plan)
+                  .then((text) => saveText(`${part.id}.part.json`, text, 'application/json'))
+                  .catch((error: unknown) => report(String(error)));
+              }}
+            >
+              Save part file
+            </Button>
+          </div>
+        </form>
+      </Panel>
+    </>
+  );
+}

@@ -1,0 +1,35 @@
+'use client';
+
+import { createContext, useContext } from 'react';
+import type { Plan, PlanSignal } from '@herzschlag/core/plan/plan.ts';
+import type { PlanEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import type { OpenPlan } from '../../state/usePlan.ts';
+import type { PartFacts } from '../../worker/facts.ts';
+
+/** What every view of an open plan works with. */
+export type PlanContextValue = {
+  planId: string;
+  plan: Plan;
+  part: PartFacts;
+  change: OpenPlan['change'];
+  now: OpenPlan['now'];
+  /** The outcome of the whole plan; it follows a change a moment later. */
+  outcome?: PlanEvaluation;
+  /** The signal the Fit view shows. */
+  signal: PlanSignal | undefined;
+  showSignal: (id: string) => void;
+  /** Says something went wrong, in the page. */
+  report: (sentence: string | undefined) => void;
+};
+
+const PlanContext = createContext<PlanContextValue | undefined>(undefined);
+
+/** Gives the views below it the open plan. */
+export const PlanContextProvider = PlanContext.Provider;
+
+/** The open plan. */
+export function usePlanContext(): PlanContextValue {
+  const context = useContext(PlanContext);
+  if (!context) throw new Error('useBench outside an open plan');
+  return context;
+}

@@ -1,0 +1,92 @@
+'use client';
+
+import Button from '@mui/material/Button';
+import Tooltip from '@mui/material/Tooltip';
+import { useState } from 'react';
+import { useRouter } from 'next/navigation';
+import { openPlanFile, savePlanFile } from '../../state/file.ts';
+import { storePlan } from '../../state/plans.ts';
+import type { OpenPlan } from '../../state/usePlan.ts';
+import { ClockEditor } from './ClockEditor.tsx';
+import { FileButton } from './FileButton.tsx';
+import { TurnIcon } from './icons.tsx';
+import { usePlanContext } from './PlanContext.ts';
+import { PulseBadge } from './PulseBadge.tsx';
+import styles from './frame.module.css';
+
+function PlanName() {
+  const { plan, change } = usePlanContext();
+  const [draft, setDraft] = useState<string>();
+  const settle = () => {
+    const name = draft?.trim().slice(0, 120);
+    setDraft(undefined);
+    if (name && name !== plan.name) change((now) => ({ ...now, name }));
+  };
+  return (
+    <input
+      className={styles.name}
+      aria-label="Name of the plan"
+      value={draft ?? plan.name}
+      size={Math.max(6, (draft ?? plan.name).length)}
+      onChange={(event) => setDraft(event.target.value)}
+      onBlur={settle}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') setDraft(undefined);
+      }}
+    />
+  );
+}
+
+function Turn({ name, keys, turn }: { name: 'Undo' | 'Redo'; keys: string; turn: (() => void) | undefined }) {
+  return (
+    <Tooltip title={`${name}, ${keys}`}>
+      <span>
+        <button type="button" className={styles.round} aria-label={name} disabled={!turn} onClick={turn}>
+          <TurnIcon forward={name === 'Redo'} />
+        </button>
+      </span>
+    </Tooltip>
+  );
+}
+
+/** The plan's name, its part and clock in one phrase, undo and redo, the file, and the pulse. */
+export function TopBar({ open, clock }: { open: OpenPlan; clock: string }) {
+  const { plan, outcome, showSignal, report } = usePlanContext();
+  const router = useRouter();
+
+  const take = async (file: File) => {
+    const read = await openPlanFile(file);
+    if (!read.ok) return report(read.error);
+    report(undefined);
+    router.push(`/plans/${await storePlan(read.plan)}/fit`);
+  };
+
+  return (
+    <header className={styles.top}>
+      <PlanName />
+      <ClockEditor phrase={clock} />
+      <span className={styles.space} />
+      <span className={styles.file}>
+        <FileButton
+          color="inherit"
+          accept=".json,application/json"
+          name="Plan file"
+          take={(file) => {
+            take(file).catch((error: unknown) => report(String(error)));
+          }}
+        >
+          Open…
+        </FileButton>
+        <Button color="inherit" onClick={() => savePlanFile(plan)}>
+          Save file
+        </Button>
+      </span>
+      <span className={styles.file}>
+        <Turn name="Undo" keys="Ctrl+Z" turn={open.undo} />
+        <Turn name="Redo" keys="Ctrl+Shift+Z" turn={open.redo} />
+      </span>
+      {outcome && <PulseBadge outcome={outcome} show={showSignal} />}
+    </header>
+  );
+}

@@ -1,0 +1,55 @@
+'use client';
+
+import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { AddSignal } from './AddSignal.tsx';
+import styles from './fit.module.css';
+import { Ladder } from './Ladder.tsx';
+import { Landscape } from './Landscape.tsx';
+import { PulseWindow } from './PulseWindow.tsx';
+import { Refusals } from './Refusals.tsx';
+import { Sentence } from './Sentence.tsx';
+import { SignalTabs } from './SignalTabs.tsx';
+import { Slips } from './Slips.tsx';
+import { useSignalView } from './useSignalView.ts';
+
+function SignalPanels({ signal }: { signal: PlanSignal }) {
+  const editor = useSignalView(signal);
+  if (!editor) return <div aria-busy="true" />;
+  return (
+    <>
+      <Sentence editor={editor} />
+      <div className={styles.upper}>
+        <Landscape editor={editor} />
+        <Ladder editor={editor} />
+      </div>
+      <div className={styles.lower}>
+        <PulseWindow editor={editor} />
+        <Slips editor={editor} />
+        <Refusals editor={editor} />
+      </div>
+    </>
+  );
+}
+
+/** One signal, everything about it on one screen. */
+export function FitView() {
+  const { signal } = usePlanContext();
+  return (
+    <div className={styles.fit}>
+      <SignalTabs />
+      {signal ? (
+        <SignalPanels key={signal.id} signal={signal} />
+      ) : (
+        <div className={styles.empty}>
+          <h1 className="serif">What must a pin do?</h1>
+          <p className="soft">
+            A plan holds signals: a lamp that blinks, a buzzer that sounds, a light that dims. Add the first
+            one; every way the chip can do it appears at once.
+          </p>
+          <AddSignal wide />
+        </div>
+      )}
+    </div>
+  );
+}

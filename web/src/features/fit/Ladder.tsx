@@ -1,0 +1,243 @@
+'use client';
+
+import { useState } from 'react';
+import { pinName } from '@herzschlag/core/plan/pin-names.ts';
+import type { SignalEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import {
+  binary,
+  hex,
+  printHz,
+  printNumber,
+  printPercent,
+  printPpm,
+  printSeconds,
+} from '@herzschlag/core/quantity/print.ts';
+import Tooltip from '@mui/material/Tooltip';
+import { isOutput } from '@herzschlag/core/timer/setting.ts';
+import { meansOf } from '@herzschlag/core/timer/words.ts';
+import type { AdjustedField } from '@herzschlag/core/fit/reselect.ts';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { CodeReader } from './CodeReader.tsx';
+import styles from './fit.module.css';
+import type { SignalEditor } from './useSignalView.ts';
+
+type Rung = SignalEvaluation['ladder'][number];
+type Field = AdjustedField;
+
+function readCount(text: string): number | undefined {
+  const plain = text.replace(/[\s\u202f_]/g, '');
+  if (!/^(\d+(\.\d+)?|0x[0-9a-f]+|0b[01]+)$/i.test(plain)) return undefined;
+  return Number(plain);
+}
+
+function CountField({
+  rung,
+  range,
+  set,
+}: {
+  rung: Rung;
+  range: { min: number; max: number; step?: number };
+  set: (value: number) => void;
+}) {
+  const [draft, setDraft] = useState<string>();
+  const value = rung.value ?? 0;
+  const read = draft === undefined ? value : readCount(draft);
+  const whole = read !== undefined && Number.isInteger(read / (range.step ?? 1));
+  const fits = whole && read >= range.min && read <= range.max;
+  const settle = () => {
+    setDraft(undefined);
+    if (fits && read !== value) set(read);
+  };
+  return (
+    <Tooltip title={`${printNumber(range.min)} to ${printNumber(range.max)}; decimal, 0x hex or 0b binary`}>
+      <input
+        className={styles.number}
+        aria-label={rung.label}
+        aria-invalid={!fits}
+        data-rung={rung.id}
+        size={Math.max(4, (draft ?? String(value)).length + 1)}
+        value={draft ?? String(value)}
+        onChange={(event) => setDraft(event.target.value)}
+        onBlur={settle}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') settle();
+          if (event.key === 'Escape') setDraft(undefined);
+          const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
+          if (by === 0) return;
+          event.preventDefault();
+          setDraft(undefined);
+          const step = (range.step ?? 1) * (event.shiftKey ? 10 : 1);
+          const next = Math.min(range.max, Math.max(range.min, value + by * step));
+          if (next !== value) set(next);
+        }}
+      />
+    </Tooltip>
+  );
+}
+
+function RungValue({ rung, set }: { rung: Rung; set: (field: Field, value: number) => void }) {
+  const { choices, value } = rung;
+  if (value === undefined) return null;
+  if (!choices) return <b>{value}</b>;
+  const field = rung.id as Field;
+  if ('options' in choices) {
+    return (
+      <select
+        className={styles.number}
+        aria-label={rung.label}
+        data-rung={rung.id}
+        value={value}
+        onChange={(event) => set(field, Number(event.target.value))}
+      >
+        {choices.options.map((option) => (
+          <option key={option}>{option}</option>
+        ))}
+      </select>
+    );
+  }
+  return <CountField rung={rung} range={choices} set={(next) => set(field, next)} />;
+}
+
+function RegisterText({ register }: { register: NonNullable<Rung['register']> }) {
+  if ('text' in register) return <span className={styles.register}>{register.text}</span>;
+  const { name, value, width } = register;
+  return (
+    <Tooltip title={`${name} = ${value} = ${hex(value, width)} = 0b ${binary(value, width)}`}>
+      <span className={styles.register}>{`${name} = ${hex(value, width)}`}</span>
+    </Tooltip>
+  );
+}
+
+/** The figures of a measurement: its finest difference, its steps at the fastest, its slowest, and what it costs. */
+function InputFigures({ outcome }: { outcome: SignalEvaluation }) {
+  const { errorPpm = 0, bits, steps, stepS, cpu, frequencyHz } = outcome;
+  return (
+    <div className={styles.figures}>
+      <div>
+        <p className={styles.figure} data-testid="error">
+          {printPpm(errorPpm).replace('+', '')}
+        </p>
+        <small>one count at the fastest</small>
+      </div>
+      <div>
+        <p className={styles.figure}>{printNumber(bits, 4)} bit</p>
+        <small>
+          {printNumber(steps)} counts of {printSeconds(stepS, 4)}
+        </small>
+      </div>
+      <div>
+        <p className={styles.figure}>{printHz(frequencyHz, 4)}</p>
+        <small>the slowest</small>
+      </div>
+      <div>
+        <p className={styles.figure} data-testid="cpu">
+          {printPercent(Math.min(1, cpu), 3)}
+        </p>
+        <small>of the CPU</small>
+      </div>
+    </div>
+  );
+}
+
+function Figures({ outcome }: { outcome: SignalEvaluation }) {
+  if (outcome.setting.drive === 'capture') return <InputFigures outcome={outcome} />;
+  const { errorPpm, bits, steps, stepS, reach, cpu } = outcome;
+  const toggled = outcome.setting.drive === 'toggle' || outcome.setting.drive === 'interrupt';
+  const ticking = toggled && outcome.setting.pin === undefined;
+  return (
+    <div className={styles.figures}>
+      <div>
+        <p className={styles.figure} data-testid="error">
+          {errorPpm === undefined ? printHz(outcome.frequencyHz) : printPpm(errorPpm)}
+        </p>
+        <small>{errorPpm === undefined ? 'at the pin' : 'from the target'}</small>
+      </div>
+      <div>
+        <p className={styles.figure}>
+          {ticking ? printSeconds(1 / outcome.frequencyHz, 4) : toggled ? '½' : `${printNumber(bits, 4)} bit`}
+        </p>
+        <small>
+          {ticking
+            ? `±${printSeconds(outcome.jitterS, 3)} by the instruction under way`
+            : toggled
+              ? 'always high for half'
+              : `${printNumber(steps)} steps of ${printSeconds(stepS, 4)}`}
+        </small>
+      </div>
+      {!toggled && (
+        <div>
+          <p className={styles.figure}>
+            {printNumber(reach.min * 100, 2)} … {printNumber(reach.max * 100, 4)} %
+          </p>
+          <small>that compare can reach</small>
+        </div>
+      )}
+      <div>
+        <p className={styles.figure} data-testid="cpu">
+          {cpu === 0 ? '0 %' : printPercent(Math.min(1, cpu), 3)}
+        </p>
+        <small>of the CPU</small>
+      </div>
+    </div>
+  );
+}
+
+/** From the oscillator down to the pin: each division with its formula, its register, and what comes out of it. */
+export function Ladder({ editor }: { editor: SignalEditor }) {
+  const { plan, part } = usePlanContext();
+  const { outcome } = editor.view;
+  const timerName = (id: string): string => part.timers.find((one) => one.id === id)?.name ?? id;
+  return (
+    <section aria-label="Ladder" className={styles.ladder}>
+      <div className={styles.head}>
+        <h2 className="label">Ladder</h2>
+        {outcome && (
+          <span className="soft">
+            {isOutput(outcome.setting) || outcome.setting.drive === 'delay-loop'
+              ? ''
+              : `${timerName(outcome.setting.timer)} · `}
+            {meansOf(outcome.setting)}
+            {outcome.setting.pin === undefined ? '' : ` on ${pinName(plan, outcome.setting.pin)}`}
+            {outcome.setting.drive === 'delay-loop' ? '' : ` · ${outcome.setting.mode}`}
+            {isOutput(outcome.setting) && outcome.setting.polarity === 'inverted' ? ' · inverted' : ''}
+            {editor.signal.setting === undefined ? ' · proposed' : ''}
+          </span>
+        )}
+        <CodeReader editor={editor} />
+      </div>
+      {!outcome && (
+        <p className={styles.slip} data-warns="true">
+          <b>Nothing on this part meets the target.</b> The reasons stand below; a wider tolerance, another
+          pin or another clock may help.
+        </p>
+      )}
+      {outcome?.ladder.map((rung) => (
+        <div className={styles.rung} key={`${rung.id} ${rung.label}`}>
+          <span>{rung.label}</span>
+          <span className={styles.formula}>
+            {rung.before && <span>{rung.before}</span>}
+            <RungValue rung={rung} set={editor.adjust} />
+            {rung.after && <span>{rung.after}</span>}
+            {rung.register && <RegisterText register={rung.register} />}
+          </span>
+          <span className={styles.after} data-after={rung.id}>
+            {rung.id === 'compare' ? `${printNumber(outcome.duty * 100, 6)} %` : printHz(rung.hz)}
+            <small>{printSeconds(rung.id === 'compare' ? outcome.duty / rung.hz : 1 / rung.hz)}</small>
+          </span>
+        </div>
+      ))}
+      {outcome && <Figures outcome={outcome} />}
+      {outcome && (
+        <p className={`mono soft ${styles.exactly}`} data-testid="exactly">
+          {outcome.setting.drive === 'capture'
+            ? `the slowest exactly ${outcome.frequencyExact} Hz: a run of ${printNumber(outcome.setting.top + 1)} counts`
+            : `exactly ${outcome.frequencyExact} Hz: a period of ${printNumber(
+                (outcome.wave.periodTicks * outcome.wave.tickS) / outcome.wave.clockS,
+                12,
+              )} clocks of ${printSeconds(outcome.wave.clockS)}`}
+          {outcome.jitterS > 0 && `, edges off by up to ${printSeconds(outcome.jitterS)}`}
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,114 @@
+'use client';
+
+import { memo } from 'react';
+import styles from './fit.module.css';
+import { markPath, type Plot } from './plot.ts';
+
+function Axes({ plot }: { plot: Plot }) {
+  const { left, right, top, bottom } = plot.area;
+  return (
+    <g>
+      {plot.xTicks.map((tick) => (
+        <g key={tick} transform={`translate(${plot.x(tick)},0)`}>
+          <line y1={top} y2={bottom} stroke="var(--hair)" />
+          <text y={bottom + 15} textAnchor="middle">
+            {tick}
+          </text>
+        </g>
+      ))}
+      {plot.yTicks.map(({ value, text }) => (
+        <g key={value} transform={`translate(0,${plot.y(value)})`}>
+          <line x1={left} x2={right} stroke="var(--hair)" />
+          <text x={left - 8} y={4} textAnchor="end">
+            {text}
+          </text>
+        </g>
+      ))}
+      <text className={styles.word} x={(left + right) / 2} y={bottom + 30} textAnchor="middle">
+        resolution, bits
+      </text>
+    </g>
+  );
+}
+
+/** The tolerance as a dashed line, or the least frequency and steps as the corner beyond which all is well. */
+function Limit({ plot }: { plot: Plot }) {
+  const { left, right, top } = plot.area;
+  const y = plot.y(plot.limit);
+  return (
+    <g>
+      {plot.byError ? (
+        <rect
+          x={left}
+          width={right - left}
+          y={y}
+          height={Math.max(0, plot.area.bottom - y)}
+          fill="var(--pass-band)"
+          opacity={0.28}
+        />
+      ) : (
+        <rect
+          x={plot.x(plot.minBits)}
+          width={Math.max(0, right - plot.x(plot.minBits))}
+          y={top}
+          height={Math.max(0, y - top)}
+          fill="var(--pass-band)"
+          opacity={0.4}
+        />
+      )}
+      <line x1={left} x2={right} y1={y} y2={y} stroke="var(--fail)" strokeDasharray="4 3" />
+      <text
+        className={styles.word}
+        x={left + 6}
+        y={y - top < 16 ? y + 14 : y - 5}
+        style={{ fill: 'var(--fail)' }}
+      >
+        {plot.limitText}
+      </text>
+    </g>
+  );
+}
+
+/** What of the landscape stays as it is while a setting is looked at or chosen. */
+export const LandscapePlot = memo(function LandscapePlot({ plot }: { plot: Plot }) {
+  return (
+    <>
+      {plot.byError && (
+        <g>
+          <rect
+            x={plot.area.left}
+            width={plot.area.right - plot.area.left}
+            y={plot.rail - 9}
+            height={18}
+            fill="var(--wash)"
+          />
+          <text x={plot.area.left - 8} y={plot.rail + 4} textAnchor="end" className={styles.word}>
+            exact
+          </text>
+        </g>
+      )}
+      <Axes plot={plot} />
+      <Limit plot={plot} />
+      {plot.clouds.map(({ key, path, meets, drive }) => (
+        <path
+          key={key}
+          d={path}
+          fill={drive === 'pwm' ? 'var(--ink)' : 'none'}
+          stroke="var(--ink)"
+          strokeWidth={drive === 'pwm' ? 0 : 1.1}
+          opacity={meets ? 0.5 : 0.2}
+        />
+      ))}
+      <path d={plot.front} fill="none" stroke="var(--pulse)" strokeWidth={1.4} />
+      {plot.rings.map(({ x, y, point }) => (
+        <path
+          key={`${x} ${y}`}
+          d={markPath(point.drive, 3.6, x, y)}
+          fill="var(--paper)"
+          stroke="var(--pulse)"
+          strokeWidth={1.4}
+        />
+      ))}
+    </>
+  );
+});

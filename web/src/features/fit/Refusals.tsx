@@ -1,0 +1,50 @@
+'use client';
+
+import type { Refusal } from '@herzschlag/core/fit/explain/refusal.ts';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import styles from './fit.module.css';
+import type { SignalEditor } from './useSignalView.ts';
+
+/** One entry for each reason: a timer that cannot at all, else the modes that cannot, those with one reason together. */
+function grouped(
+  refused: readonly Refusal[],
+): { key: string; timer: string; modes: string[]; reason: string }[] {
+  const whole = new Set(refused.filter((one) => one.mode === undefined).map((one) => one.timer));
+  const groups = new Map<string, { key: string; timer: string; modes: string[]; reason: string }>();
+  for (const { timer, mode, reason } of refused) {
+    if (mode !== undefined && whole.has(timer)) continue;
+    const key = `${timer} ${reason}`;
+    const group = groups.get(key) ?? { key, timer, modes: [], reason };
+    if (mode !== undefined) group.modes.push(mode);
+    groups.set(key, group);
+  }
+  return [...groups.values()].sort((one, other) => one.modes.length - other.modes.length);
+}
+
+/** Why the other timers, and the other modes of a timer that can, cannot serve the signal. */
+export function Refusals({ editor }: { editor: SignalEditor }) {
+  const { part } = usePlanContext();
+  const name = (id: string): string => part.timers.find((timer) => timer.id === id)?.name ?? id;
+  const groups = grouped(editor.around?.refused ?? []);
+  return (
+    <section aria-label="Why not">
+      <div className={styles.head}>
+        <h2 className="label">Why not</h2>
+      </div>
+      <div className={styles.scroll} tabIndex={-1} data-testid="reasons">
+        {groups.map(({ key, timer, modes, reason }) => (
+          <p key={key} className={styles.slip}>
+            <b>
+              {name(timer)}
+              {modes.length > 0 && ` ${modes.join(', ')}`}.
+            </b>{' '}
+            {reason}
+          </p>
+        ))}
+        {editor.around && groups.length === 0 && (
+          <p className={styles.slip}>Every timer and every mode can serve this signal.</p>
+        )}
+      </div>
+    </section>
+  );
+}

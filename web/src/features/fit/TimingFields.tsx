@@ -1,0 +1,198 @@
+'use client';
+
+import { useState } from 'react';
+import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
+import { printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { parseQuantity } from '@herzschlag/core/quantity/parse.ts';
+import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
+import { stagesOf } from '@herzschlag/core/signal/sequence.ts';
+import {
+  phaseText,
+  parsePhase,
+  parseSequence,
+  sequenceText,
+  type Parsed,
+} from '@herzschlag/core/signal/sequence-text.ts';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import styles from './fit.module.css';
+import type { SignalEditor } from './useSignalView.ts';
+
+/** One thing a signal does over time: what it is called, what it says, and what an entry makes of the signal. */
+type Entry = {
+  label: string;
+  /** Whether the setting has to be looked for anew. */
+  renews?: boolean;
+  text: string;
+  hint: string;
+  read: (text: string) => Parsed<PlanSignal>;
+};
+
+function TimingField({
+  entry,
+  take,
+  hint,
+}: {
+  entry: Entry;
+  take: (next: PlanSignal, entry: Entry) => void;
+  hint: (text?: string, fault?: boolean) => void;
+}) {
+  const [draft, setDraft] = useState<string>();
+  const changed = draft !== undefined && draft.trim() !== entry.text;
+  const settle = () => {
+    if (!changed) {
+      setDraft(undefined);
+      hint();
+      return;
+    }
+    const read = entry.read(draft);
+    if (!read.ok) {
+      hint(read.error, true);
+      return;
+    }
+    setDraft(undefined);
+    hint();
+    take(read.value, entry);
+  };
+  return (
+    <span>
+      {entry.label}{' '}
+      <span className={`${styles.token} ${styles.quiet}`} data-text={draft ?? entry.text}>
+        <input
+          aria-label={entry.label}
+          aria-invalid={changed && !entry.read(draft).ok}
+          size={1}
+          spellCheck={false}
+          autoComplete="off"
+          value={draft ?? entry.text}
+          onFocus={(event) => {
+            event.currentTarget.select();
+            hint(entry.hint);
+          }}
+          onChange={(event) => {
+            setDraft(event.target.value);
+            const read = entry.read(event.target.value);
+            hint(read.ok ? entry.hint : read.error, !read.ok);
+          }}
+          onBlur={settle}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') settle();
+            if (event.key === 'Escape') {
+              setDraft(undefined);
+              hint(entry.hint);
+            }
+          }}
+        />
+      </span>
+    </span>
+  );
+}
+
+function without<K extends 'sequence' | 'phase' | 'firstEdgeS' | 'complement'>(
+  signal: PlanSignal,
+  key: K,
+): PlanSignal {
+  const rest = { ...signal };
+  delete rest[key];
+  return rest;
+}
+
+function withSequence(signal: PlanSignal, text: string): Parsed<PlanSignal> {
+  const read = parseSequence(text);
+  if (!read.ok) return read;
+  if (!read.value) return { ok: true, value: without(signal, 'sequence') };
+  try {
+    stagesOf(read.value, requirementOf(signal));
+  } catch (error) {
+    return { ok: false, error: error instanceof Error ? error.message : String(error) };
+  }
+  return { ok: true, value: { ...signal, sequence: read.value } };
+}
+
+function withFirstEdge(signal: PlanSignal, text: string): Parsed<PlanSignal> {
+  if (/^\s*(any time)?\s*$/i.test(text)) return { ok: true, value: without(signal, 'firstEdgeS') };
+  const read = parseQuantity(text.replace(/^\s*within\s+/i, ''), 'time');
+  return read.ok
+    ? { ok: true, value: { ...signal, firstEdgeS: read.value.valueOf() } }
+    : { ok: false, error: read.error };
+}
+
+const OPPOSITE = /^(?:on\s+)?(\S+?)(?:\s*,)?\s+(?:dead\s+)?(.+?)(?:\s+(?:apart|dead))?$/i;
+
+function withOpposite(signal: PlanSignal, text: string, pins: readonly string[]): Parsed<PlanSignal> {
+  if (/^\s*(none)?\s*$/i.test(text)) return { ok: true, value: without(signal, 'complement') };
+  const match = OPPOSITE.exec(text.trim());
+  const pin = pins.find((one) => one.toLowerCase() === match?.[1]?.toLowerCase());
+  if (!match || !pin) {
+    return {
+      ok: false,
+      error: `“${text.slice(0, 40)}” names no pin and time; say for example PB13, 1 µs apart.`,
+    };
+  }
+  const read = parseQuantity(match[2] ?? '', 'time');
+  if (!read.ok) return { ok: false, error: read.error };
+  return { ok: true, value: { ...signal, complement: { pin, deadS: read.value.valueOf() } } };
+}
+
+/** What a signal does beyond its steady pulse: its score over time, its phase to another signal, its first edge. */
+export function TimingFields({
+  editor,
+  hint,
+}: {
+  editor: SignalEditor;
+  hint: (text?: string, fault?: boolean) => void;
+}) {
+  const { plan, change, part } = usePlanContext();
+  const { signal } = editor;
+  const others = plan.signals.filter((one) => one.id !== signal.id && one.kind !== 'measure');
+  const nameOf = (id: string): string => others.find((one) => one.id === id)?.name ?? id;
+  const take = (next: PlanSignal, { renews }: Entry) => {
+    if (renews) {
+      editor.retarget(next);
+      return;
+    }
+    change((now) => ({ ...now, signals: now.signals.map((one) => (one.id === next.id ? next : one)) }));
+  };
+  const entries: Entry[] = [
+    {
+      label: 'course',
+      text: sequenceText(signal.sequence),
+      hint: '2 periods; rest 6 s · 0 % to 100 % in 2 s · 440 Hz to 880 Hz in 3 s · once at the end, or it repeats',
+      read: (text) => withSequence(signal, text),
+    },
+    {
+      label: 'phase',
+      text: phaseText(signal.phase, nameOf),
+      hint: 'how much of a period its rise comes after that of another signal: 90° after its name ±5°',
+      read: (text) => {
+        const read = parsePhase(text, others);
+        if (!read.ok) return read;
+        return {
+          ok: true,
+          value: read.value ? { ...signal, phase: read.value } : without(signal, 'phase'),
+        };
+      },
+    },
+    {
+      label: 'first edge',
+      text: signal.firstEdgeS === undefined ? 'any time' : `within ${printSeconds(signal.firstEdgeS)}`,
+      hint: 'how soon after its timer starts the pin must change: within 10 ms',
+      read: (text) => withFirstEdge(signal, text),
+    },
+    {
+      label: 'opposite',
+      renews: true,
+      text: signal.complement
+        ? `${signal.complement.pin}, ${printSeconds(signal.complement.deadS)} apart`
+        : 'none',
+      hint: 'a second pin with the opposite, and how long both stay low between: PB13, 1 µs apart',
+      read: (text) => withOpposite(signal, text, part.pins),
+    },
+  ];
+  return (
+    <p className={styles.course}>
+      {entries.map((entry) => (
+        <TimingField key={entry.label} entry={entry} take={take} hint={hint} />
+      ))}
+    </p>
+  );
+}

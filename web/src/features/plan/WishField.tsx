@@ -1,0 +1,70 @@
+'use client';
+
+import { useState } from 'react';
+import { freeId, freeName } from '@herzschlag/core/plan/edit.ts';
+import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
+import { parseWish } from '@herzschlag/core/signal/wish.ts';
+import { sentenceOf } from '@herzschlag/core/signal/sentence.ts';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { core } from '../../worker/core.ts';
+import styles from './plan.module.css';
+
+function sentence(signal: PlanSignal): string {
+  return sentenceOf(signal)
+    .map((piece) => piece.text)
+    .join('');
+}
+
+/** Adds a signal by saying what it should do; the line below shows how it is understood before it is added. */
+export function WishField() {
+  const { plan, part, change, report } = usePlanContext();
+  const [text, setText] = useState('');
+  const [tried, setTried] = useState(false);
+  const read = text.trim() === '' ? undefined : parseWish(text, part.pins);
+  const signal: PlanSignal | undefined = read?.ok
+    ? {
+        id: freeId(plan, read.name),
+        name: freeName(
+          read.name,
+          plan.signals.map((one) => one.name),
+        ),
+        ...read.aim,
+        ...(read.pin ? { pin: read.pin } : {}),
+      }
+    : undefined;
+  const add = () => {
+    setTried(true);
+    if (!signal) return;
+    core()
+      .best({ ...plan, signals: [...plan.signals, signal] }, signal, 'cpu')
+      .then((setting) => {
+        const settled = setting ? { ...signal, setting } : signal;
+        change((now) => ({ ...now, signals: [...now.signals, settled] }));
+        setText('');
+        setTried(false);
+      })
+      .catch((error: unknown) => report(String(error)));
+  };
+  const fault = read && !read.ok && tried ? read.error : undefined;
+  return (
+    <div className={styles.say}>
+      <input
+        aria-label="Add a signal"
+        placeholder="+ add a signal: “buzzer beeps 2 kHz”, “lamp dims 1000 steps”, “servo 0.9..2.1 ms” …"
+        value={text}
+        aria-invalid={fault !== undefined}
+        onChange={(event) => {
+          setText(event.target.value);
+          setTried(false);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') add();
+          if (event.key === 'Escape') setText('');
+        }}
+      />
+      <p className={fault ? styles.fault : 'soft'} aria-live="polite">
+        {fault ?? (signal ? `Enter adds: ${sentence(signal)}` : '')}
+      </p>
+    </div>
+  );
+}

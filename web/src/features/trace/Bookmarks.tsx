@@ -1,0 +1,40 @@
+'use client';
+
+import { printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import styles from './trace.module.css';
+
+/** Moments kept in the plan: the active cursor's is added, a click goes to one, the cross takes it away. */
+export function Bookmarks({ at, go }: { at: number; go: (atS: number) => void }) {
+  const { plan, change } = usePlanContext();
+  const bookmarks = plan.bookmarks ?? [];
+  const put = (next: typeof bookmarks): void => {
+    change((now) => ({ ...now, bookmarks: next }));
+  };
+  return (
+    <span className={styles.bookmarks}>
+      {bookmarks.map((mark, index) => (
+        <span key={`${mark.atS} ${index}`}>
+          <button type="button" className="plain" onClick={() => go(mark.atS)} data-bookmark={mark.name}>
+            {mark.name}
+          </button>
+          <button
+            type="button"
+            className="plain"
+            aria-label={`Remove ${mark.name}`}
+            onClick={() => put(bookmarks.filter((_, other) => other !== index))}
+          >
+            ×
+          </button>
+        </span>
+      ))}
+      <button
+        type="button"
+        className={`plain ${styles.tool}`}
+        onClick={() => put([...bookmarks, { atS: at, name: printSeconds(at, 6) }])}
+      >
+        mark
+      </button>
+    </span>
+  );
+}

@@ -1,0 +1,119 @@
+'use client';
+
+import type { Check } from '@herzschlag/core/check/check.ts';
+import { printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { marginText } from '../fit/marginText.ts';
+import { VerdictSign, worst } from '../fit/verdict.tsx';
+import { laneHeight, RULER } from './Lanes.tsx';
+import styles from './trace.module.css';
+import type { CaptureState } from './useCapture.ts';
+import type { TraceLane } from './useLanes.ts';
+
+/** Lanes lower than this have room for the name alone, in pixels. */
+const ROOMY = 44;
+
+/** When the pin first moves after its timer has started. */
+function startText({ computed }: TraceLane): string {
+  const first = computed?.level(0) === 1 ? 0 : computed?.next(0);
+  return first === undefined
+    ? 'never moves'
+    : first === 0
+      ? 'high from the start'
+      : `first edge ${printSeconds(first, 4)}`;
+}
+
+/** The names of the lanes beside them; a click chooses one. */
+export function LaneNames({
+  lanes,
+  selected,
+  height,
+  select,
+}: {
+  lanes: readonly TraceLane[];
+  selected: number;
+  height: number;
+  select: (lane: number) => void;
+}) {
+  return (
+    <div className={styles.names} style={{ paddingTop: RULER }}>
+      {lanes.map((lane, at) => (
+        <button
+          key={lane.id}
+          type="button"
+          className={`plain ${styles.name}`}
+          style={{ height: laneHeight(lanes.length, height) }}
+          aria-pressed={at === selected}
+          onClick={() => select(at)}
+          data-lane={lane.id}
+        >
+          <span className={styles.mark} style={{ background: lane.colour }} />
+          <span>
+            <b className="serif">{lane.name}</b>
+            <small hidden={laneHeight(lanes.length, height) < ROOMY}>
+              {lane.wire === undefined
+                ? lane.computed
+                  ? startText(lane)
+                  : 'an input'
+                : lane.computed
+                  ? `captured: ${lane.wire}`
+                  : 'a wire of no signal'}
+            </small>
+          </span>
+        </button>
+      ))}
+    </div>
+  );
+}
+
+function Verdict({ checks, of }: { checks: readonly Check[] | undefined; of: string }) {
+  if (!checks || checks.length === 0) return <span className={styles.unknown}>–</span>;
+  const verdict = worst(checks.map((check) => check.verdict));
+  const told = checks.filter((check) => check.verdict === verdict);
+  const first = told[0];
+  const title = checks
+    .map(
+      (check) =>
+        `${check.label ?? check.property} ${check.verdict}${check.periods ? `, over ${check.periods} periods` : ''}${check.note ? `: ${check.note}` : ''}`,
+    )
+    .join('\n');
+  return (
+    <span className={styles[verdict]} title={title} data-verdict={verdict} data-of={of}>
+      <VerdictSign verdict={verdict} />{' '}
+      {verdict === 'pass'
+        ? `${checks.length} hold`
+        : `${first?.label ?? first?.property} ${first ? marginText(first) : ''}`}
+    </span>
+  );
+}
+
+/** The checks of each lane beside it: of the computed trace, and of the capture. */
+export function LaneChecks({
+  lanes,
+  editor,
+  height,
+}: {
+  lanes: readonly TraceLane[];
+  editor: CaptureState;
+  height: number;
+}) {
+  const { outcome } = usePlanContext();
+  return (
+    <div className={styles.checks}>
+      <div className={styles.checkHead} style={{ height: RULER }}>
+        <span>computed</span>
+        <span>captured</span>
+      </div>
+      {lanes.map((lane) => {
+        const row = outcome?.rows.find(({ signal }) => signal.id === lane.id);
+        const pair = editor.comparison?.pairs.find(({ signal }) => signal === lane.id);
+        return (
+          <div key={lane.id} className={styles.check} style={{ height: laneHeight(lanes.length, height) }}>
+            <Verdict checks={row?.outcome?.checks} of="computed" />
+            <Verdict checks={pair?.checks} of="captured" />
+          </div>
+        );
+      })}
+    </div>
+  );
+}

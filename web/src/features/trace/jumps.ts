@@ -1,0 +1,44 @@
+import { parseQuantity } from '@herzschlag/core/quantity/parse.ts';
+import type { SignalEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import { nextPeriod, nextPulse } from '@herzschlag/core/wave/source.ts';
+import type { TraceLane } from './useLanes.ts';
+
+/** What can be looked for along a lane. */
+export type Jump = 'miss' | 'glitch';
+
+/** A pulse far shorter than the signal's own is a glitch: this share of the lesser of its high and low time. */
+const GLITCH = 0.2;
+
+type Found = { fromS: number; toS: number } | undefined;
+
+/** The next period outside the target, or the next pulse that is far too short, on what was captured, else computed. */
+export function jump(
+  lane: TraceLane | undefined,
+  outcome: SignalEvaluation | undefined,
+  what: Jump,
+  after: number,
+): Found {
+  const source = lane?.captured ?? lane?.computed;
+  if (!source || !outcome) return undefined;
+  if (what === 'glitch') {
+    const min = (Math.min(outcome.duty, 1 - outcome.duty) / outcome.frequencyHz) * GLITCH;
+    return nextPulse(source, after, (length) => length < min);
+  }
+  const frequency = outcome.checks.find((check) => check.property === 'frequency');
+  const low = frequency?.low ?? 0;
+  const high = frequency?.high ?? Infinity;
+  return nextPeriod(source, after, (length) => 1 / length < low || 1 / length > high);
+}
+
+/** A search as a person writes it: "< 3 us" or "shorter than 3 us", "> 1 ms" or "longer than 1 ms". */
+export type Search = { ok: true; answers: (length: number) => boolean } | { ok: false; error: string };
+
+/** Reads a search for pulses by their length. */
+export function readSearch(text: string): Search {
+  const match = /^\s*(?:pulse\s+)?(<|>|shorter(?:\s+than)?|longer(?:\s+than)?)?\s*(.+)$/i.exec(text);
+  const longer = /^(>|longer)/i.test(match?.[1] ?? '');
+  const reading = parseQuantity(match?.[2] ?? '', 'time');
+  if (!reading.ok) return reading;
+  const limit = reading.value.valueOf();
+  return { ok: true, answers: (length) => (longer ? length > limit : length < limit) };
+}

@@ -1,0 +1,52 @@
+import type { Plan } from '@herzschlag/core/plan/plan.ts';
+import type { Window } from '../../components/drawing/lanes.ts';
+import { saveBlob, saveText } from '../../state/file.ts';
+import { core } from '../../worker/core.ts';
+import { svgPicture } from './picture.ts';
+import type { TraceLane } from './useLanes.ts';
+
+/** Longest stretches that are written into a file of edges, and of sound, in s. */
+const LONGEST = 3600;
+const LONGEST_SOUND = 600;
+
+/** What is saved, and in which form. */
+export type Saving = {
+  kind: string;
+  plan: Plan;
+  lanes: readonly TraceLane[];
+  /** The chosen lane. */
+  lane: string;
+  window: Window;
+  size: { width: number; height: number };
+  /** How far the computed lanes go, in s. */
+  until: number;
+  board: HTMLElement | null;
+};
+
+function savePicture({ kind, lanes, window, size, board }: Saving): void {
+  if (!board) return;
+  if (kind === 'png') {
+    board.querySelector('canvas')?.toBlob((blob) => {
+      if (blob) saveBlob('trace.png', blob);
+    });
+    return;
+  }
+  const colourOf = (name: string): string =>
+    getComputedStyle(board)
+      .getPropertyValue(name.replace(/^var\(|\)$/g, ''))
+      .trim() || name;
+  saveText('trace.svg', svgPicture(lanes, window, size, colourOf), 'image/svg+xml');
+}
+
+/** Saves the picture of the lanes (png, svg), the computed lanes from the start on (vcd, csv), or one as sound (wav). */
+export async function saveTrace(saving: Saving): Promise<void> {
+  const { kind, plan, lane, until } = saving;
+  if (kind === 'png' || kind === 'svg') return savePicture(saving);
+  if (kind === 'wav') {
+    const bytes = await core().traceSound(plan, lane, Math.min(LONGEST_SOUND, Math.max(until, 1)));
+    if (bytes) saveBlob('trace.wav', new Blob([bytes as BlobPart], { type: 'audio/wav' }));
+    return;
+  }
+  if (kind !== 'vcd' && kind !== 'csv') return;
+  saveText(`trace.${kind}`, await core().traceText(plan, kind, Math.min(LONGEST, until)));
+}

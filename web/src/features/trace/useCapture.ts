@@ -1,0 +1,127 @@
+'use client';
+
+import { proxy } from 'comlink';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { Plan } from '@herzschlag/core/plan/plan.ts';
+import type { Comparison } from '@herzschlag/core/capture/compare.ts';
+import type { Threshold } from '@herzschlag/core/wave/threshold.ts';
+import { findCapture, deleteCapture, storeCapture, storeWires } from '../../state/captures.ts';
+import type { CaptureRow } from '../../state/db.ts';
+import { core } from '../../worker/core.ts';
+
+/** The capture of a plan, what came of comparing it, and what is going on with it. */
+export type CaptureState = {
+  row?: CaptureRow;
+  comparison?: Comparison;
+  /** The share of a file that has been read, while it is. */
+  progress?: number;
+  fault?: string;
+  open: (file: File) => void;
+  stop: () => void;
+  forget: () => void;
+  /** Says which signal a wire shows; none leaves it out. */
+  setWire: (wire: string, signal: string) => void;
+  /** Moves where a wire that was captured in volts counts as high and as low. */
+  setThreshold: (wire: string, threshold: Threshold) => void;
+};
+
+/** Keeps the capture of a plan and holds it against the plan whenever either changes. */
+export function useCapture(planId: string, plan: Plan, report: (sentence: string) => void): CaptureState {
+  const [row, setRow] = useState<CaptureRow>();
+  const [comparison, setComparison] = useState<Comparison>();
+  const [progress, setProgress] = useState<number>();
+  const [fault, setFault] = useState<string>();
+  const [key, setKey] = useState<string>();
+  const stopped = useRef(false);
+
+  const attempt = useCallback(
+    (work: () => Promise<void>) => {
+      work().catch((error: unknown) => report(String(error)));
+    },
+    [report],
+  );
+
+  useEffect(() => {
+    let current = true;
+    attempt(async () => {
+      const found = await findCapture(planId);
+      if (!found || !current) return;
+      await core().holdCapture(planId, found.capture);
+      if (!current) return;
+      setRow(found);
+      setKey(planId);
+    });
+    return () => {
+      current = false;
+    };
+  }, [planId, attempt]);
+
+  useEffect(() => {
+    if (!key || !row) return undefined;
+    const { wires } = row;
+    let current = true;
+    attempt(async () => {
+      const next = await core().compare(plan, key, wires);
+      if (current && next) setComparison(next);
+    });
+    return () => {
+      current = false;
+    };
+  }, [plan, key, row, attempt]);
+
+  const open = (file: File): void => {
+    stopped.current = false;
+    setFault(undefined);
+    setProgress(0);
+    const next = crypto.randomUUID();
+    const told = proxy((bytes: number) => {
+      setProgress(bytes / Math.max(1, file.size));
+      return stopped.current;
+    });
+    attempt(async () => {
+      const opened = await core().openCapture(file, next, told);
+      setProgress(undefined);
+      if (!opened.ok) {
+        if (!stopped.current) setFault(opened.fault);
+        return;
+      }
+      const kept: CaptureRow = { plan: planId, name: file.name, capture: opened.capture, wires: {} };
+      setRow(kept);
+      setKey(next);
+      await storeCapture(kept);
+    });
+  };
+  const forget = (): void => {
+    setRow(undefined);
+    setComparison(undefined);
+    setKey(undefined);
+    attempt(() => deleteCapture(planId));
+  };
+  const setWire = (wire: string, signal: string): void => {
+    if (!row) return;
+    const next = { ...row.wires, [wire]: signal };
+    setRow({ ...row, wires: next });
+    attempt(() => storeWires(planId, next));
+  };
+  const setThreshold = (wire: string, threshold: Threshold): void =>
+    attempt(async () => {
+      const capture = key && (await core().rethreshold(key, wire, threshold));
+      if (!capture || !row) return;
+      const next = { ...row, capture };
+      setRow(next);
+      await storeCapture(next);
+    });
+  return {
+    ...(row ? { row } : {}),
+    ...(row && comparison ? { comparison } : {}),
+    ...(progress === undefined ? {} : { progress }),
+    ...(fault === undefined ? {} : { fault }),
+    open,
+    stop: () => {
+      stopped.current = true;
+    },
+    forget,
+    setWire,
+    setThreshold,
+  };
+}

@@ -1,0 +1,132 @@
+'use client';
+
+import { useEffect, useMemo, useState } from 'react';
+import type { SignalWaveform } from '@herzschlag/core/evaluate/waveforms.ts';
+import { oppositeId } from '@herzschlag/core/evaluate/opposite-id.ts';
+import { exact } from '@herzschlag/core/quantity/exact.ts';
+import { firstEdge } from '@herzschlag/core/wave/waveform.ts';
+import { envelope, meanBetween, reachOf } from '@herzschlag/core/wave/samples.ts';
+import type { Volts } from '../../components/drawing/lanes.ts';
+import { waveformSource, wireSource, type EdgeSource } from '@herzschlag/core/wave/source.ts';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { laneColour } from '../../theme/lanes.ts';
+import { core } from '../../worker/core.ts';
+import type { CaptureState } from './useCapture.ts';
+
+/** A lane of the trace: a signal with what was computed and what was captured, or a wire that shows none. */
+export type TraceLane = {
+  id: string;
+  name: string;
+  colour: string;
+  computed?: EdgeSource;
+  captured?: EdgeSource;
+  /** What a captured lane was thresholded from, for drawing. */
+  volts?: Volts;
+  /** The voltage of a high level, where the target says it. */
+  supplyV?: number;
+  /** The wire that was captured. */
+  wire?: string;
+};
+
+/** How a capture is laid over the plan: its time 0 in s of the capture, and the clock ratio taken out of it. */
+export type Laid = { startS: number; ratio: number };
+
+/** Where the plan's start lies in the capture, by the edges of one signal: the chosen one, else the first that has any. */
+function laidBy(
+  { row, comparison }: Pick<CaptureState, 'row' | 'comparison'>,
+  lanes: readonly SignalWaveform[],
+  selected: string,
+  stretched: boolean,
+): Laid {
+  const pairs = comparison?.pairs ?? [];
+  const pair =
+    pairs.find((one) => one.signal === selected && one.startS !== undefined) ??
+    pairs.find((one) => one.startS !== undefined);
+  const own = lanes.find((lane) => lane.signal === pair?.signal);
+  const ratio = stretched ? (comparison?.ratio ?? 1) : 1;
+  if (pair?.startS === undefined || !own)
+    return { startS: row ? row.capture.from / row.capture.tickHz : 0, ratio };
+  const first = (firstEdge(own.waveform) ?? 0) / own.tickHz;
+  return { startS: pair.startS - first / ratio, ratio };
+}
+
+/** All lanes of the plan and its capture. */
+export function useLanes(
+  editor: CaptureState,
+  selected: string,
+  stretched: boolean,
+): { lanes: TraceLane[]; computed: SignalWaveform[] } {
+  const { plan, report } = usePlanContext();
+  const [computed, setComputed] = useState<SignalWaveform[]>([]);
+  useEffect(() => {
+    let current = true;
+    core()
+      .lanes(plan)
+      .then((next) => current && setComputed(next))
+      .catch((error: unknown) => report(String(error)));
+    return () => {
+      current = false;
+    };
+  }, [plan, report]);
+
+  const { row, comparison } = editor;
+  const lanes = useMemo(() => {
+    const laid = laidBy(
+      { ...(row ? { row } : {}), ...(comparison ? { comparison } : {}) },
+      computed,
+      selected,
+      stretched,
+    );
+    const wireOf = (name: string): EdgeSource | undefined => {
+      const wire = row?.capture.wires.find((one) => one.name === name);
+      return wire && row ? wireSource(wire, row.capture, laid.startS, laid.ratio) : undefined;
+    };
+    const voltsOf = (name: string): Volts | undefined => {
+      const analog = row?.capture.wires.find((one) => one.name === name)?.analog;
+      return analog && row
+        ? {
+            ...reachOf(analog),
+            envelope: (from, to, parts) => envelope(analog, row.capture, laid, from, to, parts),
+            mean: (one, other) => meanBetween(analog, row.capture, laid, one, other),
+          }
+        : undefined;
+    };
+    const oppositeOf = (signal: { id: string }, colour: string): TraceLane[] => {
+      const lane = computed.find((one) => one.signal === oppositeId(signal.id));
+      if (!lane) return [];
+      return [
+        { id: lane.signal, name: lane.name, colour, computed: waveformSource(lane.waveform, lane.tickHz) },
+      ];
+    };
+    const own = plan.signals.map((signal, index): TraceLane => {
+      const lane = computed.find((one) => one.signal === signal.id);
+      const wire = comparison?.pairs.find((one) => one.signal === signal.id)?.wire;
+      const captured = wire === undefined ? undefined : wireOf(wire);
+      const volts = wire === undefined ? undefined : voltsOf(wire);
+      return {
+        id: signal.id,
+        name: signal.name,
+        colour: laneColour(index),
+        ...(signal.kind === 'level' ? { supplyV: exact(signal.target.supplyV).valueOf() } : {}),
+        ...(lane ? { computed: waveformSource(lane.waveform, lane.tickHz) } : {}),
+        ...(captured && wire !== undefined ? { captured, wire } : {}),
+        ...(volts ? { volts } : {}),
+      };
+    });
+    const others = (comparison?.unmapped ?? []).slice(0, 24).map((wire): TraceLane => {
+      const captured = wireOf(wire);
+      const volts = voltsOf(wire);
+      return {
+        id: `wire ${wire}`,
+        name: wire,
+        colour: 'var(--faint)',
+        wire,
+        ...(captured ? { captured } : {}),
+        ...(volts ? { volts } : {}),
+      };
+    });
+    const all = own.flatMap((lane) => [lane, ...oppositeOf(lane, lane.colour)]);
+    return [...all, ...others];
+  }, [plan.signals, computed, comparison, row, selected, stretched]);
+  return { lanes, computed };
+}
