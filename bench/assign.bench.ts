@@ -4,11 +4,11 @@ import { clockPath, type ClockSetting } from '@herzschlag/core/clock/path.ts';
 import { partById } from '@herzschlag/core/part/catalogue.ts';
 import type { Part } from '@herzschlag/core/part/types.ts';
 import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
-import type { Aim } from '@herzschlag/core/signal/signal.ts';
+import type { KindAndTarget } from '@herzschlag/core/signal/signal.ts';
 import { quantile, timings } from './table.ts';
 
 /** Twelve signals in six groups of one frequency each, on no pin in particular. */
-const AIMS: Aim[] = [
+const AIMS: KindAndTarget[] = [
   { kind: 'blink', target: { frequencyHz: 1, duty: 0.1 } },
   { kind: 'blink', target: { frequencyHz: 1, duty: 0.5 } },
   { kind: 'blink', target: { frequencyHz: 2, duty: 0.25 } },
@@ -45,7 +45,7 @@ function seeded(seed: number): () => number {
 /** Twelve signals of all kinds, as chance has them; every other time each on a pin of its own. */
 function mixed(part: Part, random: () => number, pinned: boolean): Request[] {
   const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
-  const kinds: (() => Aim)[] = [
+  const kinds: (() => KindAndTarget)[] = [
     () => ({ kind: 'blink', target: { frequencyHz: pick([0.5, 1, 2, 4, 5]), duty: pick([0.1, 0.25, 0.5]) } }),
     () => ({
       kind: 'tone',

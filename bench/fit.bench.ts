@@ -3,13 +3,13 @@ import { fitRequirement } from '@herzschlag/core/fit/fit.ts';
 import { partById } from '@herzschlag/core/part/catalogue.ts';
 import { atmega328p as part } from '@herzschlag/core/part/parts/avr/atmega328p.ts';
 import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
-import type { Aim } from '@herzschlag/core/signal/signal.ts';
+import type { KindAndTarget } from '@herzschlag/core/signal/signal.ts';
 import { quantile, timings } from './table.ts';
 
 const CLOCK = 16e6;
 const path = clockPath(part, { source: 'crystal', sourceHz: CLOCK });
 
-const AIMS: Record<string, Aim> = {
+const AIMS: Record<string, KindAndTarget> = {
   'tone 1 kHz, 5 cents': { kind: 'tone', target: { frequencyHz: 1000 } },
   'tone C#5, 5 cents': { kind: 'tone', target: { note: 'C#5' } },
   'blink 0.5 Hz, 10 %': { kind: 'blink', target: { frequencyHz: 0.5, duty: 0.1 } },

@@ -3,10 +3,11 @@ import type { Candidate } from '@herzschlag/core/fit/candidate.ts';
 import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
 import { evaluateSetting, signalFit } from '@herzschlag/core/evaluate/evaluate.ts';
 import { closestFirst, rankedBy, type Ranking } from '@herzschlag/core/fit/rank.ts';
-import { meansOf, numbersText, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
 import { loadPlan, UsageError } from './plan.ts';
 import { json, table } from './table.ts';
+import { meansOf, numbersText } from '@herzschlag/core/timer/drives/index.ts';
+import { timerIdOf } from '@herzschlag/core/timer/setting.ts';
 
 /**
  * Settings of each signal, best first. Drives in hardware cost no CPU; `divider` is the software divider, 1 where

@@ -6,8 +6,8 @@ import type { Requirement } from '../signal/requirement.ts';
 import type { Opposite } from '../signal/signal.ts';
 import { grainOf } from '../timer/count.ts';
 import { isTopChannel, type Setting } from '../timer/setting.ts';
-import { tickOf } from '../timer/software.ts';
 import { canShareTick } from '../fit/software/shared-timer.ts';
+import { tickOf } from '../timer/tick.ts';
 
 /** One signal as allotment sees it: its goal, its pin if it must be that one, and a setting if that must stay. */
 export type Request = {

@@ -8,7 +8,6 @@ import type { Part } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { PHASE_DEGREES } from '../signal/sequence.ts';
-import { clockNode, outcomeUnder } from '../timer/outcome-of.ts';
 import type { Setting } from '../timer/setting.ts';
 import { alignByLevels } from '../wave/align.ts';
 import { wireEdges, type Capture } from '../wave/capture.ts';
@@ -22,6 +21,7 @@ import { checkSequenceCapture, GAP } from './compare-sequence.ts';
 import { signalWaveform } from '../evaluate/timing-checks.ts';
 import { explainRate, type RateSlip } from '../slips/rate-slips.ts';
 import { settingFor } from '../evaluate/evaluate.ts';
+import { clockNode, outcomeUnder } from '../timer/drives/index.ts';
 
 /** Which wire shows which signal, by the wire's name. */
 export type WireMap = Readonly<Record<string, string>>;

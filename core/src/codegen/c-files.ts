@@ -1,19 +1,18 @@
 import { exactText } from '../quantity/exact.ts';
 import { printHz, printPercent } from '../quantity/print.ts';
 import { clockPhrase, type ClockPath } from '../clock/path.ts';
-import { modeOf, pinOf, timerOf } from '../part/find.ts';
+import { modeOf, pinOf } from '../part/find.ts';
 import type { Part, Pin, Timer, Writes } from '../part/types.ts';
-import { ladderOf, rungText } from '../timer/ladder.ts';
-import { fieldWrites, registerWrite, settingWrites, type FieldWrite } from '../timer/encode.ts';
-import { outcomeUnder } from '../timer/outcome-of.ts';
-import { resolveCapture } from '../timer/capture.ts';
-import { softwarePin } from '../timer/software.ts';
+import { driveOf, isOutput, ladderOf, outcomeUnder } from '../timer/drives/index.ts';
+import { settingWrites } from '../timer/encode.ts';
+import { fieldWrites, registerWrite, type FieldWrite } from '../timer/fields.ts';
+import { rungText } from '../timer/rungs.ts';
+import { hasTimer, pinsOfSetting, timerIdOf } from '../timer/setting.ts';
 import { enableLines, handlerLines } from './handlers.ts';
 import { headerText } from './header.ts';
-import { commentText, identifier, type CodeSignal } from './names.ts';
-import { isOutput, pinsOfSetting, resolveSetting, type Setting } from '../timer/setting.ts';
 import { conflictSentence, mergeWrites } from './merge.ts';
-import { changes, hasHeaders, hexText, plainWrites, store, waitFor } from './statement.ts';
+import { commentText, identifier, type CodeSignal } from './names.ts';
+import { changes, hexText, plainWrites, store, waitFor } from './statement.ts';
 
 /** A generated file. */
 export type CodeFile = { name: string; text: string };
@@ -24,7 +23,7 @@ export class CodeError extends Error {}
 /** Matches that run along with a free counter start one period after where it stands now. */
 function movedStarts(part: Part, timer: Timer, signals: readonly CodeSignal[]): Map<string, string> {
   const starts = signals.flatMap(({ setting }): [string, string][] => {
-    if (setting.drive === 'delay-loop' || setting.timer !== timer.id) return [];
+    if (!hasTimer(setting) || setting.timer !== timer.id) return [];
     const { top } = modeOf(timer, setting.mode);
     if (top.kind !== 'moved') return [];
     return Object.keys(top.writes).map((register) => [
@@ -59,7 +58,7 @@ function timerLines(
  * for all parts the steps that start and select a clock which is not there after reset.
  */
 function clockLines(part: Part, path: ClockPath): string[] {
-  const dividers = hasHeaders(part) ? path.writes : [];
+  const dividers = part.code.setsClock ? path.writes : [];
   const factors = dividers.flatMap(({ node, by, writes }) => {
     const target = fieldWrites(writes);
     const [first] = target;
@@ -96,14 +95,6 @@ function commandLine(part: Part, order: Writes): string[] {
   });
 }
 
-/** Of writes those to registers that are not in a timer's own order. */
-function outside(timer: Timer, writes: Writes): Writes {
-  const inSequence = new Set(timer.sequence.map((step) => step.register));
-  return Object.fromEntries(
-    Object.entries(writes).filter(([key]) => !inSequence.has(key.split('.')[0] ?? '')),
-  );
-}
-
 /** Power for the timers and pins, then the pins as they are to be before their timers run, with their outputs selected. */
 function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   const timers = new Set(timersOf(part, signals));
@@ -114,17 +105,7 @@ function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   const orders = [...timers].flatMap((timer) => timer.commands ?? []);
   const commands = [...new Set(orders.flatMap((order) => commandLine(part, order)))];
   const idle = changes(part, plainWrites(pinsOf(part, signals).map((pin) => pin.idle)));
-  const own = signals.flatMap(({ setting }) => {
-    if (setting.drive === 'capture') {
-      const { input, timer } = resolveCapture(part, setting);
-      return plainWrites([outside(timer, input.writes)]);
-    }
-    if (!isOutput(setting)) {
-      return setting.pin === undefined ? [] : plainWrites([softwarePin(part, setting.pin).software.output]);
-    }
-    const { output, timer, opposite } = resolveSetting(part, setting);
-    return plainWrites([outside(timer, output.writes), outside(timer, opposite?.writes ?? {})]);
-  });
+  const own = plainWrites(signals.map(({ setting }) => driveOf(setting).pinWrites(part, setting)));
   return [
     ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ...commands, ...waits, ''] : []),
     '/* The pins, before their timers drive them. */',
@@ -136,30 +117,12 @@ function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
 
 /** Timers that the signals use, in the part's order. */
 function timersOf(part: Part, signals: readonly CodeSignal[]): Timer[] {
-  return part.timers.filter((timer) =>
-    signals.some(({ setting }) => setting.drive !== 'delay-loop' && setting.timer === timer.id),
-  );
+  return part.timers.filter((timer) => signals.some(({ setting }) => timerIdOf(setting) === timer.id));
 }
 
 function pinsOf(part: Part, signals: readonly CodeSignal[]): Pin[] {
   const ids = new Set(signals.flatMap(({ setting }) => pinsOfSetting(setting)));
   return [...ids].map((id) => pinOf(part, id));
-}
-
-/** By what, and where: "Timer 1, OC1A on PB1, fast PWM". */
-function methodText(part: Part, setting: Setting): string {
-  if (setting.drive === 'delay-loop')
-    return `a delay loop of ${part.cpu.loopCycles} cycles a pass, on ${setting.pin}`;
-  const timer = timerOf(part, setting.timer);
-  const mode = modeOf(timer, setting.mode).name;
-  if (setting.drive === 'capture')
-    return `${timer.name}, capture ${setting.channel} on ${setting.pin}, ${mode}`;
-  if (isOutput(setting)) {
-    const opposite = setting.complement ? `, its opposite on ${setting.complement.pin}` : '';
-    return `${timer.name}, ${setting.channel} on ${setting.pin}${opposite}, ${mode}`;
-  }
-  const where = setting.pin === undefined ? '' : ` on ${setting.pin}`;
-  return `interrupts of ${timer.name}${where}, ${mode}`;
 }
 
 function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSignal): string[] {
@@ -175,7 +138,7 @@ function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSign
           : `${hz} Hz`;
     return `     ${rung.label.padEnd(18)} ${formula.padEnd(27)} ${result}`;
   });
-  return [sentence, `     ${methodText(part, setting)}`, ...rungs, ''];
+  return [sentence, `     ${driveOf(setting).method(part, setting)}`, ...rungs, ''];
 }
 
 function sourceText(
@@ -202,7 +165,7 @@ function sourceText(
   const header = [
     name,
     `${part.name}, ${clockPhrase(path, part.cpu.clock)}`,
-    ...(hasHeaders(part) ? [] : ['The start-up code must have set this clock up; it is not done here.']),
+    ...(part.code.setsClock ? [] : ['The start-up code must have set this clock up; it is not done here.']),
     '',
     ...signals.flatMap((signal) => derivation(part, path, signal)),
   ];

@@ -1,14 +1,11 @@
 import type { Interrupt, Part } from '../part/types.ts';
 import { modeOf, registerOf, timerOf } from '../part/find.ts';
-import { placeOf } from '../timer/encode.ts';
-import { captureCounts, resolveCapture } from '../timer/capture.ts';
-import { resolveSoftware, softwarePin } from '../timer/software.ts';
-import { isOutput, type CaptureSetting, type InterruptDriven, type Setting } from '../timer/setting.ts';
+import { driveOf, isInput, type Action, type Loop } from '../timer/drives/index.ts';
+import { placeOf } from '../timer/fields.ts';
+import { hasTimer, type Setting, type TimerSetting } from '../timer/setting.ts';
+import { softwarePin } from '../timer/tick.ts';
 import { identifier, labelsOf, type CodeSignal } from './names.ts';
-import { changes, hasHeaders, hexText, plainWrites } from './statement.ts';
-
-/** A stretch of a handler: which interrupt it belongs to, and its lines. */
-type Piece = { interrupt: Interrupt; lines: string[] };
+import { byName, changes, hexText, plainWrites } from './statement.ts';
 
 function high(part: Part, pin: string): string[] {
   return changes(part, plainWrites([softwarePin(part, pin).software.high]));
@@ -54,33 +51,13 @@ function counted(part: Part, label: string, pin: string, compare: number, divide
   ];
 }
 
-/** What a setting has its interrupts do. A toggled pin declares its level before anything else in its block. */
-function piecesOf(part: Part, label: string, setting: InterruptDriven): Piece[] {
-  const { tick, match } = resolveSoftware(part, setting);
-  if (setting.drive === 'interrupt-pair') {
-    return [
-      { interrupt: tick, lines: high(part, setting.pin) },
-      ...(match ? [{ interrupt: match.interrupt, lines: low(part, setting.pin) }] : []),
-    ];
-  }
-  if (setting.drive === 'software-pwm') {
-    const { pin, compare, divider } = setting;
-    return [{ interrupt: tick, lines: counted(part, label, pin, compare, divider) }];
-  }
-  const action = setting.pin === undefined ? [`${label}_tick();`] : toggled(part, label, setting.pin);
-  return [{ interrupt: tick, lines: every(label, setting.divider, action) }];
-}
-
 /** The difference of two captured counts, around the end of the counter's run where it lies between them. */
-function capturePiece(part: Part, label: string, setting: CaptureSetting): Piece {
-  const resolved = resolveCapture(part, setting);
-  const { capture, timer } = resolved;
-  const type = timer.width > 16 ? 'uint32_t' : 'uint16_t';
-  const [low = '', high] = capture.value;
-  const now = high === undefined ? low : `${low} | ((uint16_t)${high} << 8)`;
-  const counts = captureCounts(resolved);
-  const whole = counts === 2 ** (timer.width > 16 ? 32 : 16);
-  const lines = [
+function measured(label: string, { registers, width, counts }: Extract<Action, { do: 'measure' }>): string[] {
+  const type = width > 16 ? 'uint32_t' : 'uint16_t';
+  const [lower = '', upper] = registers;
+  const now = upper === undefined ? lower : `${lower} | ((uint16_t)${upper} << 8)`;
+  const whole = counts === 2 ** (width > 16 ? 32 : 16);
+  return [
     `static ${type} ${label}_last;`,
     `${type} ${label}_now = (${type})(${now});`,
     whole
@@ -88,7 +65,22 @@ function capturePiece(part: Part, label: string, setting: CaptureSetting): Piece
       : `${label}_counts = ${label}_now + (${label}_now < ${label}_last ? ${counts}u : 0u) - ${label}_last;`,
     `${label}_last = ${label}_now;`,
   ];
-  return { interrupt: capture.interrupt, lines };
+}
+
+/** An action as statements. A toggled pin declares its level before anything else in its block. */
+function actionLines(part: Part, label: string, action: Action): string[] {
+  switch (action.do) {
+    case 'level':
+      return action.high ? high(part, action.pin) : low(part, action.pin);
+    case 'toggle':
+      return every(label, action.every, toggled(part, label, action.pin));
+    case 'count':
+      return counted(part, label, action.pin, action.highFor, action.of);
+    case 'call':
+      return every(label, action.every, [`${label}_tick();`]);
+    case 'measure':
+      return measured(label, action);
+  }
 }
 
 /** The statement that takes an interrupt's flag away, where the hardware does not. */
@@ -96,22 +88,20 @@ function clearFlag(part: Part, { flag, clear }: Interrupt): string[] {
   if (clear === 'entry' || clear === 'none') return [];
   const [name = '', field = null] = flag.split('.');
   const { mask } = placeOf(registerOf(part, name), field);
-  const bits = hasHeaders(part) && field !== null ? `(1 << ${field})` : hexText(mask);
+  const bits = byName(part) && field !== null ? `(1 << ${field})` : hexText(mask);
   if (clear === 'read') return [`(void)${name};`];
   return [clear === 'write-one' ? `${name} = ${bits};` : `${name} &= ~${bits};`];
 }
 
 /** What a handler does first for the counter: adds the reload value, or moves the match on. */
-function keepRunning(part: Part, setting: InterruptDriven): string[] {
+function keepRunning(part: Part, setting: TimerSetting): string[] {
   const timer = timerOf(part, setting.timer);
   const { top } = modeOf(timer, setting.mode);
   if (top.kind === 'moved') return Object.keys(top.writes).map((name) => `${name} += ${setting.top + 1}u;`);
   if (top.kind !== 'reload') return [];
   const reload = 2 ** timer.width - (setting.top + 1);
-  const [first = '', second] = Object.keys(top.writes);
-  if (second === undefined) return [`${first} += ${reload}u;`];
-  const order = timer.sequence.map((step) => step.register).filter((name) => name in top.writes);
-  const [upper = '', lower = ''] = order;
+  if (!top.bytes) return Object.keys(top.writes).map((name) => `${name} += ${reload}u;`);
+  const { upper, lower } = top.bytes;
   return [
     `uint16_t count = (uint16_t)(${lower} | ((uint16_t)${upper} << 8)) + ${reload}u;`,
     `${upper} = (uint8_t)(count >> 8);`,
@@ -120,10 +110,9 @@ function keepRunning(part: Part, setting: InterruptDriven): string[] {
 }
 
 function interruptsOf(part: Part, setting: Setting): Interrupt[] {
-  if (isOutput(setting) || setting.drive === 'delay-loop') return [];
-  if (setting.drive === 'capture') return [resolveCapture(part, setting).capture.interrupt];
-  const { tick, match } = resolveSoftware(part, setting);
-  return [tick, ...(match ? [match.interrupt] : [])];
+  return driveOf(setting)
+    .handlers(part, setting)
+    .map(({ interrupt }) => interrupt);
 }
 
 /** Lets the interrupts of the settings happen, with the flags cleared that starting the timers may have set. */
@@ -135,23 +124,14 @@ export function enableLines(part: Part, signals: readonly CodeSignal[]): string[
   return ['', '/* Interrupts. */', ...cleared, ...enabled, part.code.allow];
 }
 
-function delayLoopLines(
-  part: Part,
-  label: string,
-  setting: Extract<Setting, { drive: 'delay-loop' }>,
-): string[] {
+function loopLines(part: Part, label: string, { pin, highPasses, lowPasses }: Loop): string[] {
   const wait = (passes: number): string =>
     `for (uint32_t pass = 0; pass < ${passes}u; pass += 1) __asm volatile ("");`;
   return [
     `/* Each pass is meant to take ${part.cpu.loopCycles} cycles; what it takes depends on the compiler: measure it. */`,
     `void ${label}_period(void)`,
     '{',
-    ...indented([
-      ...high(part, setting.pin),
-      wait(setting.compare),
-      ...low(part, setting.pin),
-      wait(setting.top - setting.compare),
-    ]),
+    ...indented([...high(part, pin), wait(highPasses), ...low(part, pin), wait(lowPasses)]),
     '}',
     '',
   ];
@@ -165,19 +145,16 @@ function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<str
   const labels = labelsOf(signals);
   const vectors = new Map<string, Map<string, AtFlag>>();
   signals.forEach(({ name, setting }, at) => {
-    if (isOutput(setting) || setting.drive === 'delay-loop') return;
     const label = labels[at] ?? identifier(name);
-    const pieces =
-      setting.drive === 'capture' ? [capturePiece(part, label, setting)] : piecesOf(part, label, setting);
-    pieces.forEach(({ interrupt, lines }, piece) => {
+    for (const { interrupt, keepsRunning, actions } of driveOf(setting).handlers(part, setting)) {
       const flags = vectors.get(interrupt.vector) ?? new Map<string, AtFlag>();
       vectors.set(interrupt.vector, flags);
-      const runs = piece === 0 && setting.drive !== 'capture' ? keepRunning(part, setting) : [];
+      const runs = keepsRunning && hasTimer(setting) ? keepRunning(part, setting) : [];
       const first = [...clearFlag(part, interrupt), ...runs];
       const own = flags.get(interrupt.flag) ?? { interrupt, lines: first };
       flags.set(interrupt.flag, own);
-      own.lines.push(...lines);
-    });
+      own.lines.push(...actions.flatMap((action) => actionLines(part, label, action)));
+    }
   });
   return vectors;
 }
@@ -185,7 +162,7 @@ function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<str
 function flagTest(part: Part, flag: string): string {
   const [name = '', field = null] = flag.split('.');
   const { mask } = placeOf(registerOf(part, name), field);
-  return `if (${name} & ${hasHeaders(part) && field !== null ? `(1 << ${field})` : hexText(mask)})`;
+  return `if (${name} & ${byName(part) && field !== null ? `(1 << ${field})` : hexText(mask)})`;
 }
 
 /** The handlers of all interrupts the settings need, one for each vector, and the functions of delay loops. */
@@ -198,11 +175,12 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
     return [part.code.handler.replace('%', vector), '{', ...indented(pieces), '}', ''];
   });
   const labels = labelsOf(signals);
-  const loops = signals.flatMap(({ name, setting }, at) =>
-    setting.drive === 'delay-loop' ? delayLoopLines(part, labels[at] ?? identifier(name), setting) : [],
-  );
+  const loops = signals.flatMap(({ name, setting }, at) => {
+    const loop = driveOf(setting).loop?.(setting);
+    return loop ? loopLines(part, labels[at] ?? identifier(name), loop) : [];
+  });
   const readings = signals.flatMap(({ name, setting }, at) =>
-    setting.drive === 'capture' ? [`volatile uint32_t ${labels[at] ?? identifier(name)}_counts;`, ''] : [],
+    isInput(setting) ? [`volatile uint32_t ${labels[at] ?? identifier(name)}_counts;`, ''] : [],
   );
   return [...readings, ...handlers, ...loops, ...dispatcher(part, vectors)];
 }
@@ -211,7 +189,7 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
 function dispatcher(part: Part, vectors: ReadonlyMap<string, ReadonlyMap<string, AtFlag>>): string[] {
   if (part.cpu.priorities.scheme !== 'single' || vectors.size === 0) return [];
   const tests = [...vectors].flatMap(([vector, flags]) => {
-    const call = part.code.handler.replace('%', vector).replace('void ', '').replace('(void)', '()');
+    const call = part.code.call.replace('%', vector);
     return [...flags.keys()].map((flag) => `${flagTest(part, flag)} ${call};`);
   });
   const head = '/* To be called by the one handler of all interrupts. */';

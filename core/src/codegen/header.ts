@@ -1,29 +1,41 @@
 import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
 import { maxCompare } from '../timer/count.ts';
-import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
+import { hasTimer, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
-import { compareStores, definitions, hasHeaders } from './statement.ts';
+import { compareStores, definitions } from './statement.ts';
+import { driveOf, hasFreeDuty, isOutput, resolveSetting } from '../timer/drives/index.ts';
+
+function loopCall(setting: Setting, label: string): string[] {
+  if (!driveOf(setting).loop) return [];
+  return ['/* Makes one period of the signal; everything else waits. */', `void ${label}_period(void);`];
+}
+
+/** What the handlers of a signal want from the user, or give: a function to write, a count to read. */
+function handlerCalls(part: Part, setting: Setting, label: string): string[] {
+  const actions = driveOf(setting)
+    .handlers(part, setting)
+    .flatMap((use) => use.actions);
+  return actions.flatMap((action) => {
+    if (action.do === 'call')
+      return ['/* Yours to write: called from the interrupt at each tick. */', `void ${label}_tick(void);`];
+    if (action.do !== 'measure' || !hasTimer(setting)) return [];
+    return [
+      `/* Counts between the last two rising edges; the frequency is the timer's clock / (${setting.prescaler} * counts). */`,
+      `extern volatile uint32_t ${label}_counts;`,
+    ];
+  });
+}
 
 /** What the header says of a signal that interrupts or a loop make. */
-function softwareBlock(title: string, label: string, setting: Setting): string[] {
+function softwareBlock(part: Part, title: string, label: string, setting: Setting): string[] {
   const upper = label.toUpperCase();
   const pin = setting.pin === undefined ? '' : ` on ${setting.pin}`;
   const numbers = (['prescaler', 'top', 'compare', 'postscale', 'divider'] as const).flatMap((key) => {
     const value = (setting as Partial<Record<typeof key, number>>)[key];
     return value === undefined ? [] : [`#define ${upper}_${key.toUpperCase()} ${value}`];
   });
-  const call =
-    setting.drive === 'delay-loop'
-      ? ['/* Makes one period of the signal; everything else waits. */', `void ${label}_period(void);`]
-      : setting.drive === 'interrupt' && setting.pin === undefined
-        ? ['/* Yours to write: called from the interrupt at each tick. */', `void ${label}_tick(void);`]
-        : setting.drive === 'capture'
-          ? [
-              `/* Counts between the last two rising edges; the frequency is the timer's clock / (${setting.prescaler} * counts). */`,
-              `extern volatile uint32_t ${label}_counts;`,
-            ]
-          : [];
+  const call = [...loopCall(setting, label), ...handlerCalls(part, setting, label)];
   return [`/* ${commentText(title)}${pin} */`, ...numbers, ...call, ''];
 }
 
@@ -34,7 +46,7 @@ export function headerText(part: Part, name: string, signals: readonly CodeSigna
   const guard = `${stem.toUpperCase()}_H`;
   const blocks = signals.map(({ name: title, setting }, at) => {
     const label = labels[at] ?? identifier(title);
-    if (!isOutput(setting)) return softwareBlock(title, label, setting);
+    if (!isOutput(setting)) return softwareBlock(part, title, label, setting);
     const timer = timerOf(part, setting.timer);
     const channel = timer.channels.find((one) => one.id === setting.channel);
     const type = timer.width > 16 ? 'uint32_t' : timer.width > 8 ? 'uint16_t' : 'uint8_t';
@@ -45,11 +57,11 @@ export function headerText(part: Part, name: string, signals: readonly CodeSigna
       `#define ${upper}_TOP ${setting.top}`,
       `#define ${upper}_COMPARE ${setting.compare}`,
     ];
-    if (setting.drive !== 'pwm' || !channel) return [...lines, ''];
+    if (!hasFreeDuty(setting) || !channel) return [...lines, ''];
     const { mode } = resolveSetting(part, setting);
     const max = maxCompare(mode, setting.top, timer.width);
-    const taken16 = hasHeaders(part) && timer.width > 8;
-    const guard16 = taken16 ? ' Not from code that an interrupt using this timer may break into.' : '';
+    const twoSteps = part.code.bytewise && timer.width > 8;
+    const guard16 = twoSteps ? ' Not interrupt-safe: disable interrupts that use this timer around it.' : '';
     const when = mode.update.compare === 'immediate' ? 'at once' : 'when the running period ends';
     return [
       ...lines,

@@ -1,4 +1,4 @@
-import type { FieldWrite } from '../timer/encode.ts';
+import type { FieldWrite } from '../timer/fields.ts';
 
 /** Field writes of one user: a signal, the clock. */
 export type User = { name: string; writes: readonly FieldWrite[] };

@@ -1,10 +1,10 @@
 import { registerOf } from '../part/find.ts';
 import type { Encoded, Part, Writes } from '../part/types.ts';
-import { fieldWrites, placeOf, registerWrite, type FieldWrite } from '../timer/encode.ts';
+import { fieldWrites, placeOf, registerWrite, type FieldWrite } from '../timer/fields.ts';
 
-/** How a part's registers are spoken to: by the names of its headers, or by address and mask. */
-export function hasHeaders(part: Part): boolean {
-  return part.code.headers.length > 0;
+/** Whether a part's registers go by the names of its headers; else by address and mask. */
+export function byName(part: Part): boolean {
+  return part.code.registers === 'names';
 }
 
 /** A number as C writes a mask. */
@@ -40,7 +40,7 @@ function storeMasked(part: Part, register: string, writes: readonly FieldWrite[]
 
 /** The store of one step of a timer's sequence. */
 export function store(part: Part, register: string, writes: readonly FieldWrite[]): string {
-  return hasHeaders(part) ? storeNamed(part, register, writes) : storeMasked(part, register, writes);
+  return byName(part) ? storeNamed(part, register, writes) : storeMasked(part, register, writes);
 }
 
 function changeNamed(part: Part, register: string, writes: readonly FieldWrite[]): string[] {
@@ -67,7 +67,7 @@ export function changes(part: Part, writes: readonly FieldWrite[]): string[] {
   return registers.flatMap((register) => {
     const all = writes.filter((write) => write.register === register);
     const own = all.filter((one, at) => at === all.findIndex((other) => sameWrite(one, other)));
-    return hasHeaders(part) ? changeNamed(part, register, own) : [storeMasked(part, register, own)];
+    return byName(part) ? changeNamed(part, register, own) : [storeMasked(part, register, own)];
   });
 }
 
@@ -91,7 +91,7 @@ export function compareStores(part: Part, writes: Writes): string[] {
 
 /** Definitions of the registers that a text uses, for parts without headers. */
 export function definitions(part: Part, text: string): string[] {
-  if (hasHeaders(part)) return [];
+  if (byName(part)) return [];
   return part.registers
     .filter(({ name }) => new RegExp(`\\b${name}\\b`).test(text))
     .map(({ name, address, width }) => `#define ${name} (*(volatile uint${width}_t *)${hexText(address)})`);
@@ -106,7 +106,7 @@ export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[]
 export function waitFor(part: Part, place: string): string {
   const [register = '', field = ''] = place.split('.');
   const { mask } = placeOf(registerOf(part, register), field);
-  const test = hasHeaders(part) ? bit(field) : hexText(mask);
-  const comment = hasHeaders(part) ? '' : ` /* ${field} */`;
+  const test = byName(part) ? bit(field) : hexText(mask);
+  const comment = byName(part) ? '' : ` /* ${field} */`;
   return `while (!(${register} & ${test})) { }${comment}`;
 }

@@ -1,6 +1,6 @@
 import type { Encoded, Part, Writes } from '../part/types.ts';
 import { registerOf } from '../part/find.ts';
-import { placeOf } from '../timer/encode.ts';
+import { placeOf } from '../timer/fields.ts';
 
 /** What stands in a field, or in a whole register. */
 export function fieldValue(part: Part, values: ReadonlyMap<string, number>, key: string): number {

@@ -1,6 +1,6 @@
 import type { Part, Register } from '../part/types.ts';
-import { placeOf } from '../timer/encode.ts';
 import { CodeFault, valueOf } from './expression.ts';
+import { placeOf } from '../timer/fields.ts';
 
 /** One store to a register, in the order of the text: the value it has afterwards, and the line. */
 export type Store = { register: string; value: number; line: number };

@@ -17,12 +17,13 @@ import { requirementOf, type Requirement } from '../signal/requirement.ts';
 import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
 import type { Cycle, Outcome } from '../timer/outcome.ts';
 import { sentenceText } from '../signal/sentence.ts';
-import { ladderOf, type Rung } from '../timer/ladder.ts';
-import { settingRegisters, type RegisterWrite } from '../timer/encode.ts';
-import { clockNode, outcomeUnder } from '../timer/outcome-of.ts';
+import { settingRegisters } from '../timer/encode.ts';
 import { interruptCycles } from '../timer/run.ts';
-import { isOutput, resolveSetting, type CaptureSetting, type Setting } from '../timer/setting.ts';
+import type { CaptureSetting, Setting } from '../timer/setting.ts';
 import { periodicEdges } from '../wave/edges.ts';
+import { ladderOf, clockNode, outcomeUnder, isOutput, resolveSetting } from '../timer/drives/index.ts';
+import type { Rung } from '../timer/rungs.ts';
+import type { RegisterWrite } from '../timer/fields.ts';
 
 /** What a signal's setting really gives, in numbers that can leave the core. */
 export type SignalEvaluation = {

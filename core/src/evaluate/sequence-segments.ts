@@ -5,11 +5,11 @@ import type { Exact } from '../quantity/exact.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { stagesOf, type Sequence, type Stage } from '../signal/sequence.ts';
 import type { Signal } from '../signal/signal.ts';
-import { outcomeUnder } from '../timer/outcome-of.ts';
 import type { Outcome } from '../timer/outcome.ts';
 import type { Setting } from '../timer/setting.ts';
 import { scaleOf } from '../wave/waveform.ts';
 import type { SequenceWaveform, Segment } from '../wave/sequence-waveform.ts';
+import { outcomeUnder } from '../timer/drives/index.ts';
 
 /** A move from one value to another is made in at most so many steps, each of whole periods. */
 const MOVES = 256;
@@ -90,11 +90,11 @@ export function sequenceWaveform(
   const at = (hz: number, share: number): Outcome => {
     const factor = hz / wantedHz;
     if (factor === 1 && share === requirement.duty.ideal.valueOf()) return base;
-    return outcomeUnder(part, path, movedSetting(part, setting, requirement, factor, share));
+    return outcomeUnder(part, path, movedSetting(part, setting, factor, share));
   };
   const segments = stagesOf(sequence, requirement).flatMap((stage) => segmentsOf(stage, { at, base }));
   return {
-    scale: setting.drive === 'delay-loop' || setting.drive === 'capture' ? 1 : scaleOf(part, setting),
+    scale: scaleOf(part, setting),
     leadTicks: base.cycle.periodTicks,
     segments: joined(segments),
     once: sequence.once === true,

@@ -1,9 +1,10 @@
+import { isSoftware } from '../timer/drives/index.ts';
 import { clockPath, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import type { Refusal } from '../fit/explain/refusal.ts';
 import { rankedBy, type Ranking } from '../fit/rank.ts';
 import { landscapeOf, type Landscape } from '../fit/landscape.ts';
-import { isOfProgram, keepChannel, reselect } from '../fit/reselect.ts';
+import { keepChannel, reselect } from '../fit/reselect.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { pinsOfSetting, type Setting } from '../timer/setting.ts';
@@ -45,7 +46,7 @@ function fitsPin(signal: PlanSignal): boolean {
 function renewed(plan: Plan, part: Part, path: ClockPath, signal: PlanSignal): Setting | undefined {
   const others = otherSettings(plan, signal.id);
   const previous = fitsPin(signal) ? signal.setting : undefined;
-  if (previous && !isOfProgram(previous)) {
+  if (previous && !isSoftware(previous)) {
     const held = previous.pin === undefined ? signal : { ...signal, pin: previous.pin };
     const own = keepChannel(part, signalFit(part, path, held, 'hardware'), previous, others);
     if (own) return own;

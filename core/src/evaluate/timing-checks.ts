@@ -5,12 +5,12 @@ import type { Check } from '../check/check.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import { PHASE_DEGREES } from '../signal/sequence.ts';
-import { outcomeUnder } from '../timer/outcome-of.ts';
-import { isOutput, SettingError, type Setting } from '../timer/setting.ts';
+import { SettingError, type Setting } from '../timer/setting.ts';
 import { firstEdge, waveformOf } from '../wave/waveform.ts';
 import { pulsesInPass, type SequenceWaveform } from '../wave/sequence-waveform.ts';
 import type { Waveform } from '../wave/stream.ts';
 import { sequenceWaveform, wantedPulses } from './sequence-segments.ts';
+import { outcomeUnder, isOutput } from '../timer/drives/index.ts';
 
 function sequenceOf(
   part: Part,

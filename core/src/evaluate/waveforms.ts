@@ -2,11 +2,11 @@ import { clockPath } from '../clock/path.ts';
 import type { NamedWaveform } from '../wave/merge.ts';
 import type { Plan } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
-import { outcomeUnder } from '../timer/outcome-of.ts';
 import { oppositeWaveform } from '../wave/waveform.ts';
 import { signalWaveform } from './timing-checks.ts';
 import { oppositeId } from './opposite-id.ts';
 import { settingFor } from './evaluate.ts';
+import { outcomeUnder } from '../timer/drives/index.ts';
 
 /** A signal of a plan as a lane. */
 export type SignalWaveform = NamedWaveform & { signal: string };

@@ -1,7 +1,8 @@
 import { ceilOf, floorOf, ratio, type Exact } from '../quantity/exact.ts';
 import type { Requirement } from '../signal/requirement.ts';
-import { compareFor, countsOf, grainOf, highCounts, stepsOf } from '../timer/count.ts';
+import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
 import type { OutputSetting, Setting } from '../timer/setting.ts';
+import { driveById, stepsIn } from '../timer/drives/index.ts';
 import type { TopSeries } from './hardware/tops.ts';
 import type { Route } from './hardware/routes.ts';
 
@@ -176,7 +177,7 @@ const HALF: Omit<Level, 'compare'> = { polarity: 'normal', high: 1, counts: 2 };
 
 /** The compare value and polarity that come nearest to the share; of equals the normal polarity. */
 function bestLevel(route: Route, top: number, share: number): Level {
-  if (route.drive === 'toggle') return { ...HALF, compare: top };
+  if (driveById(route.drive).duty === 'half') return { ...HALF, compare: top };
   const counts = countsOf(route.mode, top) * grainOf(route.mode);
   let best: Level | undefined;
   let min = Infinity;
@@ -211,7 +212,7 @@ export function rateTop(
   const [own, ...others] = wanted.widths;
   const share = own ? Math.min(1, own.ideal / periodTicks) : wanted.share;
   const { compare, polarity, high, counts } = bestLevel(route, top, share);
-  const steps = stepsOf(route.mode, route.drive, top);
+  const steps = stepsIn(route.drive, route.mode, top);
   const meetsDuty = own
     ? withinWidth(own, high, counts, periodTicks) &&
       others.every((width) => makesWidth(route, top, width, periodTicks))

@@ -4,8 +4,8 @@ import type { Part, Timer } from '../part/types.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import type { Opposite } from '../signal/signal.ts';
 import { compareFor } from '../timer/count.ts';
-import { outputOutcome } from '../timer/outcome-output.ts';
-import type { OutputSetting } from '../timer/setting.ts';
+import { computeOutcome, hasFreeDuty } from '../timer/drives/index.ts';
+import { hasTimer, type OutputSetting } from '../timer/setting.ts';
 import type { Candidate } from './candidate.ts';
 import type { Fit } from './fit.ts';
 import { closestFirst, frontOf } from './rank.ts';
@@ -29,7 +29,7 @@ function withOpposite(
   { pin, deadS }: Opposite,
 ): Candidate | undefined {
   const { setting } = candidate;
-  if (setting.drive !== 'pwm' || setting.polarity === 'inverted') return undefined;
+  if (!hasFreeDuty(setting) || setting.polarity === 'inverted') return undefined;
   const timer = timerOf(part, setting.timer);
   const able = channelOf(timer, setting.channel).complement?.some((one) => one.pin === pin);
   const clockHz = clockOf(path, timer.clock);
@@ -39,7 +39,7 @@ function withOpposite(
   const share = requirement.duty.ideal.valueOf() + (deadTicks / clockHz.valueOf()) * candidate.frequencyHz;
   const compare = compareFor(mode, setting.top, timer.width, Math.min(1, share), false);
   const opposed: OutputSetting = { ...setting, compare, complement: { pin, deadTicks } };
-  const { duty, frequency } = outputOutcome(part, opposed, clockHz);
+  const { duty, frequency } = computeOutcome(part, opposed, clockHz);
   const width = duty.div(frequency);
   const meetsDuty = requirement.width
     ? width.compare(requirement.width.low) >= 0 && width.compare(requirement.width.high) <= 0
@@ -66,7 +66,7 @@ export function fitWithOpposite(
     (one) => withOpposite(part, path, requirement, one, opposite) ?? [],
   );
   const candidates = all.filter((one) => one.meets).sort(closestFirst(requirement));
-  const able = new Set(all.flatMap(({ setting }) => (setting.drive === 'delay-loop' ? [] : [setting.timer])));
+  const able = new Set(all.flatMap(({ setting }) => (hasTimer(setting) ? [setting.timer] : [])));
   const others = part.timers.filter(
     (timer) => !able.has(timer.id) && !fit.refused.some((one) => one.timer === timer.id),
   );

@@ -3,7 +3,8 @@ import { timerPins } from '../part/find.ts';
 import type { Part, Timer } from '../part/types.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { scaleOf } from '../part/division.ts';
-import { topRange } from '../timer/setting.ts';
+import { driveById } from '../timer/drives/index.ts';
+import { hasTimer, topRange } from '../timer/setting.ts';
 import {
   candidateOf,
   rateTop,
@@ -35,9 +36,7 @@ export type Fit = {
 };
 
 function timersOf(candidates: readonly Candidate[]): Set<string> {
-  return new Set(
-    candidates.flatMap(({ setting }) => (setting.drive === 'delay-loop' ? [] : [setting.timer])),
-  );
+  return new Set(candidates.flatMap(({ setting }) => (hasTimer(setting) ? [setting.timer] : [])));
 }
 
 /** Ways that differ in nothing a rating depends on, with all that is worth rating for them. */
@@ -196,7 +195,7 @@ function refusals(timer: Timer, problem: readonly Problem[], order: Order): Refu
   const refused = unable.flatMap((routes) => refuseMode(routes, order) ?? []);
   const each = refused.map(({ refusal }) => refusal);
   if (unable.length < modes.length) return each;
-  const free = refused.filter(({ drive }) => drive === 'pwm');
+  const free = refused.filter((one) => weight(one) === 0);
   const telling = firstBy(free.length > 0 ? free : refused, (one, other) =>
     order(one.nearest, other.nearest),
   );
@@ -216,8 +215,8 @@ function refuseAll(part: Part, groups: readonly Group[], order: Order, pin: stri
 }
 
 /** Outputs with a free duty come before toggled ones when a mode's reason is looked for. */
-function weight(route: Route): number {
-  return route.drive === 'pwm' ? 0 : 1;
+function weight({ drive }: { drive: Route['drive'] }): number {
+  return driveById(drive).duty === 'match' ? 0 : 1;
 }
 
 /** Which drives to search: those of the hardware alone, or the program's too. */

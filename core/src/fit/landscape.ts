@@ -1,5 +1,5 @@
 import type { Requirement } from '../signal/requirement.ts';
-import type { Drive, Setting } from '../timer/setting.ts';
+import { timerIdOf, type DriveId, type Setting } from '../timer/setting.ts';
 import type { Candidate } from './candidate.ts';
 import type { Fit } from './fit.ts';
 
@@ -8,7 +8,7 @@ export type Point = {
   bits: number;
   /** |error| in ppm, 0 for exact ones; where only a least frequency is asked for, the frequency in Hz. */
   height: number;
-  drive: Drive;
+  drive: DriveId;
   /** The timer's id; none where the program itself waits. */
   timer: string;
   meets: boolean;
@@ -28,17 +28,13 @@ export type Landscape = { height: 'error' | 'frequency'; limit: number; minBits:
 /** Points closer than this in bits and in decades of height are drawn as one. */
 const GRAIN = { bits: 0.06, decades: 0.04 };
 
-function timerName(setting: Setting): string {
-  return setting.drive === 'delay-loop' ? '' : setting.timer;
-}
-
 function pointOf(candidate: Candidate, height: number, front: boolean): Point {
   const { bits, setting, meets, frequencyHz, errorPpm, duty, steps, cpu, jitterS } = candidate;
   return {
     bits,
     height,
     drive: setting.drive,
-    timer: timerName(setting),
+    timer: timerIdOf(setting),
     meets,
     front,
     setting,
@@ -74,7 +70,7 @@ export function landscapeOf(fit: Fit, requirement: Requirement): Landscape {
         points.push(pointOf(candidate, height, true));
         continue;
       }
-      const kind = `${timerName(setting)} ${setting.drive} ${meets}`;
+      const kind = `${timerIdOf(setting)} ${setting.drive} ${meets}`;
       const grains = taken.get(kind) ?? new Set();
       const grain = grainOf(candidate, height);
       if (grains.has(grain)) continue;

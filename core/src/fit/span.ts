@@ -2,8 +2,9 @@ import { ceilOf, floorOf, type Exact } from '../quantity/exact.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import type { Requirement, Span } from '../signal/requirement.ts';
-import { maxCompare, countsOf, grainOf, highCounts, runsOf } from '../timer/count.ts';
-import { isOutput, resolveSetting, topRange, type Resolved, type Setting } from '../timer/setting.ts';
+import { maxCompare, countsOf, grainOf, highCounts } from '../timer/count.ts';
+import { topRange, type Setting } from '../timer/setting.ts';
+import { runsOf, isOutput, resolveSetting, type Resolved } from '../timer/drives/index.ts';
 
 /** A position of a knob and what the hardware makes there: the wanted value, the one it gets, and the register's. */
 export type SpanRow = { wanted: number; made: number; register: number };

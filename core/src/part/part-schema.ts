@@ -129,6 +129,10 @@ const top = Joi.object({
     otherwise: Joi.forbidden(),
   }),
   hold: whole.when('kind', { is: 'reload', then: Joi.required(), otherwise: Joi.forbidden() }),
+  bytes: Joi.object({ upper: place.required(), lower: place.required() }).when('kind', {
+    not: 'reload',
+    then: Joi.forbidden(),
+  }),
   clears: Joi.boolean().when('kind', { is: 'reload', then: Joi.required(), otherwise: Joi.forbidden() }),
   minBits: whole.max(32).when('kind', { is: 'power', then: Joi.required(), otherwise: Joi.forbidden() }),
   maxBits: whole.max(32).when('kind', { is: 'power', then: Joi.required(), otherwise: Joi.forbidden() }),
@@ -147,6 +151,7 @@ const mode = Joi.object({
     high: Joi.string().valid('compare', 'compare+1').required(),
     grain: whole.min(1).max(256),
     bits: whole.min(1).max(32),
+    changes: Joi.string().valid('match'),
     full: Joi.string().valid('top'),
     spread: Joi.boolean(),
   }),
@@ -265,6 +270,7 @@ export const partSchema = Joi.object({
   cpu: Joi.object({
     clock: id.required(),
     entryCycles: whole.required(),
+    reloadCycles: whole.default(3),
     exitCycles: whole.required(),
     lateCycles: whole.default(3),
     handlerCycles: whole.min(1).default(24),
@@ -282,7 +288,11 @@ export const partSchema = Joi.object({
     headers: Joi.array()
       .items(Joi.string().pattern(/^[<"][A-Za-z0-9_./-]+[>"]$/, 'header'))
       .required(),
+    registers: Joi.string().valid('names', 'addresses').default('addresses'),
     handler: Joi.string().max(120).pattern(/%/, 'handler').default('void %_handler(void)'),
+    call: Joi.string().max(120).pattern(/%/, 'handler').default('%_handler()'),
+    setsClock: Joi.boolean().default(false),
+    bytewise: Joi.boolean().default(false),
     allow: Joi.string().allow('').max(120).default(''),
   }).required(),
   verified: Joi.boolean().required(),

@@ -93,7 +93,16 @@ export type ClockNode = ClockSource | ClockChoice | ClockFactor | ClockDoubler;
  */
 export type Top =
   | { kind: 'fixed'; value: number }
-  | { kind: 'reload'; writes: Writes; min: number; max: number; hold: number; clears: boolean }
+  | {
+      kind: 'reload';
+      writes: Writes;
+      min: number;
+      max: number;
+      hold: number;
+      clears: boolean;
+      /** Where the running count is read and written in two bytes: their registers. The upper one is written first. */
+      bytes?: { upper: string; lower: string };
+    }
   | { kind: 'moved'; writes: Writes; min: number; max: number }
   | { kind: 'register'; writes: Writes; min: number; max: number }
   | { kind: 'channel'; channel: string; writes: Writes; min: number; max: number }
@@ -129,6 +138,8 @@ export type Mode = {
     high: 'compare' | 'compare+1';
     grain?: number;
     bits?: number;
+    /** An output that changes only at the match itself misses one behind the counter; others follow a comparison. */
+    changes?: 'match';
     /** A compare value equal to top gives the whole run, whatever `high` says. */
     full?: 'top';
     /** The counts for which the output is high do not follow each other: they are spread over the run as evenly as can be. */
@@ -261,6 +272,8 @@ export type Pin = {
 export type Cpu = {
   clock: string;
   entryCycles: number;
+  /** From the first instruction of a handler to the write that reloads a counter. */
+  reloadCycles: number;
   exitCycles: number;
   lateCycles: number;
   handlerCycles: number;
@@ -270,10 +283,18 @@ export type Cpu = {
 
 /** The C that a part's compiler wants: headers to include, an interrupt handler's head, a statement to switch them on. */
 export type Dialect = {
-  /** Headers whose register and bit names the code uses; without any, the code defines its registers by address. */
+  /** Headers that the code includes. */
   headers: readonly string[];
+  /** Whether registers and bits go by the names of these headers, or are defined by address. */
+  registers: 'names' | 'addresses';
   /** The head of a handler, a percent sign standing for the vector: "ISR(%_vect)". */
   handler: string;
+  /** How a handler is called where all interrupts come through one: "%_handler()". */
+  call: string;
+  /** Whether the generated code sets the dividers of the clock path; elsewhere the start-up code has done so. */
+  setsClock: boolean;
+  /** Whether registers of more than 8 bits are written in two steps, so that an interrupt may come between. */
+  bytewise: boolean;
   /** Lets interrupts happen: "sei();". */
   allow: string;
 };

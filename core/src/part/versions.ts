@@ -37,9 +37,58 @@ function upgraded(value: unknown): unknown {
   return Object.fromEntries(entries);
 }
 
-/** What the compiler and the processor of a part needed in version 1 without the file saying so. */
-function withDialect(part: Record<string, unknown>): Record<string, unknown> {
-  return { format: 'herzschlag-part', version: PART_VERSION, ...part };
+/** What version 1 took for granted: an output with a lag, or one that is high for compare + 1 counts, changes at its match. */
+function withMatch(mode: Record<string, unknown>): Record<string, unknown> {
+  const { pwm, lag } = mode;
+  if (!isObject(pwm)) return mode;
+  const atMatch = (typeof lag === 'number' && lag > 0) || pwm['high'] === 'compare+1';
+  return atMatch ? { ...mode, pwm: { ...pwm, changes: 'match' } } : mode;
+}
+
+/** Version 1 wrote a running count of two registers byte by byte, the upper one first, in the order of the sequence. */
+function withBytes(mode: Record<string, unknown>, order: readonly unknown[]): Record<string, unknown> {
+  const { top } = mode;
+  if (!isObject(top) || top['kind'] !== 'reload' || !isObject(top['writes'])) return mode;
+  const writes = top['writes'];
+  const [upper, lower, ...more] = order.filter((name) => typeof name === 'string' && name in writes);
+  if (upper === undefined || lower === undefined || more.length > 0) return mode;
+  return { ...mode, top: { ...top, bytes: { upper, lower } } };
+}
+
+function withTimerFacts(timer: unknown): unknown {
+  if (!isObject(timer) || !Array.isArray(timer['modes'])) return timer;
+  const sequence = Array.isArray(timer['sequence']) ? timer['sequence'] : [];
+  const order = sequence.map((step: unknown) => (isObject(step) ? step['register'] : undefined));
+  const modes = timer['modes'].map((mode: unknown) =>
+    isObject(mode) ? withBytes(withMatch(mode), order) : mode,
+  );
+  return { ...timer, modes };
+}
+
+/** In version 1 a part with headers was addressed by their names, set its clock, and had registers of one byte. */
+function withDialect(code: unknown): unknown {
+  if (!isObject(code)) return code;
+  const named = Array.isArray(code['headers']) && code['headers'].length > 0;
+  const handler = typeof code['handler'] === 'string' ? code['handler'] : 'void %_handler(void)';
+  return {
+    ...code,
+    registers: named ? 'names' : 'addresses',
+    call: handler.replace('void ', '').replace('(void)', '()'),
+    setsClock: named,
+    bytewise: named,
+  };
+}
+
+function fromVersion1(part: Record<string, unknown>): Record<string, unknown> {
+  const renamed = upgraded(part) as Record<string, unknown>;
+  const { timers, code } = renamed;
+  return {
+    format: 'herzschlag-part',
+    version: PART_VERSION,
+    ...renamed,
+    ...(Array.isArray(timers) ? { timers: timers.map(withTimerFacts) } : {}),
+    ...(code === undefined ? {} : { code: withDialect(code) }),
+  };
 }
 
 /**
@@ -48,7 +97,7 @@ function withDialect(part: Record<string, unknown>): Record<string, unknown> {
  */
 export function upgradePart(value: unknown): unknown {
   if (!isObject(value) || Object.hasOwn(value, 'version')) return value;
-  return withDialect(upgraded(value) as Record<string, unknown>);
+  return fromVersion1(value);
 }
 
 /** The version of a part file if it is newer than this program; else undefined. */

@@ -1,17 +1,17 @@
 import { ClockError, clockPath } from '../clock/path.ts';
 import { pinOf, NotOnPart } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
-import type { Setting } from '../timer/setting.ts';
-import { TargetError } from '../signal/target-error.ts';
-import { requirementOf } from '../signal/requirement.ts';
-import { stagesOf } from '../signal/sequence.ts';
-import { checkSetting } from '../timer/check-setting.ts';
-import { SettingError } from '../timer/setting.ts';
+import { SettingError, type Setting } from '../timer/setting.ts';
 import { faultOf, parseJson, type Fault } from '../result/fault.ts';
 import type { Plan, PlanSignal } from './plan.ts';
 import { newerPlanVersion, PLAN_VERSION, upgradePlan } from './versions.ts';
 import { checkPart, FILE_LIMIT } from '../part/part-file.ts';
 import { planSchema } from './schema.ts';
+import { checkSetting, isInput } from '../timer/drives/index.ts';
+import { kindOf } from '../signal/kinds/index.ts';
+import { TargetError } from '../signal/target-error.ts';
+import { requirementOf } from '../signal/requirement.ts';
+import { stagesOf } from '../signal/sequence.ts';
 
 /** A plan read from outside, or the first thing that is wrong with it. */
 export type ReadPlan = { ok: true; plan: Plan; part: Part } | { ok: false; fault: Fault };
@@ -57,11 +57,11 @@ function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefi
     throw error;
   }
   if (!signal.setting) return undefined;
-  if ((signal.kind === 'measure') !== (signal.setting.drive === 'capture')) {
-    const sentence = `${at}.setting.drive: ${signal.setting.drive} does not go with a signal of the kind ${signal.kind}.`;
+  if ((kindOf(signal).on === 'input') !== isInput(signal.setting)) {
+    const sentence = `${at}.setting.drive: ${signal.setting.drive} does not fit a signal of the kind ${signal.kind}.`;
     return { path: `${at}.setting.drive`, sentence };
   }
-  if (signal.setting.pin === undefined && signal.kind !== 'tick') {
+  if (signal.setting.pin === undefined && kindOf(signal).on !== 'processor') {
     return {
       path: `${at}.setting.pin`,
       sentence: `${at}.setting.pin is missing, and the signal names no pin.`,
@@ -93,19 +93,20 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
     );
   }
   const upgraded = upgradePlan(value);
-  const { error } = planSchema.validate(upgraded, { convert: false, abortEarly: true });
+  const { error } = planSchema().validate(upgraded, { convert: false, abortEarly: true });
   const [first] = error?.details ?? [];
   if (first) return { ok: false, fault: faultOf(first) };
-  const plan = upgraded as Plan;
-  const own = plan.ownPart === undefined ? undefined : checkPart(plan.ownPart);
+  const stored = upgraded as Omit<Plan, 'clock'> & Partial<Pick<Plan, 'clock'>>;
+  const own = stored.ownPart === undefined ? undefined : checkPart(stored.ownPart);
   if (own && !own.ok) return fault(`ownPart.${own.fault.path}`, `ownPart: ${own.fault.sentence}`);
-  const part = own?.part.id === plan.part ? own.part : parts.find((one) => one.id === plan.part);
+  const part = own?.part.id === stored.part ? own.part : parts.find((one) => one.id === stored.part);
   if (!part) {
     return fault(
       'part',
-      `part: no part “${plan.part}” is known; there are ${parts.map((one) => one.id).join(', ')}.`,
+      `part: no part “${stored.part}” is known; there are ${parts.map((one) => one.id).join(', ')}.`,
     );
   }
+  const plan: Plan = { ...stored, clock: stored.clock ?? part.defaultClock };
   try {
     clockPath(part, plan.clock);
   } catch (problem) {

@@ -1,4 +1,6 @@
 import Joi from 'joi';
+import { allKinds, type FieldShape } from '../signal/kinds/index.ts';
+import { allDrives } from '../timer/drives/index.ts';
 import { MAX_PERIODS } from '../signal/sequence.ts';
 
 const FRACTION = /^\d{1,20}\/0*[1-9]\d{0,19}$/;
@@ -20,122 +22,63 @@ const count = Joi.number()
   .min(0)
   .max(2 ** 48);
 
-const TARGETS = {
-  blink: Joi.object({
-    frequencyHz: above,
-    periodS: above,
-    duty: share,
-    onS: amount,
-    frequencyTolerancePpm: ppm,
-    dutyTolerance: Joi.number().min(0).max(1),
-  }),
-  tone: Joi.object({
-    frequencyHz: above,
-    note: Joi.string().max(12),
-    cents: Joi.number().min(-1200).max(1200),
-    toleranceCents: Joi.number().min(0).max(1200),
-    frequencyTolerancePpm: ppm,
-    duty: share,
-    dutyTolerance: Joi.number().min(0).max(1),
-  }),
-  dim: Joi.object({
-    minHz: above.required(),
-    minSteps: Joi.number()
-      .integer()
-      .min(1)
-      .max(2 ** 32)
-      .required(),
-    duty: share,
-    dutyTolerance: Joi.number().min(0).max(1),
-  }),
-  strobe: Joi.object({
-    frequencyHz: above,
-    periodS: above,
-    rpm: above,
-    images: Joi.number().integer().min(1).max(1000),
-    minHz: above,
-    maxHz: above,
-    onS: above,
-    duty: share,
-    frequencyTolerancePpm: ppm,
-    dutyTolerance: Joi.number().min(0).max(1),
-  }),
-  level: Joi.object({
-    volts: amount.required(),
-    supplyV: above.required(),
-    toleranceV: Joi.number().greater(0).max(1e6),
-    rippleV: Joi.number().greater(0).max(1e6),
-    ohms: Joi.number().greater(0).max(1e12),
-    farads: Joi.number().greater(0).max(1e6),
-    minHz: above,
-  }),
-  pulse: Joi.object({
-    frameHz: above.required(),
-    widthS: above,
-    minS: above,
-    maxS: above,
-    stepS: Joi.number().greater(0).max(1e6),
-    degrees: Joi.number().greater(0).max(36000),
-    frameTolerancePpm: ppm,
-    widthToleranceS: Joi.number().min(0).max(1e6),
-  }),
-  string: Joi.object({
-    bitS: above.required(),
-    zeroS: above.required(),
-    oneS: above.required(),
-    toleranceS: Joi.number().min(0).max(1),
-    leds: Joi.number().integer().min(1).max(100000).required(),
-    frameHz: above,
-  }),
-  measure: Joi.object({
-    minHz: above.required(),
-    maxHz: above.required(),
-    resolution: Joi.number().greater(0).max(1),
-  }),
-  tick: Joi.object({
-    frequencyHz: above,
-    periodS: above,
-    frequencyTolerancePpm: ppm,
-    jitterS: Joi.number().min(0).max(1e6),
-  }),
-};
-
-/** A field that only settings of some drives have. */
-function only(drives: readonly string[], field: Joi.Schema, needed = true): Joi.Schema {
-  const then = needed ? field.required() : field;
-  return Joi.when('drive', { is: Joi.valid(...drives), then, otherwise: Joi.forbidden() });
+/** The schema of one field of a target. */
+function fieldSchema({ type, min, above: floor, max, required }: FieldShape): Joi.Schema {
+  const bounded = (schema: Joi.NumberSchema): Joi.NumberSchema => {
+    const low = floor === undefined ? schema.min(min ?? -1e15) : schema.greater(floor);
+    return low.max(max ?? 1e15);
+  };
+  const schema =
+    type === 'text'
+      ? Joi.string().max(max ?? 80)
+      : type === 'amount'
+        ? Joi.alternatives().try(bounded(Joi.number()), Joi.string().pattern(FRACTION, 'fraction'))
+        : bounded(type === 'integer' ? Joi.number().integer() : Joi.number());
+  return required ? schema.required() : schema;
 }
 
-const OUTPUTS = ['pwm', 'toggle'];
-const TIMED = [...OUTPUTS, 'interrupt', 'software-pwm', 'interrupt-pair', 'capture'];
+function targetSchema(shape: Readonly<Record<string, FieldShape>>): Joi.ObjectSchema {
+  return Joi.object(
+    Object.fromEntries(Object.entries(shape).map(([key, field]) => [key, fieldSchema(field)])),
+  );
+}
 
-const setting = Joi.object({
-  drive: Joi.string()
-    .valid(...TIMED, 'delay-loop')
-    .required(),
-  timer: only(TIMED, id),
-  mode: only(TIMED, id),
-  channel: only([...OUTPUTS, 'interrupt-pair', 'capture'], id),
-  pin: id,
-  polarity: only(OUTPUTS, Joi.string().valid('normal', 'inverted'), false),
-  prescaler: only(
-    TIMED,
-    Joi.number()
-      .min(1)
-      .max(2 ** 32),
-  ),
-  top: count.required(),
-  compare: only([...OUTPUTS, 'software-pwm', 'interrupt-pair', 'delay-loop'], count),
-  postscale: only(['interrupt', 'software-pwm'], count, false),
-  divider: only(['interrupt', 'software-pwm'], count),
-  complement: only(
-    ['pwm'],
-    Joi.object({ pin: id.required(), deadTicks: count.max(2 ** 24).required() }),
-    false,
-  ),
-});
+/** What each number or name of a setting may be, whatever its drive. */
+const SETTING_FIELDS: Readonly<Record<string, Joi.Schema>> = {
+  timer: id,
+  mode: id,
+  channel: id,
+  polarity: Joi.string().valid('normal', 'inverted'),
+  prescaler: Joi.number()
+    .min(1)
+    .max(2 ** 32),
+  top: count,
+  compare: count,
+  postscale: count,
+  divider: count,
+  complement: Joi.object({ pin: id.required(), deadTicks: count.max(2 ** 24).required() }),
+};
 
-const segment = Joi.object({
+/** A field is required, optional or forbidden as the drive says. */
+function settingSchema(): Joi.ObjectSchema {
+  const drives = allDrives();
+  const fields = Object.entries(SETTING_FIELDS).map(([key, schema]): [string, Joi.Schema] => {
+    const cases = drives.map(({ id: drive, fields: own }) => ({
+      is: drive,
+      then: own[key] === 'required' ? schema.required() : own[key] === 'optional' ? schema : Joi.forbidden(),
+    }));
+    return [key, Joi.when('drive', { switch: cases })];
+  });
+  return Joi.object({
+    drive: Joi.string()
+      .valid(...drives.map((drive) => drive.id))
+      .required(),
+    pin: id,
+    ...Object.fromEntries(fields),
+  });
+}
+
+const step = Joi.object({
   periods: Joi.number().integer().min(1).max(MAX_PERIODS),
   forS: above,
   rest: Joi.boolean(),
@@ -147,60 +90,71 @@ const segment = Joi.object({
   toHz: above,
 });
 
-const kind = Joi.string().valid(...Object.keys(TARGETS));
+function signalSchema(): Joi.ObjectSchema {
+  const kinds = allKinds();
+  const target = kinds.reduce<Joi.AnySchema>(
+    (schema, { id: kind, shape }) => schema.when('kind', { is: kind, then: targetSchema(shape).required() }),
+    Joi.any(),
+  );
+  return Joi.object({
+    id: id.pattern(/^[A-Za-z0-9_-]+$/).required(),
+    name: Joi.string().min(1).max(80).required(),
+    kind: Joi.string()
+      .valid(...kinds.map((kind) => kind.id))
+      .required(),
+    pin: id,
+    target,
+    setting: settingSchema(),
+    locked: Joi.boolean(),
+    sequence: Joi.object({
+      steps: Joi.array().items(step).min(1).max(200).required(),
+      once: Joi.boolean(),
+    }),
+    phase: Joi.object({
+      to: id.required(),
+      degrees: Joi.number().min(-360).max(360).required(),
+      toleranceDegrees: Joi.number().min(0).max(180),
+    }),
+    complement: Joi.object({ pin: id.required(), deadS: Joi.number().min(0).max(1).required() }),
+    firstEdgeS: Joi.number().greater(0).max(1e6),
+  });
+}
 
-const signal = Joi.object({
-  id: id.pattern(/^[A-Za-z0-9_-]+$/).required(),
-  name: Joi.string().min(1).max(80).required(),
-  kind: kind.required(),
-  pin: id,
-  target: Joi.any()
-    .when('kind', { is: 'blink', then: TARGETS.blink.required() })
-    .when('kind', { is: 'tone', then: TARGETS.tone.required() })
-    .when('kind', { is: 'dim', then: TARGETS.dim.required() })
-    .when('kind', { is: 'tick', then: TARGETS.tick.required() })
-    .when('kind', { is: 'strobe', then: TARGETS.strobe.required() })
-    .when('kind', { is: 'level', then: TARGETS.level.required() })
-    .when('kind', { is: 'pulse', then: TARGETS.pulse.required() })
-    .when('kind', { is: 'string', then: TARGETS.string.required() })
-    .when('kind', { is: 'measure', then: TARGETS.measure.required() }),
-  setting,
-  locked: Joi.boolean(),
-  sequence: Joi.object({
-    steps: Joi.array().items(segment).min(1).max(200).required(),
-    once: Joi.boolean(),
-  }),
-  phase: Joi.object({
-    to: id.required(),
-    degrees: Joi.number().min(-360).max(360).required(),
-    toleranceDegrees: Joi.number().min(0).max(180),
-  }),
-  complement: Joi.object({ pin: id.required(), deadS: Joi.number().min(0).max(1).required() }),
-  firstEdgeS: Joi.number().greater(0).max(1e6),
-});
+/**
+ * The shape of a plan file of the newest version, with the kinds and drives there are. What depends on the part is checked
+ * after it.
+ */
+export function planSchema(): Joi.ObjectSchema {
+  const known = [...allKinds(), ...allDrives()].map((one) => one.id).join();
+  if (known !== built?.known) built = { known, schema: builtSchema() };
+  return built.schema;
+}
 
-/** The shape of a plan file, version 1. What depends on the part is checked after it. */
-export const planSchema = Joi.object({
-  format: Joi.string().valid('herzschlag-plan').required(),
-  version: Joi.number().valid(2).required(),
-  name: Joi.string().min(1).max(120).required(),
-  part: id.required(),
-  ownPart: Joi.object(),
-  pinNames: Joi.object().pattern(Joi.string(), Joi.string().min(1).max(40)),
-  reserved: Joi.array().items(id).max(200).unique(),
-  bookmarks: Joi.array()
-    .items(
-      Joi.object({
-        atS: Joi.number().min(-1e9).max(1e9).required(),
-        name: Joi.string().min(1).max(80).required(),
-      }),
-    )
-    .max(500),
-  clock: Joi.object({
-    source: id.required(),
-    sourceHz: above.required(),
-    tolerancePpm: ppm,
-    settings: Joi.object().pattern(Joi.string().max(80), Joi.alternatives().try(Joi.number(), id)),
-  }).required(),
-  signals: Joi.array().items(signal).max(500).unique('id').required(),
-});
+let built: { known: string; schema: Joi.ObjectSchema } | undefined;
+
+function builtSchema(): Joi.ObjectSchema {
+  return Joi.object({
+    format: Joi.string().valid('herzschlag-plan').required(),
+    version: Joi.number().valid(2).required(),
+    name: Joi.string().min(1).max(120).required(),
+    part: id.required(),
+    ownPart: Joi.object(),
+    pinNames: Joi.object().pattern(Joi.string(), Joi.string().min(1).max(40)),
+    reserved: Joi.array().items(id).max(200).unique(),
+    bookmarks: Joi.array()
+      .items(
+        Joi.object({
+          atS: Joi.number().min(-1e9).max(1e9).required(),
+          name: Joi.string().min(1).max(80).required(),
+        }),
+      )
+      .max(500),
+    clock: Joi.object({
+      source: id.required(),
+      sourceHz: above.required(),
+      tolerancePpm: ppm,
+      settings: Joi.object().pattern(Joi.string().max(80), Joi.alternatives().try(Joi.number(), id)),
+    }),
+    signals: Joi.array().items(signalSchema()).max(500).unique('id').required(),
+  });
+}

@@ -6,8 +6,8 @@ import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import type { Setting } from '../timer/setting.ts';
-import { meansOf } from '../timer/words.ts';
 import { infeasibilitiesOf, type Infeasibility } from './infeasible.ts';
+import { meansOf } from '../timer/drives/index.ts';
 
 /** A plan with every signal placed, or why that does not go. */
 export type PlanAssignment = {

@@ -9,11 +9,11 @@ import type { Part } from '../part/types.ts';
 import { printHz } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { settingWrites } from '../timer/encode.ts';
-import { outcomeUnder } from '../timer/outcome-of.ts';
 import { pinsOfSetting, type Setting } from '../timer/setting.ts';
-import { pathUnder, placeText, requestOf } from './assign-plan.ts';
+import { pathUnder, requestOf } from './assign-plan.ts';
 import { minRelaxation } from './relax.ts';
 import { planOn, searchClocks } from './compare-parts.ts';
+import { outcomeUnder, placeText } from '../timer/drives/index.ts';
 
 /** What two signals get in each other's way with: a pin, a channel, a timer's one frequency, or a register. */
 export type Conflict = {

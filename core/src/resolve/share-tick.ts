@@ -4,8 +4,8 @@ import type { Part } from '../part/types.ts';
 import { canShareTick, shareTimer, type TickUser } from '../fit/software/shared-timer.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement.ts';
-import type { CounterNumbers } from '../fit/software/interrupt-sources.ts';
 import type { Setting } from '../timer/setting.ts';
+import type { CounterNumbers } from '../timer/interrupt-sources.ts';
 
 /** Signals of a plan that can share a tick. */
 export function tickSharers(plan: Plan): string[] {

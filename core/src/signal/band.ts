@@ -1,7 +1,7 @@
 import { exact, type Exact } from '../quantity/exact.ts';
 import { centsFactor } from '../quantity/note.ts';
 import { TargetError } from './target-error.ts';
-import type { Amount } from './signal.ts';
+import type { Amount } from './kinds/index.ts';
 
 /** A wanted value with the least and the greatest that still will do. */
 export type Band = { ideal: Exact; low: Exact; high: Exact };

@@ -3,7 +3,7 @@ import { exact } from '../quantity/exact.ts';
 import { printHz, printPercent, printSeconds } from '../quantity/print.ts';
 import { parseQuantity, type Dimension } from '../quantity/parse.ts';
 import { MAX_PERIODS, PHASE_DEGREES, type Phase, type Sequence, type SequenceStep } from './sequence.ts';
-import type { Amount } from './signal.ts';
+import type { Amount } from './kinds/index.ts';
 
 /** A typed score or phase: what it means, or a sentence that says what is wrong. */
 export type Parsed<T> = { ok: true; value: T } | { ok: false; error: string };

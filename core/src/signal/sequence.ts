@@ -1,7 +1,7 @@
 import { exact, type Exact } from '../quantity/exact.ts';
 import { TargetError } from './target-error.ts';
 import type { Requirement } from './requirement.ts';
-import type { Amount } from './signal.ts';
+import type { Amount } from './kinds/index.ts';
 
 /**
  * One stretch of a score: so many whole periods, or the number of them that comes nearest to a time. It rests (the pin

@@ -5,9 +5,9 @@ import type { Mode, Part, Timer } from '../part/types.ts';
 import type { Slip } from './setting-slips.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { maxCompare, grainOf, neverMatches } from '../timer/count.ts';
-import { outcomeUnder } from '../timer/outcome-of.ts';
-import { isOutput, isTopChannel, SettingError, type Setting } from '../timer/setting.ts';
+import { isTopChannel, SettingError, type Setting } from '../timer/setting.ts';
 import type { Effect } from '../decode/timers.ts';
+import { outcomeUnder, isOutput } from '../timer/drives/index.ts';
 
 /** What a deed is held against: the goal, and what it makes of it. */
 type Case = {

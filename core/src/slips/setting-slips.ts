@@ -3,17 +3,10 @@ import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../q
 import type { Part } from '../part/types.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { slipsOfUse } from './usage-slips.ts';
-import { maxCompare, runsOf } from '../timer/count.ts';
+import { maxCompare } from '../timer/count.ts';
 import type { Outcome } from '../timer/outcome.ts';
-import { computeOutcome } from '../timer/outcome-of.ts';
-import {
-  isOutput,
-  isTopChannel,
-  resolveSetting,
-  topRange,
-  type Resolved,
-  type Setting,
-} from '../timer/setting.ts';
+import { isTopChannel, topRange, type Setting } from '../timer/setting.ts';
+import { runsOf, computeOutcome, isOutput, resolveSetting, type Resolved } from '../timer/drives/index.ts';
 
 /** A common mistake or trap that applies to a setting, with the number that proves it. `warns` when it spoils the target. */
 export type Slip = { id: string; title: string; text: string; warns: boolean };

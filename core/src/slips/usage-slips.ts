@@ -4,8 +4,9 @@ import { modeOf, timerOf } from '../part/find.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { holdTicks, reloadLatency } from '../timer/run.ts';
 import type { Outcome } from '../timer/outcome.ts';
-import { isOutput, type InterruptDriven, type Setting } from '../timer/setting.ts';
+import type { InterruptDriven, Setting } from '../timer/setting.ts';
 import type { Slip } from './setting-slips.ts';
+import { isOutput } from '../timer/drives/index.ts';
 
 /** Below this a light is seen to flicker, in Hz; up to the next a coil or a ceramic capacitor may be heard. */
 const FLICKER_HZ = 100;

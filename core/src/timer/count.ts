@@ -1,14 +1,8 @@
 import type { Mode } from '../part/types.ts';
-import type { OutputDrive } from './setting.ts';
 
 /** Counts of one run of the counter. Up-counter: top + base. Up-down counter: 2 x (top + base). Base is the mode's. */
 export function countsOf(mode: Mode, top: number): number {
   return (mode.count === 'up' ? 1 : 2) * (top + mode.base);
-}
-
-/** Runs of the counter in a period of the pin: 2 where the output toggles once a run, else 1. */
-export function runsOf(drive: OutputDrive): number {
-  return drive === 'toggle' ? 2 : 1;
 }
 
 /** Compare steps in a count: 1, or 4 where the duty register counts quarters. */
@@ -33,7 +27,7 @@ export function maxCompare(mode: Mode, top: number, width: number): number {
  * output follows a comparison rather than a match cannot miss one.
  */
 export function neverMatches(mode: Mode, top: number, compare: number): boolean {
-  return mode.count === 'updown' && (mode.lag ?? 0) > 0 && compare > top;
+  return mode.count === 'updown' && mode.pwm?.changes === 'match' && compare > top;
 }
 
 /**
@@ -53,10 +47,10 @@ export function highCounts(mode: Mode, top: number, compare: number, inverted: b
 
 /**
  * Duty values the compare can tell apart in a period: compare steps of an up-counter, half as many of an up-down
- * counter, whose compare moves both edges; a toggled output has two halves.
+ * counter, whose compare moves both edges.
  */
-export function stepsOf(mode: Mode, drive: OutputDrive, top: number): number {
-  return drive === 'toggle' ? 2 : (top + mode.base) * grainOf(mode);
+export function stepsOf(mode: Mode, top: number): number {
+  return (top + mode.base) * grainOf(mode);
 }
 
 /** The match that ends a pulse of the wanted share of an up-counter's run, by an interrupt rather than an output. */

@@ -39,3 +39,10 @@ export type Outcome = {
   /** The share of the processor's time it takes, 0 where the hardware does it alone. */
   cpu: number;
 };
+
+/** Ticks of a cycle during which the pin is high. */
+export function highTicksOf({ edges, periodTicks }: Cycle): number {
+  if ('level' in edges) return edges.level * periodTicks;
+  if ('spread' in edges) return edges.spread.high * edges.spread.count;
+  return (((edges.fall - edges.rise) % periodTicks) + periodTicks) % periodTicks;
+}

@@ -19,11 +19,11 @@ export function holdTicks({ top }: Mode, n: number, scale: number, latency: numb
 }
 
 /**
- * Clocks of the timer from an overflow to the write that reloads it: the way into the handler and three instructions,
+ * Clocks of the timer from an overflow to the write that reloads it: the way into the handler and to its write,
  * where processor and timer count the same clock. With a prescaler of 1 it does not matter.
  */
 export function reloadLatency(cpu: Cpu): number {
-  return cpu.entryCycles + 3;
+  return cpu.entryCycles + cpu.reloadCycles;
 }
 
 /** Cycles of the processor that one interrupt of a short handler takes, its way in and out included. */

@@ -1,15 +1,15 @@
-import { channelOf, modeOf, NotOnPart, timerOf } from '../part/find.ts';
-import type { Channel, Mode, Output, Part, Timer, Writes } from '../part/types.ts';
+import { modeOf, NotOnPart, timerOf } from '../part/find.ts';
+import type { Mode, Part, Timer } from '../part/types.ts';
 import { divisionOf, divisionText, type Division } from '../part/division.ts';
 
 /** The methods of producing a signal that a timer's hardware does by itself. */
 export type OutputDrive = 'pwm' | 'toggle';
 
-/** How a signal is produced: by an output of the timer, by its interrupts, or by a loop of the program; or measured by its capture. */
-export type Drive = OutputDrive | 'interrupt' | 'interrupt-pair' | 'software-pwm' | 'delay-loop' | 'capture';
+/** The id of a drive; see `drives/` for what each of them does. */
+export type DriveId = Setting['drive'];
 
 /** How a counter runs: its division and its highest count. */
-type Counter = { timer: string; mode: string; prescaler: number; top: number };
+export type Counter = { timer: string; mode: string; prescaler: number; top: number };
 
 /** A timer drives the pin by itself. */
 export type OutputSetting = {
@@ -68,28 +68,35 @@ export type InterruptDriven = InterruptSetting | SoftwarePwmSetting | InterruptP
 /** All that is needed to compute an outcome exactly. `top` is the highest count; `compare` counts as the mode says. */
 export type Setting = OutputSetting | InterruptDriven | DelayLoopSetting | CaptureSetting;
 
-/** Whether the timer drives the pin by itself. */
-export function isOutput(setting: Setting): setting is OutputSetting {
-  return setting.drive === 'pwm' || setting.drive === 'toggle';
+/** A setting in which a timer counts. */
+export type TimerSetting = Extract<Setting, { timer: string }>;
+
+/** Whether a timer counts in a setting; where the program itself waits none does. */
+export function hasTimer(setting: Setting): setting is TimerSetting {
+  return 'timer' in setting;
+}
+
+/** The timer a setting uses, by id; empty where the program itself waits. */
+export function timerIdOf(setting: Setting): string {
+  return hasTimer(setting) ? setting.timer : '';
+}
+
+/** The channel a setting takes, if it takes one. */
+export function channelIdOf(setting: Setting): string | undefined {
+  return 'channel' in setting ? setting.channel : undefined;
+}
+
+/** Whether two settings are the same in every number, in whatever order they say them. */
+export function sameSetting(one: Setting, other: Setting): boolean {
+  const plain = (setting: Setting): string => JSON.stringify(Object.entries(setting).sort());
+  return plain(one) === plain(other);
 }
 
 /** The pins a setting takes: its own, and that of its opposite. */
 export function pinsOfSetting(setting: Setting): string[] {
   const own = setting.pin === undefined ? [] : [setting.pin];
-  return isOutput(setting) && setting.complement ? [...own, setting.complement.pin] : own;
+  return 'complement' in setting && setting.complement ? [...own, setting.complement.pin] : own;
 }
-
-/** A setting with its names resolved against a part. */
-export type Resolved = {
-  setting: OutputSetting;
-  timer: Timer;
-  mode: Mode;
-  channel: Channel;
-  output: Output;
-  division: Division;
-  /** All that brings the opposite to its pin; absent where it is not wanted. */
-  opposite?: { pin: string; deadTicks: number; writes: Writes };
-};
 
 /** Thrown when a setting is not possible on a part; `key` is the field at fault. */
 export class SettingError extends Error {
@@ -131,42 +138,6 @@ export function checkTop(setting: { top: number }, timer: Timer, mode: Mode): vo
   }
 }
 
-function checkCounts(setting: OutputSetting, timer: Timer, mode: Mode): void {
-  checkTop(setting, timer, mode);
-  const greatest = 2 ** (mode.pwm?.bits ?? timer.width) - 1;
-  if (!Number.isInteger(setting.compare) || setting.compare < 0 || setting.compare > greatest) {
-    throw new SettingError(
-      'compare',
-      `A compare value of ${timer.name} goes from 0 to ${greatest}; ${setting.compare} does not.`,
-    );
-  }
-  if (isTopChannel(mode, setting.channel) && setting.compare !== setting.top) {
-    throw new SettingError(
-      'compare',
-      `In ${mode.name} ${setting.channel} is the top, so compare must be ${setting.top} too.`,
-    );
-  }
-}
-
-function outputOf(setting: OutputSetting, channel: Channel, mode: Mode): Output {
-  const able = mode[setting.drive]?.channels ?? [];
-  if (!able.includes(channel.id)) {
-    throw new SettingError('drive', `${channel.name} has no ${setting.drive === 'pwm' ? 'PWM' : 'toggled'} output in ${mode.name}.`);
-  }
-  const output = channel.outputs.find(
-    (one) =>
-      one.pin === setting.pin &&
-      one.drive === setting.drive &&
-      one.polarity === (setting.polarity ?? 'normal'),
-  );
-  if (output) return output;
-  const pins = [...new Set(channel.outputs.map((one) => one.pin))].join(', ');
-  throw new SettingError(
-    'pin',
-    `${channel.name} comes out on ${pins}, not on ${setting.pin} (${setting.drive}).`,
-  );
-}
-
 /** Looks something up; a name the part does not have becomes a fault of that field. @throws SettingError */
 export function look<T>(key: string, find: () => T): T {
   try {
@@ -192,31 +163,8 @@ export function resolveCounter(
   return { timer, mode, division };
 }
 
-function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pick<Resolved, 'opposite'> {
-  if (!setting.complement) return {};
-  const { pin, deadTicks } = setting.complement;
-  const own = channel.complement?.find((one) => one.pin === pin);
-  if (!own || setting.drive !== 'pwm') {
-    const pins = channel.complement?.map((one) => one.pin).join(', ') || 'no pin';
-    throw new SettingError(
-      'complement',
-      `The opposite of ${channel.name} comes out on ${pins}, not on ${pin}.`,
-    );
-  }
-  const band = timer.deadTime?.find(
-    ({ min, max, step }) => deadTicks >= min && deadTicks <= max && deadTicks % step === 0,
-  );
-  if (!band && deadTicks !== 0) {
-    throw new SettingError('complement', `${timer.name} cannot keep a dead time of ${deadTicks} clocks.`);
-  }
-  return { opposite: { pin, deadTicks, writes: { ...own.writes, ...band?.writes } } };
-}
-
-/** Looks up every name of an output's setting and checks its numbers. @throws SettingError with the field at fault. */
-export function resolveSetting(part: Part, setting: OutputSetting): Resolved {
-  const { timer, mode, division } = resolveCounter(part, setting);
-  const channel = look('channel', () => channelOf(timer, setting.channel));
-  checkCounts(setting, timer, mode);
-  const output = outputOf(setting, channel, mode);
-  return { setting, timer, mode, channel, output, division, ...oppositeOf(setting, timer, channel) };
+/** Checks that a number is whole and within its range. @throws SettingError */
+export function checkWhole(key: string, value: number, min: number, max: number): void {
+  if (Number.isInteger(value) && value >= min && value <= max) return;
+  throw new SettingError(key, `${key} goes from ${min} to ${max}; ${value} is not possible.`);
 }

@@ -19,7 +19,7 @@ type Event = { at: number; level: 0 | 1 };
  * follows a comparison all the time.
  */
 export function changesAtMatch(mode: Mode): boolean {
-  return (mode.lag ?? 0) > 0 || mode.pwm?.high === 'compare+1';
+  return mode.pwm?.changes === 'match';
 }
 
 /** One run of the counter as it goes: where it started, where it will end, and what still will happen in it. */

@@ -2,14 +2,14 @@ import { divisionOf } from '../part/division.ts';
 import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
 import type { Outcome } from '../timer/outcome.ts';
-import { isOutput, resolveSetting, type Setting } from '../timer/setting.ts';
+import { hasTimer, type Setting } from '../timer/setting.ts';
 import { grainOf } from '../timer/count.ts';
-import { oppositeCycle } from '../timer/outcome-output.ts';
 import { onWholeClocks, withDeadTime } from './clock.ts';
 import { simulateOutput } from './counter.ts';
 import { periodicEdges } from './edges.ts';
 import { passTicks, sequenceEdges } from './sequence-waveform.ts';
 import type { Waveform, SteadyWaveform } from './stream.ts';
+import { driveOf, isOutput, resolveSetting, oppositeCycle } from '../timer/drives/index.ts';
 
 /** Runs of the counter after which an output goes through its cycle. */
 const SETTLED_RUNS = 2;
@@ -21,10 +21,11 @@ const SETTLED_RUNS = 2;
  */
 export function waveformOf(part: Part, setting: Setting, outcome: Outcome): SteadyWaveform {
   const { cycle } = outcome;
-  const scale = setting.drive === 'delay-loop' ? 1 : scaleOf(part, setting);
-  if (!isOutput(setting) || setting.drive !== 'pwm' || 'spread' in cycle.edges) {
+  const scale = scaleOf(part, setting);
+  const { start } = driveOf(setting);
+  if (!isOutput(setting) || start !== 'simulated' || 'spread' in cycle.edges) {
     const steady = { cycle, scale, settled: 0, begin: new Float64Array(0) };
-    return setting.drive === 'toggle' ? toggledWaveform(steady) : steady;
+    return start === 'first-match' ? toggledWaveform(steady) : steady;
   }
   const { mode, timer, division } = resolveSetting(part, setting);
   const { top, compare } = setting;
@@ -77,7 +78,8 @@ function toggledWaveform(waveform: SteadyWaveform): SteadyWaveform {
 }
 
 /** Parts of a clock in a tick of the outcome, where the divider has a fraction; else 1. */
-export function scaleOf(part: Part, setting: Exclude<Setting, { drive: 'delay-loop' }>): number {
+export function scaleOf(part: Part, setting: Setting): number {
+  if (!hasTimer(setting)) return 1;
   const division = divisionOf(timerOf(part, setting.timer).prescaler, setting.prescaler);
   return division && division.n % division.scale !== 0 ? division.scale : 1;
 }

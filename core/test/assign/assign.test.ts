@@ -17,11 +17,11 @@ import { topSeries } from '../../src/fit/hardware/tops.ts';
 import { timerOf } from '../../src/part/find.ts';
 import { partById } from '../../src/part/catalogue.ts';
 import type { Part, Timer } from '../../src/part/types.ts';
-import type { Aim } from '../../src/signal/signal.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { avr, path, requestOf, small, sound, stm32, withoutProgram } from '../helpers/small-part.ts';
-import { outcomeUnder } from '../../src/timer/outcome-of.ts';
 import { interruptCycles } from '../../src/timer/run.ts';
 import { topRange } from '../../src/timer/setting.ts';
+import { outcomeUnder } from '../../src/timer/drives/index.ts';
 
 /** What a counter does for one use: whether it meets, and how well. */
 function meeting(option: Option, request: Request, n: number, top: number): number | undefined {
@@ -177,15 +177,15 @@ describe('an allotment', () => {
     const hz = fc.constantFrom(31250, 40000, 50000, 62500, 100000, 125000, 250000);
     const ppm = fc.constantFrom(2000, 20000, 60000);
     const duty = fc.constantFrom(0.25, 0.5, 0.75);
-    const aim: fc.Arbitrary<Aim> = fc.oneof(
-      fc.record({ frequencyHz: hz, frequencyTolerancePpm: ppm, duty }).map((target): Aim => ({
+    const aim: fc.Arbitrary<KindAndTarget> = fc.oneof(
+      fc.record({ frequencyHz: hz, frequencyTolerancePpm: ppm, duty }).map((target): KindAndTarget => ({
         kind: 'blink',
         target: { ...target, dutyTolerance: 0.06 },
       })),
       fc
         .record({ minHz: fc.constantFrom(20000, 60000), minSteps: fc.constantFrom(10, 25, 60), duty })
-        .map((target): Aim => ({ kind: 'dim', target: { ...target, dutyTolerance: 0.06 } })),
-      fc.constantFrom(2000, 5000, 10000).map((frequencyHz): Aim => ({
+        .map((target): KindAndTarget => ({ kind: 'dim', target: { ...target, dutyTolerance: 0.06 } })),
+      fc.constantFrom(2000, 5000, 10000).map((frequencyHz): KindAndTarget => ({
         kind: 'tick',
         target: { frequencyHz, frequencyTolerancePpm: 5000, jitterS: 1e-3 },
       })),
@@ -255,7 +255,7 @@ describe('an allotment', () => {
   });
 
   it('stops when it is told to, and does not claim a proof then', () => {
-    const aims = Array.from({ length: 12 }, (_, at): Aim => ({
+    const aims = Array.from({ length: 12 }, (_, at): KindAndTarget => ({
       kind: 'blink',
       target: { frequencyHz: 3 + at * 1.37, duty: 0.2, frequencyTolerancePpm: 3000 },
     }));
@@ -285,7 +285,7 @@ describe('an allotment', () => {
   });
 
   it('knows at once that signals of the hardware alone do not go, whatever else there is', () => {
-    const dims = Array.from({ length: 9 }, (_, at): Aim => ({
+    const dims = Array.from({ length: 9 }, (_, at): KindAndTarget => ({
       kind: 'dim',
       target: { minHz: 50 + at, minSteps: 20 + at, duty: 0.5 },
     }));

@@ -7,21 +7,21 @@ import { shapeOf } from '../../src/assign/counter/timer-shape.ts';
 import { counterSolver } from '../../src/assign/counter/counter-solver.ts';
 import { searchTree } from '../../src/assign/search/tree-search.ts';
 import { compareObjectives } from '../../src/assign/objective.ts';
-import type { Aim } from '../../src/signal/signal.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { avr, path, requestOf, small, sound } from '../helpers/small-part.ts';
 
 describe('where sets are too many', () => {
   it('branch and bound, which takes over where sets are too many, finds the same', () => {
-    const aims: fc.Arbitrary<Aim> = fc.oneof(
-      fc.constantFrom(31250, 62500, 100000).map((frequencyHz): Aim => ({
+    const aims: fc.Arbitrary<KindAndTarget> = fc.oneof(
+      fc.constantFrom(31250, 62500, 100000).map((frequencyHz): KindAndTarget => ({
         kind: 'blink',
         target: { frequencyHz, frequencyTolerancePpm: 20000, duty: 0.5, dutyTolerance: 0.06 },
       })),
-      fc.constantFrom(2000, 5000).map((frequencyHz): Aim => ({
+      fc.constantFrom(2000, 5000).map((frequencyHz): KindAndTarget => ({
         kind: 'tick',
         target: { frequencyHz, frequencyTolerancePpm: 5000, jitterS: 1e-3 },
       })),
-      fc.constant<Aim>({
+      fc.constant<KindAndTarget>({
         kind: 'dim',
         target: { minHz: 20000, minSteps: 20, duty: 0.5, dutyTolerance: 0.06 },
       }),
@@ -45,13 +45,13 @@ describe('where sets are too many', () => {
   });
 
   it('any way made better piece by piece is sound, no worse than it was and no better than the best', () => {
-    const aims: fc.Arbitrary<Aim> = fc.oneof(
-      fc.tuple(fc.constantFrom(3, 5, 8, 40), fc.constantFrom(0.2, 0.5)).map(([frequencyHz, duty]): Aim => ({
+    const aims: fc.Arbitrary<KindAndTarget> = fc.oneof(
+      fc.tuple(fc.constantFrom(3, 5, 8, 40), fc.constantFrom(0.2, 0.5)).map(([frequencyHz, duty]): KindAndTarget => ({
         kind: 'blink',
         target: { frequencyHz, duty, dutyTolerance: 0.05 },
       })),
-      fc.constantFrom(500, 880).map((frequencyHz): Aim => ({ kind: 'tone', target: { frequencyHz } })),
-      fc.constantFrom(100, 250).map((frequencyHz): Aim => ({ kind: 'tick', target: { frequencyHz } })),
+      fc.constantFrom(500, 880).map((frequencyHz): KindAndTarget => ({ kind: 'tone', target: { frequencyHz } })),
+      fc.constantFrom(100, 250).map((frequencyHz): KindAndTarget => ({ kind: 'tick', target: { frequencyHz } })),
     );
     let reached = 0;
     fc.assert(

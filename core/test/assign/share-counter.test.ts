@@ -12,9 +12,9 @@ import { partById } from '../../src/part/catalogue.ts';
 import { modeOf, timerOf } from '../../src/part/find.ts';
 import type { Mode, Part, Timer } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
-import type { Aim } from '../../src/signal/signal.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { compareForShare } from '../../src/timer/count.ts';
-import { softwareOutcome } from '../../src/timer/outcome-software.ts';
+import { computeOutcome } from '../../src/timer/drives/index.ts';
 import { interruptCycles } from '../../src/timer/run.ts';
 import type { InterruptDriven } from '../../src/timer/setting.ts';
 
@@ -41,7 +41,7 @@ const SHORT = 64;
 const clockHz = clockOf(path, timer.clock);
 const cpuHz = clockOf(path, avr.cpu.clock);
 
-type Wish = { drive: UseDrive; aim: Aim };
+type Wish = { drive: UseDrive; aim: KindAndTarget };
 
 function useOf({ drive, aim }: Wish, at: number): Use {
   const request: Request = { id: `s${at}`, name: `Signal ${at}`, requirement: requirementOf(aim) };
@@ -69,7 +69,7 @@ function madeOf(use: Use, n: number, top: number, k: number): Candidate | undefi
       : use.drive === 'software-pwm'
         ? { drive: 'software-pwm', ...counter, pin: 'PD2', divider: k, compare: Math.round(share * k) }
         : { drive: 'interrupt', ...counter, ...pin, divider: k };
-  const made = softwareCandidate(requirement, setting, softwareOutcome(small, setting, clockHz, cpuHz));
+  const made = softwareCandidate(requirement, setting, computeOutcome(small, setting, clockHz, cpuHz));
   return made.meets && (use.drive !== 'software-pwm' || k >= Math.max(2, requirement.minSteps))
     ? made
     : undefined;
@@ -78,25 +78,25 @@ function madeOf(use: Use, n: number, top: number, k: number): Candidate | undefi
 const pulse = fc.constantFrom(0.25, 0.5, 0.1);
 const blink = fc
   .tuple(fc.constantFrom(100, 122, 125, 250), fc.constantFrom(3000, 20000, 30000), pulse)
-  .map(([frequencyHz, frequencyTolerancePpm, duty]): Aim => ({
+  .map(([frequencyHz, frequencyTolerancePpm, duty]): KindAndTarget => ({
     kind: 'blink',
     target: { frequencyHz, frequencyTolerancePpm, duty, dutyTolerance: 0.03 },
   }));
 const servo = fc
   .tuple(fc.constantFrom(50, 100), fc.constantFrom(0.0011, 0.0015))
-  .map(([frameHz, widthS]): Aim => ({
+  .map(([frameHz, widthS]): KindAndTarget => ({
     kind: 'pulse',
     target: { frameHz, widthS, widthToleranceS: 0.00005, frameTolerancePpm: 30000 },
   }));
-const tick = fc.constantFrom(100, 250, 1000, 1024).map((frequencyHz): Aim => ({
+const tick = fc.constantFrom(100, 250, 1000, 1024).map((frequencyHz): KindAndTarget => ({
   kind: 'tick',
   target: { frequencyHz, frequencyTolerancePpm: 8000, jitterS: 1e-3 },
 }));
-const half = fc.constantFrom(125, 220, 440).map((frequencyHz): Aim => ({
+const half = fc.constantFrom(125, 220, 440).map((frequencyHz): KindAndTarget => ({
   kind: 'blink',
   target: { frequencyHz, frequencyTolerancePpm: 9000, duty: 0.5, dutyTolerance: 0.01 },
 }));
-const dim = fc.constantFrom(60, 100).map((minHz): Aim => ({
+const dim = fc.constantFrom(60, 100).map((minHz): KindAndTarget => ({
   kind: 'dim',
   target: { minHz, minSteps: 12, duty: 0.4, dutyTolerance: 0.05 },
 }));

@@ -14,7 +14,7 @@ import { atmega2560 } from '../../src/part/parts/avr/atmega2560.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import { attiny85 } from '../../src/part/parts/avr/attiny85.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
-import type { Aim } from '../../src/signal/signal.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { topRange, type OutputSetting, type Setting } from '../../src/timer/setting.ts';
 
 const part = atmega328p;
@@ -163,9 +163,9 @@ function checkSyntax(files: { name: string; text: string }[]): void {
 }
 
 describe('the program that interrupts and loops make', () => {
-  const blink: Aim = { kind: 'blink', target: { frequencyHz: 2, duty: 0.25 } };
-  const tick: Aim = { kind: 'tick', target: { frequencyHz: 100 } };
-  const wanted: [string, Aim][] = [
+  const blink: KindAndTarget = { kind: 'blink', target: { frequencyHz: 2, duty: 0.25 } };
+  const tick: KindAndTarget = { kind: 'tick', target: { frequencyHz: 100 } };
+  const wanted: [string, KindAndTarget][] = [
     ['interrupt', { kind: 'blink', target: { frequencyHz: 2 } }],
     ['software-pwm', blink],
     ['pair', blink],

@@ -5,10 +5,10 @@ import type { Part } from '../../src/part/types.ts';
 import { exactText } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
-import { outcomeUnder } from '../../src/timer/outcome-of.ts';
 import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
 import { periodicEdges } from '../../src/wave/edges.ts';
 import { hardware } from '../helpers/hardware.ts';
+import { outcomeUnder } from '../../src/timer/drives/index.ts';
 
 function part(id: string): Part {
   const found = partById(id);

@@ -9,9 +9,9 @@ import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exactText } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
-import type { Aim } from '../../src/signal/signal.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
-import { isOutput } from '../../src/timer/setting.ts';
+import { isOutput } from '../../src/timer/drives/index.ts';
 
 function part(id: string): Part {
   const found = partById(id);
@@ -144,7 +144,7 @@ describe('what code really does', () => {
       for (const aim of [
         { kind: 'tone', target: { frequencyHz: 1000, toleranceCents: 20 } },
         { kind: 'dim', target: { minHz: 150, minSteps: 30, duty: 0.3 } },
-      ] as Aim[]) {
+      ] as KindAndTarget[]) {
         const found = fitRequirement(own, path, requirementOf(aim), undefined, 'hardware').candidates;
         const places = new Map(
           found.map(({ setting }) => [
@@ -167,12 +167,12 @@ describe('what code really does', () => {
   });
 });
 
-type Row = [slip: string, id: string, text: string, aim: Aim, pin?: string, clock?: Partial<ClockSetting>];
+type Row = [slip: string, id: string, text: string, aim: KindAndTarget, pin?: string, clock?: Partial<ClockSetting>];
 
-const kilo: Aim = { kind: 'blink', target: { frequencyHz: 1000, frequencyTolerancePpm: 20 } };
-const tenth: Aim = { kind: 'blink', target: { frequencyHz: 1000, duty: 0.1, dutyTolerance: 0.002 } };
+const kilo: KindAndTarget = { kind: 'blink', target: { frequencyHz: 1000, frequencyTolerancePpm: 20 } };
+const tenth: KindAndTarget = { kind: 'blink', target: { frequencyHz: 1000, duty: 0.1, dutyTolerance: 0.002 } };
 const fast = 'DDRB = 2; TCCR1A = 0x82; TCCR1B = 0x19;';
-const servo: Aim = { kind: 'pulse', target: { frameHz: 50, widthS: 0.0015 } };
+const servo: KindAndTarget = { kind: 'pulse', target: { frameHz: 50, widthS: 0.0015 } };
 
 const ROWS: Row[] = [
   ['minus-one-forgotten', 'atmega328p', `${fast} ICR1 = 16000; OCR1A = 8000;`, kilo, 'PB1'],
@@ -310,7 +310,7 @@ describe('wrong code', () => {
   });
 
   it('and right code has no slip', () => {
-    const right: [string, string, Aim, string?][] = [
+    const right: [string, string, KindAndTarget, string?][] = [
       ['atmega328p', `${fast} ICR1 = 15999; OCR1A = 7999;`, kilo, 'PB1'],
       [
         'atmega328p',

@@ -2,7 +2,6 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { clockPath, clockPhrase } from '../../src/clock/path.ts';
 import { stepTarget } from '../../src/fit/step.ts';
-import { adjust } from '../../src/fit/reselect.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { evaluatePlan, evaluateSetting } from '../../src/evaluate/evaluate.ts';
@@ -11,7 +10,8 @@ import { PARTS } from '../../src/part/catalogue.ts';
 import { atmega328p as part } from '../../src/part/parts/avr/atmega328p.ts';
 import { exact } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
-import { isOutput, type OutputSetting } from '../../src/timer/setting.ts';
+import type { OutputSetting } from '../../src/timer/setting.ts';
+import { adjust, isOutput } from '../../src/timer/drives/index.ts';
 
 function outputOf(signal: PlanSignal): OutputSetting {
   if (!signal.setting || !isOutput(signal.setting)) throw new Error(`${signal.id} has no output`);
@@ -174,7 +174,7 @@ describe('stepping through what the hardware can make', () => {
   });
 
   it('keeps the duty when the top is changed by hand', () => {
-    const changed = adjust(part, led.setting!, requirementOf(led), 'top', 999);
+    const changed = adjust(part, led.setting!, requirementOf(led).duty.ideal.valueOf(), 'top', 999);
     expect(changed).toMatchObject({ top: 999, compare: 99 });
   });
 });

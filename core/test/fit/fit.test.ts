@@ -7,12 +7,12 @@ import { thinnedTops, topsWithin } from '../../src/fit/hardware/tops.ts';
 import { exact } from '../../src/quantity/exact.ts';
 import { atmega328p as part } from '../../src/part/parts/avr/atmega328p.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
-import type { Aim } from '../../src/signal/signal.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import { hardware, type Hardware } from '../helpers/hardware.ts';
 
 const at = (sourceHz: number) => clockPath(part, { source: 'external', sourceHz });
-const fit = (sourceHz: number, aim: Aim, pin?: string): Fit =>
+const fit = (sourceHz: number, aim: KindAndTarget, pin?: string): Fit =>
   fitRequirement(part, at(sourceHz), requirementOf(aim), pin, 'hardware');
 const plain = (text: string | undefined): string => (text ?? '').replace(/\u202f/g, ' ');
 
@@ -139,7 +139,7 @@ describe('the ends of the duty', () => {
 
 describe('pins', () => {
   it('names the outputs of a timer that does not reach the pin, and of the part where none does', () => {
-    const tone: Aim = { kind: 'tone', target: { frequencyHz: 1000 } };
+    const tone: KindAndTarget = { kind: 'tone', target: { frequencyHz: 1000 } };
     expect(reason(fit(16e6, tone, 'PB1'), 'TIMER0')).toBe(
       'PB1 is no output of Timer 0; its outputs are PD6 and PD5.',
     );

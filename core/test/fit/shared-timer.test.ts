@@ -4,8 +4,8 @@ import { canShareTick, shareTimer, type TickUser } from '../../src/fit/software/
 import { partById } from '../../src/part/catalogue.ts';
 import type { Part } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
-import type { Aim } from '../../src/signal/signal.ts';
-import { softwareOutcome } from '../../src/timer/outcome-software.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
+import { computeOutcome } from '../../src/timer/drives/index.ts';
 import { exact } from '../../src/quantity/exact.ts';
 
 const avr = partById('atmega328p') as Part;
@@ -41,7 +41,7 @@ it('gives every user its frequency within its tolerance, from one counter', () =
           ).size,
         ).toBe(1);
         found.uses.forEach(({ setting, frequency }, at) => {
-          expect(softwareOutcome(avr, setting, CLOCK, CLOCK).frequency.equals(frequency)).toBe(true);
+          expect(computeOutcome(avr, setting, CLOCK, CLOCK).frequency.equals(frequency)).toBe(true);
           expect(Math.abs(frequency.valueOf() / (frequencies[at] ?? 0) - 1)).toBeLessThanOrEqual(
             ppm / 1e6 + 1e-12,
           );
@@ -77,7 +77,7 @@ it('takes no faster tick than the timers need: none slower of the eight-bit ones
   );
 });
 
-it.each<[string, Aim, boolean]>([
+it.each<[string, KindAndTarget, boolean]>([
   ['a tick', { kind: 'tick', target: { frequencyHz: 10 } }, true],
   ['half of the time', { kind: 'blink', target: { frequencyHz: 10 } }, true],
   ['a tenth of the time', { kind: 'blink', target: { frequencyHz: 10, duty: 0.1 } }, false],

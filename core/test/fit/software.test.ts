@@ -2,18 +2,16 @@ import fc from 'fast-check';
 import { clockOf, clockPath, type ClockSetting } from '../../src/clock/path.ts';
 import type { Candidate } from '../../src/fit/candidate.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
-import { adjust } from '../../src/fit/reselect.ts';
 import { PARTS, partById } from '../../src/part/catalogue.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exactText } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
-import type { Aim } from '../../src/signal/signal.ts';
-import { ladderOf, rungText } from '../../src/timer/ladder.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
-import { clockNode, outcomeUnder } from '../../src/timer/outcome-of.ts';
 import { interruptCycles } from '../../src/timer/run.ts';
 import { SettingError, type InterruptSetting, type Setting } from '../../src/timer/setting.ts';
-import { checkSetting } from '../../src/timer/check-setting.ts';
+import { adjust, ladderOf, clockNode, outcomeUnder, checkSetting } from '../../src/timer/drives/index.ts';
+import { rungText } from '../../src/timer/rungs.ts';
 
 function part(id: string): Part {
   const found = partById(id);
@@ -30,7 +28,7 @@ function hz(id: string, setting: Setting, clock: Partial<ClockSetting> = {}): st
   return exactText(under(id, setting, clock).frequency);
 }
 
-function fit(id: string, aim: Aim, pin?: string, clock: Partial<ClockSetting> = {}) {
+function fit(id: string, aim: KindAndTarget, pin?: string, clock: Partial<ClockSetting> = {}) {
   const own = part(id);
   return fitRequirement(own, clockPath(own, { ...own.defaultClock, ...clock }), requirementOf(aim), pin);
 }
@@ -67,13 +65,7 @@ describe('an overflow timer that its interrupt reloads: 8 MHz / 4, 8 bits, 100 �
   });
 
   it('is off by 1 % with the plain arithmetic of 256 − 200 = 56', () => {
-    const plainly = adjust(
-      part('pic16f684'),
-      tick,
-      requirementOf({ kind: 'tick', target: { frequencyHz: 10000 } }),
-      'reload',
-      56,
-    );
+    const plainly = adjust(part('pic16f684'), tick, 0.5, 'reload', 56);
     expect(plainly).toEqual({ ...tick, top: 199 });
     expect(hz('pic16f684', plainly, EIGHT)).toBe('1000000/101');
   });
@@ -179,14 +171,14 @@ describe('ticks', () => {
   });
 
   it('are refused where their jitter is asked to be below that of the instruction under way', () => {
-    const aim = (jitterS: number): Aim => ({ kind: 'tick', target: { frequencyHz: 1000, jitterS } });
+    const aim = (jitterS: number): KindAndTarget => ({ kind: 'tick', target: { frequencyHz: 1000, jitterS } });
     expect(fit('atmega328p', aim(1e-6)).candidates.length).toBeGreaterThan(0);
     expect(fit('atmega328p', aim(1e-8)).candidates).toEqual([]);
   });
 });
 
 describe('drives of the program', () => {
-  const blink: Aim = { kind: 'blink', target: { frequencyHz: 2, frequencyTolerancePpm: 100 } };
+  const blink: KindAndTarget = { kind: 'blink', target: { frequencyHz: 2, frequencyTolerancePpm: 100 } };
 
   it('toggle a pin no timer reaches: 2 Hz on PC0 by any timer, hardware being out of reach', () => {
     const found = fit('atmega328p', blink, 'PC0');
@@ -296,7 +288,7 @@ it('finds the least error of any prescaler, top and software divider up to that 
   fc.assert(
     fc.property(fc.double({ min: 0, max: 4, noNaN: true }), (decade) => {
       const wanted = Number((10 ** decade).toPrecision(6));
-      const aim: Aim = { kind: 'tick', target: { frequencyHz: wanted, frequencyTolerancePpm: 200000 } };
+      const aim: KindAndTarget = { kind: 'tick', target: { frequencyHz: wanted, frequencyTolerancePpm: 200000 } };
       const found = fitRequirement(own, path, requirementOf(aim));
       for (const [timer, divides] of [
         ['TIMER0', [1, 8, 64, 256, 1024]],
@@ -330,7 +322,7 @@ it('gives what it says: each software setting, made anew, has the frequency and 
       { kind: 'blink', target: { frequencyHz: 3, duty: 0.25 } },
       { kind: 'tick', target: { frequencyHz: 250 } },
       { kind: 'dim', target: { minHz: 100, minSteps: 16 } },
-    ] as Aim[]) {
+    ] as KindAndTarget[]) {
       const { candidates } = fitRequirement(own, path, requirementOf(aim));
       const soft = candidates.filter(({ cpu }) => cpu > 0);
       expect([own.id, aim.kind, soft.length > 0]).toEqual([own.id, aim.kind, true]);
@@ -348,7 +340,7 @@ it('gives what it says: each software setting, made anew, has the frequency and 
 });
 
 it('leaves out timers whose oscillator alone exceeds the tolerance, and says so', () => {
-  const tick: Aim = { kind: 'tick', target: { frequencyHz: 1000, frequencyTolerancePpm: 30000 } };
+  const tick: KindAndTarget = { kind: 'tick', target: { frequencyHz: 1000, frequencyTolerancePpm: 30000 } };
   const rc: Partial<ClockSetting> = { source: 'rc', sourceHz: 32e6, settings: { osc: 8 } };
   const found = fit('pic16f18875', tick, undefined, rc);
   const used = new Set(found.candidates.map(({ setting }) => (setting as InterruptSetting).timer));
@@ -358,7 +350,7 @@ it('leaves out timers whose oscillator alone exceeds the tolerance, and says so'
     /^Its clock may be off by ±.*, the target allows ±/,
   );
   // At ±0.1 % not even the main oscillator of ±2 % will do: then the dividers are shown, and the verdict says the rest.
-  const strict: Aim = { kind: 'tick', target: { frequencyHz: 1000, frequencyTolerancePpm: 1000 } };
+  const strict: KindAndTarget = { kind: 'tick', target: { frequencyHz: 1000, frequencyTolerancePpm: 1000 } };
   const still = fit('pic16f18875', strict, undefined, rc).candidates;
   expect(still.length).toBeGreaterThan(0);
   expect(still.some(({ setting }) => (setting as InterruptSetting).timer.endsWith('_LF'))).toBe(false);

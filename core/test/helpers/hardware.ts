@@ -1,5 +1,6 @@
 import type { Candidate } from '../../src/fit/candidate.ts';
-import { isOutput, type OutputSetting } from '../../src/timer/setting.ts';
+import type { OutputSetting } from '../../src/timer/setting.ts';
+import { isOutput } from '../../src/timer/drives/index.ts';
 
 /** A candidate whose setting is an output's. */
 export type Hardware = Candidate & { setting: OutputSetting };

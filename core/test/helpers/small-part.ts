@@ -5,8 +5,8 @@ import { partById } from '../../src/part/catalogue.ts';
 import { timerOf } from '../../src/part/find.ts';
 import type { Mode, Part, Pin, Timer } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
-import type { Aim } from '../../src/signal/signal.ts';
-import { outcomeUnder } from '../../src/timer/outcome-of.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
+import { outcomeUnder } from '../../src/timer/drives/index.ts';
 
 export const avr = partById('atmega328p') as Part;
 export const stm32 = partById('stm32f401') as Part;
@@ -39,7 +39,7 @@ export const small: Part = {
 export const path = clockPath(small, CLOCK);
 
 /** An aim as a request of its own. */
-export function requestOf(aim: Aim, at: number, pin?: string): Request {
+export function requestOf(aim: KindAndTarget, at: number, pin?: string): Request {
   return { id: `s${at}`, name: `Signal ${at}`, requirement: requirementOf(aim), ...(pin ? { pin } : {}) };
 }
 

@@ -6,11 +6,11 @@ import { scaleOf } from '../../src/part/division.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exact, exactText } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
-import type { Aim } from '../../src/signal/signal.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
-import { computeOutcome } from '../../src/timer/outcome-of.ts';
 import type { Setting } from '../../src/timer/setting.ts';
 import { hardware } from '../helpers/hardware.ts';
+import { computeOutcome } from '../../src/timer/drives/index.ts';
 
 function part(id: string): Part {
   const found = partById(id);
@@ -23,11 +23,11 @@ function clocked(id: string, change: Partial<ClockSetting> = {}) {
   return clockPath(own, { ...own.defaultClock, ...change });
 }
 
-function fit(id: string, aim: Aim, pin?: string, change: Partial<ClockSetting> = {}): Fit {
+function fit(id: string, aim: KindAndTarget, pin?: string, change: Partial<ClockSetting> = {}): Fit {
   return fitRequirement(part(id), clocked(id, change), requirementOf(aim), pin, 'hardware');
 }
 
-const tone = (frequencyHz: number, toleranceCents = 5): Aim => ({
+const tone = (frequencyHz: number, toleranceCents = 5): KindAndTarget => ({
   kind: 'tone',
   target: { frequencyHz, toleranceCents },
 });
@@ -436,7 +436,7 @@ describe.each([
     fc.assert(
       fc.property(fc.double({ min: 0.5, max: 4.3, noNaN: true }), (decade) => {
         const hz = Number((10 ** decade).toPrecision(6));
-        const aim: Aim = {
+        const aim: KindAndTarget = {
           kind: 'blink',
           target: { frequencyHz: hz, frequencyTolerancePpm: 50000, dutyTolerance: 0.4 },
         };
@@ -456,7 +456,7 @@ it('ESP32 on GPIO18: no bits with any divider of either clock come nearer', () =
   fc.assert(
     fc.property(fc.double({ min: 0.3, max: 5, noNaN: true }), (decade) => {
       const hz = Number((10 ** decade).toPrecision(6));
-      const aim: Aim = {
+      const aim: KindAndTarget = {
         kind: 'blink',
         target: { frequencyHz: hz, frequencyTolerancePpm: 50000, dutyTolerance: 0.4 },
       };
@@ -487,7 +487,7 @@ it('BCM2835 on GPIO18: no divider of a thousand taken at random comes nearer wit
   fc.assert(
     fc.property(fc.double({ min: 1, max: 5, noNaN: true }), fc.nat(), (decade, seed) => {
       const hz = Number((10 ** decade).toPrecision(6));
-      const aim: Aim = { kind: 'blink', target: { frequencyHz: hz, dutyTolerance: 0.4 } };
+      const aim: KindAndTarget = { kind: 'blink', target: { frequencyHz: hz, dutyTolerance: 0.4 } };
       const [first] = fitRequirement(
         part('bcm2835'),
         clocks,

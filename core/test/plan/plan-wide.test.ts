@@ -11,7 +11,7 @@ import { planOn, searchClocks, tryPart } from '../../src/resolve/compare-parts.t
 import { PARTS, partById } from '../../src/part/catalogue.ts';
 import type { Part } from '../../src/part/types.ts';
 import { parseWish } from '../../src/signal/wish.ts';
-import { sameSetting } from '../../src/timer/words.ts';
+import { sameSetting } from '../../src/timer/setting.ts';
 
 const part = partById('stm32f401') as Part;
 const text = readFileSync(join(__dirname, '../../../examples/harbour-buoy.plan.json'), 'utf8');

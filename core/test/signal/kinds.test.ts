@@ -13,16 +13,16 @@ import { editToken } from '../../src/signal/edit.ts';
 import { TargetError } from '../../src/signal/target-error.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
 import { sentenceOf, sentenceText } from '../../src/signal/sentence.ts';
-import type { Aim, Signal } from '../../src/signal/signal.ts';
+import type { KindAndTarget, Signal } from '../../src/signal/signal.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import { hardware } from '../helpers/hardware.ts';
 
 const plain = (text: string): string => text.replace(/\u202f/g, ' ');
 const avr = (sourceHz = 16e6) => clockPath(atmega328p, { source: 'external', sourceHz });
-const signal = (aim: Aim, pin?: string): Signal => ({
+const signal = (target: KindAndTarget, pin?: string): Signal => ({
   id: 'it',
   name: 'It',
-  ...aim,
+  ...target,
   ...(pin ? { pin } : {}),
 });
 
@@ -55,7 +55,7 @@ describe('targets of the other kinds', () => {
     ]);
   });
 
-  it.each<[string, Aim, RegExp]>([
+  it.each<[string, KindAndTarget, RegExp]>([
     ['volts', { kind: 'level', target: { volts: 6, supplyV: 5 } }, /between 0 and the supply of 5 V/],
     ['maxS', { kind: 'pulse', target: { frameHz: 50, minS: 0.001 } }, /both minS and maxS/],
     ['widthS', { kind: 'pulse', target: { frameHz: 50 } }, /has widthS, or minS and maxS/],
@@ -63,8 +63,8 @@ describe('targets of the other kinds', () => {
     ['minHz', { kind: 'strobe', target: { minHz: 90, maxHz: 8 } }, /below the other end/],
     ['onS', { kind: 'strobe', target: { frequencyHz: 5, onS: 0.01, duty: 0.1 } }, /either duty or onS/],
     ['leds', { kind: 'string', target: { bitS: 1.25e-6, zeroS: 4e-7, oneS: 8e-7, leds: 0 } }, /whole number/],
-  ])('say what is wrong with %s', (key, aim, message) => {
-    const attempt = (): unknown => requirementOf(aim);
+  ])('say what is wrong with %s', (key, target, message) => {
+    const attempt = (): unknown => requirementOf(target);
     expect(attempt).toThrow(TargetError);
     expect(attempt).toThrow(message);
     expect(attempt).toThrow(expect.objectContaining({ key }));
@@ -102,13 +102,13 @@ describe('fits of the other kinds', () => {
   });
 
   it('string of LEDs: 20 counts of 16 MHz a bit, 105 of 84 MHz; both widths must fit one top', () => {
-    const aim: Aim = { kind: 'string', target: { bitS: 1.25e-6, zeroS: 4e-7, oneS: 8e-7, leds: 60 } };
-    const found = hardware(fitRequirement(atmega328p, avr(), requirementOf(aim), 'PB1').candidates);
+    const target: KindAndTarget = { kind: 'string', target: { bitS: 1.25e-6, zeroS: 4e-7, oneS: 8e-7, leds: 60 } };
+    const found = hardware(fitRequirement(atmega328p, avr(), requirementOf(target), 'PB1').candidates);
     expect(found[0]).toMatchObject({ errorPpm: 0, setting: { prescaler: 1, top: 19 } });
     const arm = clockPath(stm32f401, stm32f401.defaultClock);
-    const [first] = hardware(fitRequirement(stm32f401, arm, requirementOf(aim), 'PB6').candidates);
+    const [first] = hardware(fitRequirement(stm32f401, arm, requirementOf(target), 'PB6').candidates);
     expect(first).toMatchObject({ errorPpm: 0, setting: { prescaler: 1, top: 104, compare: 67 } });
-    const narrow = requirementOf({ ...aim, target: { ...aim.target, toleranceS: 1e-8 } });
+    const narrow = requirementOf({ ...target, target: { ...target.target, toleranceS: 1e-8 } });
     expect(fitRequirement(atmega328p, avr(), narrow, 'PB1').candidates).toEqual([]);
   });
 
@@ -128,18 +128,18 @@ describe('fits of the other kinds', () => {
 
 describe('spans', () => {
   it('strobe 8 to 90 Hz, 16 MHz, 16 bits: prescaler 64 alone is fine enough for 0.02 %; 28 473 positions', () => {
-    const aim: Aim = {
+    const target: KindAndTarget = {
       kind: 'strobe',
       target: { minHz: 8, maxHz: 90, onS: 0.0005, frequencyTolerancePpm: 200 },
     };
     const found = hardware(
-      fitRequirement(atmega328p, avr(), requirementOf(aim), 'PB1', 'hardware').candidates,
+      fitRequirement(atmega328p, avr(), requirementOf(target), 'PB1', 'hardware').candidates,
     );
     const up = found.filter(({ setting }) => setting.mode === 'fast-icr');
     expect(new Set(up.map(({ setting }) => setting.prescaler))).toEqual(new Set([64]));
     // 250 kHz / 90 = 2777.8 counts at the fast end: half a count is 180 ppm. Tops 2777 to 31 249.
     expect(up[0]?.errorPpm).toBeCloseTo(180, 6);
-    const report = spanReport(atmega328p, avr(), up[0]!.setting, requirementOf(aim));
+    const report = spanReport(atmega328p, avr(), up[0]!.setting, requirementOf(target));
     expect(report).toMatchObject({ of: 'frequency', reached: true, positions: 31249 - 2777 + 1 });
     expect(report?.coarsest).toBeCloseTo(250000 / 2778 - 250000 / 2779, 9);
     expect(report?.coarsestAt).toBeCloseTo(250000 / 2778, 9);
@@ -148,7 +148,7 @@ describe('spans', () => {
   });
 
   it('servo 0.7 to 2.3 ms at 50 Hz: 21 positions of 78 µs in 8 bits, 3201 of 0.5 µs in 16', () => {
-    const aim: Aim = {
+    const target: KindAndTarget = {
       kind: 'pulse',
       target: { frameHz: 50, minS: 0.0007, maxS: 0.0023, widthToleranceS: 0.00004 },
     };
@@ -162,7 +162,7 @@ describe('spans', () => {
       top: 255,
       compare: 19,
     };
-    const eight = spanReport(atmega328p, avr(13107200), narrow, requirementOf(aim));
+    const eight = spanReport(atmega328p, avr(13107200), narrow, requirementOf(target));
     expect(eight).toMatchObject({ of: 'width', reached: true, positions: 21 });
     expect(eight?.coarsest).toBeCloseTo(0.02 / 256, 12);
     const wide: OutputSetting = {
@@ -175,7 +175,7 @@ describe('spans', () => {
       top: 39999,
       compare: 2999,
     };
-    const sixteen = spanReport(atmega328p, avr(), wide, requirementOf(aim));
+    const sixteen = spanReport(atmega328p, avr(), wide, requirementOf(target));
     expect(sixteen).toMatchObject({ positions: 3201, reached: true });
     expect(sixteen?.coarsest).toBeCloseTo(5e-7, 15);
     expect(sixteen?.comb.length).toBeLessThanOrEqual(240);
@@ -184,7 +184,7 @@ describe('spans', () => {
   it('lists exactly the values within the ends, whatever they are', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 400 }), fc.integer({ min: 2, max: 300 }), (low, factor) => {
-        const aim: Aim = { kind: 'strobe', target: { minHz: low, maxHz: low * factor, duty: 0.1 } };
+        const target: KindAndTarget = { kind: 'strobe', target: { minHz: low, maxHz: low * factor, duty: 0.1 } };
         const setting: OutputSetting = {
           drive: 'pwm',
           timer: 'TIMER1',
@@ -200,7 +200,7 @@ describe('spans', () => {
           const hz = 250000 / (top + 1);
           if (hz >= low && hz <= low * factor) count += 1;
         }
-        const report = spanReport(atmega328p, avr(), setting, requirementOf(aim));
+        const report = spanReport(atmega328p, avr(), setting, requirementOf(target));
         if (250000 / low <= 65536 && 250000 / (low * factor) >= 4) expect(report?.positions).toBe(count);
       }),
       { numRuns: 40 },
@@ -239,7 +239,7 @@ describe('a tick that several signals share', () => {
 describe('sentences of the other kinds', () => {
   const servo = signal({ kind: 'pulse', target: { frameHz: 50, minS: 0.0007, maxS: 0.0023 } }, 'PB1');
 
-  it.each<[Aim, string]>([
+  it.each<[KindAndTarget, string]>([
     [
       { kind: 'strobe', target: { minHz: 8, maxHz: 90, onS: 0.0005 } },
       'It on any pin strobes from 8 Hz to 90 Hz within 0.1 %, lit for 500 µs.',
@@ -257,8 +257,8 @@ describe('sentences of the other kinds', () => {
       'It on any pin sends bits of 1.25 µs, high for 400 ns or 800 ns within 150 ns, to 60 LEDs.',
     ],
     [{ kind: 'tick', target: { frequencyHz: 1000 } }, 'It ticks at 1 000 Hz within 0.1 %.'],
-  ])('%j', (aim, text) => {
-    expect(plain(sentenceText(signal(aim)))).toBe(text);
+  ])('%j', (target, text) => {
+    expect(plain(sentenceText(signal(target)))).toBe(text);
   });
 
   it('take every token back as it is said, and nothing changes', () => {
@@ -377,7 +377,7 @@ describe('a servo in its window', () => {
   });
 
   it('refuses a width outside of it', () => {
-    const outside: Aim = { kind: 'pulse', target: { frameHz: 50, widthS: 0.003, minS: 0.001, maxS: 0.002 } };
+    const outside: KindAndTarget = { kind: 'pulse', target: { frameHz: 50, widthS: 0.003, minS: 0.001, maxS: 0.002 } };
     expect(() => requirementOf(outside)).toThrow('widthS lies outside its span');
   });
 });

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { exactText } from '../../src/quantity/exact.ts';
-import { editToken, withPin, type QuantityToken } from '../../src/signal/edit.ts';
+import { editToken, withPin } from '../../src/signal/edit.ts';
 import { TargetError } from '../../src/signal/target-error.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
 import { sentenceOf, sentenceText } from '../../src/signal/sentence.ts';
-import type { Aim, Signal } from '../../src/signal/signal.ts';
+import type { KindAndTarget, Signal } from '../../src/signal/signal.ts';
 
 const plain = (text: string): string => text.replace(/\u202f/g, ' ');
 
@@ -54,7 +54,7 @@ describe('targets in the common form', () => {
     }
   });
 
-  it.each<[string, Aim]>([
+  it.each<[string, KindAndTarget]>([
     ['frequencyHz', { kind: 'blink', target: {} }],
     ['frequencyHz', { kind: 'blink', target: { frequencyHz: 1, periodS: 1 } }],
     ['onS', { kind: 'blink', target: { frequencyHz: 1, onS: 2 } }],
@@ -66,9 +66,9 @@ describe('targets in the common form', () => {
       { kind: 'tone', target: { frequencyHz: 440, toleranceCents: 5, frequencyTolerancePpm: 5 } },
     ],
     ['minSteps', { kind: 'dim', target: { minHz: 200, minSteps: 0.5 } }],
-  ])('refuses a target at %s', (key, aim) => {
-    expect(() => requirementOf(aim)).toThrow(TargetError);
-    expect(() => requirementOf(aim)).toThrow(expect.objectContaining({ key }));
+  ])('refuses a target at %s', (key, target) => {
+    expect(() => requirementOf(target)).toThrow(TargetError);
+    expect(() => requirementOf(target)).toThrow(expect.objectContaining({ key }));
   });
 });
 
@@ -89,7 +89,7 @@ describe('sentences', () => {
 });
 
 describe('editing a token', () => {
-  const edited = (signal: Signal, token: QuantityToken, text: string): unknown => {
+  const edited = (signal: Signal, token: string, text: string): unknown => {
     const edit = editToken(signal, token, text);
     return edit.ok ? edit.signal.target : edit.error;
   };
@@ -123,7 +123,7 @@ describe('editing a token', () => {
     fc.assert(
       fc.property(
         fc.constantFrom(lantern, horn, lamp),
-        fc.constantFrom<QuantityToken>('frequency', 'duty', 'tolerance'),
+        fc.constantFrom<string>('frequency', 'duty', 'tolerance'),
         texts,
         (signal, token, text) => {
           const edit = editToken(signal, token, text);

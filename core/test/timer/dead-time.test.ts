@@ -8,8 +8,9 @@ import { evaluatePlan, signalFit } from '../../src/evaluate/evaluate.ts';
 import { timerOf } from '../../src/part/find.ts';
 import { stm32f401 as part } from '../../src/part/parts/stm32/stm32f401.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
-import { resolveSetting, type OutputSetting } from '../../src/timer/setting.ts';
+import type { OutputSetting } from '../../src/timer/setting.ts';
 import { waveformEdgeList } from '../../src/wave/stream.ts';
+import { resolveSetting } from '../../src/timer/drives/index.ts';
 
 const CLOCK: Plan['clock'] = {
   source: 'crystal',

@@ -4,10 +4,10 @@ import { atmega328p as part } from '../../src/part/parts/avr/atmega328p.ts';
 import { modeOf, timerOf } from '../../src/part/find.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import type { Cycle } from '../../src/timer/outcome.ts';
-import { computeOutcome } from '../../src/timer/outcome-of.ts';
 import { SettingError, topRange, type OutputSetting } from '../../src/timer/setting.ts';
 import { periodicEdges } from '../../src/wave/edges.ts';
 import { runCounter, type Machine } from '../helpers/counter.ts';
+import { computeOutcome } from '../../src/timer/drives/index.ts';
 
 const MHZ16 = exact(16000000);
 
@@ -177,7 +177,7 @@ describe('settings the part cannot do', () => {
     ['top', { top: 1.5 }, /1.5 is not possible/],
     ['compare', { compare: -1 }, /goes from 0 to 65535/],
     ['compare', { mode: 'ctc', drive: 'toggle', compare: 5 }, /OC1A is the top/],
-    ['drive', { drive: 'toggle', mode: 'phase-icr', top: 8000 }, /has no toggle output/],
+    ['drive', { drive: 'toggle', mode: 'phase-icr', top: 8000 }, /has no toggled output/],
     ['drive', { mode: 'fast-ocra', compare: 15999 }, /OC1A has no PWM output/],
     ['pin', { pin: 'PB5' }, /OC1A comes out on PB1, not on PB5/],
   ])('%s', (key, change, message) => {

@@ -4,7 +4,7 @@ import { PARTS, partById } from '../../src/part/catalogue.ts';
 import type { Mode } from '../../src/part/types.ts';
 import { modeOf, timerOf } from '../../src/part/find.ts';
 import { grainOf } from '../../src/timer/count.ts';
-import { outputOutcome } from '../../src/timer/outcome-output.ts';
+import { computeOutcome } from '../../src/timer/drives/index.ts';
 import { topRange, type OutputSetting } from '../../src/timer/setting.ts';
 import { onWholeClocks, shifted, withDeadTime } from '../../src/wave/clock.ts';
 import { simulateOutput, type Change } from '../../src/wave/counter.ts';
@@ -160,7 +160,7 @@ describe('in its steady state', () => {
             compare: Math.min(compare, 2 ** (own.pwm?.bits ?? timer.width) - 1),
           };
           const clockHz = clockOf(clockPath(part, part.defaultClock), timer.clock);
-          const { cycle } = outputOutcome(part, setting, clockHz);
+          const { cycle } = computeOutcome(part, setting, clockHz);
           const unit = timer.prescaler.kind === 'list' ? division : timer.prescaler.min;
           const period = cycle.periodTicks / unit;
           const running = {

@@ -12,19 +12,14 @@ import { PARTS, partById } from '../../src/part/catalogue.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exact } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
-import type { Aim } from '../../src/signal/signal.ts';
-import { outcomeUnder } from '../../src/timer/outcome-of.ts';
+import type { KindAndTarget } from '../../src/signal/signal.ts';
 import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
 import { wireEdges, type Capture } from '../../src/wave/capture.ts';
 import { firstEdge, waveformOf } from '../../src/wave/waveform.ts';
 import { measure } from '../../src/wave/measure.ts';
-import {
-  waveformEdges,
-  waveformEdgeList,
-  type Waveform,
-  type SteadyWaveform,
-} from '../../src/wave/stream.ts';
+import { waveformEdges, waveformEdgeList, type Waveform, type SteadyWaveform } from '../../src/wave/stream.ts';
 import { readWhole } from '../helpers/capture.ts';
+import { outcomeUnder } from '../../src/timer/drives/index.ts';
 
 function waveform(part: Part, setting: Setting): { waveform: SteadyWaveform; tickHz: number } {
   const outcome = outcomeUnder(part, clockPath(part, part.defaultClock), setting);
@@ -125,7 +120,7 @@ describe('a waveform from its start', () => {
   });
 });
 
-const AIMS: Aim[] = [
+const AIMS: KindAndTarget[] = [
   { kind: 'tone', target: { frequencyHz: 1234.5 } },
   { kind: 'blink', target: { frequencyHz: 3, duty: 0.3 } },
   { kind: 'dim', target: { minHz: 300, minSteps: 60, duty: 0.4 } },

@@ -9,7 +9,6 @@ import {
   type ClockSetting,
 } from '@herzschlag/core/clock/path.ts';
 import { clockSettingsFor } from '@herzschlag/core/clock/search.ts';
-import { adjust, type AdjustedField } from '@herzschlag/core/fit/reselect.ts';
 import { stepTarget, type Step } from '@herzschlag/core/fit/step.ts';
 import type { Plan, PlanSignal } from '@herzschlag/core/plan/plan.ts';
 import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/plan/check-plan.ts';
@@ -18,35 +17,17 @@ import { readPart, writePart, type ReadPart } from '@herzschlag/core/part/part-f
 import { planCode, evaluatePlan, type PlanEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
 import { decodeForSignal, type DecodedForSignal } from '@herzschlag/core/decode/decode-plan.ts';
 import type { Ranking } from '@herzschlag/core/fit/rank.ts';
-import {
-  bestSetting,
-  signalSurroundings,
-  signalView,
-  type SignalView,
-  type Surroundings,
-} from '@herzschlag/core/evaluate/signal-view.ts';
+import { bestSetting, signalSurroundings, signalView, type SignalView, type Surroundings } from '@herzschlag/core/evaluate/signal-view.ts';
 import { factsOf, type PartFacts } from './facts.ts';
 import { fetchPart, fetchParts } from './shelf.ts';
 import type { Part } from '@herzschlag/core/part/types.ts';
-import { clockNode } from '@herzschlag/core/timer/outcome-of.ts';
 import { assignPlan, type PlanAssignment } from '@herzschlag/core/resolve/assign-plan.ts';
 import { planChange, type PlanChange } from '@herzschlag/core/resolve/change.ts';
 import { fixesFor, type Fix } from '@herzschlag/core/resolve/conflicts.ts';
 import type { Infeasibility } from '@herzschlag/core/resolve/infeasible.ts';
 import { fixesForInfeasible, type TriedFix } from '@herzschlag/core/resolve/fixes.ts';
-import {
-  clocksOf,
-  planOn,
-  searchClocks,
-  tryPart,
-  type PartTrial,
-} from '@herzschlag/core/resolve/compare-parts.ts';
-import {
-  shareTick,
-  slowSharers,
-  tickSharers,
-  type TickProposal,
-} from '@herzschlag/core/resolve/share-tick.ts';
+import { clocksOf, planOn, searchClocks, tryPart, type PartTrial } from '@herzschlag/core/resolve/compare-parts.ts';
+import { shareTick, slowSharers, tickSharers, type TickProposal } from '@herzschlag/core/resolve/share-tick.ts';
 import { compareCapture, type Comparison, type WireMap } from '@herzschlag/core/capture/compare.ts';
 import { planWaveforms, type SignalWaveform } from '@herzschlag/core/evaluate/waveforms.ts';
 import { writeCsv } from '@herzschlag/core/io/csv-write.ts';
@@ -56,6 +37,7 @@ import { readCapture, type Progress } from '@herzschlag/core/io/capture-file.ts'
 import { thresholded, type Threshold } from '@herzschlag/core/wave/threshold.ts';
 import { CaptureError, type Capture } from '@herzschlag/core/wave/capture.ts';
 import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
+import { adjust, type AdjustedField, clockNode } from '@herzschlag/core/timer/drives/index.ts';
 
 async function partOf(plan: Plan): Promise<Part> {
   const part = plan.ownPart?.id === plan.part ? plan.ownPart : await fetchPart(plan.part);

@@ -1,9 +1,9 @@
 import { withinDuty, withinWidth, type TickRequirement } from '../../fit/candidate.ts';
 import { compareForShare } from '../../timer/count.ts';
-import { MAX_DIVIDER } from '../../timer/software.ts';
 import { kthOf, type Band, type Counted } from './bands.ts';
 import { runsIn, type CounterContext, type Share, type Use } from './context.ts';
 import { qualityOf, type Scales } from './quality.ts';
+import { MAX_DIVIDER } from '../../timer/tick.ts';
 
 /** Where a use with only a least frequency is wanted, as slow as this is never needed. */
 const NOWHERE = Number.MAX_SAFE_INTEGER;

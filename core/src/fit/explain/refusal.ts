@@ -1,14 +1,20 @@
 import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../../quantity/print.ts';
 import type { Requirement } from '../../signal/requirement.ts';
-import { grainOf, runsOf, stepsOf } from '../../timer/count.ts';
+import { grainOf } from '../../timer/count.ts';
 import { divisionRange, scaleOf } from '../../part/division.ts';
-import { topRange } from '../../timer/setting.ts';
+import { hasTimer, topRange } from '../../timer/setting.ts';
 import type { Candidate, TickRequirement } from '../candidate.ts';
 import { topSeries, type TopSeries } from '../hardware/tops.ts';
 import type { Route } from '../hardware/routes.ts';
+import { driveById, runsOf, stepsIn } from '../../timer/drives/index.ts';
 
 /** Why a timer, or one mode of it, cannot serve a signal. */
 export type Refusal = { timer: string; mode?: string; reason: string };
+
+/** Whether an output is always high for half of the time. */
+function isHalf({ drive }: Route): boolean {
+  return driveById(drive).duty === 'half';
+}
 
 function extremeSeries(
   route: Route,
@@ -42,7 +48,7 @@ function tooFast(route: Route, wanted: TickRequirement, wantedHz: number): strin
 
 function dutyReason(route: Route, requirement: Requirement, nearest: Candidate): string {
   const share = requirement.duty.ideal.valueOf();
-  if (route.drive === 'toggle') {
+  if (isHalf(route)) {
     return `A toggled output is high for half of the time; ${printPercent(share)} is not possible.`;
   }
   if (share === 0 || share === 1) {
@@ -59,7 +65,7 @@ function dutyReason(route: Route, requirement: Requirement, nearest: Candidate):
 }
 
 function prescalerOf({ setting }: Candidate): number {
-  return setting.drive === 'delay-loop' ? 1 : setting.prescaler;
+  return hasTimer(setting) ? setting.prescaler : 1;
 }
 
 function gapReason(route: Route, nearest: Candidate): string {
@@ -76,7 +82,7 @@ function gapReason(route: Route, nearest: Candidate): string {
 
 function nearReason(route: Route, wanted: TickRequirement, wantedHz: number, nearest: Candidate): string {
   const { requirement } = wanted;
-  if (route.drive === 'toggle' && !nearest.meetsDuty) return dutyReason(route, requirement, nearest);
+  if (isHalf(route) && !nearest.meetsDuty) return dutyReason(route, requirement, nearest);
   if (wanted.lowTicks > extremeSeries(route, 'max').ticks) return tooSlow(route, wanted, wantedHz);
   if (wanted.highTicks < extremeSeries(route, 'min').ticks) return tooFast(route, wanted, wantedHz);
   const inTime = nearest.periodTicks >= wanted.lowTicks && nearest.periodTicks <= wanted.highTicks;
@@ -85,10 +91,10 @@ function nearReason(route: Route, wanted: TickRequirement, wantedHz: number, nea
 
 function minReason(route: Route, wanted: TickRequirement, minHz: number, nearest: Candidate): string {
   const { requirement } = wanted;
-  if (route.drive === 'toggle') {
+  if (isHalf(route)) {
     return 'A toggled output is high for half of the time: it has no duty steps to dim with.';
   }
-  const max = stepsOf(route.mode, route.drive, topRange(route.mode).max);
+  const max = stepsIn(route.drive, route.mode, topRange(route.mode).max);
   if (max < requirement.minSteps) {
     return `${printNumber(max)} steps at the most; ${printNumber(requirement.minSteps)} are asked for.`;
   }

@@ -1,19 +1,13 @@
-import { grainOf, runsOf } from '../../timer/count.ts';
+import { grainOf } from '../../timer/count.ts';
 import { divisionRange } from '../../part/division.ts';
 import { topRange } from '../../timer/setting.ts';
 import type { Mode } from '../../part/types.ts';
 import type { TickRequirement } from '../candidate.ts';
 import { rangePairs } from './pairs.ts';
-import {
-  topSeries,
-  listedTops,
-  nearestTops,
-  roundSteps,
-  thinnedTops,
-  topsWithin,
-  type TopSeries,
-} from './tops.ts';
+import { topSeries, listedTops, nearestTops, thinnedTops, topsWithin, type TopSeries } from './tops.ts';
 import type { Route } from './routes.ts';
+import { runsOf } from '../../timer/drives/index.ts';
+import { roundSteps } from '../../timer/round-steps.ts';
 
 /** A division by n parts of the clock, its lane, and the tops that are worth rating there. */
 export type DivisionTops = { n: number; series: TopSeries; tops: number[] };

@@ -4,7 +4,7 @@ import type { Capture, Part, Timer } from '../../part/types.ts';
 import type { Requirement } from '../../signal/requirement.ts';
 import { interruptCycles } from '../../timer/run.ts';
 import { modeOf } from '../../part/find.ts';
-import { topRange } from '../../timer/setting.ts';
+import { timerIdOf, topRange } from '../../timer/setting.ts';
 import type { CaptureSetting } from '../../timer/setting.ts';
 import type { Candidate } from '../candidate.ts';
 import type { Refusal } from '../explain/refusal.ts';
@@ -110,7 +110,7 @@ export function refuseInputs(
   pin: string | undefined,
 ): Refusal[] {
   return part.timers.flatMap((timer) => {
-    const own = candidates.filter(({ setting }) => setting.drive === 'capture' && setting.timer === timer.id);
+    const own = candidates.filter(({ setting }) => timerIdOf(setting) === timer.id);
     if (own.some((one) => one.meets)) return [];
     const refuse = (reason: string): Refusal[] => [{ timer: timer.id, reason }];
     if (own.length === 0) {

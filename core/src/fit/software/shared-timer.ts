@@ -2,11 +2,17 @@ import { clockOf, type ClockPath } from '../../clock/path.ts';
 import type { Part } from '../../part/types.ts';
 import { ratio, type Exact } from '../../quantity/exact.ts';
 import type { Requirement } from '../../signal/requirement.ts';
-import { softwareOutcome } from '../../timer/outcome-software.ts';
+import { computeOutcome } from '../../timer/drives/index.ts';
 import { interruptCycles } from '../../timer/run.ts';
 import type { InterruptSetting } from '../../timer/setting.ts';
 import { sharedTicks } from './shared-tick.ts';
-import { runFor, interruptSources, type CounterNumbers, type InterruptSource } from './interrupt-sources.ts';
+import {
+  MAX_CPU,
+  runFor,
+  interruptSources,
+  type CounterNumbers,
+  type InterruptSource,
+} from '../../timer/interrupt-sources.ts';
 
 /** A signal that may share a tick: its goal, and the pin its toggles go to; none for a tick of the program. */
 export type TickUser = { requirement: Requirement; pin?: string };
@@ -22,9 +28,6 @@ const TRIED = 256;
 
 /** A timer's rate may be so far from a tick that is tried, as a share; what it makes then is judged by itself. */
 const NEAR = 0.02;
-
-/** Ticks that take more of the processor than this are not offered. */
-const MAX_CPU = 0.5;
 
 const HALF = ratio(1, 2);
 
@@ -53,7 +56,7 @@ function usesOf(
       ...(pin === undefined ? {} : { pin }),
       divider: Math.max(1, Math.round(tickHz.div(changes).valueOf())),
     };
-    const { frequency } = softwareOutcome(part, setting, source.clockHz, cpuHz);
+    const { frequency } = computeOutcome(part, setting, source.clockHz, cpuHz);
     if (frequency.compare(wanted.low) < 0 || frequency.compare(wanted.high) > 0) return undefined;
     uses.push({ setting, frequency, errorPpm: frequency.div(wanted.ideal).sub(1).mul(1000000).valueOf() });
   }
@@ -87,7 +90,7 @@ export function shareTimer(
       const counter = runFor(source, tickHz.valueOf(), MAX_CPU, false);
       if (!counter) continue;
       const each = { drive: 'interrupt' as const, ...counter, divider: 1 };
-      const made = softwareOutcome(part, each, source.clockHz, cpuHz).frequency;
+      const made = computeOutcome(part, each, source.clockHz, cpuHz).frequency;
       if (Math.abs(tickHz.div(made).valueOf() - 1) > NEAR) continue;
       const uses = usesOf(part, source, counter, users, made, cpuHz);
       if (!uses || (best && worst(best.uses) <= worst(uses))) continue;

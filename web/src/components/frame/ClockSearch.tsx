@@ -5,8 +5,8 @@ import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
 import { printPpm } from '@herzschlag/core/quantity/print.ts';
 import { parseQuantity } from '@herzschlag/core/quantity/parse.ts';
 import { core } from '../../worker/core.ts';
-import { timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { usePlanContext } from './PlanContext.ts';
+import { timerIdOf } from '@herzschlag/core/timer/setting.ts';
 import styles from './frame.module.css';
 
 type Find = { setting: ClockSetting; phrase: string; errorPpm: number };

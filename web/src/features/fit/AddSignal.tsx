@@ -6,12 +6,12 @@ import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { freeId, freeName, withoutSignal } from '@herzschlag/core/plan/edit.ts';
 import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
-import type { Aim } from '@herzschlag/core/signal/signal.ts';
+import type { KindAndTarget } from '@herzschlag/core/signal/signal.ts';
 import { core } from '../../worker/core.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import styles from './fit.module.css';
 
-type Starter = { text: string; name: string; aim: Aim };
+type Starter = { text: string; name: string; aim: KindAndTarget };
 
 const STARTERS: readonly Starter[] = [
   {

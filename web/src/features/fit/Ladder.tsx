@@ -13,13 +13,11 @@ import {
   printSeconds,
 } from '@herzschlag/core/quantity/print.ts';
 import Tooltip from '@mui/material/Tooltip';
-import { isOutput } from '@herzschlag/core/timer/setting.ts';
-import { meansOf } from '@herzschlag/core/timer/words.ts';
-import type { AdjustedField } from '@herzschlag/core/fit/reselect.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { CodeReader } from './CodeReader.tsx';
-import styles from './fit.module.css';
 import type { SignalEditor } from './useSignalView.ts';
+import { isOutput, meansOf, type AdjustedField } from '@herzschlag/core/timer/drives/index.ts';
+import styles from './fit.module.css';
 
 type Rung = SignalEvaluation['ladder'][number];
 type Field = AdjustedField;

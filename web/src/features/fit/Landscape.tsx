@@ -5,17 +5,17 @@ import { pinName } from '@herzschlag/core/plan/pin-names.ts';
 import type { Point } from '@herzschlag/core/fit/landscape.ts';
 import type { Surroundings } from '@herzschlag/core/evaluate/signal-view.ts';
 import { RANKINGS, type Ranking } from '@herzschlag/core/fit/rank.ts';
-import type { Drive } from '@herzschlag/core/timer/setting.ts';
-import { meansOf, numbersText, timerIdOf } from '@herzschlag/core/timer/words.ts';
+import { type DriveId, timerIdOf } from '@herzschlag/core/timer/setting.ts';
 import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import styles from './fit.module.css';
 import { LandscapePlot } from './LandscapePlot.tsx';
 import { plotOf, SIZE, type Plot } from './plot.ts';
 import type { SignalEditor } from './useSignalView.ts';
+import { meansOf, numbersText } from '@herzschlag/core/timer/drives/index.ts';
+import styles from './fit.module.css';
 
 /** The marks of the drawing as signs of the text. */
-const MARKS: Record<Drive, string> = {
+const MARKS: Record<DriveId, string> = {
   pwm: '●',
   toggle: '△',
   interrupt: '□',
@@ -26,7 +26,7 @@ const MARKS: Record<Drive, string> = {
 };
 
 /** What the drives are called where there is little room. */
-const SHORT: Record<Drive, string> = {
+const SHORT: Record<DriveId, string> = {
   pwm: 'PWM',
   toggle: 'toggled',
   interrupt: 'interrupt',

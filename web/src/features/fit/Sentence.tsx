@@ -6,11 +6,12 @@ import { useState, type KeyboardEvent } from 'react';
 import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
 import { pinName } from '@herzschlag/core/plan/pin-names.ts';
 import { editToken, withPin, type QuantityToken } from '@herzschlag/core/signal/edit.ts';
-import { sentenceOf, type Piece } from '@herzschlag/core/signal/sentence.ts';
+import { sentenceOf } from '@herzschlag/core/signal/sentence.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { TimingFields } from './TimingFields.tsx';
-import styles from './fit.module.css';
 import type { SignalEditor } from './useSignalView.ts';
+import type { Piece } from '@herzschlag/core/signal/kinds/index.ts';
+import styles from './fit.module.css';
 
 type TokenPiece = Extract<Piece, { token: unknown }>;
 /** Tokens that the arrow keys move to the next value the hardware can make, and what moves with them. */

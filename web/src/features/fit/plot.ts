@@ -1,7 +1,7 @@
 import { line, quadtree, scaleLinear, scaleLog, type Quadtree } from 'd3';
 import type { Landscape, Point } from '@herzschlag/core/fit/landscape.ts';
 import { printHz, printNumber, printPpm } from '@herzschlag/core/quantity/print.ts';
-import type { Drive } from '@herzschlag/core/timer/setting.ts';
+import type { DriveId } from '@herzschlag/core/timer/setting.ts';
 import { DRIVE_ORDER } from '@herzschlag/core/timer/words.ts';
 
 /** The drawing's size in its own units; it scales with the page. */
@@ -24,13 +24,13 @@ export type Plot = {
   limitText: string;
   minBits: number;
   points: Placed[];
-  clouds: { key: string; path: string; meets: boolean; drive: Drive }[];
+  clouds: { key: string; path: string; meets: boolean; drive: DriveId }[];
   front: string;
   /** Those of the front's points that stand far enough apart to be drawn as rings. */
   rings: Placed[];
   tree: Quadtree<Placed>;
   /** Which drives there are points of. */
-  drives: Drive[];
+  drives: DriveId[];
   /** The points in the order the arrow keys go through them. */
   walk: Point[];
 };
@@ -39,7 +39,7 @@ const MIN_PPM = 0.1;
 const MAX_PPM = 1e5;
 
 /** Corners of the marks that are not round, in radii: a triangle, a square, a diamond, a cross, a bar. */
-const CORNERS: Partial<Record<Drive, readonly (readonly [number, number])[]>> = {
+const CORNERS: Partial<Record<DriveId, readonly (readonly [number, number])[]>> = {
   toggle: [
     [0, -1.2],
     [1.1, 0.8],
@@ -79,7 +79,7 @@ const CORNERS: Partial<Record<Drive, readonly (readonly [number, number])[]>> = 
 };
 
 /** A mark's outline around (x, y): a disc for compare outputs, shapes with corners for all other drives. */
-export function markPath(drive: Drive, radius: number, x = 0, y = 0): string {
+export function markPath(drive: DriveId, radius: number, x = 0, y = 0): string {
   const at = (dx: number, dy: number): string =>
     `${(x + dx * radius).toFixed(1)},${(y + dy * radius).toFixed(1)}`;
   const corners = CORNERS[drive];
@@ -88,7 +88,7 @@ export function markPath(drive: Drive, radius: number, x = 0, y = 0): string {
   return `M${at(-1, 0)}${arc} ${2 * radius},0${arc} ${-2 * radius},0Z`;
 }
 
-function marks(points: readonly Placed[], drive: Drive): string {
+function marks(points: readonly Placed[], drive: DriveId): string {
   return points.map(({ x, y }) => markPath(drive, drive === 'pwm' ? 2 : 3.2, x, y)).join('');
 }
 

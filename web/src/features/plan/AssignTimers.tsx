@@ -8,15 +8,15 @@ import { withSettings } from '@herzschlag/core/plan/edit.ts';
 import type { PlanAssignment } from '@herzschlag/core/resolve/assign-plan.ts';
 import type { TriedFix } from '@herzschlag/core/resolve/fixes.ts';
 import { printNumber, printPercent } from '@herzschlag/core/quantity/print.ts';
-import type { Setting } from '@herzschlag/core/timer/setting.ts';
-import { meansOf, numbersText, sameSetting, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { Panel } from '../../components/frame/Panel.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { searchApart, type Search } from '../../worker/core.ts';
-import layout from './change.module.css';
 import { CodeChange, useChange } from './CodeChange.tsx';
-import styles from './plan.module.css';
 import { Fixes } from './Fixes.tsx';
+import { meansOf, numbersText } from '@herzschlag/core/timer/drives/index.ts';
+import { sameSetting, timerIdOf, type Setting } from '@herzschlag/core/timer/setting.ts';
+import layout from './change.module.css';
+import styles from './plan.module.css';
 
 /** The search may take so long, in s; it says when that was not enough for a proof. */
 const SECONDS = 6;

@@ -8,9 +8,8 @@ import type { PlanRow } from '@herzschlag/core/evaluate/evaluate.ts';
 import { printHz, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
 import { sentenceOf } from '@herzschlag/core/signal/sentence.ts';
 import { bandPath, shownPeriod, wavePath } from '../../components/drawing/wave.ts';
-import { meansOf, timerIdOf } from '@herzschlag/core/timer/words.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { laneColour } from '../../theme/lanes.ts';
+import { laneColour } from '@herzschlag/core/heme/lanes.ts';
 import { copiedSignal, movedSignal, withoutSignal } from '@herzschlag/core/plan/edit.ts';
 import { AddSignal } from '../fit/AddSignal.tsx';
 import { VerdictSign, worst } from '../fit/verdict.tsx';
@@ -21,8 +20,10 @@ import { PinNamesEditor } from './PinNamesEditor.tsx';
 import { WishField } from './WishField.tsx';
 import { ShareTick } from './ShareTick.tsx';
 import { WhichPart } from './WhichPart.tsx';
-import styles from './plan.module.css';
 import { scaleOf, timeText } from './timeScale.ts';
+import { meansOf } from '@herzschlag/core/timer/drives/index.ts';
+import { timerIdOf } from '@herzschlag/core/timer/setting.ts';
+import styles from './plan.module.css';
 
 const WAVE = { width: 320, height: 40, high: 8, low: 32 } as const;
 

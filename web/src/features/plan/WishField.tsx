@@ -28,7 +28,7 @@ export function WishField() {
           read.name,
           plan.signals.map((one) => one.name),
         ),
-        ...read.aim,
+        ...read.target,
         ...(read.pin ? { pin: read.pin } : {}),
       }
     : undefined;

@@ -210,6 +210,7 @@ export function avrCpu(entryCycles: number, exitCycles = 4): Cpu {
   return {
     clock: 'io',
     entryCycles,
+    reloadCycles: 3,
     exitCycles,
     lateCycles: 3,
     handlerCycles: 24,
@@ -221,6 +222,10 @@ export function avrCpu(entryCycles: number, exitCycles = 4): Cpu {
 /** The C of the family's compiler. */
 export const avrCode: Dialect = {
   headers: ['<avr/io.h>', '<avr/interrupt.h>'],
+  registers: 'names',
+  call: '%_vect()',
+  setsClock: true,
+  bytewise: true,
   handler: 'ISR(%_vect)',
   allow: 'sei();',
 };

@@ -250,6 +250,7 @@ export const bcm2835: Part = {
   cpu: {
     clock: 'arm',
     entryCycles: 30,
+    reloadCycles: 3,
     exitCycles: 20,
     lateCycles: 30,
     handlerCycles: 120,
@@ -257,7 +258,15 @@ export const bcm2835: Part = {
     priorities: { scheme: 'single', levels: 1 },
   },
   limits: { pinMilliamps: 16, maxHz: 700000000 },
-  code: { headers: [], handler: 'void %_handler(void)', allow: '__asm volatile ("cpsie i");' },
+  code: {
+    headers: [],
+    registers: 'addresses',
+    handler: 'void %_handler(void)',
+    call: '%_handler()',
+    allow: '__asm volatile ("cpsie i");',
+    setsClock: false,
+    bytewise: false,
+  },
   verified: false,
   unverified: [
     'GPFSELx.FSELx',

@@ -31,6 +31,7 @@ export function cortexCpu(clock: string, entryCycles: number, exitCycles: number
   return {
     clock,
     entryCycles,
+    reloadCycles: 3,
     exitCycles,
     lateCycles: 1,
     handlerCycles: 20,
@@ -42,6 +43,10 @@ export function cortexCpu(clock: string, entryCycles: number, exitCycles: number
 /** C for registers by address; handlers have plain names, to be entered into the vector table. */
 export const cortexCode: Dialect = {
   headers: [],
+  registers: 'addresses',
+  call: '%_handler()',
+  setsClock: false,
+  bytewise: false,
   handler: 'void %_handler(void)',
   allow: '__asm volatile ("cpsie i");',
 };

@@ -358,6 +358,7 @@ export const esp32: Part = {
   cpu: {
     clock: 'cpu',
     entryCycles: 60,
+    reloadCycles: 3,
     exitCycles: 40,
     lateCycles: 20,
     handlerCycles: 60,
@@ -365,7 +366,15 @@ export const esp32: Part = {
     priorities: { scheme: 'levels', levels: 7 },
   },
   limits: { pinMilliamps: 40, maxHz: 240000000 },
-  code: { headers: [], handler: 'void %_handler(void)', allow: '__asm volatile ("rsil a0, 0" ::: "a0");' },
+  code: {
+    headers: [],
+    registers: 'addresses',
+    handler: 'void %_handler(void)',
+    call: '%_handler()',
+    allow: '__asm volatile ("rsil a0, 0" ::: "a0");',
+    setsClock: false,
+    bytewise: false,
+  },
   verified: false,
   unverified: ['*'],
   source:

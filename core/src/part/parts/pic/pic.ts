@@ -131,7 +131,15 @@ export function picTimer0({ control, prescale, width, writes, reload }: PicTimer
         name: 'overflow, reloaded by its interrupt',
         count: 'up',
         base: 1,
-        top: { kind: 'reload', writes: reload, min: 9, max: 2 ** width - 1, hold: 2, clears: true },
+        top: {
+          kind: 'reload',
+          writes: reload,
+          min: 9,
+          max: 2 ** width - 1,
+          hold: 2,
+          clears: true,
+          ...(width > 8 ? { bytes: { upper: 'TMR0H', lower: 'TMR0L' } } : {}),
+        },
         tick: 'overflow',
         update: { top: 'immediate', compare: 'immediate' },
         writes,
@@ -199,6 +207,7 @@ export function picTimer1(n: number, enable: Writes, flag: string, captures: rea
         base: 1,
         top: {
           kind: 'reload',
+          bytes: { upper: `TMR${n}H`, lower: `TMR${n}L` },
           writes: {
             [`TMR${n}H`]: { of: 'reload', shift: 8 },
             [`TMR${n}L`]: { of: 'reload', keep: 8 },
@@ -224,6 +233,7 @@ export function picTimer1(n: number, enable: Writes, flag: string, captures: rea
 export const picCpu: Cpu = {
   clock: 'cycle',
   entryCycles: 3,
+  reloadCycles: 3,
   exitCycles: 2,
   lateCycles: 1,
   handlerCycles: 20,
@@ -234,6 +244,10 @@ export const picCpu: Cpu = {
 /** C for registers by address; one handler asks the flags one after the other. */
 export const picCode: Dialect = {
   headers: [],
+  registers: 'addresses',
+  call: '%_handler()',
+  setsClock: false,
+  bytewise: true,
   handler: 'void %_handler(void)',
   allow: 'INTCON |= 0x80u; /* GIE */',
 };

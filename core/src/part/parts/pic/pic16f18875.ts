@@ -187,6 +187,7 @@ function timer1(n: 1 | 3 | 5): Timer {
         base: 1,
         top: {
           kind: 'reload',
+          bytes: { upper: `TMR${n}H`, lower: `TMR${n}L` },
           writes: { [`TMR${n}H`]: { of: 'reload', shift: 8 }, [`TMR${n}L`]: { of: 'reload', keep: 8 } },
           min: 31,
           max: 65535,

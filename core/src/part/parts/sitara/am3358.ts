@@ -384,6 +384,7 @@ export const am3358: Part = {
   cpu: {
     clock: 'mpu',
     entryCycles: 60,
+    reloadCycles: 3,
     exitCycles: 40,
     lateCycles: 40,
     handlerCycles: 150,
@@ -391,7 +392,15 @@ export const am3358: Part = {
     priorities: { scheme: 'levels', levels: 128 },
   },
   limits: { pinMilliamps: 6, maxHz: 1000000000 },
-  code: { headers: [], handler: 'void %_handler(void)', allow: '__asm volatile ("cpsie i");' },
+  code: {
+    headers: [],
+    registers: 'addresses',
+    handler: 'void %_handler(void)',
+    call: '%_handler()',
+    allow: '__asm volatile ("cpsie i");',
+    setsClock: false,
+    bytewise: false,
+  },
   verified: false,
   unverified: ['*'],
   source:

@@ -1,13 +1,16 @@
-import { clockOf, type ClockPath } from '../../clock/path.ts';
-import { divisionRange, scaleOf } from '../../part/division.ts';
-import type { Mode, Part, Timer } from '../../part/types.ts';
-import type { Exact } from '../../quantity/exact.ts';
-import type { Requirement } from '../../signal/requirement.ts';
-import { grainOf } from '../../timer/count.ts';
-import { holdTicks, interruptCycles, reloadLatency } from '../../timer/run.ts';
-import { topRange } from '../../timer/setting.ts';
-import { tickOf } from '../../timer/software.ts';
-import { roundSteps } from '../hardware/tops.ts';
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import { divisionRange, scaleOf } from '../part/division.ts';
+import type { Mode, Part, Timer } from '../part/types.ts';
+import type { Exact } from '../quantity/exact.ts';
+import type { Requirement } from '../signal/requirement.ts';
+import { grainOf } from './count.ts';
+import { holdTicks, interruptCycles, reloadLatency } from './run.ts';
+import { topRange } from './setting.ts';
+import { tickOf } from './tick.ts';
+import { roundSteps } from './round-steps.ts';
+
+/** Interrupts that take more of the processor than this are not offered. */
+export const MAX_CPU = 0.5;
 
 /** A timer in a mode that interrupts once a run, with its clock and how many interrupts a second fill the processor. */
 export type InterruptSource = {

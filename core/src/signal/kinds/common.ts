@@ -1,0 +1,69 @@
+import { amountOf, exact, type Exact } from '../../quantity/exact.ts';
+import { bandAround, positive, type Band } from '../band.ts';
+import type { Span } from '../requirement.ts';
+import { TargetError } from '../target-error.ts';
+import type { Token } from './kind.ts';
+import type { Amount } from './shape.ts';
+
+/** A duty may be off by so much where a target does not say, a fraction of one. */
+export const DUTY_TOLERANCE = 0.01;
+
+/** A width in s against a period: its band as times, and as shares of the period. @throws TargetError */
+export function widthBand(
+  width: Exact,
+  off: Exact,
+  frequency: Exact,
+  key: string,
+): { width: Band; duty: Band } {
+  const share = positive(width, key).mul(frequency);
+  if (share.compare(1) > 0) {
+    throw new TargetError(key, `${key} is longer than its period of ${frequency.inverse().valueOf()} s.`);
+  }
+  return { width: bandAround(width, off), duty: bandAround(share, off.mul(frequency)) };
+}
+
+/** Two ends of a span, in order. @throws TargetError */
+export function spanOf(of: Span['of'], low: Amount, high: Amount, key: string): Span {
+  const span: Span = { of, low: positive(exact(low), key), high: exact(high) };
+  if (span.high.compare(span.low) <= 0) {
+    throw new TargetError(key, `${key} must lie below the other end of the span.`);
+  }
+  return span;
+}
+
+/** The target without some of its fields. */
+export function without<T extends object>(target: T, ...keys: readonly (keyof T)[]): T {
+  const rest = { ...target };
+  for (const key of keys) delete rest[key];
+  return rest;
+}
+
+type Rated = { frequencyHz?: Amount; periodS?: Amount };
+
+/** A frequency said in Hz, or as a period where it was said in seconds. */
+export const RATE_TOKEN = {
+  dimension: 'frequency',
+  label: 'frequency',
+  stepped: 'frequency',
+  set: <T extends Rated>(target: T, { value, said }: { value: Exact; said: string }): T => {
+    const rest = without(target, 'frequencyHz', 'periodS');
+    return said === 's'
+      ? { ...rest, periodS: amountOf(value.inverse()) }
+      : { ...rest, frequencyHz: amountOf(value) };
+  },
+} as const satisfies Token<Rated>;
+
+/** The target at another frequency, said in the way it was said before. */
+export function atFrequency<T extends Rated>(target: T, frequency: Exact): T {
+  return target.periodS === undefined
+    ? { ...target, frequencyHz: amountOf(frequency) }
+    : { ...target, periodS: amountOf(frequency.inverse()) };
+}
+
+/** A tolerance of a frequency in ppm. */
+export const PPM_TOKEN = {
+  dimension: 'tolerance',
+  label: 'frequency tolerance',
+  field: 'frequencyTolerancePpm',
+  plain: true,
+} as const;

@@ -1,0 +1,89 @@
+import { amountOf, exact } from '../../quantity/exact.ts';
+import { printHz, printNumber, printPercent } from '../../quantity/print.ts';
+import { dutyBand, positive } from '../band.ts';
+import type { Requirement } from '../requirement.ts';
+import { TargetError } from '../target-error.ts';
+import type { Kind } from './kind.ts';
+import { dutyText, frequencyAlso, makerOf, wantedHz, words } from './pieces.ts';
+import { FRACTION, POSITIVE, required, SHARE, whole, type TargetOf } from './shape.ts';
+
+const shape = {
+  minHz: required(POSITIVE),
+  minSteps: required(whole(2 ** 32)),
+  duty: SHARE,
+  dutyTolerance: FRACTION,
+} as const;
+
+/** Dims: at least so fast, in at least so many steps, at a duty. */
+export type DimTarget = TargetOf<typeof shape>;
+
+function requirement(target: DimTarget): Requirement {
+  const { minSteps } = target;
+  if (!Number.isInteger(minSteps) || minSteps < 1) {
+    throw new TargetError('minSteps', `minSteps must be a whole number from 1 up, and is ${minSteps}.`);
+  }
+  return {
+    frequency: { kind: 'min', low: positive(exact(target.minHz), 'minHz') },
+    duty: dutyBand(exact(target.duty ?? '0.5'), target.dutyTolerance ?? 1 / minSteps, 'duty'),
+    minSteps,
+    pin: true,
+  };
+}
+
+const tokens: Kind<DimTarget>['tokens'] = {
+  minHz: { dimension: 'frequency', label: 'minimum frequency', stepped: 'frequency', field: 'minHz' },
+  minSteps: { dimension: 'steps', label: 'minimum number of steps', field: 'minSteps', plain: true },
+  duty: { dimension: 'duty', label: 'duty', stepped: 'duty', field: 'duty' },
+};
+const make = makerOf(tokens);
+
+/** A light that is dimmed without flicker and in steps nobody sees. */
+export const dim: Kind<DimTarget> = {
+  id: 'dim',
+  verb: 'dims',
+  high: 'lit',
+  name: 'Light',
+  starter: {
+    text: 'a light that dims in 250 steps',
+    target: { minHz: 200, minSteps: 250, duty: 0.5 },
+  },
+  shape,
+  on: 'output',
+  requirement,
+  tokens,
+  sentence: (target) => {
+    const needed = requirement(target);
+    const hz = wantedHz(needed).valueOf();
+    const { minSteps: steps } = target;
+    const also = `${printNumber(steps)} steps = ${printNumber(Math.log2(steps), 4)} bit = ${printPercent(1 / steps, 4)} a step`;
+    return [
+      words(' dims at '),
+      make('minHz', printHz(hz), frequencyAlso(hz)),
+      words(' or more in '),
+      make('minSteps', printNumber(steps), also),
+      words(' steps or more, lit for '),
+      make('duty', ...dutyText(needed)),
+      words(' of the time.'),
+    ];
+  },
+  withFrequency: (target, frequency) => ({ ...target, minHz: amountOf(frequency) }),
+  withDuty: (target, duty) => ({ ...target, duty: amountOf(duty) }),
+  relaxations: ({ minSteps }) => [
+    {
+      field: 'minSteps',
+      now: minSteps,
+      max: minSteps,
+      say: (value) => `in ${printNumber(value)} steps`,
+      falling: { min: 8 },
+    },
+  ],
+  wish: {
+    words: /\b(dims?|dimmed|fades?|brightness|steps)\b/i,
+    rank: 6,
+    read: ({ first, hz, duty }) => ({
+      minHz: hz ?? 200,
+      minSteps: first('steps?|bits?', 'steps') ?? 250,
+      duty: duty ?? 0.5,
+    }),
+  },
+};

@@ -1,0 +1,118 @@
+import type { Exact } from '../../quantity/exact.ts';
+import type { Dimension, Reading } from '../../quantity/parse.ts';
+import type { Scale } from '../../quantity/scaled.ts';
+import type { Requirement } from '../requirement.ts';
+import type { Shape } from './shape.ts';
+import type { WishFacts } from './wish-facts.ts';
+
+/** A stretch of a signal's sentence: plain words, or a token that can be edited. */
+export type Piece =
+  | { text: string }
+  | {
+      token: string;
+      text: string;
+      also: string;
+      dimension: Dimension | 'pin' | 'name';
+      label: string;
+      /** What the arrow keys move to the next value the hardware can make. */
+      stepped?: 'frequency' | 'duty';
+    };
+
+/** A quantity as it was typed, with its text. */
+export type Typed = Extract<Reading, { ok: true }> & { text: string };
+
+/** A token of a sentence: what may be typed there and what an entry makes of the target. */
+export type Token<T> = {
+  dimension: Dimension;
+  label: string;
+  stepped?: 'frequency' | 'duty';
+  /** The field it stands for, as an amount, or as a plain number where `plain` says so. */
+  field?: keyof T & string;
+  plain?: boolean;
+  /** Fields that say the same thing in another way and go when this one is said. */
+  replaces?: readonly (keyof T & string)[];
+  /** Where a field alone does not do: the target after the entry, or a sentence that says what is wrong. */
+  set?: (target: T, typed: Typed) => T | string;
+};
+
+/** A tolerance that could be wider: what it is, up to what it is still worth proposing, and how it is said. */
+export type Relaxation = {
+  field: string;
+  now: number;
+  max: number;
+  say: (value: number) => string;
+  /** Whether less is asked for with a lesser value, such as fewer steps. */
+  falling?: { min: number };
+};
+
+/** How wishes in plain words are understood. */
+export type Wish<T> = {
+  /** Words that tell this kind; a lower rank is asked first. */
+  words?: RegExp;
+  rank: number;
+  /** Whether quantities alone tell it, where no word does; asked in the order of the ranks. */
+  suits?: (facts: WishFacts) => boolean;
+  /** Another kind that is meant after all, in spite of the words. */
+  meant?: (facts: WishFacts) => string | undefined;
+  /** The target that is wished for; undefined where too little was said. */
+  read?: (facts: WishFacts) => T | undefined;
+};
+
+/**
+ * A kind of signal. Everything that depends on the kind of a signal is asked of its record, so that a new kind is one new
+ * record. Methods throw TargetError with the field at fault where a target cannot be understood.
+ */
+export type Kind<T extends object = object> = {
+  id: string;
+  /** "blinks", and what its high time is called: "lit". */
+  verb: string;
+  high: string;
+  /** What a new signal is called where nobody says. */
+  name: string;
+  /** A starting point for a new signal, in words and as a target. */
+  starter: { text: string; target: T };
+  /** The fields of its target. */
+  shape: Shape;
+  /** Whether it drives a pin, listens to one, or is for the processor alone. */
+  on: 'output' | 'input' | 'processor';
+  requirement(target: T): Requirement;
+  /** The words and tokens after name and pin, beginning with a space and ending with a full stop. */
+  sentence(target: T): Piece[];
+  tokens: Readonly<Record<string, Token<T>>>;
+  /** The target at another frequency, and at another duty; undefined where that is no longer this kind. */
+  withFrequency(target: T, frequency: Exact): T;
+  withDuty(target: T, duty: Exact, frequency: Exact): T | undefined;
+  relaxations(target: T): Relaxation[];
+  wish: Wish<T>;
+  /** The turn that its widths stand for. */
+  window?(target: T): Scale['window'];
+  /** The voltage of its high level, where volts are wanted. */
+  supplyV?(target: T): number;
+};
+
+const records = new Map<string, Kind>();
+
+/** Adds a kind, or replaces the one of that id; gives a function that takes it away again. */
+export function registerKind<T extends object>(kind: Kind<T>): () => void {
+  records.set(kind.id, kind as unknown as Kind);
+  return () => {
+    records.delete(kind.id);
+  };
+}
+
+/** All kinds in the order a list shows them. */
+export function allKinds(): Kind[] {
+  return [...records.values()];
+}
+
+/** The kind of that id, if there is one. */
+export function findKind(id: string): Kind | undefined {
+  return records.get(id);
+}
+
+/** The kind of a signal. @throws RangeError where there is none. */
+export function kindOf(signal: { kind: string }): Kind {
+  const found = records.get(signal.kind);
+  if (!found) throw new RangeError(`there is no kind “${signal.kind}” of signal`);
+  return found;
+}

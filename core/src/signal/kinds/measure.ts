@@ -1,0 +1,90 @@
+import { amountOf, exact } from '../../quantity/exact.ts';
+import { printHz, printNumber, printPercent } from '../../quantity/print.ts';
+import { bandAround, bandPpm } from '../band.ts';
+import type { Requirement } from '../requirement.ts';
+import { TargetError } from '../target-error.ts';
+import { spanOf } from './common.ts';
+import type { Kind } from './kind.ts';
+import { frequencyAlso, makerOf, words } from './pieces.ts';
+import { POSITIVE, required, type Amount, type TargetOf } from './shape.ts';
+
+/** The share of a period that a reading may be off by where a target does not say. */
+const RESOLUTION = 0.01;
+
+const shape = {
+  minHz: required(POSITIVE),
+  maxHz: required(POSITIVE),
+  resolution: { type: 'number', above: 0, max: 1 },
+} as const;
+
+/** An input: signals between two frequencies are measured, each period to a share of itself. */
+export type MeasureTarget = TargetOf<typeof shape>;
+
+function requirement(target: MeasureTarget): Requirement {
+  const { low, high } = spanOf('frequency', target.minHz, target.maxHz, 'minHz');
+  const resolution = target.resolution ?? RESOLUTION;
+  if (!(resolution > 0 && resolution <= 1)) {
+    throw new TargetError('resolution', `resolution must lie between 0 and 1, and is ${resolution}.`);
+  }
+  return {
+    frequency: { kind: 'near', ...bandPpm(high, Math.min(999999, resolution * 1e6)) },
+    duty: bandAround(exact('0.5'), exact('0.5')),
+    minSteps: 1,
+    pin: true,
+    input: { slowest: low, fastest: high, resolution },
+  };
+}
+
+const tokens: Kind<MeasureTarget>['tokens'] = {
+  minHz: { dimension: 'frequency', label: 'slowest', field: 'minHz' },
+  maxHz: { dimension: 'frequency', label: 'fastest', field: 'maxHz' },
+  resolution: { dimension: 'duty', label: 'resolution', field: 'resolution', plain: true },
+};
+const make = makerOf(tokens);
+
+function rate(token: string, hz: Amount) {
+  const value = exact(hz).valueOf();
+  return make(token, printHz(value), frequencyAlso(value));
+}
+
+/** An input whose periods are measured. */
+export const measure: Kind<MeasureTarget> = {
+  id: 'measure',
+  verb: 'measures',
+  high: 'high',
+  name: 'Input',
+  starter: {
+    text: 'an input of 1 to 200 Hz to measure',
+    target: { minHz: 1, maxHz: 200, resolution: 0.005 },
+  },
+  shape,
+  on: 'input',
+  requirement,
+  tokens,
+  sentence: (target) => {
+    const share = target.resolution ?? RESOLUTION;
+    const counts = `${printNumber(1 / share, 5)} counts or more in the shortest period`;
+    return [
+      words(' measures from '),
+      rate('minHz', target.minHz),
+      words(' to '),
+      rate('maxHz', target.maxHz),
+      words(' to '),
+      make('resolution', printPercent(share, 4), `${printPercent(share, 4)} = ${counts}`),
+      words(' of the period.'),
+    ];
+  },
+  withFrequency: (target, frequency) => ({ ...target, minHz: amountOf(frequency) }),
+  withDuty: () => undefined,
+  relaxations: ({ resolution: now = RESOLUTION }) => [
+    { field: 'resolution', now, max: 0.1, say: (value) => `to ${printPercent(value, 3)}` },
+  ],
+  wish: {
+    words: /\b(measures?|measured|reads?|anemometer|input|counts)\b/i,
+    rank: 1,
+    read: ({ span, hz }) => {
+      const [minHz, maxHz] = span('Hz', 'frequency') ?? [1, hz ?? 200];
+      return { minHz: Math.min(minHz, maxHz / 2), maxHz, resolution: 0.005 };
+    },
+  },
+};

@@ -1,0 +1,165 @@
+import { amountOf, exact, type Exact } from '../../quantity/exact.ts';
+import { centsFactor, readNote } from '../../quantity/note.ts';
+import { printHz, printNumber } from '../../quantity/print.ts';
+import { bandCents, bandPpm, dutyBand, positive } from '../band.ts';
+import type { Requirement } from '../requirement.ts';
+import { TargetError } from '../target-error.ts';
+import { DUTY_TOLERANCE, without } from './common.ts';
+import type { Kind, Typed } from './kind.ts';
+import {
+  bandAlso,
+  dutyText,
+  frequencyAlso,
+  makerOf,
+  relaxDuty,
+  relaxPpm,
+  toleranceText,
+  wantedHz,
+  words,
+} from './pieces.ts';
+import { FRACTION, POSITIVE, PPM, SHARE, type TargetOf } from './shape.ts';
+
+const TOLERANCE_CENTS = 5;
+
+const shape = {
+  frequencyHz: POSITIVE,
+  note: { type: 'text', max: 12 },
+  cents: { type: 'number', min: -1200, max: 1200 },
+  toleranceCents: { type: 'number', min: 0, max: 1200 },
+  frequencyTolerancePpm: PPM,
+  duty: SHARE,
+  dutyTolerance: FRACTION,
+} as const;
+
+/** Sounds: a frequency or a note with cents, and a tolerance in cents or ppm. */
+export type ToneTarget = TargetOf<typeof shape>;
+
+/** A tone's frequency: said in Hz, or as a note with cents. */
+function toneHz(target: ToneTarget): Exact {
+  if ((target.frequencyHz === undefined) === (target.note === undefined)) {
+    throw new TargetError('frequencyHz', 'A tone has either frequencyHz or note.');
+  }
+  if (target.frequencyHz !== undefined) return positive(exact(target.frequencyHz), 'frequencyHz');
+  const note = readNote(target.note ?? '');
+  if (!note)
+    throw new TargetError('note', `note “${target.note}” is not a note; use for example A4, C#5 or Bb3.`);
+  return exact(note.hz * centsFactor(target.cents ?? 0));
+}
+
+function requirement(target: ToneTarget): Requirement {
+  const frequency = toneHz(target);
+  if (target.toleranceCents !== undefined && target.frequencyTolerancePpm !== undefined) {
+    throw new TargetError('toleranceCents', 'A tone has its tolerance either in cents or in ppm, not both.');
+  }
+  const band =
+    target.frequencyTolerancePpm !== undefined
+      ? bandPpm(frequency, target.frequencyTolerancePpm)
+      : bandCents(frequency, target.toleranceCents ?? TOLERANCE_CENTS);
+  const duty = exact(target.duty ?? '0.5');
+  if (duty.equals(0) || duty.equals(1))
+    throw new TargetError('duty', 'A tone needs a duty between 0 and 1, without the ends.');
+  return {
+    frequency: { kind: 'near', ...band },
+    duty: dutyBand(duty, target.dutyTolerance ?? DUTY_TOLERANCE, 'duty'),
+    minSteps: 1,
+    pin: true,
+  };
+}
+
+/** A note stays a note, anything else becomes a frequency. */
+function withPitch(target: ToneTarget, { value, said, text }: Typed): ToneTarget {
+  const rest = without(target, 'note', 'cents', 'frequencyHz');
+  const note = said === 'note' ? readNote(text) : undefined;
+  if (!note) return { ...rest, frequencyHz: amountOf(value) };
+  const name = text.trim().split(/\s|[+−-](?=\s*\d+\s*c)/)[0] ?? '';
+  const named = name.charAt(0).toUpperCase() + name.slice(1);
+  return { ...rest, note: named, ...(note.cents !== 0 ? { cents: note.cents } : {}) };
+}
+
+const tokens: Kind<ToneTarget>['tokens'] = {
+  frequency: { dimension: 'frequency', label: 'frequency', stepped: 'frequency', set: withPitch },
+  tolerance: {
+    dimension: 'tolerance',
+    label: 'frequency tolerance',
+    set: (target, { value, said, spoken }) => {
+      const rest = without(target, 'toleranceCents', 'frequencyTolerancePpm');
+      return said === 'cents'
+        ? { ...rest, toleranceCents: spoken }
+        : { ...rest, frequencyTolerancePpm: value.valueOf() };
+    },
+  },
+  duty: {
+    dimension: 'duty',
+    label: 'duty',
+    stepped: 'duty',
+    set: (target, { value }) =>
+      value.equals(0) || value.equals(1)
+        ? 'A tone needs a duty between 0 % and 100 %, without the ends.'
+        : { ...target, duty: amountOf(value) },
+  },
+};
+const make = makerOf(tokens);
+
+/** The pitch as it was said: "A4 +12 c", or in Hz. */
+function pitchText(target: ToneTarget, hz: number): string {
+  if (target.note === undefined) return printHz(hz);
+  const { cents = 0 } = target;
+  const off = cents === 0 ? '' : ` ${cents > 0 ? '+' : '−'}${Math.abs(cents)} c`;
+  return `${target.note}${off}`;
+}
+
+/** A buzzer or a speaker that sounds. */
+export const tone: Kind<ToneTarget> = {
+  id: 'tone',
+  verb: 'sounds',
+  high: 'high',
+  name: 'Buzzer',
+  starter: { text: 'a buzzer that sounds at A4', target: { note: 'A4', toleranceCents: 5 } },
+  shape,
+  on: 'output',
+  requirement,
+  tokens,
+  sentence: (target) => {
+    const required = requirement(target);
+    const hz = wantedHz(required).valueOf();
+    const tolerance =
+      target.frequencyTolerancePpm === undefined
+        ? `${printNumber(target.toleranceCents ?? TOLERANCE_CENTS)} c`
+        : toleranceText(target.frequencyTolerancePpm);
+    return [
+      words(' sounds '),
+      make('frequency', pitchText(target, hz), frequencyAlso(hz)),
+      words(' within '),
+      make('tolerance', tolerance, bandAlso(tolerance, required)),
+      words(', high for '),
+      make('duty', ...dutyText(required)),
+      words(' of the time.'),
+    ];
+  },
+  withFrequency: (target, frequency) => ({
+    ...without(target, 'note', 'cents'),
+    frequencyHz: amountOf(frequency),
+  }),
+  withDuty: (target, duty) =>
+    duty.equals(0) || duty.equals(1) ? undefined : { ...target, duty: amountOf(duty) },
+  relaxations: (target) => [
+    target.frequencyTolerancePpm !== undefined
+      ? relaxPpm('frequencyTolerancePpm', target.frequencyTolerancePpm)
+      : {
+          field: 'toleranceCents',
+          now: target.toleranceCents ?? TOLERANCE_CENTS,
+          max: 200,
+          say: (value) => `within ±${printNumber(value)} c`,
+        },
+    relaxDuty(target.dutyTolerance ?? DUTY_TOLERANCE),
+  ],
+  wish: {
+    words: /\b(beeps?|sounds?|buzz(es|er)?|tones?|hums?|rings?|horn|chimes?|alarm|whistles?|sings?)\b/i,
+    rank: 5,
+    suits: ({ note, hz = 0 }) => note !== undefined || hz > 60,
+    read: ({ note, hz }) => {
+      if (hz !== undefined) return { frequencyHz: hz, toleranceCents: 5 };
+      return note === undefined ? undefined : { note, toleranceCents: 5 };
+    },
+  },
+};

@@ -1,0 +1,20 @@
+import type { Interrupt } from '../../part/types.ts';
+
+/** One thing that an interrupt handler does for a signal, as data that the code generator writes out. */
+export type Action =
+  /** Puts a pin high or low. */
+  | { do: 'level'; pin: string; high: boolean }
+  /** Changes a pin every so many interrupts. */
+  | { do: 'toggle'; pin: string; every: number }
+  /** Counts interrupts from 0 to `of` - 1; the pin is high while the count is below `highFor`. */
+  | { do: 'count'; pin: string; highFor: number; of: number }
+  /** Calls the user's function every so many interrupts. */
+  | { do: 'call'; every: number }
+  /** Takes the difference of two captured counts; a run of the counter has `counts`. */
+  | { do: 'measure'; registers: readonly string[]; width: number; counts: number };
+
+/** What one interrupt does for a setting; `keepsRunning` where it must reload its counter or move its match on. */
+export type HandlerUse = { interrupt: Interrupt; keepsRunning: boolean; actions: readonly Action[] };
+
+/** A loop of the program: the pin is high for some passes, then low for some. */
+export type Loop = { pin: string; highPasses: number; lowPasses: number };

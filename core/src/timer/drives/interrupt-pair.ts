@@ -1,0 +1,130 @@
+import { ratio } from '../../quantity/exact.ts';
+import { channelOf, modeOf, timerOf } from '../../part/find.ts';
+import type { Channel, Interrupt, Mode, Part, Timer } from '../../part/types.ts';
+import { compareForShare, grainOf } from '../count.ts';
+import { MAX_CPU, runFor } from '../interrupt-sources.ts';
+import { checkWhole, isTopChannel, look, SettingError, type InterruptPairSetting } from '../setting.ts';
+import type { Drive } from './drive.ts';
+import {
+  adjustCounter,
+  INTERRUPTS,
+  interruptNumbers,
+  interruptOutcome,
+  interruptRungs,
+  interruptSettingWrites,
+  pulse,
+  resolveInterrupts,
+  type ResolvedInterrupts,
+} from './interrupts.ts';
+import { channelPlace, counterText, movableTop } from './output.ts';
+import { outcomeUnder } from './outcome-under.ts';
+
+/** The channel of a pair, if its match can interrupt and is not the top. @throws SettingError */
+function matchOf(timer: Timer, mode: Mode, id: string): { channel: Channel; interrupt: Interrupt } {
+  const channel = look('channel', () => channelOf(timer, id));
+  const { interrupt } = channel;
+  if (!interrupt || isTopChannel(mode, id) || mode.count !== 'up') {
+    throw new SettingError('channel', `The match of ${channel.name} cannot end a pulse in ${mode.name}.`);
+  }
+  return { channel, interrupt };
+}
+
+function resolve(
+  part: Part,
+  setting: InterruptPairSetting,
+): ResolvedInterrupts & Required<Pick<ResolvedInterrupts, 'match'>> {
+  const resolved = resolveInterrupts(part, setting);
+  checkWhole('compare', setting.compare, 0, setting.top);
+  return { ...resolved, match: matchOf(resolved.timer, resolved.mode, setting.channel) };
+}
+
+/** One interrupt sets the pin, the match of a channel clears it: neither can come before the other has ended. */
+export const interruptPair: Drive<InterruptPairSetting> = {
+  ...INTERRUPTS,
+  id: 'interrupt-pair',
+  name: 'pair of interrupts',
+  short: 'pair',
+  duty: 'match',
+  divides: false,
+  interruptsPerRun: 2,
+  fields: {
+    timer: 'required',
+    mode: 'required',
+    channel: 'required',
+    prescaler: 'required',
+    top: 'required',
+    compare: 'required',
+  },
+  runsPerPeriod: () => 1,
+  check: (part, setting) => {
+    resolve(part, setting);
+  },
+  outcome: (part, setting, clockHz, cpuHz) => {
+    const resolved = resolve(part, setting);
+    return interruptOutcome(part, resolved, clockHz, cpuHz, (run, busy) => {
+      const { mode, division } = resolved;
+      const count = division.n * grainOf(mode);
+      const wanted = (setting.compare + (mode.lag ?? 0)) * count;
+      const high = Math.min(Math.max(wanted, busy), Math.max(run - busy, 0));
+      return {
+        cycle: pulse(run, high),
+        steps: Math.max(2, Math.floor((run - 2 * busy) / count)),
+        reach: { min: ratio(Math.min(busy, run), run), max: ratio(Math.max(run - busy, 0), run) },
+        interrupts: 2,
+      };
+    });
+  },
+  numbers: (part, setting) => ({ ...interruptNumbers(part, setting), compare: setting.compare }),
+  writes: (part, setting) => interruptSettingWrites(resolve(part, setting)),
+  ladder: (part, path, setting) => {
+    const resolved = resolve(part, setting);
+    const { mode } = resolved;
+    const lag = mode.lag ? `+ ${mode.lag} ` : '';
+    return [
+      ...interruptRungs(part, path, resolved, false).rungs,
+      {
+        id: 'compare',
+        label: 'Second interrupt',
+        before: 'high for',
+        value: setting.compare,
+        after: `${lag}of ${setting.top + mode.base}`,
+        choices: { min: 0, max: setting.top },
+        hz: outcomeUnder(part, path, setting).frequency,
+      },
+    ];
+  },
+  handlers: (part, setting) => {
+    const { tick, match } = resolve(part, setting);
+    const { pin } = setting;
+    return [
+      { interrupt: tick, keepsRunning: true, actions: [{ do: 'level', pin, high: true }] },
+      { interrupt: match.interrupt, keepsRunning: false, actions: [{ do: 'level', pin, high: false }] },
+    ];
+  },
+  adjust: (part, setting, share, field, value) => {
+    if (field !== 'top') return adjustCounter(part, setting, field, value);
+    const mode = modeOf(timerOf(part, setting.timer), setting.mode);
+    return { ...setting, top: value, compare: compareForShare(mode, value, share) };
+  },
+  movable: (part, setting) => ({
+    ...movableTop(part, setting),
+    duty: { field: 'compare', min: 0, max: setting.top, falling: false },
+  }),
+  propose: ({ requirement, wantedHz, pin, sources }) => {
+    if (pin === undefined) return [];
+    return sources.flatMap((source) => {
+      const { timer, mode } = source;
+      if (mode.count !== 'up' || mode.top.kind === 'reload' || mode.top.kind === 'moved') return [];
+      const channel = timer.channels.find(
+        ({ id, interrupt }) => interrupt && id !== mode.tick && !isTopChannel(mode, id),
+      );
+      const counter = channel && runFor(source, wantedHz, MAX_CPU / 2, requirement.frequency.kind === 'min');
+      if (!channel || !counter) return [];
+      const compare = compareForShare(mode, counter.top, requirement.duty.ideal.valueOf());
+      return [{ drive: 'interrupt-pair' as const, ...counter, channel: channel.id, pin, compare }];
+    });
+  },
+  means: () => 'interrupt pair',
+  numbersText: counterText,
+  place: channelPlace,
+};

@@ -1,0 +1,91 @@
+import { channelOf } from '../../part/find.ts';
+import type { Division } from '../../part/division.ts';
+import type { Channel, Mode, Output, Part, Timer, Writes } from '../../part/types.ts';
+import {
+  checkTop,
+  isTopChannel,
+  look,
+  resolveCounter,
+  SettingError,
+  type OutputSetting,
+} from '../setting.ts';
+
+/** An output's setting with its names resolved against a part. */
+export type Resolved = {
+  setting: OutputSetting;
+  timer: Timer;
+  mode: Mode;
+  channel: Channel;
+  output: Output;
+  division: Division;
+  /** All that brings the opposite to its pin; absent where it is not wanted. */
+  opposite?: { pin: string; deadTicks: number; writes: Writes };
+};
+
+/** What each kind of output is called. */
+const WORDS = { pwm: 'PWM output', toggle: 'toggled output' } as const;
+
+function checkCounts(setting: OutputSetting, timer: Timer, mode: Mode): void {
+  checkTop(setting, timer, mode);
+  const greatest = 2 ** (mode.pwm?.bits ?? timer.width) - 1;
+  if (!Number.isInteger(setting.compare) || setting.compare < 0 || setting.compare > greatest) {
+    throw new SettingError(
+      'compare',
+      `A compare value of ${timer.name} goes from 0 to ${greatest}; ${setting.compare} does not.`,
+    );
+  }
+  if (isTopChannel(mode, setting.channel) && setting.compare !== setting.top) {
+    throw new SettingError(
+      'compare',
+      `In ${mode.name} ${setting.channel} is the top, so compare must be ${setting.top} too.`,
+    );
+  }
+}
+
+function outputOf(setting: OutputSetting, channel: Channel, mode: Mode): Output {
+  const able = mode[setting.drive]?.channels ?? [];
+  if (!able.includes(channel.id)) {
+    throw new SettingError('drive', `${channel.name} has no ${WORDS[setting.drive]} in ${mode.name}.`);
+  }
+  const output = channel.outputs.find(
+    (one) =>
+      one.pin === setting.pin &&
+      one.drive === setting.drive &&
+      one.polarity === (setting.polarity ?? 'normal'),
+  );
+  if (output) return output;
+  const pins = [...new Set(channel.outputs.map((one) => one.pin))].join(', ');
+  throw new SettingError(
+    'pin',
+    `${channel.name} comes out on ${pins}, not on ${setting.pin} (${setting.drive}).`,
+  );
+}
+
+function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pick<Resolved, 'opposite'> {
+  if (!setting.complement) return {};
+  const { pin, deadTicks } = setting.complement;
+  const own = channel.complement?.find((one) => one.pin === pin);
+  if (!own || setting.drive !== 'pwm') {
+    const pins = channel.complement?.map((one) => one.pin).join(', ') || 'no pin';
+    throw new SettingError(
+      'complement',
+      `The opposite of ${channel.name} comes out on ${pins}, not on ${pin}.`,
+    );
+  }
+  const band = timer.deadTime?.find(
+    ({ min, max, step }) => deadTicks >= min && deadTicks <= max && deadTicks % step === 0,
+  );
+  if (!band && deadTicks !== 0) {
+    throw new SettingError('complement', `${timer.name} cannot keep a dead time of ${deadTicks} clocks.`);
+  }
+  return { opposite: { pin, deadTicks, writes: { ...own.writes, ...band?.writes } } };
+}
+
+/** Looks up every name of an output's setting and checks its numbers. @throws SettingError with the field at fault. */
+export function resolveSetting(part: Part, setting: OutputSetting): Resolved {
+  const { timer, mode, division } = resolveCounter(part, setting);
+  const channel = look('channel', () => channelOf(timer, setting.channel));
+  checkCounts(setting, timer, mode);
+  const output = outputOf(setting, channel, mode);
+  return { setting, timer, mode, channel, output, division, ...oppositeOf(setting, timer, channel) };
+}

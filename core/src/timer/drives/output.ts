@@ -1,0 +1,144 @@
+import { ratio, type Exact } from '../../quantity/exact.ts';
+import { clockOf, type ClockPath } from '../../clock/path.ts';
+import { modeOf, pinOf, timerOf } from '../../part/find.ts';
+import type { Part, Writes } from '../../part/types.ts';
+import { printNumber } from '../../quantity/print.ts';
+import { grainOf } from '../count.ts';
+import { counterNumbers, outsideSequence, type Numbers } from '../fields.ts';
+import { highTicksOf, pulsesOf, type Cycle, type Outcome } from '../outcome.ts';
+import { clockRungs, prescalerRung, topRung, type Rung } from '../rungs.ts';
+import { look, topRange, type OutputSetting } from '../setting.ts';
+import type { Drive, Movable } from './drive.ts';
+import { resolveSetting, type Resolved } from './output-setting.ts';
+
+/** One clock for a divider with a fraction; one count where the counts are spread. */
+function jitterOf({ mode, division }: Pick<Resolved, 'mode' | 'division'>, clockHz: Exact): number {
+  const fraction = division.n % division.scale === 0 ? 0 : 1 / clockHz.valueOf();
+  const count = mode.pwm?.spread ? division.n / division.scale / clockHz.valueOf() : 0;
+  return fraction + count;
+}
+
+/**
+ * The exact outcome of an output that goes through a cycle. Up-counter: f = clk / (prescaler x (top + base)), base being 1
+ * nearly everywhere; up-down counter: f = clk / (2 x prescaler x (top + base)), base mostly 0; a toggled output has half
+ * of that.
+ * @param clockHz the clock that feeds the timer, in Hz.
+ */
+export function cycleOutcome(
+  { mode, division }: Resolved,
+  cycle: Cycle,
+  clockHz: Exact,
+  steps: number,
+  reach: Outcome['reach'],
+): Outcome {
+  const tickHz = clockHz.mul(division.scale * grainOf(mode));
+  const highTicks = highTicksOf(cycle);
+  return {
+    cycle,
+    tickHz,
+    highTicks,
+    frequency: tickHz.mul(Math.max(1, pulsesOf(cycle))).div(cycle.periodTicks),
+    duty: ratio(highTicks, cycle.periodTicks),
+    steps,
+    bits: Math.log2(steps),
+    stepTicks: cycle.periodTicks / steps,
+    jitterS: jitterOf({ mode, division }, clockHz),
+    reach,
+    cpu: 0,
+  };
+}
+
+function outputNumbers(part: Part, setting: OutputSetting): Numbers {
+  const { top, prescaler, compare, complement } = setting;
+  return {
+    ...counterNumbers(timerOf(part, setting.timer), top, prescaler),
+    compare,
+    ...(complement ? { dead: complement.deadTicks } : {}),
+  };
+}
+
+function outputWrites(part: Part, setting: OutputSetting): Writes {
+  const { timer, mode, channel, output, division, opposite } = resolveSetting(part, setting);
+  const pin = pinOf(part, setting.pin);
+  const other = opposite && pinOf(part, opposite.pin);
+  return {
+    ...timer.power,
+    ...pin.idle,
+    ...pin.enable,
+    ...mode.writes,
+    ...division.writes,
+    ...output.writes,
+    ...other?.idle,
+    ...other?.enable,
+    ...opposite?.writes,
+    ...channel.compare,
+    ...(mode.top.kind === 'fixed' ? {} : mode.top.writes),
+  };
+}
+
+/** The rungs that all outputs have: the oscillator, the prescaler and the top. */
+export function outputRungs(part: Part, path: ClockPath, setting: OutputSetting): Rung[] {
+  const resolved = resolveSetting(part, setting);
+  const { division, timer } = resolved;
+  const counterHz = clockOf(path, timer.clock).mul(division.scale).div(division.n);
+  const counting = { ...resolved, numbers: outputNumbers(part, setting) };
+  return [
+    ...clockRungs(path, timer.clock),
+    prescalerRung(part, counting, counterHz),
+    topRung(part, counting, counterHz),
+  ];
+}
+
+/** A top that can move by single counts: a greater one is a lower frequency. */
+export function movableTop(part: Part, setting: { timer: string; mode: string }): { frequency?: Movable } {
+  const mode = modeOf(timerOf(part, setting.timer), setting.mode);
+  if (mode.top.kind === 'power' || mode.top.kind === 'fixed') return {};
+  return { frequency: { field: 'top', ...topRange(mode), falling: true } };
+}
+
+/** "TIM3 CH3 on PB0": a channel of a timer and its pin. */
+export function channelPlace(part: Part, setting: { timer: string; channel: string; pin: string }): string {
+  return `${timerOf(part, setting.timer).name} ${setting.channel} on ${setting.pin}`;
+}
+
+/** "fast-icr ÷ 64, top 15 624". */
+export function counterText(setting: { mode: string; prescaler: number; top: number }): string {
+  return `${setting.mode} ÷ ${setting.prescaler}, top ${printNumber(setting.top)}`;
+}
+
+/** What the two drives by a timer's own output have in common. */
+export const OUTPUT = {
+  cause: 'output',
+  divides: false,
+  interruptsPerRun: 0,
+  fields: {
+    timer: 'required',
+    mode: 'required',
+    channel: 'required',
+    polarity: 'optional',
+    prescaler: 'required',
+    top: 'required',
+    compare: 'required',
+  },
+  check: (part: Part, setting: OutputSetting) => {
+    resolveSetting(part, setting);
+  },
+  clockNode: (part: Part, setting: OutputSetting) => look('timer', () => timerOf(part, setting.timer)).clock,
+  countTicks: (_: Part, setting: OutputSetting) => setting.prescaler,
+  numbers: outputNumbers,
+  writes: outputWrites,
+  pinWrites: (part: Part, setting: OutputSetting): Writes => {
+    const { output, timer, opposite } = resolveSetting(part, setting);
+    return { ...outsideSequence(timer, output.writes), ...outsideSequence(timer, opposite?.writes ?? {}) };
+  },
+  handlers: () => [],
+  means: (setting: OutputSetting) => setting.channel,
+  numbersText: counterText,
+  method: (part: Part, setting: OutputSetting) => {
+    const timer = timerOf(part, setting.timer);
+    const opposite = setting.complement ? `, its opposite on ${setting.complement.pin}` : '';
+    const mode = modeOf(timer, setting.mode).name;
+    return `${timer.name}, ${setting.channel} on ${setting.pin}${opposite}, ${mode}`;
+  },
+  place: channelPlace,
+} as const satisfies Partial<Drive<OutputSetting>>;

@@ -1,0 +1,122 @@
+import { ratio } from '../../quantity/exact.ts';
+import type { ClockPath } from '../../clock/path.ts';
+import { modeOf, timerOf } from '../../part/find.ts';
+import type { Part } from '../../part/types.ts';
+import { compareFor, countsOf, grainOf, highCounts, maxCompare, neverMatches, stepsOf } from '../count.ts';
+import { highTicksOf, type Cycle, type Outcome } from '../outcome.ts';
+import { written, type Rung } from '../rungs.ts';
+import { isTopChannel, type OutputSetting } from '../setting.ts';
+import type { Drive } from './drive.ts';
+import { outcomeUnder } from './outcome-under.ts';
+import { cycleOutcome, movableTop, OUTPUT, outputRungs } from './output.ts';
+import { resolveSetting, type Resolved } from './output-setting.ts';
+
+function pwmCycle({ mode, setting, division }: Resolved): Cycle {
+  const whole = countsOf(mode, setting.top) * grainOf(mode);
+  const inverted = setting.polarity === 'inverted';
+  const periodTicks = whole * division.n;
+  if (neverMatches(mode, setting.top, setting.compare)) return { periodTicks, edges: { level: 0 } };
+  const plain = highCounts(mode, setting.top, setting.compare, false);
+  if (plain === 0 || plain === whole) {
+    return { periodTicks, edges: { level: (plain === 0) === inverted ? 1 : 0 } };
+  }
+  if (mode.pwm?.spread) {
+    const high = inverted ? whole - plain : plain;
+    return { periodTicks, edges: { spread: { high, whole, count: division.n } } };
+  }
+  const up = mode.count === 'up';
+  const lag = mode.lag ?? 0;
+  const clear = (up ? plain : setting.compare + lag) * division.n;
+  const set = (up ? 0 : (whole - setting.compare + lag) % whole) * division.n;
+  return { periodTicks, edges: inverted ? { rise: clear, fall: set } : { rise: set, fall: clear } };
+}
+
+/** The dead time of a setting in ticks of its outcome. */
+function deadTicks({ mode, division, opposite }: Resolved): number {
+  return (opposite?.deadTicks ?? 0) * division.scale * grainOf(mode);
+}
+
+/** A cycle whose rise comes so much later; low for good where the pulse is no longer than that. */
+function delayed(cycle: Cycle, ticks: number): Cycle {
+  if (!('rise' in cycle.edges)) return cycle;
+  const { periodTicks } = cycle;
+  if (highTicksOf(cycle) <= ticks) return { periodTicks, edges: { level: 0 } };
+  const { rise, fall } = cycle.edges;
+  return { periodTicks, edges: { rise: (rise + ticks) % periodTicks, fall } };
+}
+
+/**
+ * What the pin with the opposite does: high while the output is low, but each rise of either comes a dead time after the
+ * other's fall. Undefined where a setting has none.
+ */
+export function oppositeCycle(part: Part, setting: OutputSetting): Cycle | undefined {
+  if (!setting.complement) return undefined;
+  const resolved = resolveSetting(part, setting);
+  const { periodTicks, edges } = pwmCycle(resolved);
+  if ('spread' in edges) return undefined;
+  if ('level' in edges) return { periodTicks, edges: { level: edges.level === 1 ? 0 : 1 } };
+  return delayed({ periodTicks, edges: { rise: edges.fall, fall: edges.rise } }, deadTicks(resolved));
+}
+
+function reachOf({ mode, setting, timer }: Resolved): Outcome['reach'] {
+  const inverted = setting.polarity === 'inverted';
+  const whole = countsOf(mode, setting.top) * grainOf(mode);
+  const max = maxCompare(mode, setting.top, timer.width);
+  const ends = [0, max].map((compare) => highCounts(mode, setting.top, compare, inverted));
+  return { min: ratio(Math.min(...ends), whole), max: ratio(Math.max(...ends), whole) };
+}
+
+function compareRung(part: Part, { mode, setting, channel, timer }: Resolved, hz: Rung['hz']): Rung {
+  const whole = countsOf(mode, setting.top) * grainOf(mode);
+  const inverted = setting.polarity === 'inverted';
+  const high = highCounts(mode, setting.top, setting.compare, inverted);
+  const of = grainOf(mode) === 1 ? `of ${whole}` : `of ${whole} (1/${grainOf(mode)} counts)`;
+  const doubled = mode.count === 'updown' ? '2 × ' : '';
+  const extra = mode.pwm?.high === 'compare+1' && mode.count === 'up' ? '+ 1 ' : '';
+  const register = written(part, channel.compare, OUTPUT.numbers(part, setting));
+  return {
+    id: 'compare',
+    label: inverted ? 'Compare, inverted' : 'Compare',
+    before: inverted ? `low for ${doubled}` : `high for ${doubled}`,
+    value: setting.compare,
+    after: inverted ? `${extra}${of}, high ${high}` : `${extra}${of}`,
+    choices: { min: 0, max: maxCompare(mode, setting.top, timer.width) },
+    ...(register ? { register } : {}),
+    hz,
+  };
+}
+
+/** The timer's PWM output: top decides the frequency, compare the duty. */
+export const pwm: Drive<OutputSetting> = {
+  ...OUTPUT,
+  id: 'pwm',
+  name: 'PWM output',
+  short: 'PWM',
+  duty: 'match',
+  start: 'simulated',
+  fields: { ...OUTPUT.fields, complement: 'optional' },
+  runsPerPeriod: () => 1,
+  outcome: (part, setting, clockHz): Outcome => {
+    const resolved = resolveSetting(part, setting);
+    const cycle = delayed(pwmCycle(resolved), deadTicks(resolved));
+    return cycleOutcome(resolved, cycle, clockHz, stepsOf(resolved.mode, setting.top), reachOf(resolved));
+  },
+  ladder: (part: Part, path: ClockPath, setting) => [
+    ...outputRungs(part, path, setting),
+    compareRung(part, resolveSetting(part, setting), outcomeUnder(part, path, setting).frequency),
+  ],
+  adjust: (part, setting, share, field, value) => {
+    const timer = timerOf(part, setting.timer);
+    if (field !== 'top') return { ...setting, [field]: value };
+    const mode = modeOf(timer, setting.mode);
+    if (isTopChannel(mode, setting.channel)) return { ...setting, top: value, compare: value };
+    const compare = compareFor(mode, value, timer.width, share, setting.polarity === 'inverted');
+    return { ...setting, top: value, compare };
+  },
+  movable: (part, setting) => {
+    const timer = timerOf(part, setting.timer);
+    const max = maxCompare(modeOf(timer, setting.mode), setting.top, timer.width);
+    const falling = setting.polarity === 'inverted';
+    return { ...movableTop(part, setting), duty: { field: 'compare', min: 0, max, falling } };
+  },
+};

@@ -1,0 +1,121 @@
+import { exact } from '../../quantity/exact.ts';
+import { timerOf } from '../../part/find.ts';
+import type { Part } from '../../part/types.ts';
+import { MAX_CPU, runFor, softwareStepsFor } from '../interrupt-sources.ts';
+import { checkWhole, type SoftwarePwmSetting } from '../setting.ts';
+import { checkPostscale, MAX_DIVIDER } from '../tick.ts';
+import type { Drive } from './drive.ts';
+import { dividedText } from './interrupt.ts';
+import {
+  adjustCounter,
+  INTERRUPTS,
+  interruptNumbers,
+  interruptOutcome,
+  interruptRungs,
+  interruptSettingWrites,
+  onPin,
+  pulse,
+  resolveInterrupts,
+  type ResolvedInterrupts,
+} from './interrupts.ts';
+import { movableTop } from './output.ts';
+import { outcomeUnder } from './outcome-under.ts';
+
+function resolve(part: Part, setting: SoftwarePwmSetting): ResolvedInterrupts {
+  const resolved = resolveInterrupts(part, setting);
+  checkPostscale(resolved.timer, resolved.tick, setting.postscale ?? 1);
+  checkWhole('divider', setting.divider, 1, MAX_DIVIDER);
+  checkWhole('compare', setting.compare, 0, setting.divider);
+  return resolved;
+}
+
+/** A fast tick counts and compares: the pin is high for some of the counts. Many pins can share one timer. */
+export const softwarePwm: Drive<SoftwarePwmSetting> = {
+  ...INTERRUPTS,
+  id: 'software-pwm',
+  name: 'software PWM',
+  short: 'software',
+  duty: 'counted',
+  divides: true,
+  interruptsPerRun: 1,
+  fields: {
+    timer: 'required',
+    mode: 'required',
+    prescaler: 'required',
+    top: 'required',
+    compare: 'required',
+    postscale: 'optional',
+    divider: 'required',
+  },
+  runsPerPeriod: () => 1,
+  check: (part, setting) => {
+    resolve(part, setting);
+  },
+  outcome: (part, setting, clockHz, cpuHz) =>
+    interruptOutcome(part, resolve(part, setting), clockHz, cpuHz, (run) => {
+      const { divider, compare, postscale = 1 } = setting;
+      const interrupt = run * postscale;
+      return {
+        cycle: pulse(interrupt * divider, interrupt * compare),
+        steps: divider,
+        reach: { min: exact(0), max: exact(1) },
+        interrupts: divider,
+      };
+    }),
+  numbers: interruptNumbers,
+  writes: (part, setting) => interruptSettingWrites(resolve(part, setting)),
+  ladder: (part, path, setting) => {
+    const { rungs } = interruptRungs(part, path, resolve(part, setting), true);
+    const hz = outcomeUnder(part, path, setting).frequency;
+    return [
+      ...rungs,
+      {
+        id: 'divider',
+        label: 'Counted by program',
+        before: '÷',
+        value: setting.divider,
+        after: 'interrupts',
+        choices: { min: 1, max: MAX_DIVIDER },
+        hz,
+      },
+      {
+        id: 'compare',
+        label: 'Compared by program',
+        before: 'high for',
+        value: setting.compare,
+        after: `of ${setting.divider}`,
+        choices: { min: 0, max: setting.divider },
+        hz,
+      },
+    ];
+  },
+  handlers: (part, setting) => {
+    const { pin, compare, divider } = setting;
+    const action = { do: 'count', pin, highFor: compare, of: divider } as const;
+    return [{ interrupt: resolve(part, setting).tick, keepsRunning: true, actions: [action] }];
+  },
+  adjust: (part, setting, share, field, value) =>
+    field === 'divider'
+      ? { ...setting, divider: value, compare: Math.round(share * value) }
+      : adjustCounter(part, setting, field, value),
+  movable: (part, setting) => ({
+    ...movableTop(part, setting),
+    duty: { field: 'compare', min: 0, max: setting.divider, falling: false },
+  }),
+  propose: ({ requirement, wantedHz, pin, sources }) => {
+    if (pin === undefined) return [];
+    const share = requirement.duty.ideal.valueOf();
+    const below = requirement.frequency.kind === 'min';
+    return sources.flatMap((source) =>
+      softwareStepsFor(requirement).flatMap((divider) => {
+        const counter = runFor(source, wantedHz * divider, MAX_CPU, below);
+        if (!counter) return [];
+        const compare = Math.round(share * divider);
+        return [{ drive: 'software-pwm' as const, ...counter, pin, divider, compare }];
+      }),
+    );
+  },
+  means: () => 'software PWM',
+  numbersText: dividedText,
+  place: (part, setting) => `${timerOf(part, setting.timer).name}${onPin(setting)} (software PWM)`,
+};
