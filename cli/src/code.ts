@@ -1,9 +1,9 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { CodeError } from '@herzschlag/core/codegen/c-files.ts';
-import { planCode } from '@herzschlag/core/evaluate/evaluate.ts';
 import { fileError, loadPlan, UsageError } from './plan.ts';
 import { json } from './table.ts';
+import { planCode } from '@herzschlag/core/evaluate/code.ts';
 
 /** Writes the plan's C files into a directory and names them. @throws UsageError when the plan is no program. */
 export async function codeCommand(file: string, out: string): Promise<string> {

@@ -1,11 +1,11 @@
 import { readFile } from 'node:fs/promises';
 import { decodeText, type Wanted } from '@herzschlag/core/decode/decode.ts';
-import type { Effect } from '@herzschlag/core/decode/timers.ts';
 import { clockPath } from '@herzschlag/core/clock/path.ts';
 import { exactText } from '@herzschlag/core/quantity/exact.ts';
 import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
 import { fileError, loadPlan, UsageError } from './plan.ts';
 import { json } from './table.ts';
+import type { Effect } from '@herzschlag/core/timer/outcome.ts';
 
 function describe({ setting, outcome }: Effect) {
   return {

@@ -1,4 +1,4 @@
-import { FILE_LIMIT } from '@herzschlag/core/part/part-file.ts';
+import { FILE_LIMIT } from '@herzschlag/core/clock/part-file.ts';
 import { readFile, stat } from 'node:fs/promises';
 import { readPlan } from '@herzschlag/core/plan/check-plan.ts';
 import type { Plan } from '@herzschlag/core/plan/plan.ts';

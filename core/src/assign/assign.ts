@@ -6,11 +6,12 @@ import { boundsOf } from './search/bounds.ts';
 import { exactAssignment, impossible, type Covered } from './search/exact-search.ts';
 import type { Problem } from './search/partial.ts';
 import { improved } from './search/local-search.ts';
-import { optionsOf, rootOf, type Request } from './request.ts';
+import { optionsOf, type Request } from './request.ts';
 import { shapeOf } from './counter/timer-shape.ts';
 import { counterSolver } from './counter/counter-solver.ts';
 import { searchTree } from './search/tree-search.ts';
 import { compareObjectives, type Objective } from './objective.ts';
+import { rootOf } from '../part/find.ts';
 
 /** Which signal gets which setting. `optimal` only where nothing better can exist, by proof. */
 export type Assignment = {

@@ -1,11 +1,18 @@
 import { clockAt, type ClockPath } from '../clock/path.ts';
-import { modeOf, pinOf, timerOf } from '../part/find.ts';
+import { modeOf, pinOf, timerOf, rootOf } from '../part/find.ts';
 import type { Capture, Channel, Mode, Output, Part, Timer } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import type { Opposite } from '../signal/signal.ts';
 import { grainOf } from '../timer/count.ts';
-import { isTopChannel, type Setting } from '../timer/setting.ts';
+import { isToggled } from '../timer/drives/index.ts';
+import {
+  hasTimer,
+  isTopChannel,
+  type OutputDrive,
+  type Setting,
+  type TimerSetting,
+} from '../timer/setting.ts';
 import { canShareTick } from '../fit/software/shared-timer.ts';
 import { tickOf } from '../timer/tick.ts';
 
@@ -22,18 +29,16 @@ export type Request = {
 };
 
 /** How a signal may use a timer. */
-export type UseDrive = 'pwm' | 'toggle' | 'interrupt' | 'software-pwm' | 'interrupt-pair' | 'capture';
+export type UseDrive = TimerSetting['drive'];
+
+/** The drives by a timer's own output. */
+const OUTPUTS = ['pwm', 'toggle'] as const satisfies readonly OutputDrive[];
 
 /** A channel and a pin a use may take, with the outputs (polarities) there; the program's pins need no channel. */
 export type Place = { channel?: string; pin?: string; outputs: readonly Output[] };
 
 /** A way for a signal to use a timer in a mode, with all channels and pins it can take there. */
 export type Option = { drive: UseDrive; timer: Timer; mode: Mode; places: Place[] };
-
-/** The counter that a timer is: variants of it are the same counter. */
-export function rootOf({ id, variantOf }: Timer): string {
-  return variantOf ?? id;
-}
 
 function channelPlaces(
   drive: 'pwm' | 'toggle',
@@ -66,8 +71,8 @@ function outputOptions(timer: Timer, request: Request): Option[] {
   return timer.modes
     .filter((mode) => !(steady && mode.pwm?.spread))
     .flatMap((mode) =>
-      (['pwm', 'toggle'] as const).flatMap((drive): Option[] => {
-        if (drive === 'toggle' && (request.opposite || !halves(request.requirement))) return [];
+      OUTPUTS.flatMap((drive): Option[] => {
+        if (isToggled(drive) && (request.opposite || !halves(request.requirement))) return [];
         const places = timer.channels.flatMap((channel) => channelPlaces(drive, mode, channel, request));
         return places.length === 0 ? [] : [{ drive, timer, mode, places }];
       }),
@@ -133,7 +138,7 @@ function softwareOptions(part: Part, timers: readonly Timer[], request: Request)
 }
 
 function lockedOption(part: Part, setting: Setting): Option[] {
-  if (setting.drive === 'delay-loop') return [];
+  if (!hasTimer(setting)) return [];
   const timer = timerOf(part, setting.timer);
   const { pin } = setting;
   const channel = 'channel' in setting ? setting.channel : undefined;

@@ -20,8 +20,8 @@ import type { EdgeList } from '../wave/edges.ts';
 import { checkSequenceCapture, GAP } from './compare-sequence.ts';
 import { signalWaveform } from '../evaluate/timing-checks.ts';
 import { explainRate, type RateSlip } from '../slips/rate-slips.ts';
-import { settingFor } from '../evaluate/evaluate.ts';
-import { clockNode, outcomeUnder } from '../timer/drives/index.ts';
+import { settingsOf } from '../evaluate/evaluate.ts';
+import { isInput, clockNode, outcomeUnder } from '../timer/drives/index.ts';
 
 /** Which wire shows which signal, by the wire's name. */
 export type WireMap = Readonly<Record<string, string>>;
@@ -113,9 +113,10 @@ function seenOf(capture: Capture): Seen[] {
 
 function meantOf(plan: Plan, part: Part): Meant[] {
   const path = clockPath(part, plan.clock);
+  const settings = settingsOf(plan, part, path);
   return plan.signals.flatMap((signal): Meant[] => {
-    const setting = settingFor(part, path, signal);
-    if (!setting || setting.drive === 'capture') return [];
+    const setting = settings.get(signal.id);
+    if (!setting || isInput(setting)) return [];
     const outcome = outcomeUnder(part, path, setting);
     const { tolerancePpm } = clockAt(path, clockNode(part, setting));
     const waveform = signalWaveform(part, path, signal, setting);

@@ -10,9 +10,9 @@ import { rungText } from '../timer/rungs.ts';
 import { hasTimer, pinsOfSetting, timerIdOf } from '../timer/setting.ts';
 import { enableLines, handlerLines } from './handlers.ts';
 import { headerText } from './header.ts';
-import { conflictSentence, mergeWrites } from './merge.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
 import { changes, hexText, plainWrites, store, waitFor } from './statement.ts';
+import { conflictSentence, mergeWrites } from '../timer/merge.ts';
 
 /** A generated file. */
 export type CodeFile = { name: string; text: string };

@@ -1,12 +1,12 @@
 import { exactText } from '../quantity/exact.ts';
 import { clockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
-import type { Slip } from '../slips/setting-slips.ts';
-import type { Effect } from './timers.ts';
 import { decodeText, type Wanted } from './decode.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import type { Setting } from '../timer/setting.ts';
+import type { Slip } from '../slips/catalogue.ts';
+import type { Effect } from '../timer/outcome.ts';
 
 /** One thing that code does, in plain data. */
 export type PlainEffect = { setting: Setting; frequencyHz: number; frequencyExact: string; duty: number };

@@ -1,13 +1,15 @@
 import type { ClockPath } from '../clock/path.ts';
 import { pinOf, timerOf, NotOnPart } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
-import type { Slip } from '../slips/setting-slips.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { explainEffect, zeroSlip } from '../slips/code-slips.ts';
-import { decodeTimers, type Effect, type DecodedTimer } from './timers.ts';
+import { decodeTimers, type DecodedTimer } from './timers.ts';
 import { CodeFault } from './expression.ts';
 import { fieldValue, mismatches } from './fields.ts';
 import { readStores, type Registers } from './statements.ts';
+import { warning, type Slip } from '../slips/catalogue.ts';
+import { isSoftware } from '../timer/drives/index.ts';
+import type { Effect } from '../timer/outcome.ts';
 
 /** What somebody's code really does, and the slips that explain why it is not what was wanted. */
 export type Decoded = {
@@ -49,12 +51,10 @@ function overwritten(part: Part, { stores, values }: Registers): Slip | undefine
     );
     const ran = stores.slice(0, -2).some(({ register, value }) => register === last.register && value !== 0);
     if (!control.has(last.register) || !ran || last.value !== 0) continue;
-    return {
-      id: 'overwritten',
-      title: 'The last value never comes out.',
-      text: `${before.register} = ${before.value} in line ${before.line} is followed at once by ${last.register} = ${values.get(last.register)}, before a period has shown it.`,
-      warns: true,
-    };
+    return warning(
+      'overwritten',
+      `${before.register} = ${before.value} in line ${before.line} is followed at once by ${last.register} = ${values.get(last.register)}, before a period has shown it.`,
+    );
   }
   return undefined;
 }
@@ -63,19 +63,14 @@ function overwritten(part: Part, { stores, values }: Registers): Slip | undefine
 function wrongPin(part: Part, wanted: Wanted, effects: readonly Effect[]): Slip | undefined {
   const { pin } = wanted;
   if (pin === undefined || effects.length === 0) return undefined;
-  if (effects.some(({ setting }) => setting.pin === pin || setting.drive === 'interrupt')) return undefined;
+  if (effects.some(({ setting }) => setting.pin === pin || isSoftware(setting))) return undefined;
   const [effect] = effects;
   if (!effect || !('channel' in effect.setting)) return undefined;
   const { timer, channel } = effect.setting;
   const own = timerOf(part, timer).channels.find((one) => one.id === channel);
   const able = [...new Set(own?.outputs.map((output) => output.pin) ?? [])];
   if (able.includes(pin)) return undefined;
-  return {
-    id: 'wrong-pin',
-    title: 'That channel is on another pin.',
-    text: `${own?.name} comes out on ${able.join(', ')}, not on ${pin}.`,
-    warns: true,
-  };
+  return warning('wrong-pin', `${own?.name} comes out on ${able.join(', ')}, not on ${pin}.`);
 }
 
 /** Two timers' signals on one prescaler or top cannot differ: told where the wanted pin's channel has no compare of its own. */
@@ -100,8 +95,8 @@ function pinNotOutput(
 
 /** The deed that is meant: on the wanted pin, else an output for a pin and a tick for none, else the first. */
 function meantEffect(effects: readonly Effect[], { requirement, pin }: Wanted): Effect | undefined {
-  const outputs = effects.filter(({ setting }) => setting.drive !== 'interrupt');
-  const ticks = effects.filter(({ setting }) => setting.drive === 'interrupt');
+  const outputs = effects.filter(({ setting }) => !isSoftware(setting));
+  const ticks = effects.filter(({ setting }) => isSoftware(setting));
   const [firstKind, secondKind] = requirement.pin ? [outputs, ticks] : [ticks, outputs];
   const on = pin === undefined ? undefined : firstKind.find(({ setting }) => setting.pin === pin);
   return on ?? firstKind[0] ?? secondKind[0];
@@ -113,9 +108,9 @@ function meantEffect(effects: readonly Effect[], { requirement, pin }: Wanted): 
  */
 function asToggle(effect: Effect, { requirement, pin }: Wanted): Effect {
   const { setting, outcome } = effect;
-  if (setting.drive !== 'interrupt' || !requirement.pin) return effect;
+  if (!isSoftware(setting) || !requirement.pin) return effect;
   return {
-    setting: { ...setting, ...(pin === undefined ? {} : { pin }) },
+    setting: { ...setting, ...(pin === undefined ? {} : { pin }) } as Effect['setting'],
     outcome: { ...outcome, frequency: outcome.frequency.div(2) },
   };
 }

@@ -2,14 +2,12 @@ import type { ClockPath } from '../clock/path.ts';
 import { pinOf } from '../part/find.ts';
 import type { Channel, Interrupt, Mode, Output, Part, Timer, Writes } from '../part/types.ts';
 import { isTopChannel, SettingError, topRange, type Setting } from '../timer/setting.ts';
-import type { Outcome } from '../timer/outcome.ts';
 import { decoded, fieldValue, mismatches, type Mismatch } from './fields.ts';
 import type { Registers } from './statements.ts';
 import { outcomeUnder } from '../timer/drives/index.ts';
 import { tickOf } from '../timer/tick.ts';
 
-/** One thing a timer really does: an output, or its interrupt, with what comes of it. */
-export type Effect = { setting: Setting; outcome: Outcome };
+import type { Effect } from '../timer/outcome.ts';
 
 /** What the registers make of one timer. */
 export type DecodedTimer = {

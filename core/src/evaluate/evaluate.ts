@@ -1,224 +1,54 @@
-import { exactText, ratio } from '../quantity/exact.ts';
-import { clockAt, clockOf, clockPath, clockPhrase, type ClockPath } from '../clock/path.ts';
+import type { Check, Verdict } from '../check/check.ts';
+import { clockOf, clockPath, clockPhrase, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
-import { checkInput } from '../check/check-input.ts';
-import { checkEdges, checkWidth, type Check } from '../check/check.ts';
-import { cFiles, type CodeFile } from '../codegen/c-files.ts';
-import { fitWithOpposite } from '../fit/complement.ts';
-import { fitRequirement, type Drives, type Fit } from '../fit/fit.ts';
-import { spanReport, type SpanReport } from '../fit/span.ts';
-import { slipsOf, type Slip } from '../slips/setting-slips.ts';
-import { printHz } from '../quantity/print.ts';
-import { pinName } from '../plan/pin-names.ts';
-import { conflictsBetween, type Conflict } from '../resolve/conflicts.ts';
-import { timingChecks, phaseChecks } from './timing-checks.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
-import { requirementOf, type Requirement } from '../signal/requirement.ts';
-import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
-import type { Cycle, Outcome } from '../timer/outcome.ts';
-import { sentenceText } from '../signal/sentence.ts';
-import { settingRegisters } from '../timer/encode.ts';
-import { interruptCycles } from '../timer/run.ts';
-import type { CaptureSetting, Setting } from '../timer/setting.ts';
-import { periodicEdges } from '../wave/edges.ts';
-import { ladderOf, clockNode, outcomeUnder, isOutput, resolveSetting } from '../timer/drives/index.ts';
-import type { Rung } from '../timer/rungs.ts';
+import { printHz } from '../quantity/print.ts';
+import { registersOf, settingRegisters, settingWrites } from '../timer/encode.ts';
 import type { RegisterWrite } from '../timer/fields.ts';
+import { mergeWrites } from '../timer/merge.ts';
+import type { Setting } from '../timer/setting.ts';
+import { chooseSettings, proposedSetting } from './choose.ts';
+import { conflictsBetween, type Conflict } from './conflicts.ts';
+import { evaluateSetting, type SignalEvaluation } from './signal.ts';
+import { phaseChecks } from './timing-checks.ts';
 
-/** What a signal's setting really gives, in numbers that can leave the core. */
-export type SignalEvaluation = {
-  setting: Setting;
-  frequencyHz: number;
-  frequencyExact: string;
-  /** Against the target, in ppm; 0 is exact. Absent where only a least frequency is asked for. */
-  errorPpm?: number;
-  duty: number;
-  dutyExact: string;
-  steps: number;
-  bits: number;
-  stepS: number;
-  /** How far an edge may stand from its mean place. */
-  jitterS: number;
-  /** The share of the processor's time it takes. */
-  cpu: number;
-  reach: { min: number; max: number };
-  /** Period, rise and fall on the pin in ticks; a tick, a count of the counter and a period of its clock in seconds. */
-  wave: {
-    periodTicks: number;
-    tickS: number;
-    countS: number;
-    clockS: number;
-    rise?: number;
-    fall?: number;
-    level?: 0 | 1;
-  };
-  ladder: (Omit<Rung, 'hz'> & { hz: number; hzExact: string })[];
-  registers: RegisterWrite[];
-  checks: Check[];
-  slips: Slip[];
-  /** What the setting makes of the target's span, where it has one. */
-  span?: SpanReport;
+/** A signal of a plan with what its setting gives; without an outcome where nothing can make it. */
+export type EvaluatedSignal = {
+  signal: PlanSignal;
+  outcome?: SignalEvaluation;
+  /** Whether the setting is only proposed: the plan has none for this signal. */
+  proposed: boolean;
+  /** Places in the list of conflicts that this signal is part of. */
+  conflicts: number[];
+  /** Over all checks; a signal in a conflict, or one that nothing can make, fails. */
+  verdict: Verdict;
 };
 
-/** Periods that checks on a computed trace look at. */
-const PERIODS = 8;
+/** Something that keeps a plan from passing, for a list of what fails. */
+export type Failure = { signal: string; name: string; text: string };
 
-/** Counts of a spread cycle that are looked at, at the most. */
-const LONGEST_SPREAD = 400_000;
-
-/** Some whole periods; of counts that are spread one cycle, or the first stretch of a very long one. */
-function tracedTicks(cycle: Cycle): number {
-  if (!('spread' in cycle.edges)) return PERIODS * cycle.periodTicks;
-  const { count, whole } = cycle.edges.spread;
-  return Math.min(2 * whole, LONGEST_SPREAD) * count;
-}
-
-/** The other widths that the same counter must make, each by its nearest compare value. */
-function otherWidths(
-  part: Part,
-  setting: Setting,
-  { alsoWidths = [] }: Requirement,
-  outcome: Outcome,
-): Check[] {
-  if (!isOutput(setting)) return [];
-  const { mode, timer } = resolveSetting(part, setting);
-  const inverted = setting.polarity === 'inverted';
-  const whole = countsOf(mode, setting.top) * grainOf(mode);
-  return alsoWidths.map((band): Check => {
-    const share = band.ideal.mul(outcome.frequency).valueOf();
-    const compare = compareFor(mode, setting.top, timer.width, share, inverted);
-    const made = ratio(highCounts(mode, setting.top, compare, inverted), whole).div(outcome.frequency);
-    return checkWidth(made, band, 'other width');
-  });
-}
-
-function plainLadder(part: Part, path: ClockPath, setting: Setting): SignalEvaluation['ladder'] {
-  return ladderOf(part, path, setting).map((rung) => ({
-    ...rung,
-    hz: rung.hz.valueOf(),
-    hzExact: exactText(rung.hz),
-  }));
-}
-
-/** What a capture makes of an input: its wave is the fastest signal asked for, half of it high. */
-function evaluateInput(
-  part: Part,
-  path: ClockPath,
-  setting: CaptureSetting,
-  requirement: Requirement & Required<Pick<Requirement, 'input'>>,
-  result: Outcome,
-): SignalEvaluation {
-  const { input } = requirement;
-  const { hz: clock, tolerancePpm } = clockAt(path, clockNode(part, setting));
-  const cpuHz = clockOf(path, part.cpu.clock);
-  const countHz = result.frequency.mul(result.steps);
-  const counts = Math.max(1, Math.floor(countHz.div(input.fastest).valueOf() + 1e-9));
-  const period = Math.max(2, Math.round(result.tickHz.div(input.fastest).valueOf()));
-  return {
-    setting,
-    frequencyHz: result.frequency.valueOf(),
-    frequencyExact: exactText(result.frequency),
-    errorPpm: 1e6 / counts,
-    duty: 0.5,
-    dutyExact: '1/2',
-    steps: counts,
-    bits: Math.log2(counts),
-    stepS: countHz.inverse().valueOf(),
-    jitterS: result.jitterS,
-    cpu: (input.fastest.valueOf() * interruptCycles(part.cpu)) / cpuHz.valueOf(),
-    reach: { min: 0, max: 1 },
-    wave: {
-      periodTicks: period,
-      tickS: result.tickHz.inverse().valueOf(),
-      countS: countHz.inverse().valueOf(),
-      clockS: 1 / clock.valueOf(),
-      rise: 0,
-      fall: Math.round(period / 2),
-    },
-    ladder: plainLadder(part, path, setting),
-    registers: settingRegisters(part, setting),
-    checks: checkInput(input, result.frequency, countHz, tolerancePpm),
-    slips: slipsOf(part, setting, requirement, clock, tolerancePpm, cpuHz),
-  };
-}
-
-/** The outcome of one setting against one signal's target. @throws SettingError when the part cannot do the setting. */
-export function evaluateSetting(
-  part: Part,
-  path: ClockPath,
-  signal: PlanSignal,
-  setting: Setting,
-): SignalEvaluation {
-  const { hz: clock, tolerancePpm } = clockAt(path, clockNode(part, setting));
-  const requirement = requirementOf(signal);
-  const result = outcomeUnder(part, path, setting);
-  if (requirement.input && setting.drive === 'capture') {
-    return evaluateInput(part, path, setting, { ...requirement, input: requirement.input }, result);
-  }
-  const { cycle } = result;
-  const trace = periodicEdges(cycle, 0, tracedTicks(cycle));
-  const near = requirement.frequency.kind === 'near' ? requirement.frequency.ideal : undefined;
-  const span = spanReport(part, path, setting, requirement);
-  return {
-    ...(span ? { span } : {}),
-    setting,
-    frequencyHz: result.frequency.valueOf(),
-    frequencyExact: exactText(result.frequency),
-    ...(near ? { errorPpm: result.frequency.div(near).sub(1).mul(1000000).valueOf() } : {}),
-    duty: result.duty.valueOf(),
-    dutyExact: exactText(result.duty),
-    steps: result.steps,
-    bits: result.bits,
-    stepS: result.stepTicks / result.tickHz.valueOf(),
-    jitterS: result.jitterS,
-    cpu: result.cpu,
-    reach: { min: result.reach.min.valueOf(), max: result.reach.max.valueOf() },
-    wave: {
-      periodTicks: cycle.periodTicks,
-      tickS: result.tickHz.inverse().valueOf(),
-      countS: (setting.drive === 'delay-loop' ? part.cpu.loopCycles : setting.prescaler) / clock.valueOf(),
-      clockS: 1 / clock.valueOf(),
-      ...('spread' in cycle.edges ? {} : cycle.edges),
-    },
-    ladder: plainLadder(part, path, setting),
-    registers: settingRegisters(part, setting),
-    checks: [
-      ...checkEdges(trace, requirement, result.tickHz, tolerancePpm, result.steps, result.jitterS),
-      ...otherWidths(part, setting, requirement, result),
-      ...timingChecks(part, path, signal, setting),
-    ],
-    slips: slipsOf(part, setting, requirement, clock, tolerancePpm, clockOf(path, part.cpu.clock)),
-  };
-}
-
-/** All settings for one signal of a plan. */
-export function signalFit(
-  part: Part,
-  path: ClockPath,
-  signal: PlanSignal,
-  drives: Drives = 'all',
-  taken?: ReadonlySet<string>,
-): Fit {
-  const requirement = requirementOf(signal);
-  const fit = fitRequirement(part, path, requirement, signal.pin, drives, taken);
-  return signal.complement ? fitWithOpposite(part, path, requirement, fit, signal.complement) : fit;
-}
-
-/** The chosen setting, else the best of the fit; undefined where nothing can serve the signal. */
-export function settingFor(part: Part, path: ClockPath, signal: PlanSignal): Setting | undefined {
-  return signal.setting ?? signalFit(part, path, signal).candidates[0]?.setting;
-}
-
-/** A signal of a plan with its outcome; without one where nothing can serve it. */
-export type PlanRow = { signal: PlanSignal; outcome?: SignalEvaluation };
-
-/** A plan as a whole: every signal's outcome, and which of its signals stand in each other's way. */
-export type PlanEvaluation = {
-  rows: PlanRow[];
+/** A plan as a whole: everything that a view, a command, the code or a comparison with a capture shows of it. */
+export type Evaluation = {
+  signals: EvaluatedSignal[];
   conflicts: (Conflict & { sentence: string })[];
+  /** How many checks pass, of how many; a check of a signal in a conflict does not pass. */
+  passing: number;
+  total: number;
+  failures: Failure[];
   /** The way from the oscillator to the processor, and what each group of timers runs at. */
+  clock: string;
   clockLine: string;
+  /** All registers of the plan once each; empty while two signals want different values in one place. */
+  registers: RegisterWrite[];
 };
+
+/** Over several checks: one that fails outweighs one that is unknown, which outweighs those that pass. */
+export function worstVerdict(verdicts: readonly Verdict[]): Verdict {
+  if (verdicts.length === 0 || verdicts.includes('fail')) return 'fail';
+  return verdicts.includes('unknown') ? 'unknown' : 'pass';
+}
+
+const SAID: Record<Verdict, string> = { pass: 'passes', fail: 'fails', unknown: 'is unknown' };
 
 function clockLine(part: Part, path: ClockPath): string {
   const groups = new Map<string, string[]>();
@@ -233,41 +63,124 @@ function clockLine(part: Part, path: ClockPath): string {
   return [clockPhrase(path, part.cpu.clock), ...words].join(' → ');
 }
 
-/** The outcome of all signals of a plan that fits its part. */
-export function evaluatePlan(plan: Plan, part: Part): PlanEvaluation {
-  const path = clockPath(part, plan.clock);
-  const settings = new Map(plan.signals.map((signal) => [signal.id, settingFor(part, path, signal)]));
-  const rows = plan.signals.map((signal): PlanRow => {
-    const setting = settings.get(signal.id);
-    if (!setting) return { signal };
-    const outcome = evaluateSetting(part, path, signal, setting);
-    const other = plan.signals.find(({ id }) => id === signal.phase?.to);
-    const placed = other && settings.get(other.id);
-    const to = other && placed ? { signal: other, setting: placed } : undefined;
-    const checks = [...outcome.checks, ...phaseChecks(part, path, { signal, setting }, to)];
-    return { signal, outcome: { ...outcome, checks } };
+function mergedRegisters(part: Part, settings: readonly Setting[]): RegisterWrite[] {
+  const users = settings.map((setting) => ({ name: '', writes: settingWrites(part, setting) }));
+  const { writes, conflicts } = mergeWrites(users);
+  if (conflicts.length > 0) return [];
+  const order = settings.flatMap((setting) => settingRegisters(part, setting).map(({ name }) => name));
+  return registersOf(part, writes, [...new Set(order)]);
+}
+
+function failuresOf(signals: readonly EvaluatedSignal[], conflicts: Evaluation['conflicts']): Failure[] {
+  return signals.flatMap(({ signal: { id, name }, outcome, conflicts: own }): Failure[] => {
+    const failing = (outcome?.checks ?? []).filter(({ verdict }) => verdict !== 'pass');
+    return [
+      ...(outcome ? [] : [{ signal: id, name, text: 'cannot be made on this part as it is set' }]),
+      ...failing.map(({ property, verdict }) => ({
+        signal: id,
+        name,
+        text: `${property} ${SAID[verdict]}`,
+      })),
+      ...own.map((at) => ({ signal: id, name, text: conflicts[at]?.sentence ?? '' })),
+    ];
   });
-  const holders = rows.flatMap(({ signal, outcome }) =>
-    outcome ? [{ signal, setting: outcome.setting }] : [],
-  );
-  return {
-    rows,
-    clockLine: clockLine(part, path),
-    conflicts: conflictsBetween(part, plan, holders).map((one) => ({
-      ...one,
-      sentence: `${one.title} ${one.text}`,
-    })),
+}
+
+/** How many results are remembered before the oldest are dropped. */
+const REMEMBERED = 400;
+
+function memo<T>(): (key: string, make: () => T) => T {
+  const known = new Map<string, T>();
+  return (key, make) => {
+    const before = known.get(key);
+    if (before !== undefined || known.has(key)) return before as T;
+    const made = make();
+    if (known.size >= REMEMBERED) known.delete(known.keys().next().value ?? '');
+    known.set(key, made);
+    return made;
   };
 }
 
-/** The C files of a plan. @throws CodeError when its settings cannot be one program. */
-export function planCode(plan: Plan, part: Part): CodeFile[] {
+/** What is known of one part: the evaluations and proposals that were made for it. */
+type Known = {
+  evaluation: ReturnType<typeof memo<SignalEvaluation>>;
+  proposal: ReturnType<typeof memo<Setting | undefined>>;
+};
+
+const byPart = new WeakMap<Part, Known>();
+
+function knownOf(part: Part): Known {
+  const known = byPart.get(part) ?? { evaluation: memo(), proposal: memo() };
+  byPart.set(part, known);
+  return known;
+}
+
+/** All of a signal that its evaluation depends on: not its name. */
+function keyOf(clock: Plan['clock'], signal: PlanSignal, rest: unknown): string {
+  return JSON.stringify([clock, { ...signal, name: '' }, rest]);
+}
+
+/** The setting of each signal of a plan that has one, chosen or proposed. */
+export function settingsOf(plan: Plan, part: Part, path: ClockPath): Map<string, Setting> {
+  const { proposal } = knownOf(part);
+  const chosen = chooseSettings(plan, part, path, (...asked) =>
+    proposal(keyOf(plan.clock, asked[2], asked[3]), () => proposedSetting(...asked)),
+  );
+  return new Map([...chosen].flatMap(([id, setting]) => (setting ? [[id, setting] as const] : [])));
+}
+
+/**
+ * Evaluates a plan on its part. The only place that decides which setting a signal without one has, brings its checks
+ * together and lays its registers over each other. Remembered by signal: an edit computes what depends on it.
+ */
+export function evaluatePlan(plan: Plan, part: Part): Evaluation {
   const path = clockPath(part, plan.clock);
-  const signals = plan.signals.flatMap((signal) => {
-    const setting = settingFor(part, path, signal);
-    return setting
-      ? [{ name: signal.name, sentence: sentenceText(signal, (pin) => pinName(plan, pin)), setting }]
-      : [];
+  const { evaluation } = knownOf(part);
+  const settings = settingsOf(plan, part, path);
+  const outcomes = plan.signals.map((signal): SignalEvaluation | undefined => {
+    const setting = settings.get(signal.id);
+    if (!setting) return undefined;
+    const own = evaluation(keyOf(plan.clock, signal, setting), () =>
+      evaluateSetting(part, path, signal, setting),
+    );
+    const other = plan.signals.find(({ id }) => id === signal.phase?.to);
+    const placed = other && settings.get(other.id);
+    const to = other && placed ? { signal: other, setting: placed } : undefined;
+    const phase: Check[] = phaseChecks(part, path, { signal, setting }, to);
+    return phase.length === 0 ? own : { ...own, checks: [...own.checks, ...phase] };
   });
-  return cFiles(part, path, plan.name, signals);
+  const holders = plan.signals.flatMap((signal) => {
+    const setting = settings.get(signal.id);
+    return setting ? [{ signal, setting }] : [];
+  });
+  const conflicts = conflictsBetween(part, plan, holders).map((one) => ({
+    ...one,
+    sentence: `${one.title} ${one.text}`,
+  }));
+  const signals = plan.signals.map((signal, at): EvaluatedSignal => {
+    const outcome = outcomes[at];
+    const own = conflicts.flatMap(({ signals: ids }, place) => (ids.includes(signal.id) ? [place] : []));
+    return {
+      signal,
+      ...(outcome ? { outcome } : {}),
+      proposed: signal.setting === undefined,
+      conflicts: own,
+      verdict: own.length > 0 ? 'fail' : worstVerdict(outcome?.checks.map(({ verdict }) => verdict) ?? []),
+    };
+  });
+  const count = (counts: (check: Check, one: EvaluatedSignal) => boolean): number =>
+    signals.reduce(
+      (sum, one) => sum + (one.outcome?.checks.filter((check) => counts(check, one)).length ?? 0),
+      0,
+    );
+  return {
+    signals,
+    conflicts,
+    passing: count(({ verdict }, one) => verdict === 'pass' && one.conflicts.length === 0),
+    total: count(() => true) + signals.filter(({ outcome }) => !outcome).length,
+    failures: failuresOf(signals, conflicts),
+    clock: clockPhrase(path, part.cpu.clock),
+    clockLine: clockLine(part, path),
+    registers: conflicts.length > 0 ? [] : mergedRegisters(part, [...settings.values()]),
+  };
 }

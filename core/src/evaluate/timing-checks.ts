@@ -5,12 +5,12 @@ import type { Check } from '../check/check.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import { PHASE_DEGREES } from '../signal/sequence.ts';
-import { SettingError, type Setting } from '../timer/setting.ts';
+import { hasTimer, SettingError, type Setting } from '../timer/setting.ts';
 import { firstEdge, waveformOf } from '../wave/waveform.ts';
 import { pulsesInPass, type SequenceWaveform } from '../wave/sequence-waveform.ts';
 import type { Waveform } from '../wave/stream.ts';
 import { sequenceWaveform, wantedPulses } from './sequence-segments.ts';
-import { outcomeUnder, isOutput } from '../timer/drives/index.ts';
+import { isInput, outcomeUnder, isOutput } from '../timer/drives/index.ts';
 
 function sequenceOf(
   part: Part,
@@ -18,7 +18,7 @@ function sequenceOf(
   signal: PlanSignal,
   setting: Setting,
 ): { waveform: SequenceWaveform } | { fault: string } | undefined {
-  if (!signal.sequence || setting.drive === 'capture') return undefined;
+  if (!signal.sequence || isInput(setting)) return undefined;
   try {
     return { waveform: sequenceWaveform(part, path, signal, signal.sequence, setting) };
   } catch (error) {
@@ -49,7 +49,7 @@ function deadTimeChecks(part: Part, path: ClockPath, { complement }: PlanSignal,
 
 /** Checks of what a signal does over time: its score's pulses, and how soon its first edge comes. */
 export function timingChecks(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Check[] {
-  if (setting.drive === 'capture') return [];
+  if (isInput(setting)) return [];
   const scored = sequenceOf(part, path, signal, setting);
   const checks: Check[] = deadTimeChecks(part, path, signal, setting);
   if (scored && 'fault' in scored) {
@@ -74,7 +74,7 @@ export type Placed = { signal: PlanSignal; setting: Setting };
 
 /** When, in s, a setting's pin rises in its steady state, counted from the start of its timer; with its rate. */
 function riseOf(part: Part, path: ClockPath, setting: Setting): { riseS: number; hz: number } | undefined {
-  if (setting.drive === 'capture') return undefined;
+  if (isInput(setting)) return undefined;
   const { cycle, tickHz, frequency } = outcomeUnder(part, path, setting);
   if (!('rise' in cycle.edges)) return undefined;
   return { riseS: cycle.edges.rise / tickHz.valueOf(), hz: frequency.valueOf() };
@@ -101,10 +101,5 @@ export function phaseChecks(part: Part, path: ClockPath, own: Placed, other: Pla
 }
 
 function sameTimer(one: Setting, other: Setting | undefined): boolean {
-  return (
-    one.drive !== 'delay-loop' &&
-    other !== undefined &&
-    other.drive !== 'delay-loop' &&
-    one.timer === other.timer
-  );
+  return other !== undefined && hasTimer(one) && hasTimer(other) && one.timer === other.timer;
 }

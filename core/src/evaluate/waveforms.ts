@@ -5,8 +5,8 @@ import type { Part } from '../part/types.ts';
 import { oppositeWaveform } from '../wave/waveform.ts';
 import { signalWaveform } from './timing-checks.ts';
 import { oppositeId } from './opposite-id.ts';
-import { settingFor } from './evaluate.ts';
-import { outcomeUnder } from '../timer/drives/index.ts';
+import { settingsOf } from './evaluate.ts';
+import { isInput, outcomeUnder } from '../timer/drives/index.ts';
 
 /** A signal of a plan as a lane. */
 export type SignalWaveform = NamedWaveform & { signal: string };
@@ -14,9 +14,10 @@ export type SignalWaveform = NamedWaveform & { signal: string };
 /** What every pin of a plan does from the start of its timer on; inputs and signals that nothing can serve have no lane. */
 export function planWaveforms(plan: Plan, part: Part): SignalWaveform[] {
   const path = clockPath(part, plan.clock);
+  const settings = settingsOf(plan, part, path);
   return plan.signals.flatMap((signal): SignalWaveform[] => {
-    const setting = settingFor(part, path, signal);
-    if (!setting || setting.drive === 'capture') return [];
+    const setting = settings.get(signal.id);
+    if (!setting || isInput(setting)) return [];
     const outcome = outcomeUnder(part, path, setting);
     const waveform = signalWaveform(part, path, signal, setting);
     const tickHz = outcome.tickHz.valueOf();

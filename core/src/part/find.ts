@@ -59,3 +59,13 @@ export function timerPins(part: Part): string[] {
   );
   return part.pins.map((pin) => pin.id).filter((id) => driven.has(id));
 }
+
+/** The counter that a timer is: variants of it are the same counter. */
+export function rootOf({ id, variantOf }: Timer): string {
+  return variantOf ?? id;
+}
+
+/** The timer of that id, if there is one. */
+export function findTimer(part: Part, id: string): Timer | undefined {
+  return part.timers.find((timer) => timer.id === id);
+}

@@ -5,7 +5,7 @@ import { SettingError, type Setting } from '../timer/setting.ts';
 import { faultOf, parseJson, type Fault } from '../result/fault.ts';
 import type { Plan, PlanSignal } from './plan.ts';
 import { newerPlanVersion, PLAN_VERSION, upgradePlan } from './versions.ts';
-import { checkPart, FILE_LIMIT } from '../part/part-file.ts';
+import { checkPart, FILE_LIMIT } from '../clock/part-file.ts';
 import { planSchema } from './schema.ts';
 import { checkSetting, isInput } from '../timer/drives/index.ts';
 import { kindOf } from '../signal/kinds/index.ts';

@@ -5,9 +5,8 @@ import { ClockError, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import { requirementOf } from '../signal/requirement.ts';
-import type { Setting } from '../timer/setting.ts';
+import { hasTimer, type Setting } from '../timer/setting.ts';
 import { infeasibilitiesOf, type Infeasibility } from './infeasible.ts';
-import { meansOf } from '../timer/drives/index.ts';
 
 /** A plan with every signal placed, or why that does not go. */
 export type PlanAssignment = {
@@ -27,7 +26,7 @@ export function requestOf(signal: PlanSignal): Request {
     requirement: requirementOf(signal),
     ...(signal.pin === undefined ? {} : { pin: signal.pin }),
     ...(signal.locked && signal.setting ? { locked: signal.setting } : {}),
-    ...(signal.setting && signal.setting.drive !== 'delay-loop' ? { present: signal.setting } : {}),
+    ...(signal.setting && hasTimer(signal.setting) ? { present: signal.setting } : {}),
     ...(signal.complement ? { opposite: signal.complement } : {}),
   };
 }
@@ -59,15 +58,6 @@ export function assignPlan(plan: Plan, part: Part, mayContinue?: () => boolean):
   const rules: AssignRules = { reserved: reservedOf(plan), ...(mayContinue ? { mayContinue } : {}) };
   const conflicts = infeasibilitiesOf(part, clockPath(part, plan.clock), plan.signals.map(requestOf), rules);
   return { ...found, conflicts };
-}
-
-/** Where a setting is, in words: "TIM3 CH3 on PB0", "TIM10 · tick". */
-export function placeText(part: Part, setting: Setting): string {
-  if (setting.drive === 'delay-loop') return `a delay loop on ${setting.pin}`;
-  const name = part.timers.find(({ id }) => id === setting.timer)?.name ?? setting.timer;
-  const channel = 'channel' in setting ? ` ${setting.channel}` : '';
-  const how = 'channel' in setting ? '' : ` (${meansOf(setting)})`;
-  return `${name}${channel}${setting.pin === undefined ? '' : ` on ${setting.pin}`}${how}`;
 }
 
 /** A plan's clock under other settings; undefined where those are not legal. */

@@ -2,8 +2,8 @@ import { structuredPatch } from 'diff';
 import { CodeError, type CodeFile } from '../codegen/c-files.ts';
 import type { Plan } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
-import { planCode } from '../evaluate/evaluate.ts';
 import { placeText } from '../timer/drives/index.ts';
+import { planCode } from '../evaluate/code.ts';
 
 /** A line of a file that goes, comes or stays, with its number in the new file where it is there. */
 export type ChangedLine = { kind: 'gone' | 'new' | 'same'; text: string; at?: number };

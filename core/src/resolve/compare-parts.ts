@@ -1,5 +1,4 @@
 import { assign, type Assignment } from '../assign/assign.ts';
-import { rootOf } from '../assign/request.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { clockSettingsFor } from '../clock/search.ts';
 import { withSettings } from '../plan/edit.ts';
@@ -8,6 +7,7 @@ import type { Part } from '../part/types.ts';
 import type { Setting } from '../timer/setting.ts';
 import { pathUnder, requestOf } from './assign-plan.ts';
 import { LEVELS } from '../assign/counter/quality.ts';
+import { rootOf } from '../part/find.ts';
 
 /** How a plan does on one part under one clock. */
 export type PartTrial = {

@@ -4,10 +4,10 @@ import { withoutSignal, withSettings } from '../plan/edit.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import { assignAll, pathUnder, requestOf } from './assign-plan.ts';
-import type { Fix } from './conflicts.ts';
 import type { Infeasibility } from './infeasible.ts';
 import { minRelaxation } from './relax.ts';
 import { planOn, searchClocks } from './compare-parts.ts';
+import type { Fix } from './conflict-fixes.ts';
 
 /** A way out of what does not go: `goes` where nothing else stands in the way, and then all settings are in its plan. */
 export type TriedFix = Fix & { goes: boolean };

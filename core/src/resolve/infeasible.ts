@@ -1,10 +1,11 @@
 import { assign, type AssignRules } from '../assign/assign.ts';
-import { optionsOf, rootOf, type Option, type Request } from '../assign/request.ts';
+import { optionsOf, type Option, type Request } from '../assign/request.ts';
 import { counterSolver, type CounterSolver } from '../assign/counter/counter-solver.ts';
 import type { ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import { printHz } from '../quantity/print.ts';
 import type { Requirement } from '../signal/requirement.ts';
+import { rootOf } from '../part/find.ts';
 
 /** What keeps signals from going: timers that are reserved, and the signals that stay or must have their pin. */
 export type Rules = { reserved: string[]; locked: string[]; pins: string[] };

@@ -4,7 +4,7 @@ import type { Part } from '../part/types.ts';
 import { canShareTick, shareTimer, type TickUser } from '../fit/software/shared-timer.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement.ts';
-import type { Setting } from '../timer/setting.ts';
+import { hasTimer, type Setting } from '../timer/setting.ts';
 import type { CounterNumbers } from '../timer/interrupt-sources.ts';
 
 /** Signals of a plan that can share a tick. */
@@ -63,7 +63,7 @@ export function shareTick(plan: Plan, part: Part, ids: readonly string[]): TickP
   const sharing = plan.signals.filter((signal) => ids.includes(signal.id));
   const others = plan.signals.filter((signal) => !ids.includes(signal.id));
   const timers = new Set(
-    others.flatMap(({ setting }) => (setting && setting.drive !== 'delay-loop' ? [setting.timer] : [])),
+    others.flatMap(({ setting }) => (setting && hasTimer(setting) ? [setting.timer] : [])),
   );
   const pins = new Set([
     ...others.flatMap(({ pin, setting }) => setting?.pin ?? pin ?? []),

@@ -2,12 +2,12 @@ import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../q
 import type { ClockPath } from '../clock/path.ts';
 import { modeOf, timerOf } from '../part/find.ts';
 import type { Mode, Part, Timer } from '../part/types.ts';
-import type { Slip } from './setting-slips.ts';
+import { warning, type Slip } from './catalogue.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { maxCompare, grainOf, neverMatches } from '../timer/count.ts';
-import { isTopChannel, SettingError, type Setting } from '../timer/setting.ts';
-import type { Effect } from '../decode/timers.ts';
-import { outcomeUnder, isOutput } from '../timer/drives/index.ts';
+import { hasTimer, isTopChannel, SettingError, type Setting, type TimerSetting } from '../timer/setting.ts';
+import { hasFreeDuty, isOutput, isSoftware, outcomeUnder, runsOf } from '../timer/drives/index.ts';
+import type { Effect } from '../timer/outcome.ts';
 
 /** What a deed is held against: the goal, and what it makes of it. */
 type Case = {
@@ -23,21 +23,18 @@ type Case = {
   wantedHz: number;
 };
 
-function slip(id: string, title: string, text: string): Slip {
-  return { id, title, text, warns: true };
-}
-
 /** Whether a ratio is another one, within the tolerance or one in a hundred. */
 function is(ratio: number, other: number, tolerance: number): boolean {
   return Math.abs(ratio / other - 1) <= Math.max(tolerance, 0.002);
 }
 
+/** Whether an output changes at its match, once a run. */
+function isToggled(setting: Setting): boolean {
+  return isOutput(setting) && runsOf(setting.drive) === 2;
+}
+
 /** The frequency a setting would have with another top; undefined where that is not possible. */
-function hzWithTop(
-  { part, path, mode }: Case,
-  setting: Exclude<Setting, { drive: 'delay-loop' }>,
-  top: number,
-): number | undefined {
+function hzWithTop({ part, path, mode }: Case, setting: TimerSetting, top: number): number | undefined {
   const along = isOutput(setting) && isTopChannel(mode, setting.channel) ? { compare: top } : {};
   try {
     return outcomeUnder(part, path, { ...setting, top, ...along } as Setting).frequency.valueOf();
@@ -49,9 +46,8 @@ function hzWithTop(
 
 /** A top of nothing. */
 export function zeroSlip(timer: Timer): Slip {
-  return slip(
+  return warning(
     'zero',
-    'A count of zero.',
     `The top of ${timer.name} is 0: the counter stays where it is, and nothing divides.`,
   );
 }
@@ -59,15 +55,14 @@ export function zeroSlip(timer: Timer): Slip {
 /** A match that never comes, a count of nothing. */
 function neverAtAll({ effect, timer, mode }: Case): Slip | undefined {
   const { setting } = effect;
-  if (setting.drive === 'delay-loop') return undefined;
+  if (!hasTimer(setting)) return undefined;
   if (setting.top === 0) return zeroSlip(timer);
   if (!isOutput(setting)) return undefined;
-  const max = setting.drive === 'toggle' ? setting.top : maxCompare(mode, setting.top, timer.width);
+  const max = runsOf(setting.drive) === 2 ? setting.top : maxCompare(mode, setting.top, timer.width);
   const lost = neverMatches(mode, setting.top, setting.compare) || setting.compare > max;
   if (!lost) return undefined;
-  return slip(
+  return warning(
     'above-top',
-    'Compare above top.',
     `The counter turns at ${printNumber(setting.top)} and never reaches ${printNumber(setting.compare)}.`,
   );
 }
@@ -76,20 +71,18 @@ function neverAtAll({ effect, timer, mode }: Case): Slip | undefined {
 function minusOne(one: Case): Slip | undefined {
   const { effect, wantedHz, ratio, mode } = one;
   const { setting } = effect;
-  if (setting.drive === 'delay-loop' || mode.top.kind === 'fixed' || mode.top.kind === 'power')
-    return undefined;
+  if (!hasTimer(setting) || mode.top.kind === 'fixed' || mode.top.kind === 'power') return undefined;
   const now = Math.abs(ratio - 1);
   const counts = setting.top + mode.base;
   if (now < 0.3 / counts || now > 2.5 / counts) return undefined;
-  for (const [by, id, title] of [
-    [-1, 'minus-one-forgotten', 'Minus one forgotten.'],
-    [1, 'minus-one-twice', 'Minus one taken twice.'],
+  for (const [by, id] of [
+    [-1, 'minus-one'],
+    [1, 'minus-one-twice'],
   ] as const) {
     const hz = hzWithTop(one, setting, setting.top + by);
     if (hz === undefined || Math.abs(hz / wantedHz - 1) > now / 5) continue;
-    return slip(
+    return warning(
       id,
-      title,
       `With ${printNumber(setting.top + by)} instead of ${printNumber(setting.top)} it would be ${printHz(hz, 7)}; ` +
         `as it stands it is off by ${printPpm((ratio - 1) * 1e6)}.`,
     );
@@ -103,9 +96,8 @@ function units({ ratio, tolerance, effect, wantedHz }: Case): Slip | undefined {
   for (const factor of [1000, 1 / 1000]) {
     if (!is(ratio, factor, tolerance)) continue;
     const times = factor > 1 ? 'fast' : 'slow';
-    return slip(
+    return warning(
       'unit-1000',
-      'Microseconds for milliseconds.',
       `It is a thousand times too ${times}: ${printSeconds(1 / made)} instead of ${printSeconds(1 / wantedHz)}.`,
     );
   }
@@ -118,33 +110,24 @@ function twos({ ratio, tolerance, effect, mode, wantedHz, requirement }: Case): 
   const { setting } = effect;
   const seen = `${printHz(made, 7)} instead of ${printHz(wantedHz, 7)}`;
   if (is(ratio, 0.5, tolerance)) {
-    if (setting.drive === 'toggle') {
-      return slip(
+    if (isToggled(setting)) {
+      return warning(
         'toggle-half',
-        'Toggling halves.',
         `The pin changes once a run of ${printHz(2 * made, 7)}, so it is ${seen}.`,
       );
     }
     if (mode.count === 'updown') {
-      return slip('up-down-half', 'Up and down.', `${mode.name} counts up and down again, so it is ${seen}.`);
+      return warning('up-down-half', `${mode.name} counts up and down again, so it is ${seen}.`);
     }
-    if (setting.drive === 'interrupt' && requirement.pin) {
-      return slip(
-        'interval-period',
-        'Interval taken for period.',
-        `Two toggles make a period, so it is ${seen}.`,
-      );
+    if (isSoftware(setting) && requirement.pin) {
+      return warning('interval-period', `Two toggles make a period, so it is ${seen}.`);
     }
   }
-  if (is(ratio, 2, tolerance) && setting.drive === 'toggle') {
-    return slip(
-      'halved-twice',
-      'Halved twice.',
-      `The halving by the toggle was counted twice: it is ${seen}.`,
-    );
+  if (is(ratio, 2, tolerance) && isToggled(setting)) {
+    return warning('halved-twice', `The halving by the toggle was counted twice: it is ${seen}.`);
   }
   if (is(ratio, 2, tolerance) && mode.count === 'updown') {
-    return slip('halved-twice', 'Halved twice.', `Up and down was counted twice: it is ${seen}.`);
+    return warning('halved-twice', `Up and down was counted twice: it is ${seen}.`);
   }
   return undefined;
 }
@@ -152,7 +135,7 @@ function twos({ ratio, tolerance, effect, mode, wantedHz, requirement }: Case): 
 /** The division another timer of the part has for the same code, where all the others agree on it. */
 function otherTable({ part, timer, effect }: Case): number | undefined {
   const { setting } = effect;
-  if (setting.drive === 'delay-loop' || timer.prescaler.kind !== 'list') return undefined;
+  if (!hasTimer(setting) || timer.prescaler.kind !== 'list') return undefined;
   const code = timer.prescaler.options.findIndex(({ divide }) => divide === setting.prescaler);
   const others = part.timers.flatMap((other) =>
     other !== timer &&
@@ -170,16 +153,15 @@ function otherTable({ part, timer, effect }: Case): number | undefined {
 function prescalers(one: Case): Slip | undefined {
   const { ratio, tolerance, effect, timer } = one;
   const { setting } = effect;
-  if (setting.drive === 'delay-loop' || timer.prescaler.kind !== 'list') return undefined;
+  if (!hasTimer(setting) || timer.prescaler.kind !== 'list') return undefined;
   const elsewhere = otherTable(one);
   if (
     elsewhere !== undefined &&
     elsewhere !== setting.prescaler &&
     is(ratio, elsewhere / setting.prescaler, tolerance)
   ) {
-    return slip(
+    return warning(
       'prescaler-table',
-      'A prescaler from another timer’s table.',
       `These bits divide by ${setting.prescaler} on ${timer.name}; on the other timers they divide by ${elsewhere}.`,
     );
   }
@@ -191,13 +173,12 @@ function holdOff(one: Case): Slip | undefined {
   const { effect, mode, wantedHz } = one;
   const { setting } = effect;
   const { top } = mode;
-  if (setting.drive === 'delay-loop' || top.kind !== 'reload' || top.hold === 0) return undefined;
+  if (!hasTimer(setting) || top.kind !== 'reload' || top.hold === 0) return undefined;
   const counts = Math.round(top.hold / setting.prescaler);
   const hz = counts > 0 ? hzWithTop(one, setting, setting.top - counts) : undefined;
   if (hz === undefined || Math.abs(hz / wantedHz - 1) > 0.2 / setting.top) return undefined;
-  return slip(
+  return warning(
     'hold-off',
-    'The reload holds the counter.',
     `Writing it stops the count for ${top.hold} clocks; with ${counts} added to the reload it would be ${printHz(hz, 7)}.`,
   );
 }
@@ -205,8 +186,7 @@ function holdOff(one: Case): Slip | undefined {
 /** A prescaler that serves something else: one field, alike in all divisions above one, gives it away. */
 function givenAway({ ratio, tolerance, effect, timer }: Case): Slip | undefined {
   const { setting } = effect;
-  if (setting.drive === 'delay-loop' || timer.prescaler.kind !== 'list' || setting.prescaler !== 1)
-    return undefined;
+  if (!hasTimer(setting) || timer.prescaler.kind !== 'list' || setting.prescaler !== 1) return undefined;
   const { options } = timer.prescaler;
   const own = options.find(({ divide }) => divide === 1);
   const others = options.filter(({ divide }) => divide !== 1);
@@ -216,9 +196,8 @@ function givenAway({ ratio, tolerance, effect, timer }: Case): Slip | undefined 
   const meant = others.find(({ divide }) => is(ratio, divide, tolerance));
   const [field] = switches;
   if (!meant || !field) return undefined;
-  return slip(
+  return warning(
     'given-away',
-    'The prescaler serves another.',
     `${field[0]} is ${JSON.stringify(field[1])}: the prescaler belongs to another user, ${timer.name} counts undivided instead of by ${meant.divide}.`,
   );
 }
@@ -230,9 +209,8 @@ function clocks(one: Case): Slip | undefined {
   const common = [8, 4, 2, 1 / 2, 1 / 4, 1 / 8, 3, 1 / 3, 16, 1 / 16];
   const factor = common.find((each) => is(ratio, each, tolerance));
   if (factor === undefined) return undefined;
-  return slip(
+  return warning(
     'clock',
-    'Another clock assumed.',
     `Everything is ${factor > 1 ? `${factor} times too fast` : `${Math.round(1 / factor)} times too slow`}: ${timer.name} counts ` +
       `${printHz(hz)}, the numbers are right for ${printHz(hz / factor)}.`,
   );
@@ -241,15 +219,14 @@ function clocks(one: Case): Slip | undefined {
 /** Another prescaler of the list that would be right, where no other reason is. */
 function wrongPrescaler({ ratio, tolerance, effect, timer }: Case): Slip | undefined {
   const { setting } = effect;
-  if (setting.drive === 'delay-loop' || timer.prescaler.kind !== 'list') return undefined;
+  if (!hasTimer(setting) || timer.prescaler.kind !== 'list') return undefined;
   const right = timer.prescaler.options.find(
     ({ divide }) => divide !== setting.prescaler && is(ratio, divide / setting.prescaler, tolerance),
   );
   return (
     right &&
-    slip(
+    warning(
       'prescaler',
-      'Another prescaler meant.',
       `It divides by ${setting.prescaler}; with ${right.divide} everything would be right.`,
     )
   );
@@ -258,39 +235,27 @@ function wrongPrescaler({ ratio, tolerance, effect, timer }: Case): Slip | undef
 /** What is wrong with a duty, the frequency being right. */
 function duties({ effect, requirement, mode }: Case): Slip | undefined {
   const { setting, outcome } = effect;
-  if (!isOutput(setting) || setting.drive !== 'pwm') return undefined;
+  if (!hasFreeDuty(setting)) return undefined;
   const made = outcome.duty.valueOf();
   const wanted = requirement.duty.ideal.valueOf();
   const seen = `${printPercent(made, 4)} instead of ${printPercent(wanted, 4)}`;
   const step = 1 / outcome.steps;
   const near = (value: number): boolean => Math.abs(made - value) <= 1.5 * step;
   if (wanted === 0 && made > 0 && near(0)) {
-    return slip(
-      'never-off',
-      'Never quite off.',
-      `${mode.name} is still high for one count in each period: ${seen}.`,
-    );
+    return warning('never-off', `${mode.name} is still high for one count in each period: ${seen}.`);
   }
   if (wanted === 1 && made < 1 && near(1)) {
-    return slip(
-      'never-full',
-      'Never quite on.',
-      `${mode.name} is still low for one count in each period: ${seen}.`,
-    );
+    return warning('never-full', `${mode.name} is still low for one count in each period: ${seen}.`);
   }
   if (
     wanted > 0 &&
     wanted < 1 &&
     (near(wanted / 100) || (made >= 0.99 && wanted * 100 >= 0.99 && wanted <= 0.0101))
   ) {
-    return slip(
-      'fraction-percent',
-      'Fraction taken for percent.',
-      `It is a hundredth of what is wanted: ${seen}.`,
-    );
+    return warning('fraction-percent', `It is a hundredth of what is wanted: ${seen}.`);
   }
   if (wanted !== 0.5 && near(1 - wanted)) {
-    return slip('inverted', 'The other way round.', `The pin is low where it should be high: ${seen}.`);
+    return warning('inverted', `The pin is low where it should be high: ${seen}.`);
   }
   return undefined;
 }
@@ -298,15 +263,14 @@ function duties({ effect, requirement, mode }: Case): Slip | undefined {
 /** Steps too coarse for the duty or the width, the nearest being taken. */
 function coarse({ effect, requirement }: Case): Slip | undefined {
   const { setting, outcome } = effect;
-  if (!isOutput(setting) || setting.drive !== 'pwm') return undefined;
+  if (!hasFreeDuty(setting)) return undefined;
   const step = outcome.stepTicks / outcome.tickHz.valueOf();
   const few = outcome.steps < requirement.minSteps;
   const off = Math.abs(outcome.duty.sub(requirement.duty.ideal).valueOf());
   const nearest = off <= 0.51 / outcome.steps;
   if (!few && !nearest) return undefined;
-  return slip(
+  return warning(
     'coarse',
-    `${printNumber(Math.log2(outcome.steps), 3)} bits are too few.`,
     few
       ? `One step is ${printSeconds(step)}; ${printNumber(outcome.steps)} steps are there, ${printNumber(requirement.minSteps)} are asked for.`
       : `One step is ${printSeconds(step)}; the nearest one is ${printPercent(off, 3)} off.`,
@@ -316,13 +280,12 @@ function coarse({ effect, requirement }: Case): Slip | undefined {
 /** One count more or less of the compare value, as the mode counts it. */
 function compareOne({ effect, requirement, mode }: Case): Slip | undefined {
   const { setting, outcome } = effect;
-  if (!isOutput(setting) || setting.drive !== 'pwm') return undefined;
+  if (!hasFreeDuty(setting)) return undefined;
   const off = outcome.duty.sub(requirement.duty.ideal).valueOf() * outcome.steps;
   if (Math.abs(Math.abs(off) - 1) > 0.4) return undefined;
   const counts = mode.pwm?.high === 'compare+1' ? 'compare + 1' : 'compare';
-  return slip(
+  return warning(
     'compare-one',
-    'One count of the pulse.',
     `In ${mode.name} the pin is high for ${counts} counts of 1/${grainOf(mode)}: it is one count too ${off > 0 ? 'long' : 'short'}.`,
   );
 }
@@ -330,7 +293,7 @@ function compareOne({ effect, requirement, mode }: Case): Slip | undefined {
 /** What explains the difference between a deed and a goal, the best explanation first; empty where all is well. */
 export function explainEffect(part: Part, path: ClockPath, requirement: Requirement, effect: Effect): Slip[] {
   const { setting, outcome } = effect;
-  if (setting.drive === 'delay-loop') return [];
+  if (!hasTimer(setting)) return [];
   const timer = timerOf(part, setting.timer);
   const { frequency } = requirement;
   const near = frequency.kind === 'near';
@@ -365,7 +328,7 @@ export function explainEffect(part: Part, path: ClockPath, requirement: Requirem
 }
 
 function meetsDuty(requirement: Requirement, { outcome, setting }: Effect): boolean {
-  if (!requirement.pin || setting.drive === 'interrupt') return true;
+  if (!requirement.pin || isSoftware(setting)) return true;
   if (outcome.steps < requirement.minSteps) return false;
   if (requirement.width) {
     const width = outcome.duty.div(outcome.frequency);

@@ -1,67 +1,57 @@
 import type { Part } from '../part/types.ts';
 import { timerOf } from '../part/find.ts';
 import { printNumber } from '../quantity/print.ts';
-import type { Setting } from '../timer/setting.ts';
+import { isInput } from '../timer/drives/index.ts';
+import { hasTimer, type Setting, type TimerSetting } from '../timer/setting.ts';
+import { warning, type Slip, type SlipId } from './catalogue.ts';
 
-/** A mistake that would make a signal so many times as fast, with the sentence that names it. */
-export type RateSlip = { id: string; title: string; text: string; factor: number };
+/** A slip that would make a signal so many times as fast. */
+export type RateSlip = Slip & { factor: number };
 
-type Guess = { id: string; title: string; factor: number; text: string };
+type Guess = { id: SlipId; factor: number; text: string };
 
-function counted(setting: Exclude<Setting, { drive: 'delay-loop' }>): Guess[] {
+function counted(setting: TimerSetting): Guess[] {
   const counts = setting.top + 1;
   const high = printNumber(setting.top + 1);
   return [
     {
       id: 'minus-one',
-      title: 'Minus one.',
       factor: counts / (counts + 1),
       text: `One count too many in each run: the top register holds ${high} instead of ${printNumber(setting.top)}.`,
     },
     {
       id: 'minus-one-twice',
-      title: 'Minus one twice.',
       factor: counts / (counts - 1),
       text: `One count too few in each run: the top register holds ${printNumber(setting.top - 1)} instead of ${printNumber(setting.top)}.`,
     },
   ];
 }
 
-const FACTORS: readonly (readonly [string, string, number, string])[] = [
-  ['half', 'Half the frequency.', 0.5, 'A toggle is taken for a period, or the counter goes up and down.'],
-  [
-    'double',
-    'Double the frequency.',
-    2,
-    'A period is taken for a toggle, or an up-down counter for an up-counter.',
-  ],
-  ['clock', 'Another clock.', 4, 'The timer counts a clock four times as fast as the plan says.'],
-  ['clock', 'Another clock.', 0.25, 'The timer counts a quarter of the clock that the plan says.'],
-  ['clock', 'Another clock.', 8, 'The timer counts a clock eight times as fast as the plan says.'],
-  ['clock', 'Another clock.', 1 / 8, 'The timer counts an eighth of the clock that the plan says.'],
-  ['milli', 'Microseconds for milliseconds.', 1000, 'It is a thousand times too fast.'],
-  ['milli', 'Milliseconds for microseconds.', 1 / 1000, 'It is a thousand times too slow.'],
+const FACTORS: readonly (readonly [SlipId, number, string])[] = [
+  ['half', 0.5, 'A toggle is taken for a period, or the counter goes up and down.'],
+  ['double', 2, 'A period is taken for a toggle, or an up-down counter for an up-counter.'],
+  ['clock', 4, 'The timer counts a clock four times as fast as the plan says.'],
+  ['clock', 0.25, 'The timer counts a quarter of the clock that the plan says.'],
+  ['clock', 8, 'The timer counts a clock eight times as fast as the plan says.'],
+  ['clock', 1 / 8, 'The timer counts an eighth of the clock that the plan says.'],
+  ['unit-1000', 1000, 'It is a thousand times too fast.'],
+  ['unit-1000', 1 / 1000, 'It is a thousand times too slow.'],
 ];
 
-function divided(part: Part, setting: Exclude<Setting, { drive: 'delay-loop' }>): Guess[] {
+function divided(part: Part, setting: TimerSetting): Guess[] {
   const { prescaler } = timerOf(part, setting.timer);
   if (prescaler.kind !== 'list') return [];
   return prescaler.options
     .filter(({ divide }) => divide !== setting.prescaler)
     .map(({ divide }) => ({
       id: 'prescaler',
-      title: 'Another prescaler.',
       factor: setting.prescaler / divide,
       text: `The prescaler divides by ${divide} instead of ${setting.prescaler}.`,
     }));
 }
 
 /** The nearest top that would give what was captured, where it is another one. */
-function nearestTop(
-  setting: Exclude<Setting, { drive: 'delay-loop' }>,
-  factor: number,
-  doubt: number,
-): Guess[] {
+function nearestTop(setting: TimerSetting, factor: number, doubt: number): Guess[] {
   const top = Math.round((setting.top + 1) / factor) - 1;
   if (top === setting.top || top < 1) return [];
   const made = (setting.top + 1) / (top + 1);
@@ -69,7 +59,6 @@ function nearestTop(
   return [
     {
       id: 'top',
-      title: 'Another top.',
       factor: made,
       text: `A top of ${printNumber(top)} instead of ${printNumber(setting.top)} would give what was captured.`,
     },
@@ -86,12 +75,11 @@ export function explainRate(
   factor: number,
   doubt: number,
 ): RateSlip | undefined {
-  if (Math.abs(factor - 1) <= doubt || setting.drive === 'capture') return undefined;
-  const common = FACTORS.map(([id, title, by, text]): Guess => ({ id, title, factor: by, text }));
-  const guesses =
-    setting.drive === 'delay-loop'
-      ? common
-      : [...counted(setting), ...divided(part, setting), ...common, ...nearestTop(setting, factor, doubt)];
+  if (Math.abs(factor - 1) <= doubt || isInput(setting)) return undefined;
+  const common = FACTORS.map(([id, by, text]): Guess => ({ id, factor: by, text }));
+  const guesses = hasTimer(setting)
+    ? [...counted(setting), ...divided(part, setting), ...common, ...nearestTop(setting, factor, doubt)]
+    : common;
   let best: Guess | undefined;
   let min = doubt;
   for (const guess of guesses) {
@@ -103,6 +91,6 @@ export function explainRate(
     best = guess;
   }
   if (!best) return undefined;
-  const { id, title, text } = best;
-  return { id, title, text, factor: best.factor };
+  const { id, text, factor: made } = best;
+  return { ...warning(id, text), factor: made };
 }

@@ -2,17 +2,23 @@ import { exact, type Exact } from '../quantity/exact.ts';
 import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../quantity/print.ts';
 import type { Part } from '../part/types.ts';
 import type { Requirement } from '../signal/requirement.ts';
+import { hint, type Slip } from './catalogue.ts';
 import { slipsOfUse } from './usage-slips.ts';
 import { maxCompare } from '../timer/count.ts';
 import type { Outcome } from '../timer/outcome.ts';
 import { isTopChannel, topRange, type Setting } from '../timer/setting.ts';
-import { runsOf, computeOutcome, isOutput, resolveSetting, type Resolved } from '../timer/drives/index.ts';
-
-/** A common mistake or trap that applies to a setting, with the number that proves it. `warns` when it spoils the target. */
-export type Slip = { id: string; title: string; text: string; warns: boolean };
+import {
+  computeOutcome,
+  hasFreeDuty,
+  isInput,
+  isOutput,
+  resolveSetting,
+  runsOf,
+  type Resolved,
+} from '../timer/drives/index.ts';
 
 function extremes({ mode, setting, timer }: Resolved, outcome: Outcome, requirement: Requirement): Slip[] {
-  if (setting.drive !== 'pwm') return [];
+  if (!hasFreeDuty(setting)) return [];
   const min = outcome.reach.min;
   const max = outcome.reach.max;
   const count = printSeconds(exact(outcome.stepTicks).div(outcome.tickHz).valueOf());
@@ -23,22 +29,23 @@ function extremes({ mode, setting, timer }: Resolved, outcome: Outcome, requirem
   const slips: Slip[] = [];
   if (min.compare(0) > 0) {
     const wanted = requirement.duty.ideal.equals(0) || setting.compare === zeroAt;
-    slips.push({
-      id: 'never-off',
-      title: 'Never quite off.',
-      text:
+    slips.push(
+      hint(
+        'never-off',
         `Compare ${printNumber(zeroAt)} still gives ${printPercent(min.valueOf(), 3)}: one count of ${count} in each period ` +
-        `(${mode.name}). For 0 % use ${inverted ? 'the normal' : 'the inverted'} output, an up-down mode, or disconnect the output.`,
-      warns: wanted,
-    });
+          `(${mode.name}). For 0 % use ${inverted ? 'the normal' : 'the inverted'} output, an up-down mode, or disconnect the output.`,
+        wanted,
+      ),
+    );
   }
   if (max.compare(1) < 0) {
-    slips.push({
-      id: 'never-full',
-      title: 'Never quite on.',
-      text: `Compare ${printNumber(fullAt)} gives ${printPercent(max.valueOf(), 4)}: one count of ${count} stays low in each period (${mode.name}).`,
-      warns: requirement.duty.ideal.equals(1) || setting.compare === fullAt,
-    });
+    slips.push(
+      hint(
+        'never-full',
+        `Compare ${printNumber(fullAt)} gives ${printPercent(max.valueOf(), 4)}: one count of ${count} stays low in each period (${mode.name}).`,
+        requirement.duty.ideal.equals(1) || setting.compare === fullAt,
+      ),
+    );
   }
   return slips;
 }
@@ -59,12 +66,10 @@ function minusOne(part: Part, { mode, setting }: Resolved, clockHz: Exact): Slip
   const wrong = computeOutcome(part, { ...setting, top: wrongTop, compare }, clockHz).frequency;
   const ppm = wrong.div(right).sub(1).mul(1000000).valueOf();
   return [
-    {
-      id: 'minus-one',
-      title: 'Minus one.',
-      text: `Writing ${printNumber(wrongTop)} instead of ${printNumber(setting.top)} gives ${printHz(wrong.valueOf(), 7)}, ${printPpm(ppm)}.`,
-      warns: false,
-    },
+    hint(
+      'minus-one',
+      `Writing ${printNumber(wrongTop)} instead of ${printNumber(setting.top)} gives ${printHz(wrong.valueOf(), 7)}, ${printPpm(ppm)}.`,
+    ),
   ];
 }
 
@@ -72,12 +77,10 @@ function halved({ mode, setting }: Resolved, outcome: Outcome): Slip[] {
   if (runsOf(setting.drive) === 2) {
     const run = outcome.frequency.mul(2).valueOf();
     return [
-      {
-        id: 'toggle-half',
-        title: 'Toggling halves.',
-        text: `The counter runs at ${printHz(run)}; the pin changes once a run, so it has ${printHz(run / 2)}.`,
-        warns: false,
-      },
+      hint(
+        'toggle-half',
+        `The counter runs at ${printHz(run)}; the pin changes once a run, so it has ${printHz(run / 2)}.`,
+      ),
     ];
   }
   if (mode.count !== 'updown') return [];
@@ -86,12 +89,10 @@ function halved({ mode, setting }: Resolved, outcome: Outcome): Slip[] {
     .div(setting.top + 1)
     .valueOf();
   return [
-    {
-      id: 'up-down-half',
-      title: 'Up and down.',
-      text: `This mode counts up and down again; the same top in an up-counting mode would give ${printHz(up)}.`,
-      warns: false,
-    },
+    hint(
+      'up-down-half',
+      `This mode counts up and down again; the same top in an up-counting mode would give ${printHz(up)}.`,
+    ),
   ];
 }
 
@@ -101,28 +102,25 @@ function oscillator(requirement: Requirement, tolerancePpm: number): Slip[] {
   const allowed = frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf();
   if (tolerancePpm <= allowed) return [];
   return [
-    {
-      id: 'oscillator',
-      title: 'The oscillator decides.',
-      text:
-        `It may be off by ${printPpm(tolerancePpm).replace('+', '±')}, the target allows ` +
+    hint(
+      'oscillator',
+      `It may be off by ${printPpm(tolerancePpm).replace('+', '±')}, the target allows ` +
         `${printPpm(allowed).replace('+', '±')}: no divider can mend that.`,
-      warns: true,
-    },
+      true,
+    ),
   ];
 }
 
 function lostMatch({ setting, mode, timer }: Resolved, { cycle }: Outcome): Slip[] {
-  const max = setting.drive === 'toggle' ? setting.top : maxCompare(mode, setting.top, timer.width);
+  const max = runsOf(setting.drive) === 2 ? setting.top : maxCompare(mode, setting.top, timer.width);
   if (setting.compare <= max) return [];
   const high = 'level' in cycle.edges && cycle.edges.level === 1;
   return [
-    {
-      id: 'above-top',
-      title: 'Compare above top.',
-      text: `The counter turns at ${printNumber(setting.top)} and never reaches ${printNumber(setting.compare)}: the pin stays ${high ? 'high' : 'low'}.`,
-      warns: true,
-    },
+    hint(
+      'above-top',
+      `The counter turns at ${printNumber(setting.top)} and never reaches ${printNumber(setting.compare)}: the pin stays ${high ? 'high' : 'low'}.`,
+      true,
+    ),
   ];
 }
 
@@ -140,7 +138,7 @@ export function slipsOf(
 ): Slip[] {
   const outcome = computeOutcome(part, setting, clockHz, cpuHz);
   if (!isOutput(setting)) {
-    const clockwork = setting.drive === 'capture' ? [] : oscillator(requirement, tolerancePpm);
+    const clockwork = isInput(setting) ? [] : oscillator(requirement, tolerancePpm);
     return sorted([...clockwork, ...slipsOfUse(part, setting, requirement, outcome)]);
   }
   const resolved = resolveSetting(part, setting);

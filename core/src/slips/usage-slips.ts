@@ -4,9 +4,9 @@ import { modeOf, timerOf } from '../part/find.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { holdTicks, reloadLatency } from '../timer/run.ts';
 import type { Outcome } from '../timer/outcome.ts';
-import type { InterruptDriven, Setting } from '../timer/setting.ts';
-import type { Slip } from './setting-slips.ts';
-import { isOutput } from '../timer/drives/index.ts';
+import { hasTimer, type Setting, type TimerSetting } from '../timer/setting.ts';
+import { hint, type Slip } from './catalogue.ts';
+import { driveOf, isInput, isOutput } from '../timer/drives/index.ts';
 
 /** Below this a light is seen to flicker, in Hz; up to the next a coil or a ceramic capacitor may be heard. */
 const FLICKER_HZ = 100;
@@ -15,19 +15,14 @@ const AUDIBLE_HZ = 20_000;
 /** Processor time above this share leaves little for anything else. */
 const MUCH_CPU = 0.3;
 
-function info(id: string, title: string, text: string, warns = false): Slip {
-  return { id, title, text, warns };
-}
-
 /** What a steady pulse train does to eyes and ears. */
 function senses(requirement: Requirement, outcome: Outcome): Slip[] {
   if (requirement.frequency.kind !== 'min' || !requirement.pin) return [];
   const hz = outcome.frequency.valueOf();
   if (hz < FLICKER_HZ) {
     return [
-      info(
+      hint(
         'flicker',
-        'It flickers.',
         `At ${printHz(hz)} a light is seen to flicker; from ${FLICKER_HZ} Hz on it is not.`,
         true,
       ),
@@ -35,9 +30,8 @@ function senses(requirement: Requirement, outcome: Outcome): Slip[] {
   }
   if (hz >= AUDIBLE_HZ) return [];
   return [
-    info(
+    hint(
       'audible',
-      'It can be heard.',
       `${printHz(hz)} lies where coils and ceramic capacitors sing; above 20 kHz nobody hears it.`,
     ),
   ];
@@ -50,7 +44,7 @@ function coarse(requirement: Requirement, outcome: Outcome): Slip[] {
   const allowed = 2 * requirement.width.high.sub(requirement.width.ideal).valueOf();
   if (step <= allowed || allowed === 0) return [];
   const text = `One step of ${printNumber(outcome.bits, 3)} bits is ${printSeconds(step)}, the tolerance is ±${printSeconds(allowed / 2)}: many widths cannot be made.`;
-  return [info('coarse', 'Too coarse.', text, true)];
+  return [hint('coarse', text, true)];
 }
 
 const DAY = 86_400;
@@ -61,7 +55,7 @@ function wraps(requirement: Requirement, outcome: Outcome): Slip[] {
   const hz = outcome.frequency.valueOf();
   const [short, long] = [2 ** 16 / hz, 2 ** 32 / hz];
   const text = `A count of ${printHz(hz)} in 16 bits begins again after ${spell(short)}, in 32 bits after ${spell(long)}: compare differences, not counts.`;
-  return [info('wraps', 'The count wraps.', text)];
+  return [hint('wraps', text)];
 }
 
 function spell(seconds: number): string {
@@ -69,36 +63,29 @@ function spell(seconds: number): string {
 }
 
 /** Toggles and periods kept apart. */
-function toggles(setting: InterruptDriven, outcome: Outcome): Slip[] {
-  if (setting.drive !== 'interrupt' || setting.pin === undefined) return [];
+function toggles(setting: Setting, outcome: Outcome): Slip[] {
+  const { duty, divides } = driveOf(setting);
+  if (duty !== 'half' || !divides || setting.pin === undefined) return [];
   const hz = outcome.frequency.valueOf();
   const text = `The pin changes ${printNumber(2 * hz)} times a second, which is ${printHz(hz)}.`;
-  return [info('interval-period', 'Two toggles make a period.', text)];
+  return [hint('two-toggles', text)];
 }
 
 function busyCpu(outcome: Outcome): Slip[] {
   if (outcome.cpu < MUCH_CPU) return [];
   const share = printPercent(Math.min(1, outcome.cpu), 3);
-  return [
-    info(
-      'cpu',
-      'The processor is taken.',
-      `This takes ${share} of its time; whatever else interrupts shifts the edges.`,
-      true,
-    ),
-  ];
+  return [hint('cpu', `This takes ${share} of its time; whatever else interrupts shifts the edges.`, true)];
 }
 
 /** What the write of a reload value costs. */
-function reload(part: Part, setting: InterruptDriven, timer: Timer): Slip[] {
+function reload(part: Part, setting: TimerSetting, timer: Timer): Slip[] {
   const mode = modeOf(timer, setting.mode);
   if (mode.top.kind !== 'reload' || mode.top.hold === 0) return [];
   const plain = 2 ** timer.width - (setting.top + 1) - Math.round(mode.top.hold / setting.prescaler);
   const hold = holdTicks(mode, setting.prescaler, 1, reloadLatency(part.cpu));
   return [
-    info(
+    hint(
       'hold-off',
-      'The reload holds the counter.',
       `By plain arithmetic the reload would be ${printNumber(plain)}; the write holds the count for ${hold} clocks, so it is ${printNumber(2 ** timer.width - setting.top - 1)}.`,
     ),
   ];
@@ -106,12 +93,12 @@ function reload(part: Part, setting: InterruptDriven, timer: Timer): Slip[] {
 
 /** Timers on one prescaler: their frequencies are their own, its reset is not. */
 function sharing(part: Part, setting: Setting): Slip[] {
-  if (setting.drive === 'delay-loop') return [];
+  if (!hasTimer(setting)) return [];
   const { sharesPrescalerWith = [], name } = timerOf(part, setting.timer);
   const others = sharesPrescalerWith.map((id) => timerOf(part, id).name);
   if (others.length === 0 || setting.prescaler === 1) return [];
   const text = `${name} shares its prescaler with ${others.join(' and ')}: each divides as it likes, but resetting it shifts the edges of all by up to ${setting.prescaler} clocks.`;
-  return [info('shared-prescaler', 'A shared prescaler.', text)];
+  return [hint('shared-prescaler', text)];
 }
 
 /** Counts spread over the run are no pulse of a width: fine for a mean, useless for a servo. */
@@ -119,7 +106,7 @@ function spread(outcome: Outcome): Slip[] {
   if (!('spread' in outcome.cycle.edges)) return [];
   const { high, whole } = outcome.cycle.edges.spread;
   const text = `${printNumber(high)} of ${printNumber(whole)} counts are high, spread as evenly as can be: the mean is right, no pulse has a width of its own.`;
-  return [info('spread', 'Spread counts.', text)];
+  return [hint('spread', text)];
 }
 
 /** The slips that lie in how a setting is used rather than in its counts. */
@@ -131,8 +118,8 @@ export function slipsOfUse(part: Part, setting: Setting, requirement: Requiremen
     ...wraps(requirement, outcome),
     ...busyCpu(outcome),
   ];
-  if (setting.drive === 'capture') return sharing(part, setting);
-  if (isOutput(setting) || setting.drive === 'delay-loop') return [...common, ...sharing(part, setting)];
+  if (isInput(setting)) return sharing(part, setting);
+  if (!hasTimer(setting) || isOutput(setting)) return [...common, ...sharing(part, setting)];
   const timer = timerOf(part, setting.timer);
   return [...common, ...reload(part, setting, timer), ...toggles(setting, outcome)];
 }

@@ -1,4 +1,5 @@
 import type { Exact } from '../quantity/exact.ts';
+import type { Setting } from './setting.ts';
 
 /**
  * One period of a pin, in ticks of the outcome's `tickHz`. `rise` and `fall` count from the moment the counter leaves 0
@@ -46,3 +47,6 @@ export function highTicksOf({ edges, periodTicks }: Cycle): number {
   if ('spread' in edges) return edges.spread.high * edges.spread.count;
   return (((edges.fall - edges.rise) % periodTicks) + periodTicks) % periodTicks;
 }
+
+/** A setting that code or registers put in force, with what it gives. */
+export type Effect = { setting: Setting; outcome: Outcome };

@@ -2,19 +2,12 @@ import fc from 'fast-check';
 import { assign } from '../../src/assign/assign.ts';
 import { bandsFor, kthOf } from '../../src/assign/counter/bands.ts';
 import { levelOf, qualityOf, cpuSteps, LEVELS, scalesOf } from '../../src/assign/counter/quality.ts';
-import {
-  narrowed,
-  optionsOf,
-  rootOf,
-  type Option,
-  type Place,
-  type Request,
-} from '../../src/assign/request.ts';
+import { narrowed, optionsOf, type Option, type Place, type Request } from '../../src/assign/request.ts';
 import { compareObjectives, type Objective } from '../../src/assign/objective.ts';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { rateTop, tickRequirement } from '../../src/fit/candidate.ts';
 import { topSeries } from '../../src/fit/hardware/tops.ts';
-import { timerOf } from '../../src/part/find.ts';
+import { timerOf, rootOf } from '../../src/part/find.ts';
 import { partById } from '../../src/part/catalogue.ts';
 import type { Part, Timer } from '../../src/part/types.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';

@@ -2,13 +2,14 @@ import fc from 'fast-check';
 import { assign } from '../../src/assign/assign.ts';
 import { boundsOf } from '../../src/assign/search/bounds.ts';
 import { improved } from '../../src/assign/search/local-search.ts';
-import { optionsOf, rootOf } from '../../src/assign/request.ts';
+import { optionsOf } from '../../src/assign/request.ts';
 import { shapeOf } from '../../src/assign/counter/timer-shape.ts';
 import { counterSolver } from '../../src/assign/counter/counter-solver.ts';
 import { searchTree } from '../../src/assign/search/tree-search.ts';
 import { compareObjectives } from '../../src/assign/objective.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { avr, path, requestOf, small, sound } from '../helpers/small-part.ts';
+import { rootOf } from '../../src/part/find.ts';
 
 describe('where sets are too many', () => {
   it('branch and bound, which takes over where sets are too many, finds the same', () => {

@@ -214,7 +214,7 @@ describe('rates and their mistakes', () => {
     [2, 'double'],
     [64 / 256, 'prescaler'],
     [64, 'prescaler'],
-    [1000, 'milli'],
+    [1000, 'unit-1000'],
     [250 / 261, 'top'],
   ])('%f times as fast: %s', (factor, id) => {
     expect(explainRate(avr, setting, factor, 50e-6)?.id).toBe(id);

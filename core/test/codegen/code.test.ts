@@ -5,9 +5,7 @@ import { join } from 'node:path';
 import { clockPath } from '../../src/clock/path.ts';
 import { cFiles, CodeError } from '../../src/codegen/c-files.ts';
 import { identifier, type CodeSignal } from '../../src/codegen/names.ts';
-import { mergeWrites } from '../../src/codegen/merge.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
-import { planCode } from '../../src/evaluate/evaluate.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
 import { PARTS, partById } from '../../src/part/catalogue.ts';
 import { atmega2560 } from '../../src/part/parts/avr/atmega2560.ts';
@@ -16,6 +14,8 @@ import { attiny85 } from '../../src/part/parts/avr/attiny85.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { topRange, type OutputSetting, type Setting } from '../../src/timer/setting.ts';
+import { mergeWrites } from '../../src/timer/merge.ts';
+import { planCode } from '../../src/evaluate/code.ts';
 
 const part = atmega328p;
 const path = clockPath(part, { source: 'crystal', sourceHz: 16e6 });

@@ -175,9 +175,9 @@ const fast = 'DDRB = 2; TCCR1A = 0x82; TCCR1B = 0x19;';
 const servo: KindAndTarget = { kind: 'pulse', target: { frameHz: 50, widthS: 0.0015 } };
 
 const ROWS: Row[] = [
-  ['minus-one-forgotten', 'atmega328p', `${fast} ICR1 = 16000; OCR1A = 8000;`, kilo, 'PB1'],
+  ['minus-one', 'atmega328p', `${fast} ICR1 = 16000; OCR1A = 8000;`, kilo, 'PB1'],
   [
-    'minus-one-forgotten',
+    'minus-one',
     'atmega328p',
     'TCCR0A = 2; TCCR0B = 3; OCR0A = 250; TIMSK0 = 2; sei();',
     { kind: 'tick', target: { frequencyHz: 1000 } },

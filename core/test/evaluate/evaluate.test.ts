@@ -4,14 +4,16 @@ import { clockPath, clockPhrase } from '../../src/clock/path.ts';
 import { stepTarget } from '../../src/fit/step.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
-import { evaluatePlan, evaluateSetting } from '../../src/evaluate/evaluate.ts';
-import { signalSurroundings, signalView } from '../../src/evaluate/signal-view.ts';
+import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
+import { renewedSetting } from '../../src/evaluate/choose.ts';
 import { PARTS } from '../../src/part/catalogue.ts';
 import { atmega328p as part } from '../../src/part/parts/avr/atmega328p.ts';
 import { exact } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import { adjust, isOutput } from '../../src/timer/drives/index.ts';
+import { evaluateSetting } from '../../src/evaluate/signal.ts';
+import { signalSurroundings } from '../../src/evaluate/surroundings.ts';
 
 function outputOf(signal: PlanSignal): OutputSetting {
   if (!signal.setting || !isOutput(signal.setting)) throw new Error(`${signal.id} has no output`);
@@ -22,6 +24,13 @@ function demo(): Plan {
   const read = readPlan(readFileSync(join(__dirname, '../../../examples/greenhouse.plan.json'), 'utf8'), PARTS);
   if (!read.ok) throw new Error(read.fault.sentence);
   return read.plan;
+}
+
+/** The setting that a changed signal gets, and what comes of it. */
+function renewed(plan: Plan, signal: PlanSignal) {
+  const setting = renewedSetting(plan, part, signal);
+  const path = clockPath(part, plan.clock);
+  return { setting, outcome: setting && evaluateSetting(part, path, signal, setting) };
 }
 
 function signalOf(plan: Plan, id: string): PlanSignal {
@@ -36,8 +45,8 @@ function put(plan: Plan, signal: PlanSignal): Plan {
 
 describe('the demo plan', () => {
   it('holds in all its checks and has no conflict', () => {
-    const { rows, conflicts } = evaluatePlan(demo(), part);
-    expect(rows.flatMap((row) => row.outcome?.checks.map((check) => check.verdict))).toEqual(
+    const { signals, conflicts } = evaluatePlan(demo(), part);
+    expect(signals.flatMap((row) => row.outcome?.checks.map((check) => check.verdict))).toEqual(
       Array(9).fill('pass'),
     );
     expect(conflicts).toEqual([]);
@@ -94,7 +103,7 @@ describe('a changed target', () => {
       ...signalOf(plan, 'frost-alarm'),
       target: { note: 'A5', toleranceCents: 5 },
     } as PlanSignal;
-    const { setting, outcome } = signalView(put(plan, signal), part, signal, true);
+    const { setting, outcome } = renewed(put(plan, signal), signal);
     expect(setting).toMatchObject({ timer: 'TIMER2', channel: 'OC2B', top: 141 });
     expect(outcome?.frequencyExact).toBe('62500/71');
   });
@@ -103,7 +112,7 @@ describe('a changed target', () => {
     const plan = demo();
     const pump = signalOf(plan, 'mist-pump');
     const signal = { ...pump, target: { frequencyHz: 0.5, duty: 0.25 } } as PlanSignal;
-    const view = signalView(put(plan, signal), part, signal, true);
+    const view = renewed(put(plan, signal), signal);
     expect(view.setting).toMatchObject({ mode: 'fast-icr', prescaler: 1024, top: 31249 });
     expect(evaluatePlan(put(plan, { ...signal, setting: view.setting! }), part).conflicts).toEqual([]);
   });
@@ -111,7 +120,7 @@ describe('a changed target', () => {
   it('keeps the old setting and shows its misses where nothing meets the target', () => {
     const plan = demo();
     const signal = { ...signalOf(plan, 'frost-alarm'), target: { frequencyHz: 30e6 } } as PlanSignal;
-    const view = signalView(put(plan, signal), part, signal, true);
+    const view = renewed(put(plan, signal), signal);
     expect(view.setting).toEqual(signal.setting);
     expect(view.outcome?.checks[0]?.verdict).toBe('fail');
     const around = signalSurroundings(put(plan, signal), part, signal);
@@ -154,7 +163,7 @@ describe('stepping through what the hardware can make', () => {
     const ten = step('frequency', -10);
     expect(ten?.setting.top).toBe(31259);
     const again = put(plan, { ...ten!.signal, setting: ten!.setting });
-    expect(evaluatePlan(again, part).rows[1]?.outcome?.errorPpm).toBe(0);
+    expect(evaluatePlan(again, part).signals[1]?.outcome?.errorPpm).toBe(0);
   });
 
   it('moves the duty by counts of the compare value', () => {
@@ -185,20 +194,20 @@ describe('the demo of the harbour buoy', () => {
     PARTS,
   );
   if (!read.ok) throw new Error(read.fault.sentence);
-  const { rows, conflicts } = evaluatePlan(read.plan, read.part);
+  const { signals, conflicts } = evaluatePlan(read.plan, read.part);
 
   it('holds in every check taken by itself; two pairs collide, so that it has four timers', () => {
     expect(conflicts).toHaveLength(2);
     expect(
-      rows.flatMap(({ outcome }) => outcome?.checks ?? []).filter(({ verdict }) => verdict !== 'pass'),
+      signals.flatMap(({ outcome }) => outcome?.checks ?? []).filter(({ verdict }) => verdict !== 'pass'),
     ).toEqual([]);
     expect(
-      new Set(rows.map(({ outcome }) => outcome && 'timer' in outcome.setting && outcome.setting.timer)).size,
+      new Set(signals.map(({ outcome }) => outcome && 'timer' in outcome.setting && outcome.setting.timer)).size,
     ).toBe(4);
   });
 
   it('has the numbers that pencil and paper give: 84 MHz / 5250 / 64000 is a quarter of a hertz', () => {
-    const exactly = rows.map(({ outcome }) => outcome?.frequencyExact);
+    const exactly = signals.map(({ outcome }) => outcome?.frequencyExact);
     // 84 MHz / 2 / 36522; 84 MHz / 4 / 21000; / 84 / 20000; / 2^32; / 14 / 60000.
     expect(exactly).toEqual(['1/4', '7000000/6087', '1000', '50', '328125/16777216', '100']);
   });

@@ -3,13 +3,13 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
-import { checkPart, readPart } from '../../src/part/part-file.ts';
+import { checkPart, readPart } from '../../src/clock/part-file.ts';
 import { readPlan, checkPlan } from '../../src/plan/check-plan.ts';
 import { writePlan, type Plan } from '../../src/plan/plan.ts';
-import { planCode } from '../../src/evaluate/evaluate.ts';
 import { PARTS } from '../../src/part/catalogue.ts';
 import type { Part } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
+import { planCode } from '../../src/evaluate/code.ts';
 
 const text = readFileSync(join(__dirname, '../../../examples/quill8.part.json'), 'utf8');
 

@@ -5,13 +5,13 @@ import { copiedSignal, freeId, movedSignal, withoutSignal } from '../../src/plan
 import type { Plan } from '../../src/plan/plan.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
-import { fixesFor } from '../../src/resolve/conflicts.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { planOn, searchClocks, tryPart } from '../../src/resolve/compare-parts.ts';
 import { PARTS, partById } from '../../src/part/catalogue.ts';
 import type { Part } from '../../src/part/types.ts';
 import { parseWish } from '../../src/signal/wish.ts';
 import { sameSetting } from '../../src/timer/setting.ts';
+import { fixesFor } from '../../src/resolve/conflict-fixes.ts';
 
 const part = partById('stm32f401') as Part;
 const text = readFileSync(join(__dirname, '../../../examples/harbour-buoy.plan.json'), 'utf8');
@@ -53,9 +53,9 @@ describe('the harbour buoy', () => {
     const plan = buoy();
     const found = assignPlan(plan, part);
     expect(found).toMatchObject({ feasible: true, optimal: true, conflicts: [] });
-    const { rows, conflicts } = evaluatePlan(withAll(plan), part);
+    const { signals, conflicts } = evaluatePlan(withAll(plan), part);
     expect(conflicts).toEqual([]);
-    const checks = rows.flatMap(({ outcome }) => outcome?.checks ?? []);
+    const checks = signals.flatMap(({ outcome }) => outcome?.checks ?? []);
     expect(checks.filter(({ verdict }) => verdict !== 'pass')).toEqual([]);
     const timers = found.settings.map(({ setting }) => (setting.drive === 'delay-loop' ? '' : setting.timer));
     expect(timers).toEqual(['TIM3', 'TIM4', 'TIM1', 'TIM5', 'TIM2', 'TIM10']);

@@ -127,10 +127,10 @@ describe('ways out of what does not go', () => {
     expect(text(found).filter((one) => / on P/.test(one))).toHaveLength(2);
     for (const { goes, plan: next } of found) {
       expect(goes).toBe(true);
-      const { rows, conflicts } = evaluatePlan(next, part);
+      const { signals, conflicts } = evaluatePlan(next, part);
       expect(conflicts).toEqual([]);
       expect(
-        rows.flatMap(({ outcome }) => outcome?.checks ?? []).every(({ verdict }) => verdict === 'pass'),
+        signals.flatMap(({ outcome }) => outcome?.checks ?? []).every(({ verdict }) => verdict === 'pass'),
       ).toBe(true);
     }
   });

@@ -4,7 +4,6 @@ import { fitRequirement } from '../../src/fit/fit.ts';
 import { sharedTick } from '../../src/fit/software/shared-tick.ts';
 import { spanReport } from '../../src/fit/span.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
-import { evaluateSetting } from '../../src/evaluate/evaluate.ts';
 import { shareTick, tickSharers } from '../../src/resolve/share-tick.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import { stm32f401 } from '../../src/part/parts/stm32/stm32f401.ts';
@@ -16,6 +15,7 @@ import { sentenceOf, sentenceText } from '../../src/signal/sentence.ts';
 import type { KindAndTarget, Signal } from '../../src/signal/signal.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import { hardware } from '../helpers/hardware.ts';
+import { evaluateSetting } from '../../src/evaluate/signal.ts';
 
 const plain = (text: string): string => text.replace(/\u202f/g, ' ');
 const avr = (sourceHz = 16e6) => clockPath(atmega328p, { source: 'external', sourceHz });

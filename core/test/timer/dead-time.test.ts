@@ -4,13 +4,14 @@ import { cFiles } from '../../src/codegen/c-files.ts';
 import { deadTicksFor } from '../../src/fit/complement.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { planWaveforms } from '../../src/evaluate/waveforms.ts';
-import { evaluatePlan, signalFit } from '../../src/evaluate/evaluate.ts';
+import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { timerOf } from '../../src/part/find.ts';
 import { stm32f401 as part } from '../../src/part/parts/stm32/stm32f401.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import { waveformEdgeList } from '../../src/wave/stream.ts';
 import { resolveSetting } from '../../src/timer/drives/index.ts';
+import { signalFit } from '../../src/evaluate/choose.ts';
 
 const CLOCK: Plan['clock'] = {
   source: 'crystal',
@@ -121,7 +122,7 @@ describe('an output with its opposite', () => {
 
   it('is checked: the dead time held, or no opposite at all', () => {
     const checkOf = (signal: PlanSignal) =>
-      evaluatePlan(planOf(signal), part).rows[0]?.outcome?.checks.find(
+      evaluatePlan(planOf(signal), part).signals[0]?.outcome?.checks.find(
         ({ property }) => property === 'dead time',
       );
     expect(checkOf({ ...MOTOR, setting: HALF })).toMatchObject({ verdict: 'pass', low: 1e-6 });

@@ -2,13 +2,14 @@ import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { writePlan, type Plan, type PlanSignal } from '../../src/plan/plan.ts';
-import { planCode, evaluateSetting } from '../../src/evaluate/evaluate.ts';
 import { PARTS } from '../../src/part/catalogue.ts';
 import { capturePins } from '../../src/part/find.ts';
 import type { Part } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
 import { interruptCycles } from '../../src/timer/run.ts';
 import type { CaptureSetting } from '../../src/timer/setting.ts';
+import { planCode } from '../../src/evaluate/code.ts';
+import { evaluateSetting } from '../../src/evaluate/signal.ts';
 
 function partOf(id: string): Part {
   const part = PARTS.find((one) => one.id === id);

@@ -224,7 +224,7 @@ describe('phase and first edge', () => {
   };
   const phaseIn = (...signals: PlanSignal[]) =>
     evaluatePlan(planOf(...signals), part)
-      .rows.flatMap(({ outcome }) => outcome?.checks ?? [])
+      .signals.flatMap(({ outcome }) => outcome?.checks ?? [])
       .find(({ property }) => property === 'phase');
 
   it('90° within 5° holds, 80° misses by 5°', () => {

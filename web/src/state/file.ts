@@ -1,4 +1,4 @@
-import { FILE_LIMIT } from '@herzschlag/core/part/part-file.ts';
+import { FILE_LIMIT } from '@herzschlag/core/clock/part-file.ts';
 import { planFileName, writePlan, type Plan } from '@herzschlag/core/plan/plan.ts';
 import { core } from '../worker/core.ts';
 

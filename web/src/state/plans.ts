@@ -1,5 +1,6 @@
 import type { Plan } from '@herzschlag/core/plan/plan.ts';
-import { db, type PlanRow } from './db.ts';
+import { db } from './db.ts';
+import type { EvaluatedSignal } from '@herzschlag/core/evaluate/evaluate.ts';
 
 /** How many steps back a plan remembers. */
 const DEPTH = 200;
@@ -19,7 +20,7 @@ export async function storePlan(plan: Plan): Promise<string> {
 }
 
 /** The kept plan of that id as it was stored, unchecked; undefined where there is none. */
-export function findPlan(id: string): Promise<PlanRow | undefined> {
+export function findPlan(id: string): Promise<EvaluatedSignal | undefined> {
   return db.plans.get(id);
 }
 
@@ -56,7 +57,7 @@ export async function reachOf(id: string): Promise<{ undo: boolean; redo: boolea
 }
 
 /** All kept plans, the one changed last first. */
-export function listPlans(): Promise<PlanRow[]> {
+export function listPlans(): Promise<EvaluatedSignal[]> {
   return db.plans.orderBy('changed').reverse().toArray();
 }
 

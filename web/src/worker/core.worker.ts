@@ -13,17 +13,16 @@ import { stepTarget, type Step } from '@herzschlag/core/fit/step.ts';
 import type { Plan, PlanSignal } from '@herzschlag/core/plan/plan.ts';
 import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/plan/check-plan.ts';
 import { readPinNames } from '@herzschlag/core/plan/pin-names.ts';
-import { readPart, writePart, type ReadPart } from '@herzschlag/core/part/part-file.ts';
-import { planCode, evaluatePlan, type PlanEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import { readPart, writePart, type ReadPart } from '@herzschlag/core/clock/part-file.ts';
+import { evaluatePlan, type Evaluation } from '@herzschlag/core/evaluate/evaluate.ts';
 import { decodeForSignal, type DecodedForSignal } from '@herzschlag/core/decode/decode-plan.ts';
 import type { Ranking } from '@herzschlag/core/fit/rank.ts';
-import { bestSetting, signalSurroundings, signalView, type SignalView, type Surroundings } from '@herzschlag/core/evaluate/signal-view.ts';
+import { signalView, type SignalView } from '@herzschlag/core/evaluate/signal-view.ts';
 import { factsOf, type PartFacts } from './facts.ts';
 import { fetchPart, fetchParts } from './shelf.ts';
 import type { Part } from '@herzschlag/core/part/types.ts';
 import { assignPlan, type PlanAssignment } from '@herzschlag/core/resolve/assign-plan.ts';
 import { planChange, type PlanChange } from '@herzschlag/core/resolve/change.ts';
-import { fixesFor, type Fix } from '@herzschlag/core/resolve/conflicts.ts';
 import type { Infeasibility } from '@herzschlag/core/resolve/infeasible.ts';
 import { fixesForInfeasible, type TriedFix } from '@herzschlag/core/resolve/fixes.ts';
 import { clocksOf, planOn, searchClocks, tryPart, type PartTrial } from '@herzschlag/core/resolve/compare-parts.ts';
@@ -38,6 +37,10 @@ import { thresholded, type Threshold } from '@herzschlag/core/wave/threshold.ts'
 import { CaptureError, type Capture } from '@herzschlag/core/wave/capture.ts';
 import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
 import { adjust, type AdjustedField, clockNode } from '@herzschlag/core/timer/drives/index.ts';
+import { planCode } from '@herzschlag/core/evaluate/code.ts';
+import { bestSetting } from '@herzschlag/core/evaluate/choose.ts';
+import { signalSurroundings, type Surroundings } from '@herzschlag/core/evaluate/surroundings.ts';
+import { fixesFor, type Fix } from '@herzschlag/core/resolve/conflict-fixes.ts';
 
 async function partOf(plan: Plan): Promise<Part> {
   const part = plan.ownPart?.id === plan.part ? plan.ownPart : await fetchPart(plan.part);
@@ -103,7 +106,7 @@ const api = {
     decodeForSignal(plan, await partOf(plan), signal, text),
   surroundings: async (plan: Plan, signal: PlanSignal): Promise<Surroundings> =>
     signalSurroundings(plan, await partOf(plan), signal),
-  outcome: async (plan: Plan): Promise<PlanEvaluation & { clock: string }> => {
+  outcome: async (plan: Plan): Promise<Evaluation & { clock: string }> => {
     const part = await partOf(plan);
     const clock = clockPhrase(clockPath(part, plan.clock), part.cpu.clock);
     return { ...evaluatePlan(plan, part), clock };

@@ -1,10 +1,11 @@
 import { scaleOf } from '../../part/division.ts';
+import { driveById } from '../../timer/drives/index.ts';
 import { clockAt, clockOf, type ClockPath } from '../../clock/path.ts';
 import type { Mode, Output, Part, Timer } from '../../part/types.ts';
 import { tickRequirement, type TickRequirement } from '../../fit/candidate.ts';
 import type { Route } from '../../fit/hardware/routes.ts';
 import { holdTicks, interruptCycles, reloadLatency } from '../../timer/run.ts';
-import { topRange } from '../../timer/setting.ts';
+import { topRange, type OutputDrive } from '../../timer/setting.ts';
 import { ceilOf } from '../../quantity/exact.ts';
 import type { Requirement } from '../../signal/requirement.ts';
 import { cpuSteps, roundedCpu, scalesOf, type Scales } from './quality.ts';
@@ -80,17 +81,29 @@ export type CounterContext = {
 
 /** Runs of the counter in a period of the pin. */
 export function runsIn(drive: UseDrive): number {
-  return drive === 'toggle' ? 2 : 1;
+  return driveById(drive).runsPerPeriod(true);
 }
 
 /** Whether a period is one run of the counter, or two. */
 export function isDirect({ drive }: Use): boolean {
-  return drive === 'pwm' || drive === 'toggle' || drive === 'interrupt-pair';
+  const { divides, cause } = driveById(drive);
+  return !divides && cause !== 'input';
+}
+
+/** Whether a compare register of the hardware decides its duty, so that steps of it count. */
+export function needsCompare(drive: string): boolean {
+  const { cause, duty } = driveById(drive);
+  return cause === 'output' && duty === 'match';
+}
+
+/** Whether it is an input that is measured. */
+export function isInputUse({ drive }: { drive: string }): boolean {
+  return driveById(drive).cause === 'input';
 }
 
 /** Whether the program makes it by interrupts. */
 export function isSoftware({ drive }: Use): boolean {
-  return drive === 'interrupt' || drive === 'software-pwm' || drive === 'interrupt-pair';
+  return driveById(drive).cause === 'interrupts';
 }
 
 /** The numbers of a timer in one of its modes. */
@@ -117,7 +130,7 @@ export function runOf({ factor, shift, hold, latency }: Counter, n: number, top:
 
 /** Runs of the counter in a period of a use, for each run to its change. */
 export function changesOf({ drive, request: { requirement } }: Use): number {
-  return drive === 'toggle' || (drive === 'interrupt' && requirement.pin) ? 2 : 1;
+  return driveById(drive).runsPerPeriod(requirement.pin);
 }
 
 /**
@@ -131,7 +144,7 @@ export function costOf(
   wanted: readonly TickRequirement[],
 ): Cost {
   const soft = uses.filter(isSoftware).length;
-  const matches = uses.filter(({ drive }) => drive === 'interrupt-pair').length;
+  const matches = uses.filter(({ drive }) => driveById(drive).interruptsPerRun === 2).length;
   const around = interruptCycles(cpu) - cpu.handlerCycles;
   const cost: Cost = {
     cycles: soft === 0 ? 0 : around * (1 + matches) + cpu.handlerCycles * (soft + matches),
@@ -140,7 +153,7 @@ export function costOf(
   };
   for (const [at, use] of uses.entries()) {
     const requirement = wanted[at];
-    if (!requirement || requirement.periodFloat === undefined || use.drive === 'capture') continue;
+    if (!requirement || requirement.periodFloat === undefined || isInputUse(use)) continue;
     const ticks = requirement.periodFloat / changesOf(use);
     if (!cost.fastest || ticks < cost.fastest.ticks) cost.fastest = { at, ticks };
   }
@@ -182,8 +195,8 @@ function contextRequirement(
 function routeOf(timer: Timer, mode: Mode, { drive, outputs, channel: id }: Use): Route | undefined {
   const [output] = outputs;
   const channel = timer.channels.find((one) => one.id === id) ?? timer.channels[0];
-  if ((drive !== 'pwm' && drive !== 'toggle') || !output || !channel) return undefined;
-  return { timer, mode, drive, channel, pin: output.pin, outputs: [...outputs] };
+  if (driveById(drive).cause !== 'output' || !output || !channel) return undefined;
+  return { timer, mode, drive: drive as OutputDrive, channel, pin: output.pin, outputs: [...outputs] };
 }
 
 /** The bench of a counter for its uses; undefined where its oscillator alone is worse than a goal allows. */

@@ -1,7 +1,7 @@
 import { clockOf, type ClockPath } from '../../clock/path.ts';
 import type { Mode, Part, Timer } from '../../part/types.ts';
 import type { Option, Request } from '../request.ts';
-import type { Limits, Shared, Use } from './context.ts';
+import { isInputUse, type Limits, type Shared, type Use } from './context.ts';
 import { shareCounter } from './share-counter.ts';
 
 /** A signal, by its number, that uses a counter in one of its ways. */
@@ -100,7 +100,7 @@ export function counterSolver(
   };
   return (option, uses, maxCpu = Infinity) => {
     const locked = uses.some(({ at }) => requests[at]?.locked);
-    const captures = uses.some(({ option: one }) => one.drive === 'capture');
+    const captures = uses.some(({ option: one }) => isInputUse(one));
     const own = locked || captures ? option.timer.id : '';
     const names = uses.map(({ at, option: one }) => `${at}${one.drive}${polaritiesOf(one).join('')}`);
     const key = `${own}${shapeOf(option)}|${names.sort().join()}`;

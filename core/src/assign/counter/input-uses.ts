@@ -1,5 +1,5 @@
 import { inputFit } from '../../fit/inputs/input-fit.ts';
-import type { Setting } from '../../timer/setting.ts';
+import { hasTimer, type Setting } from '../../timer/setting.ts';
 import { better, MAX_CPU, type CounterContext, type Shared } from './context.ts';
 import { levelOf, roundedCpu, qualityOf, type Scales } from './quality.ts';
 
@@ -9,12 +9,10 @@ export function sharedInputs({ part, path, timer, mode, uses, scales }: CounterC
   const able = uses.map(({ request }) => {
     const { input } = request.requirement;
     const found = input ? inputFit(only, path, input, undefined, new Set()) : [];
-    return found.filter(
-      ({ meets, setting }) => meets && setting.drive === 'capture' && setting.mode === mode.id,
-    );
+    return found.filter(({ meets, setting }) => meets && hasTimer(setting) && setting.mode === mode.id);
   });
   const [first = [], ...others] = able;
-  const prescalerOf = (setting: Setting): number => (setting.drive === 'delay-loop' ? 0 : setting.prescaler);
+  const prescalerOf = (setting: Setting): number => (hasTimer(setting) ? setting.prescaler : 0);
   const common = first.filter(({ setting }) =>
     others.every((list) => list.some((one) => prescalerOf(one.setting) === prescalerOf(setting))),
   );

@@ -1,6 +1,7 @@
 import type { Band } from './bands.ts';
+import { driveById } from '../../timer/drives/index.ts';
 import type { TickRequirement } from '../../fit/candidate.ts';
-import { changesOf, type CounterContext, type Use } from './context.ts';
+import { changesOf, needsCompare, type CounterContext, type Use } from './context.ts';
 import { levelOf, pulseQuality, rateQuality, stepsQuality } from './quality.ts';
 import { highOf } from './software-uses.ts';
 
@@ -13,13 +14,14 @@ export type Peak = { run: number; level: number };
 /** The duty of a use that does not depend on how its run is divided; undefined where it does. */
 function shareIn({ drive }: Use, wanted: TickRequirement | undefined, k: number): number | undefined {
   if (!wanted || !wanted.requirement.pin) return undefined;
-  if (drive === 'software-pwm') return highOf(wanted, k) / k;
-  return drive === 'interrupt' || drive === 'toggle' ? 0.5 : undefined;
+  const { duty } = driveById(drive);
+  if (duty === 'counted') return highOf(wanted, k) / k;
+  return duty === 'half' ? 0.5 : undefined;
 }
 
 /** Whether nothing but the length of a run decides how good a counter is. */
 export function byRunAlone({ uses }: CounterContext): boolean {
-  return uses.every(({ drive }) => drive === 'interrupt' || drive === 'software-pwm' || drive === 'toggle');
+  return uses.every(({ drive }) => ['half', 'counted'].includes(driveById(drive).duty));
 }
 
 /**
@@ -44,7 +46,8 @@ export function peakOf(context: CounterContext, band: Band, runs: readonly numbe
       const share = shares[index];
       if (share !== undefined) min = Math.min(min, pulseQuality(scale, share, frequencyHz));
       const { drive } = uses[index] ?? {};
-      if (drive === 'pwm') min = Math.min(min, stepsQuality(scale, 1 / rate / stepTicks));
+      if (drive !== undefined && needsCompare(drive))
+        min = Math.min(min, stepsQuality(scale, 1 / rate / stepTicks));
     }
     return min;
   };
@@ -65,5 +68,5 @@ export function peakOf(context: CounterContext, band: Band, runs: readonly numbe
 
 /** Whether the best level depends on the division: where the compare needs its steps. */
 export function needsSteps({ uses, scales }: CounterContext): boolean {
-  return uses.some(({ drive }, at) => drive === 'pwm' && (scales[at]?.minSteps ?? 0) > 1);
+  return uses.some(({ drive }, at) => needsCompare(drive) && (scales[at]?.minSteps ?? 0) > 1);
 }

@@ -1,7 +1,16 @@
 import type { ClockPath } from '../../clock/path.ts';
+import { hasTimer } from '../../timer/setting.ts';
 import { divisionRange, scaleOf } from '../../part/division.ts';
 import type { Part } from '../../part/types.ts';
-import { counterContext, changesOf, runOf, type CounterContext, type Shared, type Use } from './context.ts';
+import {
+  counterContext,
+  changesOf,
+  runOf,
+  type CounterContext,
+  type Shared,
+  type Use,
+  isInputUse,
+} from './context.ts';
 import { cpuSteps } from './quality.ts';
 import type { Option } from '../request.ts';
 import { sharedAt } from './counter-at.ts';
@@ -45,7 +54,7 @@ function presentOf(
 ): { n: number; top: number } | undefined {
   const scale = scaleOf(timer.prescaler);
   const counters = uses.map(({ request: { present } }) =>
-    present && present.drive !== 'delay-loop' && present.timer === timer.id && present.mode === mode.id
+    present && hasTimer(present) && present.timer === timer.id && present.mode === mode.id
       ? { n: present.prescaler * scale, top: present.top }
       : undefined,
   );
@@ -65,7 +74,7 @@ export function refined(
   found: Shared,
 ): Shared {
   const context = counterContext(part, path, option, uses, { hit: false });
-  if (!context || uses.some(({ drive, request }) => drive === 'capture' || request.locked)) return found;
+  if (!context || uses.some(({ drive, request }) => isInputUse({ drive }) || request.locked)) return found;
   const { counter } = context;
   const runs = found.shares.map(({ divider }) => divider ?? 1);
   const wanted = wantedRuns(context, runs);

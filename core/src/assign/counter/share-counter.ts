@@ -2,7 +2,7 @@ import type { ClockPath } from '../../clock/path.ts';
 import { scaleOf } from '../../part/division.ts';
 import type { Part } from '../../part/types.ts';
 import { grainOf } from '../../timer/count.ts';
-import type { Setting } from '../../timer/setting.ts';
+import { hasTimer, type Setting } from '../../timer/setting.ts';
 import { bandsFor, type Band, type Counted, type CountedBand } from './bands.ts';
 import {
   counterContext,
@@ -10,6 +10,8 @@ import {
   costOf,
   cpuOf,
   isDirect,
+  isInputUse,
+  needsCompare,
   MAX_CPU,
   runOf,
   type CounterContext,
@@ -167,11 +169,9 @@ function bestFixed(
 
 /** A counter some user's setting already decides; the others must do with it. */
 function sharedLocked(context: CounterContext, setting: Setting): Shared | undefined {
-  if (setting.drive === 'delay-loop') return undefined;
+  if (!hasTimer(setting)) return undefined;
   const { uses, timer, mode } = context;
-  const counters = uses.flatMap(({ request: { locked } }) =>
-    locked && locked.drive !== 'delay-loop' ? [locked] : [],
-  );
+  const counters = uses.flatMap(({ request: { locked } }) => (locked && hasTimer(locked) ? [locked] : []));
   const same = counters.every(
     (one) =>
       one.timer === timer.id &&
@@ -219,7 +219,7 @@ export function shareCounter(
 ): Shared | undefined {
   const context = counterContext(part, path, { timer, mode }, uses, limits);
   if (!context) return undefined;
-  const inputs = uses.filter(({ drive }) => drive === 'capture').length;
+  const inputs = uses.filter(isInputUse).length;
   const locked = uses.find(({ request }) => request.locked)?.request.locked;
   if (locked) return sharedLocked(context, locked);
   if (inputs > 0) return inputs === uses.length ? sharedInputs(context) : undefined;
@@ -230,7 +230,7 @@ export function shareCounter(
   const minSteps = Math.max(
     1,
     ...uses.map(({ drive }, at) =>
-      drive === 'pwm' ? Math.ceil((context.scales[at]?.minSteps ?? 1) / grainOf(mode)) : 1,
+      needsCompare(drive) ? Math.ceil((context.scales[at]?.minSteps ?? 1) / grainOf(mode)) : 1,
     ),
   );
   let best: Shared | undefined;

@@ -1,4 +1,5 @@
 import { withinDuty, withinWidth, type TickRequirement } from '../../fit/candidate.ts';
+import { driveById } from '../../timer/drives/index.ts';
 import { compareForShare } from '../../timer/count.ts';
 import { kthOf, type Band, type Counted } from './bands.ts';
 import { runsIn, type CounterContext, type Share, type Use } from './context.ts';
@@ -25,8 +26,9 @@ export function highOf({ share }: TickRequirement, k: number): number {
  */
 export function countedBand({ drive, request: { requirement } }: Use, wanted: TickRequirement): Counted {
   const { lowTicks, highTicks, widths } = wanted;
-  if (drive !== 'software-pwm') {
-    const changes = requirement.pin ? 2 : 1;
+  const { duty, runsPerPeriod } = driveById(drive);
+  if (duty !== 'counted') {
+    const changes = runsPerPeriod(requirement.pin);
     const band = { low: Math.ceil(lowTicks / changes), high: Math.floor(highTicks / changes) };
     return { ...band, within: (k) => kthOf(band, k) };
   }
@@ -57,7 +59,7 @@ const MAX_RUNS = 4096;
 export function* runsFor(use: Use, wanted: TickRequirement, run: number, cut: () => void): Generator<number> {
   const { low, high, within } = countedBand(use, wanted);
   const [from, to] = [Math.max(1, Math.ceil(low / run)), Math.floor(high / run)];
-  const changes = use.drive === 'interrupt' && use.request.requirement.pin ? 2 : 1;
+  const changes = driveById(use.drive).runsPerPeriod(use.request.requirement.pin);
   const ideal = Math.round((wanted.periodFloat ?? wanted.highTicks) / run / changes);
   const start = Math.min(to, Math.max(from, ideal));
   for (let off = 0; start - off >= from || start + off <= to; off += 1) {
@@ -82,11 +84,12 @@ function madeOf(
   run: number,
   k: number,
 ): Made {
-  if (use.drive === 'software-pwm') {
+  const { duty, divides } = driveById(use.drive);
+  if (duty === 'counted') {
     const compare = highOf(wanted, k);
     return { share: { divider: k, compare }, periodTicks: k * run, high: compare * run, steps: k };
   }
-  if (use.drive === 'interrupt') {
+  if (divides) {
     const periodTicks = (use.request.requirement.pin ? 2 : 1) * k * run;
     return {
       share: { divider: k },

@@ -1,7 +1,7 @@
 import { clockOf, type ClockPath } from '../../clock/path.ts';
 import type { Part } from '../../part/types.ts';
-import { rootOf } from '../request.ts';
 import { countsAlike, dividesAlike } from './counter-solver.ts';
+import { rootOf } from '../../part/find.ts';
 
 /** All of a timer that an allotment depends on, but for the pins its channels come out at; variants of it go along. */
 export function shapeOf(part: Part, path: ClockPath, root: string): string {

@@ -1,5 +1,7 @@
 import { pinsOfSetting } from '../../timer/setting.ts';
-import { rootOf, type Option, type Place, type Request } from '../request.ts';
+import { isToggled } from '../../timer/drives/index.ts';
+import type { Option, Place, Request } from '../request.ts';
+import { rootOf } from '../../part/find.ts';
 
 /** A signal on a timer that still needs its channel and pin. */
 export type Unplaced = { request: Request; option: Option };
@@ -19,7 +21,7 @@ function lostChannels({ option: { timer, mode } }: Unplaced): string[] {
 
 /** A mode's own top channel can still toggle its pin, as its compare value is the top. */
 function mayTake(members: Unplaced, key: string, lost: ReadonlySet<string>): boolean {
-  return !lost.has(key) || members.option.drive === 'toggle' || members.request.locked !== undefined;
+  return !lost.has(key) || isToggled(members.option.drive) || members.request.locked !== undefined;
 }
 
 /** Pins that some signal must have, whatever else is free. */

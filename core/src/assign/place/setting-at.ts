@@ -6,8 +6,9 @@ import { deadTicksFor } from '../../fit/complement.ts';
 import { topSeries } from '../../fit/hardware/tops.ts';
 import { compareFor } from '../../timer/count.ts';
 import { settingWrites } from '../../timer/encode.ts';
-import type { OutputSetting, Setting } from '../../timer/setting.ts';
-import { narrowed, type Place } from '../request.ts';
+import { driveById, runsOf } from '../../timer/drives/index.ts';
+import type { OutputDrive, OutputSetting, Setting } from '../../timer/setting.ts';
+import { narrowed, type Place, type UseDrive } from '../request.ts';
 import type { Unplaced } from './places.ts';
 import type { Share, Shared } from '../counter/context.ts';
 
@@ -23,13 +24,12 @@ function outputSetting(
   const channel = timer.channels.find(({ id }) => id === place.channel);
   const { pin, outputs } = place;
   const requirement = narrowed(request.requirement, path, timer);
-  if ((drive !== 'pwm' && drive !== 'toggle') || !channel || pin === undefined || !requirement)
-    return undefined;
+  if (!isOutputDrive(drive) || !channel || pin === undefined || !requirement) return undefined;
   const scale = scaleOf(timer.prescaler);
   const wanted = tickRequirement(requirement, clockOf(path, timer.clock).mul(scale), scale);
   const n = prescaler * scale;
   const route = { timer, mode, drive, channel, pin, outputs: [...outputs] };
-  const rating = rateTop(route, n, top, topSeries(mode, n, drive === 'toggle' ? 2 : 1), wanted);
+  const rating = rateTop(route, n, top, topSeries(mode, n, runsOf(drive)), wanted);
   if (!rating.meets) return undefined;
   const setting: OutputSetting = {
     drive,
@@ -64,20 +64,27 @@ export function settingAt(
   const { request, option } = members;
   if (request.locked) return request.locked;
   const { drive, timer, mode } = option;
-  if (drive === 'pwm' || drive === 'toggle') return outputSetting(part, path, members, place, shared);
-  const counter = { timer: timer.id, mode: mode.id, prescaler: shared.prescaler, top: shared.top };
-  const pin = place.pin;
-  if (drive === 'interrupt') {
-    return { drive, ...counter, ...(pin === undefined ? {} : { pin }), divider: share.divider ?? 1 };
-  }
-  if (pin === undefined) return undefined;
-  if (drive === 'software-pwm') {
-    return { drive, ...counter, pin, divider: share.divider ?? 1, compare: share.compare ?? 0 };
-  }
-  if (place.channel === undefined) return undefined;
-  return drive === 'interrupt-pair'
-    ? { drive, ...counter, channel: place.channel, pin, compare: share.compare ?? 0 }
-    : { drive: 'capture', ...counter, channel: place.channel, pin };
+  if (isOutputDrive(drive)) return outputSetting(part, path, members, place, shared);
+  const { fields } = driveById(drive);
+  const { pin, channel } = place;
+  if (fields['channel'] && channel === undefined) return undefined;
+  if (pin === undefined && request.requirement.pin) return undefined;
+  return {
+    drive,
+    timer: timer.id,
+    mode: mode.id,
+    prescaler: shared.prescaler,
+    top: shared.top,
+    ...(pin === undefined ? {} : { pin }),
+    ...(fields['channel'] ? { channel } : {}),
+    ...(fields['divider'] ? { divider: share.divider ?? 1 } : {}),
+    ...(fields['compare'] ? { compare: share.compare ?? 0 } : {}),
+  } as Setting;
+}
+
+/** Whether a drive is one by a timer's own output. */
+function isOutputDrive(drive: UseDrive): drive is OutputDrive {
+  return driveById(drive).cause === 'output';
 }
 
 /** Whether no two settings want one field of a register in different ways. */

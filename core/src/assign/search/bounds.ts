@@ -1,4 +1,6 @@
 import { cpuSteps, LEVELS } from '../counter/quality.ts';
+import { driveById } from '../../timer/drives/index.ts';
+import { isInputUse } from '../counter/context.ts';
 import type { Option, Request } from '../request.ts';
 import type { CounterSolver } from '../counter/counter-solver.ts';
 import type { Objective } from '../objective.ts';
@@ -22,7 +24,8 @@ export type Bounds = {
 
 /** Whether a use costs the processor nothing, or no more than its input needs. */
 export function isHardware({ drive }: Option): boolean {
-  return drive === 'pwm' || drive === 'toggle' || drive === 'capture';
+  const { cause } = driveById(drive);
+  return cause === 'output' || cause === 'input';
 }
 
 /** Signals of which so many must be made by the program can be put together in every way. */
@@ -75,7 +78,7 @@ function aloneAt(list: readonly Option[], at: number, share: CounterSolver): { l
     if (!shared) continue;
     const level = best.cpu === undefined ? shared.level : Math.max(best.level, shared.level);
     best = { level, cpu: Math.min(best.cpu ?? Infinity, shared.cpu) };
-    if (level >= LEVELS && option.drive !== 'capture') return best;
+    if (level >= LEVELS && !isInputUse(option)) return best;
   }
   return best;
 }

@@ -2,8 +2,9 @@ import { moving, type TimerGroup, type Problem } from './partial.ts';
 import type { Requirement } from '../../signal/requirement.ts';
 import { channelsSuffice } from '../place/places.ts';
 import { cpuSteps } from '../counter/quality.ts';
-import { rootOf, type Option } from '../request.ts';
+import type { Option } from '../request.ts';
 import type { Member } from '../counter/counter-solver.ts';
+import { rootOf } from '../../part/find.ts';
 
 /** Signals that one timer serves together: who, in which way, with which numbers; `mask` has a bit for each of them. */
 export type Column = {

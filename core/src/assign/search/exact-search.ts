@@ -6,8 +6,9 @@ import { bestCover, coverOf, type Cover } from './cover.ts';
 import { settingsOf, partOf, objectiveOf, type PartialAssignment, type Problem } from './partial.ts';
 import { placesFor, type Unplaced } from '../place/places.ts';
 import { cpuSteps } from '../counter/quality.ts';
-import { rootOf, type Option, type Request } from '../request.ts';
+import type { Option, Request } from '../request.ts';
 import { compareObjectives, type Objective } from '../objective.ts';
+import { rootOf } from '../../part/find.ts';
 
 /** More signals have too many sets. */
 const MAX_SIGNALS = 18;

@@ -10,8 +10,8 @@ import {
   type Problem,
 } from './partial.ts';
 import { cpuSteps } from '../counter/quality.ts';
-import { rootOf } from '../request.ts';
 import { compareObjectives, type Objective } from '../objective.ts';
+import { rootOf } from '../../part/find.ts';
 
 /** So many signals are placed anew at once. */
 const MAX_FREED = 10;

@@ -6,10 +6,11 @@ import { isHardware } from './bounds.ts';
 import { cpuSteps, LEVELS } from '../counter/quality.ts';
 import { placesFor, type Unplaced } from '../place/places.ts';
 import { refined } from '../counter/refine.ts';
-import { rootOf, type Option, type Place, type Request } from '../request.ts';
+import type { Option, Place, Request } from '../request.ts';
 import { registersAgree, settingAt } from '../place/setting-at.ts';
 import { inOrder, useOf, type CounterSolver } from '../counter/counter-solver.ts';
 import type { Objective } from '../objective.ts';
+import { rootOf } from '../../part/find.ts';
 
 /** A timer in use: how it counts, who uses it, and the numbers that serve them. */
 export type TimerGroup = { timer: Option['timer']; mode: Option['mode']; members: number[]; shared: Shared };

@@ -14,8 +14,9 @@ import {
 } from './partial.ts';
 import { channelsSuffice, placesFor } from '../place/places.ts';
 import { cpuSteps, LEVELS } from '../counter/quality.ts';
-import { rootOf, type Request } from '../request.ts';
+import type { Request } from '../request.ts';
 import { compareObjectives, type Objective } from '../objective.ts';
+import { rootOf } from '../../part/find.ts';
 
 /**
  * Signals that must have a pin and can be made by the hardware come first, then what only the program can make, then

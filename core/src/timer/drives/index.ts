@@ -50,6 +50,12 @@ export function hasFreeDuty(setting: Setting): setting is OutputSetting {
   return cause === 'output' && duty === 'match';
 }
 
+/** Whether an output changes at its match, once a run, so that it is always high for half of the time. */
+export function isToggled(drive: string): boolean {
+  const { cause, duty } = driveById(drive);
+  return cause === 'output' && duty === 'half';
+}
+
 /** Runs of the counter in a period of a pin: 2 where the output changes once a run, else 1. */
 export function runsOf(drive: string): 1 | 2 {
   return driveById(drive).runsPerPeriod(true);

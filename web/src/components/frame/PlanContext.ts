@@ -2,7 +2,7 @@
 
 import { createContext, useContext } from 'react';
 import type { Plan, PlanSignal } from '@herzschlag/core/plan/plan.ts';
-import type { PlanEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import type { Evaluation } from '@herzschlag/core/evaluate/evaluate.ts';
 import type { OpenPlan } from '../../state/usePlan.ts';
 import type { PartFacts } from '../../worker/facts.ts';
 
@@ -14,7 +14,7 @@ export type PlanContextValue = {
   change: OpenPlan['change'];
   now: OpenPlan['now'];
   /** The outcome of the whole plan; it follows a change a moment later. */
-  outcome?: PlanEvaluation;
+  outcome?: Evaluation;
   /** The signal the Fit view shows. */
   signal: PlanSignal | undefined;
   showSignal: (id: string) => void;

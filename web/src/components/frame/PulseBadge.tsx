@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import type { Check } from '@herzschlag/core/check/check.ts';
-import type { PlanEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import type { Evaluation } from '@herzschlag/core/evaluate/evaluate.ts';
 import { laneColour } from '../../theme/lanes.ts';
 import { PulseMark } from './icons.tsx';
 import { Panel } from './Panel.tsx';
@@ -16,7 +16,7 @@ const SAID: Record<Check['verdict'], string> = {
   unknown: 'cannot be told',
 };
 
-function failsOf({ rows, conflicts }: PlanEvaluation): Miss[] {
+function failsOf({ rows, conflicts }: Evaluation): Miss[] {
   const fails = rows.flatMap(({ signal, outcome }, lane): Miss[] => {
     if (!outcome) return [{ signal: signal.id, name: signal.name, lane, text: 'no timer can serve it' }];
     return outcome.checks
@@ -36,7 +36,7 @@ function failsOf({ rows, conflicts }: PlanEvaluation): Miss[] {
 }
 
 /** How many checks hold; opens the list of what misses, each entry leading to its signal. */
-export function PulseBadge({ outcome, show }: { outcome: PlanEvaluation; show: (signal: string) => void }) {
+export function PulseBadge({ outcome, show }: { outcome: Evaluation; show: (signal: string) => void }) {
   const [anchor, setAnchor] = useState<HTMLElement>();
   const checks = outcome.rows.flatMap((row) => row.outcome?.checks ?? []);
   const unserved = outcome.rows.filter((row) => !row.outcome).length;

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { startTransition, useCallback, useEffect, useMemo, useState } from 'react';
-import type { PlanEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import type { Evaluation } from '@herzschlag/core/evaluate/evaluate.ts';
 import { saveText } from '../../state/file.ts';
 import { usePlan, type OpenPlan } from '../../state/usePlan.ts';
 import { core } from '../../worker/core.ts';
@@ -16,9 +16,9 @@ import { PlanView } from '../../features/plan/PlanView.tsx';
 import { PlanContextProvider, type PlanContextValue } from './PlanContext.ts';
 import { Rail } from './Rail.tsx';
 import { TopBar } from './TopBar.tsx';
-import styles from './frame.module.css';
 import { useShortcuts } from './useShortcuts.ts';
 import type { ViewId } from './views.ts';
+import styles from './frame.module.css';
 
 const VIEW_PARTS = { plan: PlanView, fit: FitView, trace: TraceView, handoff: HandoffView } as const;
 
@@ -70,7 +70,7 @@ function Opened({
   const wanted = useSearchParams().get('signal');
   const { plan, change, now } = open;
   const [part, setPart] = useState<PartFacts>();
-  const [outcome, setOutcome] = useState<PlanEvaluation & { clock: string }>();
+  const [outcome, setOutcome] = useState<Evaluation & { clock: string }>();
   const [problem, setProblem] = useState<string>();
   const signal = plan.signals.find((one) => one.id === wanted) ?? plan.signals[0];
 

@@ -2,21 +2,13 @@
 
 import { useState } from 'react';
 import { pinName } from '@herzschlag/core/plan/pin-names.ts';
-import type { SignalEvaluation } from '@herzschlag/core/evaluate/evaluate.ts';
-import {
-  binary,
-  hex,
-  printHz,
-  printNumber,
-  printPercent,
-  printPpm,
-  printSeconds,
-} from '@herzschlag/core/quantity/print.ts';
-import Tooltip from '@mui/material/Tooltip';
+import { binary, hex, printHz, printNumber, printPercent, printPpm, printSeconds } from '@herzschlag/core/quantity/print.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { CodeReader } from './CodeReader.tsx';
 import type { SignalEditor } from './useSignalView.ts';
 import { isOutput, meansOf, type AdjustedField } from '@herzschlag/core/timer/drives/index.ts';
+import type { SignalEvaluation } from '@herzschlag/core/evaluate/signal.ts';
+import Tooltip from '@mui/material/Tooltip';
 import styles from './fit.module.css';
 
 type Rung = SignalEvaluation['ladder'][number];

@@ -4,7 +4,7 @@ import type { KeyboardEvent } from 'react';
 import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
 import { core } from '../../worker/core.ts';
 import { pinName } from '@herzschlag/core/plan/pin-names.ts';
-import type { PlanRow } from '@herzschlag/core/evaluate/evaluate.ts';
+import type { EvaluatedSignal } from '@herzschlag/core/evaluate/evaluate.ts';
 import { printHz, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
 import { sentenceOf } from '@herzschlag/core/signal/sentence.ts';
 import { bandPath, shownPeriod, wavePath } from '../../components/drawing/wave.ts';
@@ -27,7 +27,7 @@ import styles from './plan.module.css';
 
 const WAVE = { width: 320, height: 40, high: 8, low: 32 } as const;
 
-function StripWave({ row, seconds, colour }: { row: PlanRow; seconds: number; colour: string }) {
+function StripWave({ row, seconds, colour }: { row: EvaluatedSignal; seconds: number; colour: string }) {
   const { outcome } = row;
   if (!outcome) return <span className="soft">no waveform</span>;
   const periodS = shownPeriod(outcome);
@@ -148,7 +148,7 @@ function Acts({ id, name, index, count }: { id: string; name: string; index: num
   );
 }
 
-function Strip({ row, index, seconds }: { row: PlanRow; index: number; seconds: number }) {
+function Strip({ row, index, seconds }: { row: EvaluatedSignal; index: number; seconds: number }) {
   const { part, plan, showSignal, change } = usePlanContext();
   const { signal, outcome } = row;
   const copy = useCopy(signal.id);

@@ -1,6 +1,6 @@
 'use client';
 
-import type { PlanEvaluation, PlanRow } from '@herzschlag/core/evaluate/evaluate.ts';
+import type { Evaluation, EvaluatedSignal } from '@herzschlag/core/evaluate/evaluate.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { laneColour } from '@herzschlag/core/heme/lanes.ts';
 import type { PartFacts } from '../../worker/facts.ts';
@@ -8,7 +8,7 @@ import { meansOf } from '@herzschlag/core/timer/drives/index.ts';
 import styles from './plan.module.css';
 
 /** A crossing of the loom: a channel of a timer, or its interrupts, with the signals that hold it. */
-type Slot = { name: string; holders: { row: PlanRow; index: number }[] };
+type Slot = { name: string; holders: { row: EvaluatedSignal; index: number }[] };
 
 type TimerColumn = {
   timer: PartFacts['timers'][number];
@@ -19,7 +19,7 @@ type TimerColumn = {
 const ROW = 26;
 const HEAD = 4;
 
-function columnsOf(part: PartFacts, { rows, conflicts }: PlanEvaluation): TimerColumn[] {
+function columnsOf(part: PartFacts, { rows, conflicts }: Evaluation): TimerColumn[] {
   const rootOf = (id: string): string => part.timers.find((one) => one.id === id)?.root ?? id;
   return part.timers
     .filter((timer) => timer.root === timer.id)

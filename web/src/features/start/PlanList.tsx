@@ -8,12 +8,12 @@ import type { Plan } from '@herzschlag/core/plan/plan.ts';
 import type { Part } from '@herzschlag/core/part/types.ts';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import { PulseMark } from '../../components/frame/icons.tsx';
-import type { PlanRow } from '../../state/db.ts';
 import { DEMOS } from '../../state/demo.ts';
 import { openPlanFile } from '../../state/file.ts';
 import { deletePlan, storePlan, listPlans } from '../../state/plans.ts';
 import { core } from '../../worker/core.ts';
 import { PartPicker } from './PartPicker.tsx';
+import type { EvaluatedSignal } from '@herzschlag/core/evaluate/evaluate.ts';
 import styles from './start.module.css';
 
 function summary(stored: unknown): string {
@@ -22,7 +22,7 @@ function summary(stored: unknown): string {
   return `${String(plan?.part ?? 'no part')} · ${count} ${count === 1 ? 'signal' : 'signals'}`;
 }
 
-function PlanEntry({ row, remove }: { row: PlanRow; remove: () => void }) {
+function PlanEntry({ row, remove }: { row: EvaluatedSignal; remove: () => void }) {
   const [asked, setAsked] = useState(false);
   const router = useRouter();
   return (

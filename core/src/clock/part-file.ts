@@ -1,9 +1,9 @@
-import { ClockError, clockPath } from '../clock/path.ts';
-import type { Part } from './types.ts';
-import { partFaults } from './references.ts';
+import { ClockError, clockPath } from './path.ts';
+import type { Part } from '../part/types.ts';
+import { partFaults } from '../part/references.ts';
 import { faultOf, parseJson, type Fault } from '../result/fault.ts';
-import { partSchema } from './part-schema.ts';
-import { newerPartVersion, PART_VERSION, upgradePart } from './versions.ts';
+import { partSchema } from '../part/part-schema.ts';
+import { newerPartVersion, PART_VERSION, upgradePart } from '../part/versions.ts';
 
 /** The most characters a plan file or a part file may have. */
 export const FILE_LIMIT = 5_000_000;

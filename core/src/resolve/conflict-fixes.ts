@@ -1,134 +1,21 @@
 import { assign } from '../assign/assign.ts';
-import { rootOf } from '../assign/request.ts';
-import { conflictSentence, mergeWrites } from '../codegen/merge.ts';
 import { clockPath, clockPhrase, type ClockPath } from '../clock/path.ts';
+import { conflictsBetween, type Conflict, type Holder } from '../evaluate/conflicts.ts';
+import type { Part } from '../part/types.ts';
 import { withoutSignal } from '../plan/edit.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
-import { timerOf } from '../part/find.ts';
-import type { Part } from '../part/types.ts';
-import { printHz } from '../quantity/print.ts';
-import { requirementOf } from '../signal/requirement.ts';
-import { settingWrites } from '../timer/encode.ts';
-import { pinsOfSetting, type Setting } from '../timer/setting.ts';
+import { placeText } from '../timer/drives/index.ts';
+import type { Setting } from '../timer/setting.ts';
 import { pathUnder, requestOf } from './assign-plan.ts';
-import { minRelaxation } from './relax.ts';
 import { planOn, searchClocks } from './compare-parts.ts';
-import { outcomeUnder, placeText } from '../timer/drives/index.ts';
-
-/** What two signals get in each other's way with: a pin, a channel, a timer's one frequency, or a register. */
-export type Conflict = {
-  signals: [string, string];
-  of: 'pin' | 'channel' | 'frequency' | 'register';
-  /** Where it happens, for drawing: the timer and channel. */
-  timer?: string;
-  channel?: string;
-  title: string;
-  text: string;
-};
+import { minRelaxation } from './relax.ts';
 
 /** A way out of a collision: what it says, and the plan it makes. */
 export type Fix = { text: string; plan: Plan };
 
-/** A signal with its setting. */
-export type Holder = { signal: PlanSignal; setting: Setting };
-
-function wishOf({ signal, setting }: Holder, part: Part, path: ClockPath): string {
-  const { frequency, input } = requirementOf(signal);
-  if (input) return `a run as long as ${printHz(input.slowest.valueOf(), 4)} needs`;
-  if (setting.drive === 'interrupt') {
-    return `an interrupt at ${printHz(
-      outcomeUnder(part, path, setting)
-        .frequency.mul(setting.divider * (setting.pin ? 2 : 1))
-        .valueOf(),
-      4,
-    )}`;
-  }
-  return frequency.kind === 'near'
-    ? printHz(frequency.ideal.valueOf())
-    : `at least ${printHz(frequency.low.valueOf())}`;
-}
-
-function conflictBetween(
-  part: Part,
-  path: ClockPath,
-  one: Holder,
-  other: Holder,
-  sentence: string,
-): Conflict {
-  const signals: [string, string] = [one.signal.id, other.signal.id];
-  const [first, second] = [one.signal.name, other.signal.name];
-  const [own, their] = [one.setting, other.setting];
-  const pin = pinsOfSetting(own).find((id) => pinsOfSetting(their).includes(id));
-  const timers = [own, their].map((setting) =>
-    setting.drive === 'delay-loop' ? undefined : timerOf(part, setting.timer),
-  );
-  const [timer, same] = timers;
-  const shared = timer && same && rootOf(timer) === rootOf(same) ? timer : undefined;
-  const channel =
-    'channel' in own && 'channel' in their && own.channel === their.channel ? own.channel : undefined;
-  const place = shared ? { timer: rootOf(shared), ...(channel ? { channel } : {}) } : {};
-  if (shared && channel) {
-    const title = `${first} and ${second} both need ${shared.name} ${channel}.`;
-    return {
-      signals,
-      of: 'channel',
-      ...place,
-      title,
-      text: 'A channel has one compare register and one mode.',
-    };
-  }
-  if (pin !== undefined) {
-    return {
-      signals,
-      of: 'pin',
-      ...place,
-      title: `${first} and ${second} are both on ${pin}.`,
-      text: 'A pin can do one thing at a time.',
-    };
-  }
-  if (shared) {
-    const title = `${second} cannot share ${shared.name} with ${first}.`;
-    const text = `One timer has one frequency: ${wishOf(one, part, path)} for ${first}, ${wishOf(other, part, path)} for ${second}.`;
-    return { signals, of: 'frequency', timer: rootOf(shared), title, text };
-  }
-  return {
-    signals,
-    of: 'register',
-    title: `${first} and ${second} want one register in two ways.`,
-    text: sentence,
-  };
-}
-
 /** The signals of a plan that have a setting. */
 function holdersOf(plan: Plan): Holder[] {
   return plan.signals.flatMap((signal) => (signal.setting ? [{ signal, setting: signal.setting }] : []));
-}
-
-/** Every pair of signals whose settings cannot be in force together, with what stands between them. */
-export function conflictsBetween(part: Part, plan: Plan, holders: readonly Holder[]): Conflict[] {
-  const path = clockPath(part, plan.clock);
-  const found: Conflict[] = [];
-  holders.forEach((one, at) => {
-    for (const other of holders.slice(at + 1)) {
-      const pins = pinsOfSetting(one.setting).filter((pin) => pinsOfSetting(other.setting).includes(pin));
-      const users = [one, other].map(({ signal, setting }) => ({
-        name: signal.name,
-        writes: settingWrites(part, setting),
-      }));
-      const [conflict] = mergeWrites(users).conflicts;
-      const sameChannel =
-        JSON.stringify(channelOf(one)) === JSON.stringify(channelOf(other)) && channelOf(one) !== undefined;
-      if (!conflict && pins.length === 0 && !sameChannel) continue;
-      found.push(conflictBetween(part, path, one, other, conflict ? conflictSentence(conflict) : ''));
-    }
-  });
-  return found;
-}
-
-function channelOf({ setting }: Holder): [string, string] | undefined {
-  return setting.drive !== 'delay-loop' && 'channel' in setting
-    ? [setting.timer, setting.channel]
-    : undefined;
 }
 
 function withSetting(plan: Plan, id: string, setting: Setting, pin: string | undefined): Plan {

@@ -1,10 +1,10 @@
-import type { FieldWrite } from '../timer/fields.ts';
+import type { FieldWrite } from './fields.ts';
 
 /** Field writes of one user: a signal, the clock. */
 export type User = { name: string; writes: readonly FieldWrite[] };
 
 /** Two users that want different values in one place of a register. */
-export type Conflict = {
+export type RegisterConflict = {
   register: string;
   field: string | null;
   users: [string, string];
@@ -12,9 +12,9 @@ export type Conflict = {
 };
 
 /** All users' writes laid over each other, once each, and the places where they disagree. */
-export function mergeWrites(users: readonly User[]): { writes: FieldWrite[]; conflicts: Conflict[] } {
+export function mergeWrites(users: readonly User[]): { writes: FieldWrite[]; conflicts: RegisterConflict[] } {
   const held = new Map<string, { write: FieldWrite; user: string }>();
-  const conflicts: Conflict[] = [];
+  const conflicts: RegisterConflict[] = [];
   for (const { name, writes } of users) {
     for (const write of writes) {
       const key = `${write.register}.${write.field ?? ''}`;
@@ -33,8 +33,8 @@ export function mergeWrites(users: readonly User[]): { writes: FieldWrite[]; con
   return { writes: [...held.values()].map(({ write }) => write), conflicts };
 }
 
-/** A conflict as a sentence: "Fan and Lamp both need TCCR1B.CS10, as 0 and as 1." */
-export function conflictSentence({ register, field, users, values }: Conflict): string {
+/** A register conflict as a sentence: "Fan and Lamp both need TCCR1B.CS10, as 0 and as 1." */
+export function conflictSentence({ register, field, users, values }: RegisterConflict): string {
   const place = field === null ? register : `${register}.${field}`;
   return `${users[0]} and ${users[1]} both need ${place}, one as ${values[0]}, the other as ${values[1]}.`;
 }

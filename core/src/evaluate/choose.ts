@@ -1,0 +1,102 @@
+import { clockPath, type ClockPath } from '../clock/path.ts';
+import { fitWithOpposite } from '../fit/complement.ts';
+import { fitRequirement, type Drives, type Fit } from '../fit/fit.ts';
+import { rankedBy, type Ranking } from '../fit/rank.ts';
+import { keepChannel, reselect } from '../fit/reselect.ts';
+import type { Part } from '../part/types.ts';
+import type { Plan, PlanSignal } from '../plan/plan.ts';
+import { requirementOf } from '../signal/requirement.ts';
+import { isSoftware } from '../timer/drives/index.ts';
+import { pinsOfSetting, type Setting } from '../timer/setting.ts';
+
+/** All settings for one signal of a plan. */
+export function signalFit(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  drives: Drives = 'all',
+  taken?: ReadonlySet<string>,
+): Fit {
+  const requirement = requirementOf(signal);
+  const fit = fitRequirement(part, path, requirement, signal.pin, drives, taken);
+  return signal.complement ? fitWithOpposite(part, path, requirement, fit, signal.complement) : fit;
+}
+
+/** The settings that other signals of a plan have. */
+export function otherSettings(plan: Plan, id: string): Setting[] {
+  return plan.signals.flatMap((signal) => (signal.id !== id && signal.setting ? [signal.setting] : []));
+}
+
+/** The pins that some settings take. */
+export function pinsTaken(settings: readonly Setting[]): Set<string> {
+  return new Set(settings.flatMap(pinsOfSetting));
+}
+
+/** The setting of a signal, unless its pin is no longer the signal's. */
+function standing(signal: PlanSignal): Setting | undefined {
+  const { setting, pin } = signal;
+  return setting && (pin === undefined || setting.pin === pin) ? setting : undefined;
+}
+
+/** The best setting for a signal that leaves some others alone where it can; undefined where nothing meets the target. */
+export function proposedSetting(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  others: readonly Setting[],
+): Setting | undefined {
+  const fit = signalFit(part, path, signal, 'all', pinsTaken(others));
+  return reselect(part, fit, undefined, others);
+}
+
+/**
+ * Which setting each signal of a plan has: the chosen one, else the best that leaves alone all chosen settings and those
+ * of the signals before it. Undefined where nothing can make the signal. `propose` may remember what it found.
+ */
+export function chooseSettings(
+  plan: Plan,
+  part: Part,
+  path: ClockPath,
+  propose: typeof proposedSetting = proposedSetting,
+): Map<string, Setting | undefined> {
+  const chosen = plan.signals.flatMap((signal) => standing(signal) ?? []);
+  const found = new Map<string, Setting | undefined>();
+  const taken = [...chosen];
+  for (const signal of plan.signals) {
+    const setting = standing(signal) ?? propose(part, path, signal, taken);
+    found.set(signal.id, setting);
+    if (setting && !signal.setting) taken.push(setting);
+  }
+  return found;
+}
+
+/**
+ * The setting to take anew after a signal's target has changed. The channel it already has is searched by itself first:
+ * if it can go on there, that is the answer, and it comes in a fraction of the time. Where nothing meets the target the
+ * old setting stays.
+ */
+export function renewedSetting(plan: Plan, part: Part, signal: PlanSignal): Setting | undefined {
+  const path = clockPath(part, plan.clock);
+  const others = otherSettings(plan, signal.id);
+  const previous = standing(signal);
+  if (previous && !isSoftware(previous)) {
+    const held = previous.pin === undefined ? signal : { ...signal, pin: previous.pin };
+    const own = keepChannel(part, signalFit(part, path, held, 'hardware'), previous, others);
+    if (own) return own;
+  }
+  const fit = signalFit(part, path, signal, 'all', pinsTaken(others));
+  return reselect(part, fit, previous, others) ?? previous;
+}
+
+/** The setting that is best by a ranking and leaves the other signals alone where it can. */
+export function bestSetting(
+  plan: Plan,
+  part: Part,
+  signal: PlanSignal,
+  ranking: Ranking,
+): Setting | undefined {
+  const others = otherSettings(plan, signal.id);
+  const fit = signalFit(part, clockPath(part, plan.clock), signal, 'all', pinsTaken(others));
+  const candidates = [...fit.candidates].sort(rankedBy(requirementOf(signal), ranking));
+  return reselect(part, { ...fit, candidates }, undefined, others);
+}

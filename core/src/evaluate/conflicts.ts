@@ -1,0 +1,121 @@
+import { clockPath, type ClockPath } from '../clock/path.ts';
+import { findTimer, rootOf } from '../part/find.ts';
+import type { Part, Timer } from '../part/types.ts';
+import type { Plan, PlanSignal } from '../plan/plan.ts';
+import { printHz } from '../quantity/print.ts';
+import { requirementOf } from '../signal/requirement.ts';
+import { driveOf, outcomeUnder } from '../timer/drives/index.ts';
+import { settingWrites } from '../timer/encode.ts';
+import type { FieldWrite } from '../timer/fields.ts';
+import { conflictSentence, mergeWrites } from '../timer/merge.ts';
+import { channelIdOf, hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
+
+/** What two signals get in each other's way with: a pin, a channel, a timer's one frequency, or a register. */
+export type Conflict = {
+  signals: [string, string];
+  of: 'pin' | 'channel' | 'frequency' | 'register';
+  /** Where it happens, for drawing: the timer and channel. */
+  timer?: string;
+  channel?: string;
+  title: string;
+  text: string;
+};
+
+/** A signal with its setting. */
+export type Holder = { signal: PlanSignal; setting: Setting };
+
+function demandOf({ signal, setting }: Holder, part: Part, path: ClockPath): string {
+  const { frequency, input } = requirementOf(signal);
+  if (input) return `a run as long as ${printHz(input.slowest.valueOf(), 4)} needs`;
+  const { divides, runsPerPeriod, duty } = driveOf(setting);
+  if (divides && duty === 'half' && 'divider' in setting) {
+    const runs = setting.divider * runsPerPeriod(setting.pin !== undefined);
+    return `an interrupt at ${printHz(outcomeUnder(part, path, setting).frequency.mul(runs).valueOf(), 4)}`;
+  }
+  return frequency.kind === 'near'
+    ? printHz(frequency.ideal.valueOf())
+    : `at least ${printHz(frequency.low.valueOf())}`;
+}
+
+/** The timer of a setting, if a timer counts in it. */
+function timerIn(part: Part, setting: Setting): Timer | undefined {
+  return hasTimer(setting) ? findTimer(part, setting.timer) : undefined;
+}
+
+function conflictBetween(
+  part: Part,
+  path: ClockPath,
+  one: Holder,
+  other: Holder,
+  sentence: string,
+): Conflict {
+  const signals: [string, string] = [one.signal.id, other.signal.id];
+  const [first, second] = [one.signal.name, other.signal.name];
+  const [own, their] = [one.setting, other.setting];
+  const pin = pinsOfSetting(own).find((id) => pinsOfSetting(their).includes(id));
+  const [timer, same] = [own, their].map((setting) => timerIn(part, setting));
+  const shared = timer && same && rootOf(timer) === rootOf(same) ? timer : undefined;
+  const channel = channelIdOf(own) === channelIdOf(their) ? channelIdOf(own) : undefined;
+  const place = shared ? { timer: rootOf(shared), ...(channel ? { channel } : {}) } : {};
+  if (shared && channel) {
+    const title = `${first} and ${second} both need ${shared.name} ${channel}.`;
+    return {
+      signals,
+      of: 'channel',
+      ...place,
+      title,
+      text: 'A channel has one compare register and one mode.',
+    };
+  }
+  if (pin !== undefined) {
+    return {
+      signals,
+      of: 'pin',
+      ...place,
+      title: `${first} and ${second} are both on ${pin}.`,
+      text: 'A pin can do one thing at a time.',
+    };
+  }
+  if (shared) {
+    const title = `${second} cannot share ${shared.name} with ${first}.`;
+    const text = `One timer has one frequency: ${demandOf(one, part, path)} for ${first}, ${demandOf(other, part, path)} for ${second}.`;
+    return { signals, of: 'frequency', timer: rootOf(shared), title, text };
+  }
+  return {
+    signals,
+    of: 'register',
+    title: `${first} and ${second} want one register in two ways.`,
+    text: sentence,
+  };
+}
+
+/** What a signal holds that others may want: its writes, its pins and its channel. */
+type Claim = { holder: Holder; writes: readonly FieldWrite[]; pins: readonly string[]; channel: string };
+
+function claimOf(part: Part, holder: Holder): Claim {
+  const { setting } = holder;
+  const channel = channelIdOf(setting);
+  return {
+    holder,
+    writes: settingWrites(part, setting),
+    pins: pinsOfSetting(setting),
+    channel: channel !== undefined && hasTimer(setting) ? `${setting.timer} ${channel}` : '',
+  };
+}
+
+/** Every pair of signals whose settings cannot be in force together, with what stands between them. */
+export function conflictsBetween(part: Part, plan: Plan, holders: readonly Holder[]): Conflict[] {
+  const path = clockPath(part, plan.clock);
+  const claims = holders.map((holder) => claimOf(part, holder));
+  return claims.flatMap((one, at) =>
+    claims.slice(at + 1).flatMap((other): Conflict[] => {
+      const users = [one, other].map(({ holder, writes }) => ({ name: holder.signal.name, writes }));
+      const [conflict] = mergeWrites(users).conflicts;
+      const samePin = one.pins.some((pin) => other.pins.includes(pin));
+      const sameChannel = one.channel !== '' && one.channel === other.channel;
+      if (!conflict && !samePin && !sameChannel) return [];
+      const sentence = conflict ? conflictSentence(conflict) : '';
+      return [conflictBetween(part, path, one.holder, other.holder, sentence)];
+    }),
+  );
+}

@@ -1,0 +1,237 @@
+import { exactText, ratio } from '../quantity/exact.ts';
+import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
+import { findTimer } from '../part/find.ts';
+import type { Part } from '../part/types.ts';
+import { checkInput } from '../check/check-input.ts';
+import { checkEdges, checkWidth, type Check } from '../check/check.ts';
+import { spanReport, type SpanReport } from '../fit/span.ts';
+import type { PlanSignal } from '../plan/plan.ts';
+import { requirementOf, type Requirement } from '../signal/requirement.ts';
+import type { Slip } from '../slips/catalogue.ts';
+import { slipsOf } from '../slips/setting-slips.ts';
+import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
+import {
+  clockNode,
+  driveOf,
+  isInput,
+  isOutput,
+  ladderOf,
+  outcomeUnder,
+  resolveSetting,
+  type Cause,
+  type Drive,
+} from '../timer/drives/index.ts';
+import { settingRegisters } from '../timer/encode.ts';
+import type { RegisterWrite } from '../timer/fields.ts';
+import type { Cycle, Outcome } from '../timer/outcome.ts';
+import { interruptCycles } from '../timer/run.ts';
+import type { Rung } from '../timer/rungs.ts';
+import { hasTimer, type CaptureSetting, type Setting } from '../timer/setting.ts';
+import { periodicEdges } from '../wave/edges.ts';
+import { timingChecks } from './timing-checks.ts';
+
+/** What a signal's setting really gives, in numbers that can leave the core. */
+export type SignalEvaluation = {
+  setting: Setting;
+  /** Where it is and how it is made, in words. */
+  place: Place;
+  frequencyHz: number;
+  frequencyExact: string;
+  /** Against the target, in ppm; 0 is exact. Absent where only a least frequency is asked for. */
+  errorPpm?: number;
+  duty: number;
+  dutyExact: string;
+  steps: number;
+  bits: number;
+  stepS: number;
+  /** How far an edge may stand from its mean place. */
+  jitterS: number;
+  /** The share of the processor's time it takes. */
+  cpu: number;
+  reach: { min: number; max: number };
+  /** Period, rise and fall on the pin in ticks; a tick, a count of the counter and a period of its clock in seconds. */
+  wave: {
+    periodTicks: number;
+    tickS: number;
+    countS: number;
+    clockS: number;
+    rise?: number;
+    fall?: number;
+    level?: 0 | 1;
+  };
+  ladder: (Omit<Rung, 'hz'> & { hz: number; hzExact: string })[];
+  registers: RegisterWrite[];
+  checks: Check[];
+  slips: Slip[];
+  /** The wanted period and high time, for drawing the target behind the waveform. */
+  wanted: { periodS?: number; duty: number };
+  /** What the setting makes of the target's span, where it has one. */
+  span?: SpanReport;
+};
+
+/** Where a setting is and how it makes its signal, in words and in what a view asks of it. */
+export type Place = {
+  /** The timer's name, its channel or its interrupt, the pin, the mode and the polarity; absent where there is none. */
+  timer?: string;
+  means: string;
+  pin?: string;
+  mode?: string;
+  inverted: boolean;
+  /** "TIM3 CH3 on PB0". */
+  text: string;
+  cause: Cause;
+  duty: Drive['duty'];
+};
+
+function placeOf(part: Part, setting: Setting): Place {
+  const drive = driveOf(setting);
+  const timer = hasTimer(setting) ? findTimer(part, setting.timer)?.name : undefined;
+  return {
+    ...(timer === undefined ? {} : { timer }),
+    means: drive.means(setting),
+    ...(setting.pin === undefined ? {} : { pin: setting.pin }),
+    ...(hasTimer(setting) ? { mode: setting.mode } : {}),
+    inverted: isOutput(setting) && setting.polarity === 'inverted',
+    text: drive.place(part, setting),
+    cause: drive.cause,
+    duty: drive.duty,
+  };
+}
+
+/** Periods that checks on a computed trace look at. */
+const PERIODS = 8;
+
+/** Counts of a spread cycle that are looked at, at the most. */
+const LONGEST_SPREAD = 400_000;
+
+/** Some whole periods; of counts that are spread one cycle, or the first stretch of a very long one. */
+function tracedTicks(cycle: Cycle): number {
+  if (!('spread' in cycle.edges)) return PERIODS * cycle.periodTicks;
+  const { count, whole } = cycle.edges.spread;
+  return Math.min(2 * whole, LONGEST_SPREAD) * count;
+}
+
+/** The other widths that the same counter must make, each by its nearest compare value. */
+function otherWidths(
+  part: Part,
+  setting: Setting,
+  { alsoWidths = [] }: Requirement,
+  outcome: Outcome,
+): Check[] {
+  if (!isOutput(setting)) return [];
+  const { mode, timer } = resolveSetting(part, setting);
+  const inverted = setting.polarity === 'inverted';
+  const whole = countsOf(mode, setting.top) * grainOf(mode);
+  return alsoWidths.map((band): Check => {
+    const share = band.ideal.mul(outcome.frequency).valueOf();
+    const compare = compareFor(mode, setting.top, timer.width, share, inverted);
+    const made = ratio(highCounts(mode, setting.top, compare, inverted), whole).div(outcome.frequency);
+    return checkWidth(made, band, 'other width');
+  });
+}
+
+function plainLadder(part: Part, path: ClockPath, setting: Setting): SignalEvaluation['ladder'] {
+  return ladderOf(part, path, setting).map((rung) => ({
+    ...rung,
+    hz: rung.hz.valueOf(),
+    hzExact: exactText(rung.hz),
+  }));
+}
+
+/** What a capture makes of an input: its wave is the fastest signal asked for, half of it high. */
+function evaluateInput(
+  part: Part,
+  path: ClockPath,
+  setting: CaptureSetting,
+  requirement: Requirement & Required<Pick<Requirement, 'input'>>,
+  result: Outcome,
+): SignalEvaluation {
+  const { input } = requirement;
+  const { hz: clock, tolerancePpm } = clockAt(path, clockNode(part, setting));
+  const cpuHz = clockOf(path, part.cpu.clock);
+  const countHz = result.frequency.mul(result.steps);
+  const counts = Math.max(1, Math.floor(countHz.div(input.fastest).valueOf() + 1e-9));
+  const period = Math.max(2, Math.round(result.tickHz.div(input.fastest).valueOf()));
+  return {
+    setting,
+    place: placeOf(part, setting),
+    frequencyHz: result.frequency.valueOf(),
+    frequencyExact: exactText(result.frequency),
+    errorPpm: 1e6 / counts,
+    duty: 0.5,
+    dutyExact: '1/2',
+    steps: counts,
+    bits: Math.log2(counts),
+    stepS: countHz.inverse().valueOf(),
+    jitterS: result.jitterS,
+    cpu: (input.fastest.valueOf() * interruptCycles(part.cpu)) / cpuHz.valueOf(),
+    reach: { min: 0, max: 1 },
+    wave: {
+      periodTicks: period,
+      tickS: result.tickHz.inverse().valueOf(),
+      countS: countHz.inverse().valueOf(),
+      clockS: 1 / clock.valueOf(),
+      rise: 0,
+      fall: Math.round(period / 2),
+    },
+    ladder: plainLadder(part, path, setting),
+    registers: settingRegisters(part, setting),
+    wanted: { periodS: requirement.input.fastest.inverse().valueOf(), duty: 0.5 },
+    checks: checkInput(input, result.frequency, countHz, tolerancePpm),
+    slips: slipsOf(part, setting, requirement, clock, tolerancePpm, cpuHz),
+  };
+}
+
+/** The outcome of one setting against one signal's target. @throws SettingError when the part cannot do the setting. */
+export function evaluateSetting(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  setting: Setting,
+): SignalEvaluation {
+  const { hz: clock, tolerancePpm } = clockAt(path, clockNode(part, setting));
+  const requirement = requirementOf(signal);
+  const result = outcomeUnder(part, path, setting);
+  if (requirement.input && isInput(setting)) {
+    return evaluateInput(part, path, setting, { ...requirement, input: requirement.input }, result);
+  }
+  const { cycle } = result;
+  const trace = periodicEdges(cycle, 0, tracedTicks(cycle));
+  const near = requirement.frequency.kind === 'near' ? requirement.frequency.ideal : undefined;
+  const span = spanReport(part, path, setting, requirement);
+  return {
+    ...(span ? { span } : {}),
+    setting,
+    place: placeOf(part, setting),
+    frequencyHz: result.frequency.valueOf(),
+    frequencyExact: exactText(result.frequency),
+    ...(near ? { errorPpm: result.frequency.div(near).sub(1).mul(1000000).valueOf() } : {}),
+    duty: result.duty.valueOf(),
+    dutyExact: exactText(result.duty),
+    steps: result.steps,
+    bits: result.bits,
+    stepS: result.stepTicks / result.tickHz.valueOf(),
+    jitterS: result.jitterS,
+    cpu: result.cpu,
+    reach: { min: result.reach.min.valueOf(), max: result.reach.max.valueOf() },
+    wave: {
+      periodTicks: cycle.periodTicks,
+      tickS: result.tickHz.inverse().valueOf(),
+      countS: driveOf(setting).countTicks(part, setting) / clock.valueOf(),
+      clockS: 1 / clock.valueOf(),
+      ...('spread' in cycle.edges ? {} : cycle.edges),
+    },
+    ladder: plainLadder(part, path, setting),
+    registers: settingRegisters(part, setting),
+    wanted: {
+      ...(near ? { periodS: near.inverse().valueOf() } : {}),
+      duty: requirement.duty.ideal.valueOf(),
+    },
+    checks: [
+      ...checkEdges(trace, requirement, result.tickHz, tolerancePpm, result.steps, result.jitterS),
+      ...otherWidths(part, setting, requirement, result),
+      ...timingChecks(part, path, signal, setting),
+    ],
+    slips: slipsOf(part, setting, requirement, clock, tolerancePpm, clockOf(path, part.cpu.clock)),
+  };
+}
