@@ -1,10 +1,4 @@
-import { assign, type Assignment } from '@herzschlag/core/assign/assign.ts';
-import type { Request } from '@herzschlag/core/assign/request.ts';
-import { clockPath, type ClockSetting } from '@herzschlag/core/clock/path.ts';
-import { partById } from '@herzschlag/core/part/catalogue.ts';
-import type { Part } from '@herzschlag/core/part/types.ts';
-import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
-import type { KindAndTarget } from '@herzschlag/core/signal/signal.ts';
+import { type Assignment, type ClockSetting, type KindAndTarget, type Part, type Request, assign, clockPath, partById, requirementOf } from '@herzschlag/core';
 import { quantile, timings } from './table.ts';
 
 /** Twelve signals in six groups of one frequency each, on no pin in particular. */

@@ -1,9 +1,5 @@
-import { clockOf, clockPath } from '@herzschlag/core/clock/path.ts';
-import { fitRequirement } from '@herzschlag/core/fit/fit.ts';
-import { partById } from '@herzschlag/core/part/catalogue.ts';
-import { atmega328p as part } from '@herzschlag/core/part/parts/avr/atmega328p.ts';
-import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
-import type { KindAndTarget } from '@herzschlag/core/signal/signal.ts';
+import { type KindAndTarget, clockOf, clockPath, fitRequirement, partById, requirementOf } from '@herzschlag/core';
+import { atmega328p as part } from '@herzschlag/core/parts/avr/atmega328p.ts';
 import { quantile, timings } from './table.ts';
 
 const CLOCK = 16e6;

@@ -1,11 +1,6 @@
-import { clockPath } from '@herzschlag/core/clock/path.ts';
-import { vcdReader } from '@herzschlag/core/io/vcd-read.ts';
-import { stm32f401 as part } from '@herzschlag/core/part/parts/stm32/stm32f401.ts';
-import type { OutputSetting } from '@herzschlag/core/timer/setting.ts';
-import { waveformOf } from '@herzschlag/core/wave/waveform.ts';
-import { waveformEdgeList } from '@herzschlag/core/wave/stream.ts';
+import { type OutputSetting, clockPath, outcomeUnder, vcdReader, waveformEdgeList, waveformOf } from '@herzschlag/core';
+import { stm32f401 as part } from '@herzschlag/core/parts/stm32/stm32f401.ts';
 import { quantile, timings } from './table.ts';
-import { outcomeUnder } from '@herzschlag/core/timer/drives/index.ts';
 
 const EDGES = 10_000_000;
 

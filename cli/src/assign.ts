@@ -1,11 +1,6 @@
-import { PARTS } from '@herzschlag/core/part/catalogue.ts';
-import { assignPlan } from '@herzschlag/core/resolve/assign-plan.ts';
-import { fixesForInfeasible } from '@herzschlag/core/resolve/fixes.ts';
-import { clocksOf, tryPart } from '@herzschlag/core/resolve/compare-parts.ts';
-import { printHz, printPercent } from '@herzschlag/core/quantity/print.ts';
+import { PARTS, assignPlan, clocksOf, fixesForInfeasible, numbersText, placeText, printHz, printPercent, tryPart } from '@herzschlag/core';
 import { loadPlan } from './plan.ts';
 import { json, table } from './table.ts';
-import { placeText, numbersText } from '@herzschlag/core/timer/drives/index.ts';
 
 /** Each way out may be tried for so long, in s. */
 const WAY_S = 2;

@@ -1,6 +1,5 @@
 import { createReadStream } from 'node:fs';
-import { readCapture } from '@herzschlag/core/io/capture-file.ts';
-import { CaptureError, type Capture } from '@herzschlag/core/wave/capture.ts';
+import { type Capture, CaptureError, readCapture } from '@herzschlag/core';
 import { fileError, UsageError } from './plan.ts';
 
 /** Bytes read at once. */

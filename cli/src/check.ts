@@ -1,8 +1,5 @@
 import { writeFile } from 'node:fs/promises';
-import type { Check } from '@herzschlag/core/check/check.ts';
-import { compareCapture, type Comparison } from '@herzschlag/core/capture/compare.ts';
-import { printPpm } from '@herzschlag/core/quantity/print.ts';
-import { evaluatePlan } from '@herzschlag/core/evaluate/evaluate.ts';
+import { type Check, type Comparison, compareCapture, evaluatePlan, printPpm } from '@herzschlag/core';
 import { loadCapture, wireMap } from './capture.ts';
 import { junitText } from './junit.ts';
 import { fileError, loadPlan } from './plan.ts';
@@ -64,12 +61,12 @@ export async function checkCommand(
   options: CheckOptions,
 ): Promise<{ text: string; fails: boolean }> {
   const { plan, part } = await loadPlan(file);
-  const { rows, conflicts } = evaluatePlan(plan, part);
+  const { signals, conflicts } = evaluatePlan(plan, part);
   const comparison =
     options.capture === undefined
       ? undefined
       : compareCapture(plan, part, await loadCapture(options.capture), wireMap(options.as));
-  const computed = rows.flatMap(({ signal, outcome }): Row[] =>
+  const computed = signals.flatMap(({ signal, outcome }): Row[] =>
     outcome
       ? outcome.checks.map((check) => ({ signal: signal.id, of: 'computed', ...check }))
       : [{ signal: signal.id, ...NOTHING }],

@@ -1,9 +1,8 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { CodeError } from '@herzschlag/core/codegen/c-files.ts';
+import { CodeError, planCode } from '@herzschlag/core';
 import { fileError, loadPlan, UsageError } from './plan.ts';
 import { json } from './table.ts';
-import { planCode } from '@herzschlag/core/evaluate/code.ts';
 
 /** Writes the plan's C files into a directory and names them. @throws UsageError when the plan is no program. */
 export async function codeCommand(file: string, out: string): Promise<string> {

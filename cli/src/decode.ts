@@ -1,11 +1,7 @@
 import { readFile } from 'node:fs/promises';
-import { decodeText, type Wanted } from '@herzschlag/core/decode/decode.ts';
-import { clockPath } from '@herzschlag/core/clock/path.ts';
-import { exactText } from '@herzschlag/core/quantity/exact.ts';
-import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
+import { type Effect, type Wanted, clockPath, decodeText, exactText, requirementOf } from '@herzschlag/core';
 import { fileError, loadPlan, UsageError } from './plan.ts';
 import { json } from './table.ts';
-import type { Effect } from '@herzschlag/core/timer/outcome.ts';
 
 function describe({ setting, outcome }: Effect) {
   return {
@@ -53,8 +49,8 @@ export async function readCommand(
   };
   const path = clockPath(loaded.part, loaded.plan.clock);
   const read = decodeText(loaded.part, path, await textOf(values, options.file), wanted);
-  if (!read.ok) throw new UsageError(read.fault);
-  const { timers, slips } = read.reading;
+  if (!read.ok) throw new UsageError(read.fault.sentence);
+  const { timers, slips } = read.value;
   return json({
     ...(signal ? { signal: signal.id } : {}),
     timers: timers.map((timer) => ({ ...timer, effects: timer.effects.map(describe) })),

@@ -1,14 +1,6 @@
-import { clockPath } from '@herzschlag/core/clock/path.ts';
-import type { Candidate } from '@herzschlag/core/fit/candidate.ts';
-import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
-import { closestFirst, rankedBy, type Ranking } from '@herzschlag/core/fit/rank.ts';
-import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
+import { type Candidate, type PlanSignal, type Ranking, clockPath, closestFirst, evaluateSetting, meansOf, numbersText, rankedBy, requirementOf, signalFit, timerIdOf } from '@herzschlag/core';
 import { loadPlan, UsageError } from './plan.ts';
 import { json, table } from './table.ts';
-import { meansOf, numbersText } from '@herzschlag/core/timer/drives/index.ts';
-import { timerIdOf } from '@herzschlag/core/timer/setting.ts';
-import { evaluateSetting } from '@herzschlag/core/evaluate/signal.ts';
-import { signalFit } from '@herzschlag/core/evaluate/choose.ts';
 
 /**
  * Settings of each signal, best first. Drives in hardware cost no CPU; `divider` is the software divider, 1 where

@@ -1,5 +1,5 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { RANKINGS, type Ranking } from '@herzschlag/core/fit/rank.ts';
+import { RANKINGS, type Ranking } from '@herzschlag/core';
 import { assignCommand, whichCommand } from './assign.ts';
 import { checkCommand, type CheckOptions } from './check.ts';
 import { codeCommand } from './code.ts';

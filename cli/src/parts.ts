@@ -1,6 +1,4 @@
-import { featuresOf } from '@herzschlag/core/part/features.ts';
-import { timerPins } from '@herzschlag/core/part/find.ts';
-import { PARTS } from '@herzschlag/core/part/catalogue.ts';
+import { PARTS, featuresOf, timerPins } from '@herzschlag/core';
 import { json, table } from './table.ts';
 
 /** How far the register data was held against an independent source. */

@@ -1,9 +1,5 @@
-import { FILE_LIMIT } from '@herzschlag/core/clock/part-file.ts';
+import { FILE_LIMIT, PARTS, type Part, type Plan, readPlan } from '@herzschlag/core';
 import { readFile, stat } from 'node:fs/promises';
-import { readPlan } from '@herzschlag/core/plan/check-plan.ts';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
-import { PARTS } from '@herzschlag/core/part/catalogue.ts';
-import type { Part } from '@herzschlag/core/part/types.ts';
 
 /** An error that is the user's to mend: one sentence, exit code 2. */
 export class UsageError extends Error {}
@@ -37,5 +33,5 @@ export async function loadPlan(file: string): Promise<{ plan: Plan; part: Part }
   }
   const read = readPlan(text, PARTS);
   if (!read.ok) throw new UsageError(`${file}: ${read.fault.sentence}`);
-  return read;
+  return read.value;
 }

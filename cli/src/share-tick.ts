@@ -1,5 +1,4 @@
-import { printNumber } from '@herzschlag/core/quantity/print.ts';
-import { shareTick, slowSharers, tickSharers } from '@herzschlag/core/resolve/share-tick.ts';
+import { printNumber, shareTick, slowSharers, tickSharers } from '@herzschlag/core';
 import { loadPlan, UsageError } from './plan.ts';
 import { json, table } from './table.ts';
 

@@ -2,10 +2,7 @@ import { createWriteStream } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { writeCsv } from '@herzschlag/core/io/csv-write.ts';
-import { writeVcd } from '@herzschlag/core/io/vcd-write.ts';
-import { writeWav } from '@herzschlag/core/io/wav-write.ts';
-import { planWaveforms } from '@herzschlag/core/evaluate/waveforms.ts';
+import { planWaveforms, writeCsv, writeVcd, writeWav } from '@herzschlag/core';
 import { fileError, loadPlan, UsageError } from './plan.ts';
 import { json } from './table.ts';
 

@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import type { Capture } from '@herzschlag/core/wave/capture.ts';
+import type { Capture } from '@herzschlag/core';
 import { findCapture, deleteCapture, storeCapture, storeWires } from '../src/state/captures.ts';
 import { db } from '../src/state/db.ts';
 import { deletePlan, storePlan } from '../src/state/plans.ts';

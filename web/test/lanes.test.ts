@@ -1,4 +1,4 @@
-import { waveformSource, wireSource } from '@herzschlag/core/wave/source.ts';
+import { waveformSource, wireSource } from '@herzschlag/core';
 import { rulerTicks, strokesOf } from '../src/components/drawing/lanes.ts';
 
 const wire = { name: 'a', times: Float64Array.from([10, 20, 30]), levels: Uint8Array.from([1, 0, 2]) };

@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import fc from 'fast-check';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
+import type { Plan } from '@herzschlag/core';
 import { db } from '../src/state/db.ts';
 import {
   findPlan,

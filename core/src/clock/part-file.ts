@@ -1,7 +1,8 @@
 import { ClockError, clockPath } from './path.ts';
 import type { Part } from '../part/types.ts';
 import { partFaults } from '../part/references.ts';
-import { faultOf, parseJson, type Fault } from '../result/fault.ts';
+import { faultOf, parseJson } from '../result/fault.ts';
+import { succeeded, type Result } from '../result/result.ts';
 import { partSchema } from '../part/part-schema.ts';
 import { newerPartVersion, PART_VERSION, upgradePart } from '../part/versions.ts';
 
@@ -9,7 +10,7 @@ import { newerPartVersion, PART_VERSION, upgradePart } from '../part/versions.ts
 export const FILE_LIMIT = 5_000_000;
 
 /** A part read from outside, or the first thing that is wrong with it. */
-export type ReadPart = { ok: true; part: Part } | { ok: false; fault: Fault };
+export type ReadPart = Result<Part>;
 
 /** Checks a value from outside as a part: its shape, what it refers to, and its standard clock. Never throws for bad input. */
 export function checkPart(value: unknown): ReadPart {
@@ -34,7 +35,7 @@ export function checkPart(value: unknown): ReadPart {
     const path = `standardClock.${problem.key}`;
     return { ok: false, fault: { path, sentence: `${path}: ${problem.message}` } };
   }
-  return { ok: true, part };
+  return succeeded(part);
 }
 
 /** Reads the text of a part file. Never throws for bad input: the fault says what is wrong and where. */

@@ -1,3 +1,4 @@
+import { succeeded, type Result } from '../result/result.ts';
 import { exactText } from '../quantity/exact.ts';
 import { clockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
@@ -12,15 +13,12 @@ import type { Effect } from '../timer/outcome.ts';
 export type PlainEffect = { setting: Setting; frequencyHz: number; frequencyExact: string; duty: number };
 
 /** What code does for each timer it writes to, what stands in its way, and the slips; or why it is not understood. */
-export type DecodedForSignal =
-  | {
-      ok: true;
-      timers: { timer: string; mode?: string; running: boolean; notes: string[]; effects: PlainEffect[] }[];
-      slips: Slip[];
-      /** The deed that was held against the signal; what it makes is halved where an interrupt toggles. */
-      meant?: PlainEffect;
-    }
-  | { ok: false; fault: string };
+export type DecodedForSignal = {
+  timers: { timer: string; mode?: string; running: boolean; notes: string[]; effects: PlainEffect[] }[];
+  slips: Slip[];
+  /** The deed that was held against the signal; what it makes is halved where an interrupt toggles. */
+  meant?: PlainEffect;
+};
 
 function plainEffect({ setting, outcome }: Effect): PlainEffect {
   return {
@@ -32,16 +30,20 @@ function plainEffect({ setting, outcome }: Effect): PlainEffect {
 }
 
 /** Reads code for the plan's part and clock and holds it against one of its signals. */
-export function decodeForSignal(plan: Plan, part: Part, signal: PlanSignal, text: string): DecodedForSignal {
+export function decodeForSignal(
+  plan: Plan,
+  part: Part,
+  signal: PlanSignal,
+  text: string,
+): Result<DecodedForSignal> {
   const wanted: Wanted = {
     requirement: requirementOf(signal),
     ...(signal.pin === undefined ? {} : { pin: signal.pin }),
   };
   const read = decodeText(part, clockPath(part, plan.clock), text, wanted);
   if (!read.ok) return read;
-  const { timers, slips, effect } = read.reading;
-  return {
-    ok: true,
+  const { timers, slips, effect } = read.value;
+  return succeeded({
     timers: timers.map(({ timer, mode, running, notes, effects }) => ({
       timer,
       ...(mode === undefined ? {} : { mode }),
@@ -51,5 +53,5 @@ export function decodeForSignal(plan: Plan, part: Part, signal: PlanSignal, text
     })),
     slips,
     ...(effect ? { meant: plainEffect(effect) } : {}),
-  };
+  });
 }

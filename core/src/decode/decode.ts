@@ -1,3 +1,4 @@
+import { failed, succeeded, type Result } from '../result/result.ts';
 import type { ClockPath } from '../clock/path.ts';
 import { pinOf, timerOf, NotOnPart } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
@@ -23,7 +24,7 @@ export type Decoded = {
 export type Wanted = { requirement: Requirement; pin?: string };
 
 /** Code that is read, or a sentence with the line that is not understood. */
-export type DecodeResult = { ok: true; reading: Decoded } | { ok: false; fault: string };
+export type DecodeResult = Result<Decoded>;
 
 /**
  * A value that the next store takes away: a compare value written, and directly after it the clock stopped or the output
@@ -124,17 +125,14 @@ export function decodeText(part: Part, path: ClockPath, text: string, wanted?: W
   try {
     registers = readStores(part, text);
   } catch (error) {
-    if (error instanceof CodeFault) return { ok: false, fault: error.message };
+    if (error instanceof CodeFault) return failed(error.message);
     throw error;
   }
   if (registers.stores.length === 0) {
-    return {
-      ok: false,
-      fault: `No register of ${part.name} is written here; say for example ${exampleOf(part)}.`,
-    };
+    return failed(`No register of ${part.name} is written here; say for example ${exampleOf(part)}.`);
   }
   const timers = decodeTimers(part, path, registers);
-  if (!wanted) return { ok: true, reading: { timers, slips: [] } };
+  if (!wanted) return succeeded({ timers, slips: [] });
   const effects = timers.flatMap((one) => one.effects);
   const meant = meantEffect(effects, wanted);
   const effect = meant && asToggle(meant, wanted);
@@ -151,7 +149,7 @@ export function decodeText(part: Part, path: ClockPath, text: string, wanted?: W
       : effect
         ? explainEffect(part, path, wanted.requirement, effect)
         : zeros(part, timers);
-  return { ok: true, reading: { timers, slips, ...(effect ? { effect } : {}) } };
+  return succeeded({ timers, slips, ...(effect ? { effect } : {}) });
 }
 
 /** Timers that do nothing because their top is zero. */

@@ -2,7 +2,8 @@ import { ClockError, clockPath } from '../clock/path.ts';
 import { pinOf, NotOnPart } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
 import { SettingError, type Setting } from '../timer/setting.ts';
-import { faultOf, parseJson, type Fault } from '../result/fault.ts';
+import { faultOf, parseJson } from '../result/fault.ts';
+import { failed, succeeded, type Fault, type Result } from '../result/result.ts';
 import type { Plan, PlanSignal } from './plan.ts';
 import { newerPlanVersion, PLAN_VERSION, upgradePlan } from './versions.ts';
 import { checkPart, FILE_LIMIT } from '../clock/part-file.ts';
@@ -14,10 +15,10 @@ import { requirementOf } from '../signal/requirement.ts';
 import { stagesOf } from '../signal/sequence.ts';
 
 /** A plan read from outside, or the first thing that is wrong with it. */
-export type ReadPlan = { ok: true; plan: Plan; part: Part } | { ok: false; fault: Fault };
+export type ReadPlan = Result<{ plan: Plan; part: Part }>;
 
-function fault(path: string, sentence: string): { ok: false; fault: Fault } {
-  return { ok: false, fault: { path, sentence } };
+function fault(path: string, sentence: string) {
+  return failed(sentence, path);
 }
 
 /** A setting may leave its pin to the signal. */
@@ -99,7 +100,7 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
   const stored = upgraded as Omit<Plan, 'clock'> & Partial<Pick<Plan, 'clock'>>;
   const own = stored.ownPart === undefined ? undefined : checkPart(stored.ownPart);
   if (own && !own.ok) return fault(`ownPart.${own.fault.path}`, `ownPart: ${own.fault.sentence}`);
-  const part = own?.part.id === stored.part ? own.part : parts.find((one) => one.id === stored.part);
+  const part = own?.value.id === stored.part ? own.value : parts.find((one) => one.id === stored.part);
   if (!part) {
     return fault(
       'part',
@@ -135,7 +136,7 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
     const wrong = signalFault(part, signal, `signals[${at}]`);
     if (wrong) return { ok: false, fault: wrong };
   }
-  return { ok: true, plan: { ...plan, signals }, part };
+  return succeeded({ plan: { ...plan, signals }, part });
 }
 
 /** Reads the text of a plan file. Never throws for bad input: the fault says what is wrong and where. */

@@ -71,3 +71,8 @@ export function withSettings(plan: Plan, settings: readonly { signal: string; se
     }),
   };
 }
+
+/** A plan with one of its signals replaced by another of the same id. */
+export function replacedSignal(plan: Plan, signal: PlanSignal): Plan {
+  return { ...plan, signals: plan.signals.map((one) => (one.id === signal.id ? signal : one)) };
+}

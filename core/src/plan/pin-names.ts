@@ -1,3 +1,4 @@
+import { failed, succeeded, type Result } from '../result/result.ts';
 import type { Part } from '../part/types.ts';
 import type { Plan } from './plan.ts';
 
@@ -19,10 +20,7 @@ const LONGEST = 40;
  * Reads a table of pin names, a line each: "PB1 = D9", "PB1, header pin 12", "PB1 D9"; the part's name first or last.
  * Empty lines and lines that start with # are passed over. The error names the line.
  */
-export function readPinNames(
-  text: string,
-  part: Pick<Part, 'name' | 'pins'>,
-): { ok: true; names: PinNames } | { ok: false; error: string } {
+export function readPinNames(text: string, part: Pick<Part, 'name' | 'pins'>): Result<PinNames> {
   const pins = new Set(part.pins.map((pin) => pin.id));
   const names: PinNames = {};
   for (const [at, line] of text.split(/\r?\n/).entries()) {
@@ -31,18 +29,13 @@ export function readPinNames(
     const [one = '', other = ''] = match ? [match[1], match[2]] : [];
     const [pin, name] = pins.has(one) ? [one, other] : [other, one];
     if (!match || !pins.has(pin)) {
-      return {
-        ok: false,
-        error: `Line ${at + 1}: “${line.trim().slice(0, 40)}” names no pin of ${part.name}.`,
-      };
+      return failed(`Line ${at + 1}: “${line.trim().slice(0, 40)}” names no pin of ${part.name}.`);
     }
-    if (name.length > LONGEST)
-      return { ok: false, error: `Line ${at + 1}: a name has ${LONGEST} characters at the most.` };
-    if (names[pin] !== undefined)
-      return { ok: false, error: `Line ${at + 1}: ${pin} already has a name, ${names[pin]}.` };
+    if (name.length > LONGEST) return failed(`Line ${at + 1}: a name has ${LONGEST} characters at most.`);
+    if (names[pin] !== undefined) return failed(`Line ${at + 1}: ${pin} already has a name, ${names[pin]}.`);
     names[pin] = name;
   }
-  return { ok: true, names };
+  return succeeded(names);
 }
 
 /** The table of pin names as text; `readPinNames` reads it back. */

@@ -1,3 +1,4 @@
+import { failed, succeeded, type Result } from '../result/result.ts';
 import { centsFactor, readNote } from './note.ts';
 import { exact, type Exact } from './exact.ts';
 import { readScaled, type Scale } from './scaled.ts';
@@ -19,7 +20,10 @@ export type Dimension =
  * A quantity as read: its value in the base unit, the unit it was said in and the bare number in that unit ("5 c" as a
  * tolerance: value 2892.3 ppm, said "cents", spoken 5), or a sentence that says what is wrong.
  */
-export type Reading = { ok: true; value: Exact; said: string; spoken: number } | { ok: false; error: string };
+export type Quantity = { value: Exact; said: string; spoken: number };
+
+/** A quantity, or a sentence that says what is wrong with its text. */
+export type Reading = Result<Quantity>;
 
 const PREFIX: Record<string, Exact> = {
   '': exact(1),
@@ -54,7 +58,7 @@ export const EXAMPLES: Record<Dimension, string> = {
 };
 
 function no(text: string, dimension: Dimension): Reading {
-  return { ok: false, error: `“${text}” is not understood here; say for example ${EXAMPLES[dimension]}.` };
+  return failed(`“${text}” is not understood here; say for example ${EXAMPLES[dimension]}.`);
 }
 
 function split(text: string): { value: Exact; unit: string } | undefined {
@@ -182,7 +186,7 @@ export function parseQuantity(text: string, dimension: Dimension, scale: Scale =
   if (scaled) return scaled;
   const shown = text.trim().slice(0, 40);
   const note = dimension === 'frequency' ? readNote(text) : undefined;
-  if (note) return { ok: true, value: exact(note.hz), said: 'note', spoken: note.hz };
+  if (note) return succeeded({ value: exact(note.hz), said: 'note', spoken: note.hz });
   const parts = split(text);
   if (!parts) return no(shown, dimension);
   const bareFraction = FRACTION.test(text) && (dimension === 'duty' || dimension === 'dutyTolerance');
@@ -191,5 +195,5 @@ export function parseQuantity(text: string, dimension: Dimension, scale: Scale =
     : UNITS[dimension](parts.value, parts.unit);
   if (!reading) return no(shown, dimension);
   const wrong = limits(reading.value, dimension, shown);
-  return wrong ? { ok: false, error: wrong } : { ok: true, ...reading, spoken: parts.value.valueOf() };
+  return wrong ? failed(wrong) : succeeded({ ...reading, spoken: parts.value.valueOf() });
 }

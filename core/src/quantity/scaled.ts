@@ -1,3 +1,4 @@
+import { failed, succeeded } from '../result/result.ts';
 import { exact, type Exact } from './exact.ts';
 import type { Dimension, Reading } from './parse.ts';
 
@@ -16,7 +17,7 @@ const DEGREES = /^(-?\d+(?:[.,]\d+)?)\s*(?:°|deg|degrees?)$/i;
 const VOLTS = /^(\d+(?:[.,]\d+)?)\s*(m?)V?\s*(?:of|\/)\s*(\d+(?:[.,]\d+)?)\s*V$/i;
 
 function no(error: string): Reading {
-  return { ok: false, error };
+  return failed(error);
 }
 
 function numberOf(text: string): Exact {
@@ -30,17 +31,16 @@ function counts(text: string, dimension: Dimension, { countS, dutyCounts }: Scal
     if (dutyCounts === undefined) return no('Counts of a period need a setting first.');
     if (count.compare(dutyCounts) > 0)
       return no(`A period has ${dutyCounts} counts; “${text}” are more than that.`);
-    return { ok: true, value: count.div(dutyCounts), said: 'counts', spoken: count.valueOf() };
+    return succeeded({ value: count.div(dutyCounts), said: 'counts', spoken: count.valueOf() });
   }
   if (countS === undefined) return no('Counts need a setting first.');
   if (count.compare(1) < 0) return no('It takes at least one count.');
   const time = count.mul(exact(countS));
-  return {
-    ok: true,
+  return succeeded({
     value: dimension === 'frequency' ? time.inverse() : time,
     said: 'counts',
     spoken: count.valueOf(),
-  };
+  });
 }
 
 function degrees(text: string, { window }: Scale): Reading {
@@ -51,7 +51,7 @@ function degrees(text: string, { window }: Scale): Reading {
   }
   const share = turn.div(window.degrees);
   const value = window.low.add(window.high.sub(window.low).mul(share));
-  return { ok: true, value, said: '°', spoken: turn.valueOf() };
+  return succeeded({ value, said: '°', spoken: turn.valueOf() });
 }
 
 /**
@@ -75,5 +75,5 @@ export function readScaled(text: string, dimension: Dimension, scale: Scale): Re
   if (supply.compare(0) <= 0 || volts.compare(supply) > 0) {
     return no(`A level lies between 0 and its supply; “${plain.slice(0, 40)}” does not.`);
   }
-  return { ok: true, value: volts.div(supply), said: 'V', spoken: volts.valueOf() };
+  return succeeded({ value: volts.div(supply), said: 'V', spoken: volts.valueOf() });
 }

@@ -1,8 +1,6 @@
 import { parse, type ParseError } from 'jsonc-parser';
 import type { ValidationErrorItem } from 'joi';
-
-/** What is wrong with a file from outside: where, and one sentence for a person. */
-export type Fault = { path: string; sentence: string };
+import type { Fault, Result } from './result.ts';
 
 /** ["signals", 0, "target"] as "signals[0].target". */
 export function pathText(path: readonly (string | number)[]): string {
@@ -84,11 +82,7 @@ export function syntaxFault(text: string): Fault {
 }
 
 /** The value of a JSON text of limited length, or why there is none. */
-export function parseJson(
-  text: string,
-  limit: number,
-  document: 'plan' | 'part',
-): { ok: true; value: unknown } | { ok: false; fault: Fault } {
+export function parseJson(text: string, limit: number, document: 'plan' | 'part'): Result<unknown> {
   if (text.length > limit) {
     const megabytes = (text.length / 1e6).toFixed(1);
     const sentence = `The file has ${megabytes} MB; a ${document} has ${limit / 1e6} MB at the most, so this is none.`;

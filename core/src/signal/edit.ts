@@ -1,3 +1,4 @@
+import { failed, succeeded, type Result } from '../result/result.ts';
 import { amountOf, type Exact } from '../quantity/exact.ts';
 import { parseQuantity } from '../quantity/parse.ts';
 import type { Scale } from '../quantity/scaled.ts';
@@ -5,7 +6,7 @@ import { kindOf, type Token, type Typed } from './kinds/index.ts';
 import type { Signal } from './signal.ts';
 
 /** The signal with one token changed, or a sentence that says why the entry is not accepted. */
-export type Edit = { ok: true; signal: Signal } | { ok: false; error: string };
+export type Edit = Result<Signal>;
 
 function withField(
   target: Record<string, unknown>,
@@ -37,13 +38,13 @@ export function editToken(
   const field = Object.hasOwn(kind.tokens, token)
     ? (kind.tokens[token] as Token<Record<string, unknown>>)
     : undefined;
-  if (!field) return { ok: false, error: `A ${signal.kind} has no such field.` };
+  if (!field) return failed(`A ${signal.kind} has no such field.`);
   const window = kind.window?.(signal.target);
   const reading = parseQuantity(text, field.dimension, { ...counts, ...(window ? { window } : {}) });
   if (!reading.ok) return reading;
-  const target = edited(signal.target, field, { ...reading, text });
-  if (typeof target === 'string') return { ok: false, error: target };
-  return { ok: true, signal: { ...signal, target } as Signal };
+  const target = edited(signal.target, field, { ...reading.value, text });
+  if (typeof target === 'string') return failed(target);
+  return succeeded({ ...signal, target } as Signal);
 }
 
 /** The signal at another frequency, said in the way it was said before. */

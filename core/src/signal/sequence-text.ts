@@ -1,3 +1,4 @@
+import { failed, succeeded, type Result } from '../result/result.ts';
 import { exactText } from '../quantity/exact.ts';
 import { exact } from '../quantity/exact.ts';
 import { printHz, printPercent, printSeconds } from '../quantity/print.ts';
@@ -5,20 +6,18 @@ import { parseQuantity, type Dimension } from '../quantity/parse.ts';
 import { MAX_PERIODS, PHASE_DEGREES, type Phase, type Sequence, type SequenceStep } from './sequence.ts';
 import type { Amount } from './kinds/index.ts';
 
-/** A typed score or phase: what it means, or a sentence that says what is wrong. */
-export type Parsed<T> = { ok: true; value: T } | { ok: false; error: string };
-
 const EXAMPLE = '2 periods; rest 6 s; 0 % to 100 % in 2 s; 880 Hz for 0.5 s; once';
 
-function no(text: string): { ok: false; error: string } {
-  return { ok: false, error: `“${text.slice(0, 40)}” is no stretch; say for example ${EXAMPLE}.` };
+function no(text: string) {
+  return failed(`“${text.slice(0, 40)}” is not a segment; say for example ${EXAMPLE}.`);
 }
 
 function amountOf(text: string, dimension: Dimension): Amount | string[] {
   const read = parseQuantity(text, dimension);
-  if (!read.ok) return [read.error];
-  const plain = read.value.valueOf();
-  return exact(plain).equals(read.value) ? plain : exactText(read.value);
+  if (!read.ok) return [read.fault.sentence];
+  const { value } = read.value;
+  const plain = value.valueOf();
+  return exact(plain).equals(value) ? plain : exactText(value);
 }
 
 /** What a level is said in: a share, a time high, or a frequency. */
@@ -35,47 +34,47 @@ function lengthOf(text: string): Pick<SequenceStep, 'periods' | 'forS'> | string
   const counted = /^(\d+)\s*(?:x|×|periods?|pulses?|flashes|flash)$/i.exec(text.trim())?.[1];
   if (counted !== undefined) {
     const periods = Number(counted);
-    return periods >= 1 && periods <= MAX_PERIODS ? { periods } : `A stretch has at least one period.`;
+    return periods >= 1 && periods <= MAX_PERIODS ? { periods } : 'A segment has at least one period.';
   }
   const value = amountOf(text, 'time');
   return Array.isArray(value) ? (value[0] ?? '') : { forS: value };
 }
 
-function stepOf(text: string): Parsed<SequenceStep> {
+function stepOf(text: string): Result<SequenceStep> {
   const rest = /^(?:rest|off|dark|silent)\s+(?:for\s+)?(.+)$/i.exec(text);
   const moved = /^(.+?)\s+to\s+(.+?)\s+(?:in|over|for)\s+(.+)$/i.exec(text);
   const held = /^(.+?)\s+for\s+(.+)$/i.exec(text);
   const length = lengthOf(rest?.[1] ?? moved?.[3] ?? held?.[2] ?? text);
-  if (typeof length === 'string') return rest || moved || held ? { ok: false, error: length } : no(text);
+  if (typeof length === 'string') return rest || moved || held ? failed(length) : no(text);
   if (rest) {
-    if (length.forS === undefined) return { ok: false, error: 'A rest has a time, such as “rest 6 s”.' };
-    return { ok: true, value: { forS: length.forS, rest: true } };
+    if (length.forS === undefined) return failed('A rest has a time, such as “rest 6 s”.');
+    return succeeded({ forS: length.forS, rest: true });
   }
   const from = moved?.[1] ?? held?.[1];
-  if (from === undefined) return { ok: true, value: length };
+  if (from === undefined) return succeeded(length);
   const level = levelOf(from);
-  if (typeof level === 'string') return { ok: false, error: level };
+  if (typeof level === 'string') return failed(level);
   const step: SequenceStep = { ...length, [level.key]: level.value };
-  if (!moved) return { ok: true, value: step };
+  if (!moved) return succeeded(step);
   const target = levelOf(moved[2] ?? '');
-  if (typeof target === 'string') return { ok: false, error: target };
+  if (typeof target === 'string') return failed(target);
   if (target.key !== level.key) {
-    return { ok: false, error: `“${text.slice(0, 40)}” moves from one kind of value to another.` };
+    return failed(`“${text.slice(0, 40)}” moves from one kind of value to another.`);
   }
-  return { ok: true, value: { ...step, [TO[level.key]]: target.value } };
+  return succeeded({ ...step, [TO[level.key]]: target.value });
 }
 
 /**
  * Reads a score as people say it: "2 periods; rest 6 s", "0 % to 100 % in 2 s; 3 s", "440 Hz to 880 Hz in 3 s; once".
  * Stretches stand between semicolons. Empty or "steady" is no score at all. Never throws.
  */
-export function parseSequence(text: string): Parsed<Sequence | undefined> {
+export function parseSequence(text: string): Result<Sequence | undefined> {
   const parts = text
     .split(';')
     .map((part) => part.trim())
     .filter((part) => part !== '');
   if (parts.length === 0 || (parts.length === 1 && /^steady$/i.test(parts[0] ?? ''))) {
-    return { ok: true, value: undefined };
+    return succeeded(undefined);
   }
   const once = /^once$/i.test(parts[parts.length - 1] ?? '');
   const steps: SequenceStep[] = [];
@@ -84,9 +83,9 @@ export function parseSequence(text: string): Parsed<Sequence | undefined> {
     if (!step.ok) return step;
     steps.push(step.value);
   }
-  if (steps.length === 0) return { ok: false, error: 'A score needs at least one stretch before “once”.' };
-  if (steps.length > 200) return { ok: false, error: 'A score has at most 200 stretches.' };
-  return { ok: true, value: { steps, ...(once ? { once } : {}) } };
+  if (steps.length === 0) return failed('A sequence needs at least one segment before “once”.');
+  if (steps.length > 200) return failed('A sequence has at most 200 segments.');
+  return succeeded({ steps, ...(once ? { once } : {}) });
 }
 
 function plain(amount: Amount, print: (value: number, digits?: number) => string): string {
@@ -128,27 +127,24 @@ const PHASE =
 export function parsePhase(
   text: string,
   others: readonly { id: string; name: string }[],
-): Parsed<Phase | undefined> {
+): Result<Phase | undefined> {
   const trimmed = text.trim();
-  if (trimmed === '' || /^free$/i.test(trimmed)) return { ok: true, value: undefined };
+  if (trimmed === '' || /^free$/i.test(trimmed)) return succeeded(undefined);
   const match = PHASE.exec(trimmed);
   if (!match)
-    return {
-      ok: false,
-      error: `“${trimmed.slice(0, 40)}” is no phase; say for example 90° after Lantern ±5°.`,
-    };
+    return failed(`“${trimmed.slice(0, 40)}” is not a phase; say for example 90° after Lantern ±5°.`);
   const number = (part: string | undefined): number => Number((part ?? '').replace(',', '.'));
   const name = (match[2] ?? '').trim().toLowerCase();
   const to = others.find((one) => one.name.toLowerCase() === name || one.id === name);
   if (!to) {
     const known = others.map((one) => one.name).join(', ') || 'none';
-    return { ok: false, error: `There is no other signal “${match[2]?.slice(0, 40)}”; there are ${known}.` };
+    return failed(`There is no other signal “${match[2]?.slice(0, 40)}”; there are ${known}.`);
   }
   const degrees = number(match[1]);
-  if (Math.abs(degrees) > 360) return { ok: false, error: 'A phase lies within a turn of 360°.' };
+  if (Math.abs(degrees) > 360) return failed('A phase lies within a turn of 360°.');
   const off = match[3] === undefined ? undefined : number(match[3]);
-  if (off !== undefined && off > 180) return { ok: false, error: 'A phase may be off by 180° at the most.' };
-  return { ok: true, value: { to: to.id, degrees, ...(off === undefined ? {} : { toleranceDegrees: off }) } };
+  if (off !== undefined && off > 180) return failed('A phase may be off by up to 180°.');
+  return succeeded({ to: to.id, degrees, ...(off === undefined ? {} : { toleranceDegrees: off }) });
 }
 
 /** A phase as a person would type it; "free" where there is none. */

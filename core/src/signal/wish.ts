@@ -1,11 +1,11 @@
+import { failed, succeeded, type Result } from '../result/result.ts';
 import { allKinds, findKind, type Kind } from './kinds/index.ts';
 import { wishFacts, type WishFacts } from './kinds/wish-facts.ts';
 
 import type { KindAndTarget } from './signal.ts';
 
 /** A wish in plain words as it is understood: the signal's name, its kind and target, its pin; or what is missing. */
-export type ParsedWish =
-  { ok: true; name: string; target: KindAndTarget; pin?: string } | { ok: false; error: string };
+export type ParsedWish = Result<{ name: string; target: KindAndTarget; pin?: string }>;
 
 /** Verbs and small words that end a name. */
 const ENDS =
@@ -36,7 +36,7 @@ export function parseWish(text: string, pins: readonly string[]): ParsedWish {
   const kind = kindFor(rest, facts);
   const target = kind?.wish.read?.(facts);
   if (!kind || !target) {
-    return { ok: false, error: `Say what a pin should do, for example ${EXAMPLES}.` };
+    return failed(`Say what a pin should do, for example ${EXAMPLES}.`);
   }
   const words = plain
     .split(ENDS)[0]
@@ -44,10 +44,9 @@ export function parseWish(text: string, pins: readonly string[]): ParsedWish {
     .trim();
   const name = words ? words.charAt(0).toUpperCase() + words.slice(1, 60) : kind.name;
   const onPin = pin !== undefined && kind.on !== 'processor';
-  return {
-    ok: true,
+  return succeeded({
     name,
     target: { kind: kind.id, target } as KindAndTarget,
     ...(onPin ? { pin } : {}),
-  };
+  });
 }

@@ -22,8 +22,8 @@ function part(id: string): Part {
 function read(id: string, text: string, wanted?: Wanted, clock: Partial<ClockSetting> = {}): Decoded {
   const own = part(id);
   const found = decodeText(own, clockPath(own, { ...own.defaultClock, ...clock }), text, wanted);
-  if (!found.ok) throw new Error(found.fault);
-  return found.reading;
+  if (!found.ok) throw new Error(found.fault.sentence);
+  return found.value;
 }
 
 describe('expressions', () => {
@@ -110,7 +110,7 @@ describe('stores', () => {
     ['hello world', /^No register of ATmega328P is written here; say for example OCR0A = 0x2A;/],
   ])('%j is refused with its line', (text, message) => {
     const found = decodeText(atmega328p, clockPath(atmega328p, atmega328p.defaultClock), text);
-    expect(found).toMatchObject({ ok: false, fault: expect.stringMatching(message) as unknown });
+    expect(found).toMatchObject({ ok: false, fault: { sentence: expect.stringMatching(message) as unknown } });
   });
 });
 
@@ -158,7 +158,7 @@ describe('what code really does', () => {
             .join('\n');
           const reading = decodeText(own, path, text);
           const settings = reading.ok
-            ? reading.reading.timers.flatMap(({ effects }) => effects.map((effect) => effect.setting))
+            ? reading.value.timers.flatMap(({ effects }) => effects.map((effect) => effect.setting))
             : [];
           expect(settings).toContainEqual(setting);
         }

@@ -23,7 +23,7 @@ function outputOf(signal: PlanSignal): OutputSetting {
 function demo(): Plan {
   const read = readPlan(readFileSync(join(__dirname, '../../../examples/greenhouse.plan.json'), 'utf8'), PARTS);
   if (!read.ok) throw new Error(read.fault.sentence);
-  return read.plan;
+  return read.value.plan;
 }
 
 /** The setting that a changed signal gets, and what comes of it. */
@@ -194,7 +194,7 @@ describe('the demo of the harbour buoy', () => {
     PARTS,
   );
   if (!read.ok) throw new Error(read.fault.sentence);
-  const { signals, conflicts } = evaluatePlan(read.plan, read.part);
+  const { signals, conflicts } = evaluatePlan(read.value.plan, read.value.part);
 
   it('holds in every check taken by itself; two pairs collide, so that it has four timers', () => {
     expect(conflicts).toHaveLength(2);

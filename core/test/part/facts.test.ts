@@ -118,7 +118,7 @@ describe.each(PARTS.map((part) => [part.id, part] as const))('%s is whole', (_, 
 
   it('survives its own file', () => {
     const read = readPart(writePart(part));
-    expect(read).toEqual({ ok: true, part: JSON.parse(JSON.stringify(part)) as Part });
+    expect(read).toEqual({ ok: true, value: JSON.parse(JSON.stringify(part)) as Part });
   });
 
   it('selects every mode and prescaler by bits of its own', () => {

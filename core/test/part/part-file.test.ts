@@ -16,7 +16,7 @@ const text = readFileSync(join(__dirname, '../../../examples/quill8.part.json'),
 function quill(): Part {
   const read = readPart(text);
   if (!read.ok) throw new Error(read.fault.sentence);
-  return read.part;
+  return read.value;
 }
 
 function planOf(part: Part): Plan {
@@ -73,8 +73,8 @@ describe('the worked example', () => {
     const written = writePlan(planOf(quill()));
     const read = readPlan(written, PARTS);
     if (!read.ok) throw new Error(read.fault.sentence);
-    expect(writePlan(read.plan)).toBe(written);
-    const [source, header] = planCode(read.plan, read.part);
+    expect(writePlan(read.value.plan)).toBe(written);
+    const [source, header] = planCode(read.value.plan, read.value.part);
     expect(source?.text).toContain('TCON = (TCON & ~0xA7u) | 0xA3u; /* RUN 1, O1 1, DIV 3 */');
     expect(header?.text).toContain('#define TCMP1 (*(volatile uint8_t *)0x24u)');
   });

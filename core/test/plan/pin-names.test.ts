@@ -8,7 +8,7 @@ it.each([
   ['D9: PB1', { PB1: 'D9' }],
   ['', {}],
 ])('reads %j', (text, names) => {
-  expect(readPinNames(text, part)).toEqual({ ok: true, names });
+  expect(readPinNames(text, part)).toEqual({ ok: true, value: names });
 });
 
 it.each([
@@ -17,7 +17,7 @@ it.each([
   ['PB1 = a\nPB1 = b', 'Line 2: PB1 already has a name, a.'],
   [`PB1 = ${'x'.repeat(41)}`, 'Line 1: a name has 40 characters at the most.'],
 ])('refuses %j with its line', (text, error) => {
-  expect(readPinNames(text, part)).toEqual({ ok: false, error });
+  expect(readPinNames(text, part)).toEqual({ ok: false, fault: { path: '', sentence: error } });
 });
 
 it('reads back what it writes, whatever the names', () => {
@@ -26,7 +26,7 @@ it('reads back what it writes, whatever the names', () => {
   fc.assert(
     fc.property(fc.dictionary(pin, word), (names) => {
       fc.pre(Object.values(names).every((name) => !part.pins.some((one) => one.id === name)));
-      expect(readPinNames(writePinNames(names), part)).toEqual({ ok: true, names: { ...names } });
+      expect(readPinNames(writePinNames(names), part)).toEqual({ ok: true, value: { ...names } });
     }),
   );
 });

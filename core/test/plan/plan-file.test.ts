@@ -10,7 +10,7 @@ const text = readFileSync(join(__dirname, '../../../examples/greenhouse.plan.jso
 function parsed(): Plan {
   const read = readPlan(text, PARTS);
   if (!read.ok) throw new Error(read.fault.sentence);
-  return read.plan;
+  return read.value.plan;
 }
 
 /** The sentence for the demo plan with one thing changed by a path such as "signals.0.target.frequencyHz". */
@@ -30,7 +30,7 @@ describe('the demo plan', () => {
     expect(plan.name).toBe('Greenhouse bench');
     const written = writePlan(plan);
     const again = readPlan(written, PARTS);
-    expect(again.ok && writePlan(again.plan)).toBe(written);
+    expect(again.ok && writePlan(again.value.plan)).toBe(written);
     expect(JSON.parse(written)).toEqual(JSON.parse(text));
   });
 
@@ -124,7 +124,7 @@ describe('bad input: one sentence with the place', () => {
     const value = JSON.parse(text) as { signals: { setting: { pin?: string } }[] };
     delete value.signals[1]?.setting.pin;
     const read = readPlan(`\uFEFF${JSON.stringify(value)}`, PARTS);
-    expect(read.ok && read.plan.signals[1]?.setting?.pin).toBe('PB1');
+    expect(read.ok && read.value.plan.signals[1]?.setting?.pin).toBe('PB1');
   });
 
   it('never throws, whatever is cut out, put in or doubled: 20 000 mutated files', () => {

@@ -19,7 +19,7 @@ const text = readFileSync(join(__dirname, '../../../examples/harbour-buoy.plan.j
 function buoy(): Plan {
   const read = readPlan(text, PARTS);
   if (!read.ok) throw new Error(read.fault.sentence);
-  return read.plan;
+  return read.value.plan;
 }
 
 function withAll(plan: Plan): Plan {
@@ -161,7 +161,7 @@ describe('a signal as people say it', () => {
       { name: 'Disc', aim: { kind: 'strobe', target: { minHz: 8, maxHz: 90, onS: 0.0005 } } },
     ],
   ])('%s', (said, expected) => {
-    expect(parseWish(said, pins)).toEqual({ ok: true, ...expected });
+    expect(parseWish(said, pins)).toEqual({ ok: true, value: expected });
   });
 
   it('asks for more where nothing is said, and never throws', () => {

@@ -9,7 +9,7 @@ const plain = (text: string): string => text.replace(/\u202f/g, ' ');
 
 function value(text: string, dimension: Dimension): string {
   const reading = parseQuantity(text, dimension);
-  return reading.ok ? exactText(reading.value) : `error: ${reading.error}`;
+  return reading.ok ? exactText(reading.value.value) : `error: ${reading.fault.sentence}`;
 }
 
 describe('exact numbers', () => {
@@ -85,7 +85,7 @@ describe('reading quantities', () => {
 
   it('takes 5 cents as 2892.2 ppm and remembers the cents', () => {
     const reading = parseQuantity('5 c', 'tolerance');
-    expect(reading).toMatchObject({ ok: true, said: 'cents', spoken: 5 });
+    expect(reading).toMatchObject({ ok: true, value: { said: 'cents', spoken: 5 } });
     expect(reading.ok && reading.value.valueOf()).toBeCloseTo((2 ** (5 / 1200) - 1) * 1e6, 6);
   });
 
@@ -102,7 +102,7 @@ describe('reading quantities', () => {
   ] as const)('refuses %j as %s with a sentence', (text, dimension) => {
     const reading = parseQuantity(text, dimension);
     expect(reading.ok).toBe(false);
-    expect(!reading.ok && reading.error).toMatch(/^[A-Z“].*\.$/);
+    expect(!reading.ok && reading.fault.sentence).toMatch(/^[A-Z“].*\.$/);
   });
 
   it('never throws, whatever is typed', () => {
@@ -170,7 +170,7 @@ describe('what is measured against something', () => {
   };
   const against = (text: string, dimension: Dimension, measure: Scale = scale): string => {
     const reading = parseQuantity(text, dimension, measure);
-    return reading.ok ? reading.value.toFraction() : reading.error;
+    return reading.ok ? reading.value.value.toFraction() : reading.fault.sentence;
   };
 
   it.each<[string, Dimension, string]>([

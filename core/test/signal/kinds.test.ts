@@ -266,18 +266,18 @@ describe('sentences of the other kinds', () => {
       for (const piece of sentenceOf(one)) {
         if (!('token' in piece) || piece.token === 'name' || piece.token === 'pin') continue;
         const edit = editToken(one, piece.token, piece.text);
-        expect(edit.ok && plain(sentenceText(edit.signal))).toBe(plain(sentenceText(one)));
+        expect(edit.ok && plain(sentenceText(edit.value))).toBe(plain(sentenceText(one)));
       }
     }
   });
 
   it('say what is wrong with an entry', () => {
-    expect(editToken(servo, 'toS', '5 Hz')).toMatchObject({ ok: false });
+    expect(editToken(servo, 'maxS', '5 Hz')).toMatchObject({ ok: false });
     expect(editToken(servo, 'frame', '20 ms')).toMatchObject({
       ok: true,
-      signal: { target: { frameHz: 50 } },
+      value: { target: { frameHz: 50 } },
     });
-    expect(editToken(servo, 'duty', '10 %')).toEqual({ ok: false, error: 'A pulse has no such field.' });
+    expect(editToken(servo, 'duty', '10 %')).toEqual({ ok: false, fault: { path: '', sentence: 'A pulse has no such field.' } });
     expect(
       editToken(
         signal({ kind: 'string', target: { bitS: 1e-6, zeroS: 3e-7, oneS: 6e-7, leds: 3 } }),
@@ -372,7 +372,7 @@ describe('a servo in its window', () => {
     );
     expect(editToken(servo, 'width', '45°')).toMatchObject({
       ok: true,
-      signal: { target: { widthS: 0.0012 } },
+      value: { target: { widthS: 0.0012 } },
     });
   });
 

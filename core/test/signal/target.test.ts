@@ -91,7 +91,7 @@ describe('sentences', () => {
 describe('editing a token', () => {
   const edited = (signal: Signal, token: string, text: string): unknown => {
     const edit = editToken(signal, token, text);
-    return edit.ok ? edit.signal.target : edit.error;
+    return edit.ok ? edit.value.target : edit.fault.sentence;
   };
 
   it('keeps the unit that was said', () => {
@@ -127,7 +127,7 @@ describe('editing a token', () => {
         texts,
         (signal, token, text) => {
           const edit = editToken(signal, token, text);
-          if (edit.ok) expect(() => requirementOf(edit.signal)).not.toThrow();
+          if (edit.ok) expect(() => requirementOf(edit.value)).not.toThrow();
         },
       ),
       { numRuns: 500 },

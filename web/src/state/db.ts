@@ -1,6 +1,5 @@
 import Dexie, { type EntityTable } from 'dexie';
-import type { Capture } from '@herzschlag/core/wave/capture.ts';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
+import type { Capture, Plan } from '@herzschlag/core';
 
 /** A kept plan; `at` is the step of its history that is in force. */
 export type PlanRow = { id: string; name: string; plan: unknown; at: number; changed: number };

@@ -1,5 +1,4 @@
-import { FILE_LIMIT } from '@herzschlag/core/clock/part-file.ts';
-import { planFileName, writePlan, type Plan } from '@herzschlag/core/plan/plan.ts';
+import { FILE_LIMIT, type Plan, planFileName, writePlan } from '@herzschlag/core';
 import { core } from '../worker/core.ts';
 
 /** Hands a text to the browser as a file to save. */

@@ -1,6 +1,5 @@
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
+import type { EvaluatedSignal, Plan } from '@herzschlag/core';
 import { db } from './db.ts';
-import type { EvaluatedSignal } from '@herzschlag/core/evaluate/evaluate.ts';
 
 /** How many steps back a plan remembers. */
 const DEPTH = 200;

@@ -1,7 +1,7 @@
 'use client';
 
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
+import type { Plan } from '@herzschlag/core';
 import { core } from '../worker/core.ts';
 import { findPlan, moveStep, reachOf, recordStep } from './plans.ts';
 

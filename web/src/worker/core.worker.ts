@@ -1,46 +1,7 @@
 import { expose } from 'comlink';
-import type { Setting } from '@herzschlag/core/timer/setting.ts';
-import { CodeError, type CodeFile } from '@herzschlag/core/codegen/c-files.ts';
-import {
-  ClockError,
-  clockOf,
-  clockPath,
-  clockPhrase,
-  type ClockSetting,
-} from '@herzschlag/core/clock/path.ts';
-import { clockSettingsFor } from '@herzschlag/core/clock/search.ts';
-import { stepTarget, type Step } from '@herzschlag/core/fit/step.ts';
-import type { Plan, PlanSignal } from '@herzschlag/core/plan/plan.ts';
-import { checkPlan, readPlan, type ReadPlan } from '@herzschlag/core/plan/check-plan.ts';
-import { readPinNames } from '@herzschlag/core/plan/pin-names.ts';
-import { readPart, writePart, type ReadPart } from '@herzschlag/core/clock/part-file.ts';
-import { evaluatePlan, type Evaluation } from '@herzschlag/core/evaluate/evaluate.ts';
-import { decodeForSignal, type DecodedForSignal } from '@herzschlag/core/decode/decode-plan.ts';
-import type { Ranking } from '@herzschlag/core/fit/rank.ts';
-import { signalView, type SignalView } from '@herzschlag/core/evaluate/signal-view.ts';
+import { type AdjustedField, type Capture, CaptureError, ClockError, type ClockSetting, CodeError, type CodeFile, type Comparison, type DecodedForSignal, type Evaluation, type Fix, type Infeasibility, type Part, type PartTrial, type Plan, type PlanAssignment, type PlanChange, type PlanSignal, type Progress, type Ranking, type ReadPart, type ReadPlan, type Setting, type SignalView, type SignalWaveform, type Step, type Surroundings, type Threshold, type TickProposal, type TriedFix, type WireMap, adjust, assignPlan, bestSetting, checkPlan, clockNode, clockOf, clockPath, clockPhrase, clockSettingsFor, clocksOf, compareCapture, decodeForSignal, evaluatePlan, fixesFor, fixesForInfeasible, planChange, planCode, planOn, planWaveforms, readCapture, readPart, readPinNames, readPlan, requirementOf, searchClocks, shareTick, signalSurroundings, signalView, slowSharers, stepTarget, thresholded, tickSharers, tryPart, writeCsv, writePart, writeVcd, writeWav } from '@herzschlag/core';
 import { factsOf, type PartFacts } from './facts.ts';
 import { fetchPart, fetchParts } from './shelf.ts';
-import type { Part } from '@herzschlag/core/part/types.ts';
-import { assignPlan, type PlanAssignment } from '@herzschlag/core/resolve/assign-plan.ts';
-import { planChange, type PlanChange } from '@herzschlag/core/resolve/change.ts';
-import type { Infeasibility } from '@herzschlag/core/resolve/infeasible.ts';
-import { fixesForInfeasible, type TriedFix } from '@herzschlag/core/resolve/fixes.ts';
-import { clocksOf, planOn, searchClocks, tryPart, type PartTrial } from '@herzschlag/core/resolve/compare-parts.ts';
-import { shareTick, slowSharers, tickSharers, type TickProposal } from '@herzschlag/core/resolve/share-tick.ts';
-import { compareCapture, type Comparison, type WireMap } from '@herzschlag/core/capture/compare.ts';
-import { planWaveforms, type SignalWaveform } from '@herzschlag/core/evaluate/waveforms.ts';
-import { writeCsv } from '@herzschlag/core/io/csv-write.ts';
-import { writeVcd } from '@herzschlag/core/io/vcd-write.ts';
-import { writeWav } from '@herzschlag/core/io/wav-write.ts';
-import { readCapture, type Progress } from '@herzschlag/core/io/capture-file.ts';
-import { thresholded, type Threshold } from '@herzschlag/core/wave/threshold.ts';
-import { CaptureError, type Capture } from '@herzschlag/core/wave/capture.ts';
-import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
-import { adjust, type AdjustedField, clockNode } from '@herzschlag/core/timer/drives/index.ts';
-import { planCode } from '@herzschlag/core/evaluate/code.ts';
-import { bestSetting } from '@herzschlag/core/evaluate/choose.ts';
-import { signalSurroundings, type Surroundings } from '@herzschlag/core/evaluate/surroundings.ts';
-import { fixesFor, type Fix } from '@herzschlag/core/resolve/conflict-fixes.ts';
 
 async function partOf(plan: Plan): Promise<Part> {
   const part = plan.ownPart?.id === plan.part ? plan.ownPart : await fetchPart(plan.part);

@@ -1,7 +1,4 @@
-import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
-import { featuresOf } from '@herzschlag/core/part/features.ts';
-import { capturePins, timerPins } from '@herzschlag/core/part/find.ts';
-import type { ClockNode, Part } from '@herzschlag/core/part/types.ts';
+import { type ClockNode, type ClockSetting, type Part, capturePins, featuresOf, timerPins } from '@herzschlag/core';
 
 /** A point of the clock path that a plan can set. */
 export type ClockKnob = {

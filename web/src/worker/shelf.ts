@@ -1,20 +1,20 @@
-import type { Part } from '@herzschlag/core/part/types.ts';
+import type { Part } from '@herzschlag/core';
 
 /** How to fetch each part that comes with the product, in the order a list shows them. */
 const LOADERS: Record<string, () => Promise<Part>> = {
-  atmega328p: async () => (await import('@herzschlag/core/part/parts/avr/atmega328p.ts')).atmega328p,
-  atmega2560: async () => (await import('@herzschlag/core/part/parts/avr/atmega2560.ts')).atmega2560,
-  attiny85: async () => (await import('@herzschlag/core/part/parts/avr/attiny85.ts')).attiny85,
-  pic16f684: async () => (await import('@herzschlag/core/part/parts/pic/pic16f684.ts')).pic16f684,
-  pic16f18875: async () => (await import('@herzschlag/core/part/parts/pic/pic16f18875.ts')).pic16f18875,
-  pic18f4620: async () => (await import('@herzschlag/core/part/parts/pic/pic18f4620.ts')).pic18f4620,
-  stm32f401: async () => (await import('@herzschlag/core/part/parts/stm32/stm32f401.ts')).stm32f401,
-  samd21g18: async () => (await import('@herzschlag/core/part/parts/sam/samd21g18.ts')).samd21g18,
-  rp2040: async () => (await import('@herzschlag/core/part/parts/rp2/rp2040.ts')).rp2040,
-  esp32: async () => (await import('@herzschlag/core/part/parts/esp/esp32.ts')).esp32,
-  bcm2835: async () => (await import('@herzschlag/core/part/parts/bcm/bcm2835.ts')).bcm2835,
-  am3358: async () => (await import('@herzschlag/core/part/parts/sitara/am3358.ts')).am3358,
-  mk20dx256: async () => (await import('@herzschlag/core/part/parts/kinetis/mk20dx256.ts')).mk20dx256,
+  atmega328p: async () => (await import('@herzschlag/core/parts/avr/atmega328p.ts')).atmega328p,
+  atmega2560: async () => (await import('@herzschlag/core/parts/avr/atmega2560.ts')).atmega2560,
+  attiny85: async () => (await import('@herzschlag/core/parts/avr/attiny85.ts')).attiny85,
+  pic16f684: async () => (await import('@herzschlag/core/parts/pic/pic16f684.ts')).pic16f684,
+  pic16f18875: async () => (await import('@herzschlag/core/parts/pic/pic16f18875.ts')).pic16f18875,
+  pic18f4620: async () => (await import('@herzschlag/core/parts/pic/pic18f4620.ts')).pic18f4620,
+  stm32f401: async () => (await import('@herzschlag/core/parts/stm32/stm32f401.ts')).stm32f401,
+  samd21g18: async () => (await import('@herzschlag/core/parts/sam/samd21g18.ts')).samd21g18,
+  rp2040: async () => (await import('@herzschlag/core/parts/rp2/rp2040.ts')).rp2040,
+  esp32: async () => (await import('@herzschlag/core/parts/esp/esp32.ts')).esp32,
+  bcm2835: async () => (await import('@herzschlag/core/parts/bcm/bcm2835.ts')).bcm2835,
+  am3358: async () => (await import('@herzschlag/core/parts/sitara/am3358.ts')).am3358,
+  mk20dx256: async () => (await import('@herzschlag/core/parts/kinetis/mk20dx256.ts')).mk20dx256,
 };
 
 const fetched = new Map<string, Promise<Part>>();

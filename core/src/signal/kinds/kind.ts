@@ -1,5 +1,5 @@
 import type { Exact } from '../../quantity/exact.ts';
-import type { Dimension, Reading } from '../../quantity/parse.ts';
+import type { Dimension, Quantity } from '../../quantity/parse.ts';
 import type { Scale } from '../../quantity/scaled.ts';
 import type { Requirement } from '../requirement.ts';
 import type { Shape } from './shape.ts';
@@ -19,7 +19,7 @@ export type Piece =
     };
 
 /** A quantity as it was typed, with its text. */
-export type Typed = Extract<Reading, { ok: true }> & { text: string };
+export type Typed = Quantity & { text: string };
 
 /** A token of a sentence: what may be typed there and what an entry makes of the target. */
 export type Token<T> = {

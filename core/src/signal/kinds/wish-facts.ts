@@ -24,7 +24,7 @@ export type WishFacts = {
 function amount(text: string | undefined, dimension: Dimension): number | undefined {
   if (text === undefined) return undefined;
   const read = parseQuantity(text, dimension);
-  return read.ok ? read.value.valueOf() : undefined;
+  return read.ok ? read.value.value.valueOf() : undefined;
 }
 
 function firstOf(text: string, units: string, dimension: Dimension): number | undefined {

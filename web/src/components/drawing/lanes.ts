@@ -1,4 +1,4 @@
-import type { EdgeSource, Level } from '@herzschlag/core/wave/source.ts';
+import type { EdgeSource, Level } from '@herzschlag/core';
 
 /** The stretch of time that is shown, in s. */
 export type Window = { from: number; to: number };

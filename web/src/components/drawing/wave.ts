@@ -1,4 +1,4 @@
-import type { SignalEvaluation } from '@herzschlag/core/evaluate/signal.ts';
+import type { SignalEvaluation } from '@herzschlag/core';
 
 /** The period that is drawn, in s: that of the pin, or of the fastest signal a capture is to measure. */
 export function shownPeriod({ setting, frequencyHz, wave }: SignalEvaluation): number {

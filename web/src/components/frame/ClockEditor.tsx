@@ -2,9 +2,7 @@
 
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
-import { printHz } from '@herzschlag/core/quantity/print.ts';
-import { parseQuantity } from '@herzschlag/core/quantity/parse.ts';
+import { type ClockSetting, parseQuantity, printHz } from '@herzschlag/core';
 import { saveText } from '../../state/file.ts';
 import { core } from '../../worker/core.ts';
 import type { ClockKnob } from '../../worker/facts.ts';

@@ -1,12 +1,9 @@
 'use client';
 
 import { useState } from 'react';
-import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
-import { printPpm } from '@herzschlag/core/quantity/print.ts';
-import { parseQuantity } from '@herzschlag/core/quantity/parse.ts';
+import { type ClockSetting, parseQuantity, printPpm, timerIdOf } from '@herzschlag/core';
 import { core } from '../../worker/core.ts';
 import { usePlanContext } from './PlanContext.ts';
-import { timerIdOf } from '@herzschlag/core/timer/setting.ts';
 import styles from './frame.module.css';
 
 type Find = { setting: ClockSetting; phrase: string; errorPpm: number };

@@ -1,8 +1,7 @@
 'use client';
 
 import { createContext, useContext } from 'react';
-import type { Plan, PlanSignal } from '@herzschlag/core/plan/plan.ts';
-import type { Evaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import type { Evaluation, Plan, PlanSignal } from '@herzschlag/core';
 import type { OpenPlan } from '../../state/usePlan.ts';
 import type { PartFacts } from '../../worker/facts.ts';
 

@@ -1,8 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { Check } from '@herzschlag/core/check/check.ts';
-import type { Evaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import type { Check, Evaluation } from '@herzschlag/core';
 import { laneColour } from '../../theme/lanes.ts';
 import { PulseMark } from './icons.tsx';
 import { Panel } from './Panel.tsx';

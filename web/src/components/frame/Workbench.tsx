@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { startTransition, useCallback, useEffect, useMemo, useState } from 'react';
-import type { Evaluation } from '@herzschlag/core/evaluate/evaluate.ts';
+import type { Evaluation } from '@herzschlag/core';
 import { saveText } from '../../state/file.ts';
 import { usePlan, type OpenPlan } from '../../state/usePlan.ts';
 import { core } from '../../worker/core.ts';

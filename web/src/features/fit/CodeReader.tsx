@@ -1,14 +1,11 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
-import type { DecodedForSignal } from '@herzschlag/core/decode/decode-plan.ts';
-import { pinName } from '@herzschlag/core/plan/pin-names.ts';
-import { printHz, printPercent } from '@herzschlag/core/quantity/print.ts';
+import { type DecodedForSignal, isOutput, meansOf, numbersText, pinName, printHz, printPercent } from '@herzschlag/core';
 import { Panel } from '../../components/frame/Panel.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { core } from '../../worker/core.ts';
 import type { SignalEditor } from './useSignalView.ts';
-import { isOutput, meansOf, numbersText } from '@herzschlag/core/timer/drives/index.ts';
 import styles from './fit.module.css';
 
 /** The lines are read once typing pauses. */

@@ -1,6 +1,6 @@
 'use client';
 
-import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
+import type { PlanSignal } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { AddSignal } from './AddSignal.tsx';
 import styles from './fit.module.css';

@@ -1,13 +1,10 @@
 'use client';
 
 import { useState } from 'react';
-import { pinName } from '@herzschlag/core/plan/pin-names.ts';
-import { binary, hex, printHz, printNumber, printPercent, printPpm, printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { type AdjustedField, type SignalEvaluation, binary, hex, isOutput, meansOf, pinName, printHz, printNumber, printPercent, printPpm, printSeconds } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { CodeReader } from './CodeReader.tsx';
 import type { SignalEditor } from './useSignalView.ts';
-import { isOutput, meansOf, type AdjustedField } from '@herzschlag/core/timer/drives/index.ts';
-import type { SignalEvaluation } from '@herzschlag/core/evaluate/signal.ts';
 import Tooltip from '@mui/material/Tooltip';
 import styles from './fit.module.css';
 

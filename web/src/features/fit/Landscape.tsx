@@ -1,17 +1,11 @@
 'use client';
 
 import { useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
-import { pinName } from '@herzschlag/core/plan/pin-names.ts';
-import type { Point } from '@herzschlag/core/fit/landscape.ts';
-import { RANKINGS, type Ranking } from '@herzschlag/core/fit/rank.ts';
-import { type DriveId, timerIdOf } from '@herzschlag/core/timer/setting.ts';
-import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
+import { type DriveId, type Point, RANKINGS, type Ranking, type Surroundings, meansOf, numbersText, pinName, printHz, printNumber, printPercent, printPpm, timerIdOf } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { LandscapePlot } from './LandscapePlot.tsx';
 import { plotOf, SIZE, type Plot } from './plot.ts';
 import type { SignalEditor } from './useSignalView.ts';
-import { meansOf, numbersText } from '@herzschlag/core/timer/drives/index.ts';
-import type { Surroundings } from '@herzschlag/core/evaluate/surroundings.ts';
 import styles from './fit.module.css';
 
 /** The marks of the drawing as signs of the text. */

@@ -2,14 +2,12 @@
 
 import { scaleLinear } from 'd3';
 import { useState } from 'react';
-import type { Check } from '@herzschlag/core/check/check.ts';
-import { printNumber, printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { type Check, type SignalEvaluation, printNumber, printSeconds } from '@herzschlag/core';
 import { bandPath, shownPeriod, wavePath } from '../../components/drawing/wave.ts';
 import { marginText } from './marginText.ts';
 import type { SignalEditor } from './useSignalView.ts';
 import { Span } from './Span.tsx';
 import { VerdictSign, worst } from './verdict.tsx';
-import type { SignalEvaluation } from '@herzschlag/core/evaluate/signal.ts';
 import styles from './fit.module.css';
 
 const SIZE = { width: 600, height: 158, left: 2, right: 598, high: 22, low: 118, axis: 142 } as const;

@@ -1,6 +1,6 @@
 'use client';
 
-import type { Refusal } from '@herzschlag/core/fit/explain/refusal.ts';
+import type { Refusal } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import styles from './fit.module.css';
 import type { SignalEditor } from './useSignalView.ts';

@@ -3,14 +3,10 @@
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState, type KeyboardEvent } from 'react';
-import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
-import { pinName } from '@herzschlag/core/plan/pin-names.ts';
-import { editToken, withPin, type QuantityToken } from '@herzschlag/core/signal/edit.ts';
-import { sentenceOf } from '@herzschlag/core/signal/sentence.ts';
+import { type Piece, type PlanSignal, type QuantityToken, editToken, pinName, sentenceOf, withPin } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { TimingFields } from './TimingFields.tsx';
 import type { SignalEditor } from './useSignalView.ts';
-import type { Piece } from '@herzschlag/core/signal/kinds/index.ts';
 import styles from './fit.module.css';
 
 type TokenPiece = Extract<Piece, { token: unknown }>;

@@ -1,8 +1,7 @@
 'use client';
 
 import { scaleLinear } from 'd3';
-import type { SpanReport } from '@herzschlag/core/fit/span.ts';
-import { printHz, printNumber, printPpm, printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { type SpanReport, printHz, printNumber, printPpm, printSeconds } from '@herzschlag/core';
 import { saveText } from '../../state/file.ts';
 import styles from './fit.module.css';
 

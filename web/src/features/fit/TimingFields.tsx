@@ -1,18 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
-import { printSeconds } from '@herzschlag/core/quantity/print.ts';
-import { parseQuantity } from '@herzschlag/core/quantity/parse.ts';
-import { requirementOf } from '@herzschlag/core/signal/requirement.ts';
-import { stagesOf } from '@herzschlag/core/signal/sequence.ts';
-import {
-  phaseText,
-  parsePhase,
-  parseSequence,
-  sequenceText,
-  type Parsed,
-} from '@herzschlag/core/signal/sequence-text.ts';
+import { type Parsed, type PlanSignal, parsePhase, parseQuantity, parseSequence, phaseText, printSeconds, requirementOf, sequenceText, stagesOf } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import styles from './fit.module.css';
 import type { SignalEditor } from './useSignalView.ts';

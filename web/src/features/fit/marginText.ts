@@ -1,12 +1,4 @@
-import type { Check } from '@herzschlag/core/check/check.ts';
-import {
-  printHz,
-  printNumber,
-  printPercent,
-  printPpm,
-  printSeconds,
-  printUnit,
-} from '@herzschlag/core/quantity/print.ts';
+import { type Check, printHz, printNumber, printPercent, printPpm, printSeconds, printUnit } from '@herzschlag/core';
 
 /** How far a check is within its limits, or outside of them, in the words of its unit. */
 export function marginText(check: Check): string {

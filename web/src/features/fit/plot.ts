@@ -1,8 +1,5 @@
 import { line, quadtree, scaleLinear, scaleLog, type Quadtree } from 'd3';
-import type { Landscape, Point } from '@herzschlag/core/fit/landscape.ts';
-import { printHz, printNumber, printPpm } from '@herzschlag/core/quantity/print.ts';
-import type { DriveId } from '@herzschlag/core/timer/setting.ts';
-import { DRIVE_ORDER } from '@herzschlag/core/timer/words.ts';
+import { DRIVE_ORDER, type DriveId, type Landscape, type Point, printHz, printNumber, printPpm } from '@herzschlag/core';
 
 /** The drawing's size in its own units; it scales with the page. */
 export const SIZE = { width: 600, height: 286 } as const;

@@ -1,14 +1,9 @@
 'use client';
 
 import { startTransition, useCallback, useEffect, useRef, useState } from 'react';
-import type { Plan, PlanSignal } from '@herzschlag/core/plan/plan.ts';
-import type { SignalView } from '@herzschlag/core/evaluate/signal-view.ts';
-import type { Ranking } from '@herzschlag/core/fit/rank.ts';
-import type { Setting } from '@herzschlag/core/timer/setting.ts';
+import type { AdjustedField, Plan, PlanSignal, Ranking, Setting, SignalView, Surroundings } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { core } from '../../worker/core.ts';
-import type { AdjustedField } from '@herzschlag/core/timer/drives/index.ts';
-import type { Surroundings } from '@herzschlag/core/evaluate/surroundings.ts';
 
 type Shown = { plan: Plan; signal: PlanSignal; view: SignalView };
 

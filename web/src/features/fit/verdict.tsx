@@ -1,4 +1,4 @@
-import type { Verdict } from '@herzschlag/core/check/check.ts';
+import type { Verdict } from '@herzschlag/core';
 import styles from './fit.module.css';
 
 const SIGNS: Record<Verdict, string> = { pass: '✓', fail: '✗', unknown: '–' };

@@ -2,11 +2,10 @@
 
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import { binary, hex } from '@herzschlag/core/quantity/print.ts';
+import { type RegisterWrite, binary, hex } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { saveText } from '../../state/file.ts';
 import { core } from '../../worker/core.ts';
-import type { RegisterWrite } from '@herzschlag/core/timer/fields.ts';
 import styles from './handoff.module.css';
 
 type Code = { files: { name: string; text: string }[] } | { error: string };

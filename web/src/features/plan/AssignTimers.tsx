@@ -3,18 +3,12 @@
 import Button from '@mui/material/Button';
 import { proxy } from 'comlink';
 import { useRef, useState } from 'react';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
-import { withSettings } from '@herzschlag/core/plan/edit.ts';
-import type { PlanAssignment } from '@herzschlag/core/resolve/assign-plan.ts';
-import type { TriedFix } from '@herzschlag/core/resolve/fixes.ts';
-import { printNumber, printPercent } from '@herzschlag/core/quantity/print.ts';
+import { type Plan, type PlanAssignment, type Setting, type TriedFix, meansOf, numbersText, printNumber, printPercent, sameSetting, timerIdOf, withSettings } from '@herzschlag/core';
 import { Panel } from '../../components/frame/Panel.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { searchApart, type Search } from '../../worker/core.ts';
 import { CodeChange, useChange } from './CodeChange.tsx';
 import { Fixes } from './Fixes.tsx';
-import { meansOf, numbersText } from '@herzschlag/core/timer/drives/index.ts';
-import { sameSetting, timerIdOf, type Setting } from '@herzschlag/core/timer/setting.ts';
 import layout from './change.module.css';
 import styles from './plan.module.css';
 

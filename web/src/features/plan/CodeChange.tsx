@@ -1,9 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
-import type { FileChange, PlanChange } from '@herzschlag/core/resolve/change.ts';
-import { printNumber } from '@herzschlag/core/quantity/print.ts';
+import { type FileChange, type Plan, type PlanChange, printNumber } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { core } from '../../worker/core.ts';
 import styles from './change.module.css';

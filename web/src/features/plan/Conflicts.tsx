@@ -1,10 +1,9 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
+import type { Fix, Plan } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { searchApart } from '../../worker/core.ts';
-import type { Fix } from '@herzschlag/core/resolve/conflict-fixes.ts';
 import styles from './plan.module.css';
 
 /** So many collisions are shown with their ways out; “Allot all” is the way out of more. */

@@ -1,9 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
-import type { Infeasibility } from '@herzschlag/core/resolve/infeasible.ts';
-import type { TriedFix } from '@herzschlag/core/resolve/fixes.ts';
+import type { Infeasibility, Plan, TriedFix } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { searchApart } from '../../worker/core.ts';
 import styles from './plan.module.css';

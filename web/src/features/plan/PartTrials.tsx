@@ -1,7 +1,6 @@
 'use client';
 
-import type { PartTrial } from '@herzschlag/core/resolve/compare-parts.ts';
-import { printHz, printNumber, printPercent } from '@herzschlag/core/quantity/print.ts';
+import { type PartTrial, printHz, printNumber, printPercent } from '@herzschlag/core';
 import styles from './plan.module.css';
 
 /** A trial with the words of its clock. */

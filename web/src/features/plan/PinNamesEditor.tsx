@@ -2,7 +2,7 @@
 
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { writePinNames } from '@herzschlag/core/plan/pin-names.ts';
+import { writePinNames } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { core } from '../../worker/core.ts';

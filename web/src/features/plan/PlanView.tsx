@@ -1,16 +1,10 @@
 'use client';
 
 import type { KeyboardEvent } from 'react';
-import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
+import { type EvaluatedSignal, type PlanSignal, copiedSignal, laneColour, meansOf, movedSignal, pinName, printHz, printPercent, printPpm, sentenceOf, timerIdOf, withoutSignal } from '@herzschlag/core';
 import { core } from '../../worker/core.ts';
-import { pinName } from '@herzschlag/core/plan/pin-names.ts';
-import type { EvaluatedSignal } from '@herzschlag/core/evaluate/evaluate.ts';
-import { printHz, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
-import { sentenceOf } from '@herzschlag/core/signal/sentence.ts';
 import { bandPath, shownPeriod, wavePath } from '../../components/drawing/wave.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { laneColour } from '@herzschlag/core/heme/lanes.ts';
-import { copiedSignal, movedSignal, withoutSignal } from '@herzschlag/core/plan/edit.ts';
 import { AddSignal } from '../fit/AddSignal.tsx';
 import { VerdictSign, worst } from '../fit/verdict.tsx';
 import { AssignTimers } from './AssignTimers.tsx';
@@ -21,8 +15,6 @@ import { WishField } from './WishField.tsx';
 import { ShareTick } from './ShareTick.tsx';
 import { WhichPart } from './WhichPart.tsx';
 import { scaleOf, timeText } from './timeScale.ts';
-import { meansOf } from '@herzschlag/core/timer/drives/index.ts';
-import { timerIdOf } from '@herzschlag/core/timer/setting.ts';
 import styles from './plan.module.css';
 
 const WAVE = { width: 320, height: 40, high: 8, low: 32 } as const;

@@ -2,13 +2,10 @@
 
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import { pinName } from '@herzschlag/core/plan/pin-names.ts';
-import type { TickProposal } from '@herzschlag/core/resolve/share-tick.ts';
-import { printHz, printNumber, printPercent, printPpm } from '@herzschlag/core/quantity/print.ts';
+import { type TickProposal, numbersText, pinName, printHz, printNumber, printPercent, printPpm } from '@herzschlag/core';
 import { Panel } from '../../components/frame/Panel.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { core } from '../../worker/core.ts';
-import { numbersText } from '@herzschlag/core/timer/drives/index.ts';
 import styles from './plan.module.css';
 
 type Found = { able: string[]; chosen: string[]; proposal?: TickProposal };

@@ -1,8 +1,7 @@
 'use client';
 
 import Button from '@mui/material/Button';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
-import { printHz } from '@herzschlag/core/quantity/print.ts';
+import { type Plan, printHz } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import layout from './change.module.css';
 import { CodeChange, useChange } from './CodeChange.tsx';

@@ -1,10 +1,8 @@
 'use client';
 
-import type { Evaluation, EvaluatedSignal } from '@herzschlag/core/evaluate/evaluate.ts';
+import { type EvaluatedSignal, type Evaluation, laneColour, meansOf } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { laneColour } from '@herzschlag/core/heme/lanes.ts';
 import type { PartFacts } from '../../worker/facts.ts';
-import { meansOf } from '@herzschlag/core/timer/drives/index.ts';
 import styles from './plan.module.css';
 
 /** A crossing of the loom: a channel of a timer, or its interrupts, with the signals that hold it. */

@@ -1,9 +1,7 @@
 'use client';
 
 import { useRef, useState } from 'react';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
-import type { PartTrial } from '@herzschlag/core/resolve/compare-parts.ts';
-import { printNumber } from '@herzschlag/core/quantity/print.ts';
+import { type PartTrial, type Plan, printNumber } from '@herzschlag/core';
 import { Panel } from '../../components/frame/Panel.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { core, searchApart, type Search } from '../../worker/core.ts';

@@ -1,10 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { freeId, freeName } from '@herzschlag/core/plan/edit.ts';
-import type { PlanSignal } from '@herzschlag/core/plan/plan.ts';
-import { parseWish } from '@herzschlag/core/signal/wish.ts';
-import { sentenceOf } from '@herzschlag/core/signal/sentence.ts';
+import { type PlanSignal, freeId, freeName, parseWish, sentenceOf } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { core } from '../../worker/core.ts';
 import styles from './plan.module.css';

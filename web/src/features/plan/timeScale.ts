@@ -1,4 +1,4 @@
-import { printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { printSeconds } from '@herzschlag/core';
 
 const ROUND = [1, 2, 5, 10];
 

@@ -2,7 +2,7 @@
 
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { answers } from '@herzschlag/core/part/features.ts';
+import { answers } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import type { PartFacts } from '../../worker/facts.ts';
 import { core } from '../../worker/core.ts';

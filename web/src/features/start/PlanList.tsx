@@ -3,9 +3,7 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useState, type DragEvent } from 'react';
-import type { ClockSetting } from '@herzschlag/core/clock/path.ts';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
-import type { Part } from '@herzschlag/core/part/types.ts';
+import type { ClockSetting, EvaluatedSignal, Part, Plan } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import { PulseMark } from '../../components/frame/icons.tsx';
 import { DEMOS } from '../../state/demo.ts';
@@ -13,7 +11,6 @@ import { openPlanFile } from '../../state/file.ts';
 import { deletePlan, storePlan, listPlans } from '../../state/plans.ts';
 import { core } from '../../worker/core.ts';
 import { PartPicker } from './PartPicker.tsx';
-import type { EvaluatedSignal } from '@herzschlag/core/evaluate/evaluate.ts';
 import styles from './start.module.css';
 
 function summary(stored: unknown): string {

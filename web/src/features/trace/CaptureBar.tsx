@@ -2,7 +2,7 @@
 
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { printNumber, printPercent } from '@herzschlag/core/quantity/print.ts';
+import { printNumber, printPercent } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import { Panel } from '../../components/frame/Panel.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';

@@ -1,6 +1,6 @@
 'use client';
 
-import { printPpm, printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { printPpm, printSeconds } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import styles from './trace.module.css';
 import type { CaptureState } from './useCapture.ts';

@@ -1,8 +1,7 @@
 'use client';
 
 import { memo, useState } from 'react';
-import { printNumber, printSeconds } from '@herzschlag/core/quantity/print.ts';
-import { histogramOf } from '@herzschlag/core/wave/statistics.ts';
+import { histogramOf, printNumber, printSeconds } from '@herzschlag/core';
 import type { Window } from '../../components/drawing/lanes.ts';
 import styles from './trace.module.css';
 import type { TraceLane } from './useLanes.ts';

@@ -1,7 +1,6 @@
 'use client';
 
-import type { Check } from '@herzschlag/core/check/check.ts';
-import { printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { type Check, printSeconds } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { marginText } from '../fit/marginText.ts';
 import { VerdictSign, worst } from '../fit/verdict.tsx';

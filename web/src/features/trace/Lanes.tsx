@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import { printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { printSeconds } from '@herzschlag/core';
 import { drawRow, drawVolts, rulerTicks, type Row, type Window } from '../../components/drawing/lanes.ts';
 import styles from './trace.module.css';
 import type { TraceLane } from './useLanes.ts';

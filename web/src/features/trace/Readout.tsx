@@ -1,14 +1,7 @@
 'use client';
 
 import { memo } from 'react';
-import {
-  printHz,
-  printNumber,
-  printPercent,
-  printSeconds,
-  printUnit,
-} from '@herzschlag/core/quantity/print.ts';
-import { measureBetween } from '@herzschlag/core/wave/source.ts';
+import { measureBetween, printHz, printNumber, printPercent, printSeconds, printUnit } from '@herzschlag/core';
 import type { Cursors } from './Lanes.tsx';
 import styles from './trace.module.css';
 import type { TraceLane } from './useLanes.ts';

@@ -2,8 +2,7 @@
 
 import { useColorScheme } from '@mui/material/styles';
 import { useCallback, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
-import { printSeconds } from '@herzschlag/core/quantity/print.ts';
-import { nextPulse } from '@herzschlag/core/wave/source.ts';
+import { nextPulse, printSeconds } from '@herzschlag/core';
 import { shownPeriod } from '../../components/drawing/wave.ts';
 import type { Window } from '../../components/drawing/lanes.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';

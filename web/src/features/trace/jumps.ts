@@ -1,7 +1,5 @@
-import { parseQuantity } from '@herzschlag/core/quantity/parse.ts';
-import { nextPeriod, nextPulse } from '@herzschlag/core/wave/source.ts';
+import { type SignalEvaluation, nextPeriod, nextPulse, parseQuantity } from '@herzschlag/core';
 import type { TraceLane } from './useLanes.ts';
-import type { SignalEvaluation } from '@herzschlag/core/evaluate/signal.ts';
 
 /** What can be looked for along a lane. */
 export type Jump = 'miss' | 'glitch';

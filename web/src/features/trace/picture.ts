@@ -1,5 +1,5 @@
 import { rowSvg, rulerTicks, type Window } from '../../components/drawing/lanes.ts';
-import { printSeconds } from '@herzschlag/core/quantity/print.ts';
+import { printSeconds } from '@herzschlag/core';
 import { laneHeight, RULER, rowsOf } from './Lanes.tsx';
 import type { TraceLane } from './useLanes.ts';
 

@@ -1,4 +1,4 @@
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
+import type { Plan } from '@herzschlag/core';
 import type { Window } from '../../components/drawing/lanes.ts';
 import { saveBlob, saveText } from '../../state/file.ts';
 import { core } from '../../worker/core.ts';

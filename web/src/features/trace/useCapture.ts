@@ -2,9 +2,7 @@
 
 import { proxy } from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Plan } from '@herzschlag/core/plan/plan.ts';
-import type { Comparison } from '@herzschlag/core/capture/compare.ts';
-import type { Threshold } from '@herzschlag/core/wave/threshold.ts';
+import type { Comparison, Plan, Threshold } from '@herzschlag/core';
 import { findCapture, deleteCapture, storeCapture, storeWires } from '../../state/captures.ts';
 import type { CaptureRow } from '../../state/db.ts';
 import { core } from '../../worker/core.ts';

@@ -1,13 +1,8 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
-import type { SignalWaveform } from '@herzschlag/core/evaluate/waveforms.ts';
-import { oppositeId } from '@herzschlag/core/evaluate/opposite-id.ts';
-import { exact } from '@herzschlag/core/quantity/exact.ts';
-import { firstEdge } from '@herzschlag/core/wave/waveform.ts';
-import { envelope, meanBetween, reachOf } from '@herzschlag/core/wave/samples.ts';
+import { type EdgeSource, type SignalWaveform, envelope, exact, firstEdge, meanBetween, oppositeId, reachOf, waveformSource, wireSource } from '@herzschlag/core';
 import type { Volts } from '../../components/drawing/lanes.ts';
-import { waveformSource, wireSource, type EdgeSource } from '@herzschlag/core/wave/source.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { laneColour } from '../../theme/lanes.ts';
 import { core } from '../../worker/core.ts';

@@ -1,0 +1,131 @@
+/**
+ * The public surface of the core: all that the interface, the command line, the benchmarks and the interface tests import.
+ * Parts are data and are loaded one by one: see `parts/`.
+ */
+export { failed, type Fault, type Result, succeeded } from './result/result.ts';
+export { exact, exactText } from './quantity/exact.ts';
+export { parseQuantity } from './quantity/parse.ts';
+export {
+  binary,
+  hex,
+  printHz,
+  printNumber,
+  printPercent,
+  printPpm,
+  printSeconds,
+  printUnit,
+} from './quantity/print.ts';
+export { partById, PARTS } from './part/catalogue.ts';
+export { answers, featuresOf } from './part/features.ts';
+export { capturePins, findTimer, timerPins } from './part/find.ts';
+export { type ClockNode, type Part } from './part/types.ts';
+export { FILE_LIMIT, readPart, type ReadPart, writePart } from './clock/part-file.ts';
+export { ClockError, clockOf, clockPath, clockPhrase, type ClockSetting } from './clock/path.ts';
+export { clockSettingsFor } from './clock/search.ts';
+export { editToken, withPin } from './signal/edit.ts';
+export { allKinds, type Kind, kindOf, type Piece, registerKind } from './signal/kinds/index.ts';
+export { requirementOf } from './signal/requirement.ts';
+export { sentenceOf, targetText } from './signal/sentence.ts';
+export { parsePhase, parseSequence, phaseText, sequenceText } from './signal/sequence-text.ts';
+export { stagesOf } from './signal/sequence.ts';
+export { type KindAndTarget } from './signal/signal.ts';
+export { parseWish } from './signal/wish.ts';
+export {
+  adjust,
+  type AdjustedField,
+  allDrives,
+  type Cause,
+  clockNode,
+  type Drive,
+  driveById,
+  driveOf,
+  isInput,
+  isOutput,
+  isSoftware,
+  isToggled,
+  meansOf,
+  numbersText,
+  outcomeUnder,
+  placeText,
+  registerDrive,
+} from './timer/drives/index.ts';
+export { type RegisterWrite } from './timer/fields.ts';
+export { type Effect } from './timer/outcome.ts';
+export {
+  channelIdOf,
+  type DriveId,
+  hasTimer,
+  type OutputSetting,
+  sameSetting,
+  type Setting,
+  timerIdOf,
+} from './timer/setting.ts';
+export { checkPlan, readPlan, type ReadPlan } from './plan/check-plan.ts';
+export {
+  copiedSignal,
+  freeId,
+  freeName,
+  movedSignal,
+  replacedSignal,
+  withoutSignal,
+  withSettings,
+} from './plan/edit.ts';
+export { pinName, readPinNames, writePinNames } from './plan/pin-names.ts';
+export { type Plan, planFileName, type PlanSignal, writePlan } from './plan/plan.ts';
+export { PLAN_VERSION, upgradePlan } from './plan/versions.ts';
+export { type Capture, CaptureError } from './wave/capture.ts';
+export { envelope, meanBetween, reachOf } from './wave/samples.ts';
+export {
+  type EdgeSource,
+  type Level,
+  measureBetween,
+  nextPeriod,
+  nextPulse,
+  waveformSource,
+  wireSource,
+} from './wave/source.ts';
+export { histogramOf } from './wave/statistics.ts';
+export { waveformEdgeList } from './wave/stream.ts';
+export { type Threshold, thresholded } from './wave/threshold.ts';
+export { firstEdge, waveformOf } from './wave/waveform.ts';
+export { type Check, type Verdict } from './check/check.ts';
+export { type Candidate } from './fit/candidate.ts';
+export { type Refusal } from './fit/explain/refusal.ts';
+export { fitRequirement } from './fit/fit.ts';
+export { type Landscape, type Point } from './fit/landscape.ts';
+export { closestFirst, rankedBy, type Ranking, RANKINGS } from './fit/rank.ts';
+export { type SpanReport } from './fit/span.ts';
+export { type Step, stepTarget } from './fit/step.ts';
+export { assign, type Assignment } from './assign/assign.ts';
+export { type Request } from './assign/request.ts';
+export { allSlips, type Slip } from './slips/catalogue.ts';
+export { CodeError, type CodeFile } from './codegen/c-files.ts';
+export { bestSetting, renewedSetting, signalFit } from './evaluate/choose.ts';
+export { planCode } from './evaluate/code.ts';
+export {
+  type EvaluatedSignal,
+  evaluatePlan,
+  type Evaluation,
+  type Failure,
+  settingsOf,
+  worstVerdict,
+} from './evaluate/evaluate.ts';
+export { oppositeId } from './evaluate/opposite-id.ts';
+export { evaluateSetting, type Place, type SignalEvaluation } from './evaluate/signal.ts';
+export { signalSurroundings, type Surroundings } from './evaluate/surroundings.ts';
+export { planWaveforms, type SignalWaveform } from './evaluate/waveforms.ts';
+export { assignPlan, type PlanAssignment } from './resolve/assign-plan.ts';
+export { type FileChange, type PlanChange, planChange } from './resolve/change.ts';
+export { clocksOf, type PartTrial, planOn, searchClocks, tryPart } from './resolve/compare-parts.ts';
+export { type Fix, fixesFor } from './resolve/conflict-fixes.ts';
+export { fixesForInfeasible, type TriedFix } from './resolve/fixes.ts';
+export { type Infeasibility } from './resolve/infeasible.ts';
+export { shareTick, slowSharers, type TickProposal, tickSharers } from './resolve/share-tick.ts';
+export { compareCapture, type Comparison, type WireMap } from './capture/compare.ts';
+export { type DecodedForSignal, decodeForSignal } from './decode/decode-plan.ts';
+export { decodeText, type Wanted } from './decode/decode.ts';
+export { type Progress, readCapture } from './io/capture-file.ts';
+export { writeCsv } from './io/csv-write.ts';
+export { vcdReader } from './io/vcd-read.ts';
+export { writeVcd } from './io/vcd-write.ts';
+export { writeWav } from './io/wav-write.ts';
