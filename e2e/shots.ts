@@ -56,7 +56,7 @@ try {
   await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
   await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
   await (await browser.button('Which part?')).click();
-  await (await browser.find('[data-part=am3358][data-goes=true] button')).click();
+  await (await browser.find('[data-part=am3358][data-fits=true] button')).click();
   await browser.find('[data-testid=code-change]');
   await take('plan-change');
 } finally {

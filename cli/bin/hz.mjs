@@ -1,6 +1,5 @@
 #!/usr/bin/env node
-import { register } from 'tsx/esm/api';
+import { loadBundle } from '../bundle.mjs';
 
-register();
-const { run } = await import('../src/hz.ts');
+const { run } = await loadBundle();
 process.exitCode = await run(process.argv.slice(2));

@@ -1,32 +1,66 @@
-import { PARTS, assignPlan, clocksOf, fixesForInfeasible, numbersText, placeText, printHz, printPercent, tryPart } from '@herzschlag/core';
-import { loadPlan } from './plan.ts';
+import {
+  assignPlan,
+  clocksOf,
+  fixesForInfeasible,
+  numbersText,
+  PARTS,
+  placeText,
+  type PlanAssignment,
+  printHz,
+  printPercent,
+  tryPart,
+  withSettings,
+  writePlan,
+} from '@herzschlag/core';
+import { writeFile } from 'node:fs/promises';
+import { fileError, loadPlan } from './plan.ts';
 import { json, table } from './table.ts';
 
-/** Each way out may be tried for so long, in s. */
-const WAY_S = 2;
+/** What `hz assign` may be asked for. */
+export type AssignOptions = { steps: number; out?: string; fixes?: boolean; table?: boolean };
 
-/** Asks a clock from time to time whether a search may still go on. */
-function within(seconds: number): () => boolean {
-  const end = Date.now() + seconds * 1000;
-  return () => Date.now() < end;
+/** Steps that the search for one fix may take. */
+const FIX_STEPS = 60;
+
+/** Lets a search take up to so many steps. */
+function stepped(steps: number): () => boolean {
+  let taken = 0;
+  return () => {
+    taken += 1;
+    return taken < steps;
+  };
 }
 
-/** Places all signals of a plan on its part together, or says why that does not go, with ways out if they are asked for. */
+function proofOf({ feasible, optimal }: PlanAssignment): string[] {
+  if (!feasible) return [];
+  return [
+    optimal ? 'This is the best assignment.' : 'A better assignment may exist; the search limit was reached.',
+  ];
+}
+
+/** Assigns all signals of a plan together, or says why they do not fit, with fixes if they are asked for. */
 export async function assignCommand(
   file: string,
-  options: { seconds: number; routes?: boolean; table?: boolean },
+  options: AssignOptions,
 ): Promise<{ text: string; feasible: boolean }> {
   const { plan, part } = await loadPlan(file);
-  const found = assignPlan(plan, part, within(options.seconds));
+  const found = assignPlan(plan, part, stepped(options.steps));
   const { feasible, optimal, settings } = found;
   const conflicts = found.conflicts.map((conflict) =>
-    options.routes
+    options.fixes
       ? {
           ...conflict,
-          fixes: fixesForInfeasible(plan, part, conflict, () => within(WAY_S)).map(({ text }) => text),
+          fixes: fixesForInfeasible(plan, part, conflict, () => stepped(FIX_STEPS)).map(({ text }) => text),
         }
       : conflict,
   );
+  if (feasible && options.out !== undefined) {
+    try {
+      await writeFile(options.out, writePlan(withSettings(plan, settings)));
+    } catch (error) {
+      throw fileError(options.out, error);
+    }
+  }
   if (!options.table) {
     const plain = settings.map(({ signal, setting }) => ({ signal, ...setting }));
     return { text: json({ feasible, optimal, settings: plain, conflicts }), feasible };
@@ -36,35 +70,27 @@ export async function assignCommand(
     placeText(part, setting),
     numbersText(setting),
   ]);
-  const proof = feasible
-    ? optimal
-      ? 'Nothing better exists.'
-      : 'There is no proof that nothing better exists.'
-    : '';
   const reasons = conflicts.flatMap((conflict) => [
     conflict.reason,
-    ...('fixes' in conflict ? conflict.fixes.map((fix) => `  or: ${fix}`) : []),
+    ...('fixes' in conflict ? conflict.fixes.map((fix) => `  fix: ${fix}`) : []),
   ]);
-  const lines = [...reasons, proof].filter((line) => line !== '');
-  return {
-    text: [...(feasible ? [table(['signal', 'place', 'numbers'], rows)] : []), ...lines].join('\n'),
-    feasible,
-  };
+  const head = feasible ? [table(['signal', 'place', 'numbers'], rows)] : [];
+  return { text: [...head, ...reasons, ...proofOf(found)].join('\n'), feasible };
 }
 
-/** The same plan on every part: whether it goes, and what it leaves. */
-export async function whichCommand(
+/** The same plan on every part: whether it fits, what it leaves, or why it does not fit. */
+export async function compareCommand(
   file: string,
-  options: { seconds: number; table?: boolean },
+  options: { steps: number; table?: boolean },
 ): Promise<string> {
   const { plan, part: own } = await loadPlan(file);
   const parts = PARTS.some(({ id }) => id === own.id) ? PARTS : [own, ...PARTS];
   const trials = parts.flatMap((part) =>
-    clocksOf(plan, part).flatMap((clock) => tryPart(plan, part, clock, within(options.seconds)) ?? []),
+    clocksOf(plan, part).flatMap((clock) => tryPart(plan, part, clock, stepped(options.steps)) ?? []),
   );
   if (!options.table) return json(trials.map((trial) => ({ ...trial, settings: undefined })));
   return table(
-    ['part', 'clock', 'goes', 'least margin', 'CPU', 'timers left', 'cannot be made'],
+    ['part', 'clock', 'fits', 'margin', 'CPU', 'timers left', 'why not'],
     trials.map((one) => [
       one.part,
       printHz(one.cpuHz),
@@ -72,7 +98,7 @@ export async function whichCommand(
       one.feasible ? printPercent(one.margin, 3) : '',
       one.feasible ? printPercent(one.cpu, 3) : '',
       one.feasible ? String(one.timersLeft) : '',
-      one.unable.join(', '),
+      one.reasons[0] ?? '',
     ]),
   );
 }

@@ -15,7 +15,7 @@ const NOTHING: Omit<Row, 'signal'> = {
   property: 'setting',
   unit: 'count',
   verdict: 'fail',
-  note: 'No timer of the part can serve this signal.',
+  note: 'Nothing on the part can make this signal.',
 };
 
 function number(value: number | undefined): string {
@@ -24,7 +24,7 @@ function number(value: number | undefined): string {
 
 function sentenceOf({ value, low, high, note }: Row): string {
   const limits = `${number(low)} to ${number(high)}`;
-  return `${value === undefined ? 'not told' : number(value)}, wanted ${limits}${note ? `: ${note}` : ''}`;
+  return `${value === undefined ? 'unknown' : number(value)}, wanted ${limits}${note ? `: ${note}` : ''}`;
 }
 
 function tableText(checks: readonly Row[]): string {
@@ -53,8 +53,8 @@ function comparisonLines({ sentence, pairs }: Comparison): string[] {
 }
 
 /**
- * Every check of every signal, of its computed trace and of a capture where one is given. A signal without a chosen
- * setting is checked with its best fit; one that nothing can serve, and two that need one register differently, miss.
+ * Every check of every signal, of its computed waveform and of a capture where one is given. A signal without a chosen
+ * setting is checked with the proposed one; one that nothing can make, and signals in a conflict, fail.
  */
 export async function checkCommand(
   file: string,
@@ -77,12 +77,21 @@ export async function checkCommand(
   const checks = [...computed, ...captured];
   const fails = checks.some((check) => check.verdict === 'fail') || conflicts.length > 0;
   if (options.junit !== undefined) {
-    const cases = checks.map((row) => ({
+    const between = conflicts.flatMap((conflict) =>
+      conflict.signals.map((signal) => ({
+        signal,
+        property: 'conflict',
+        verdict: 'fail',
+        text: conflict.sentence,
+      })),
+    );
+    const held = checks.map((row) => ({
       signal: row.signal,
       property: `${row.of} ${row.label ?? row.property}`,
       verdict: row.verdict,
       text: sentenceOf(row),
     }));
+    const cases = [...held, ...between];
     try {
       await writeFile(options.junit, junitText(plan.name, cases));
     } catch (error) {

@@ -24,10 +24,10 @@ async function textOf(values: readonly string[], file: string | undefined): Prom
 }
 
 /**
- * What register values produce on the plan's part and clock, and, held against one of its signals, the slips that
+ * What register values produce on the plan's part and clock, and, compared with one of its signals, the slips that
  * explain the difference. Values are expressions as C writes them; a file holds lines of code.
  */
-export async function readCommand(
+export async function decodeCommand(
   plan: string,
   values: readonly string[],
   options: { signal?: string; file?: string },

@@ -1,4 +1,17 @@
-import { type Candidate, type PlanSignal, type Ranking, clockPath, closestFirst, evaluateSetting, meansOf, numbersText, rankedBy, requirementOf, signalFit, timerIdOf } from '@herzschlag/core';
+import {
+  type Candidate,
+  type PlanSignal,
+  type Ranking,
+  clockPath,
+  closestFirst,
+  evaluateSetting,
+  meansOf,
+  numbersText,
+  rankedBy,
+  requirementOf,
+  signalFit,
+  timerIdOf,
+} from '@herzschlag/core';
 import { loadPlan, UsageError } from './plan.ts';
 import { json, table } from './table.ts';
 

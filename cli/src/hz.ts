@@ -1,13 +1,13 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { RANKINGS, type Ranking } from '@herzschlag/core';
-import { assignCommand, whichCommand } from './assign.ts';
+import { assignCommand, type AssignOptions, compareCommand } from './assign.ts';
 import { checkCommand, type CheckOptions } from './check.ts';
 import { codeCommand } from './code.ts';
 import { fitCommand } from './fit.ts';
 import { partsCommand } from './parts.ts';
 import { UsageError } from './plan.ts';
-import { readCommand } from './decode.ts';
-import { tickCommand } from './share-tick.ts';
+import { decodeCommand } from './decode.ts';
+import { shareTickCommand } from './share-tick.ts';
 import { traceCommand } from './trace.ts';
 
 function wholeNumber(text: string): number {
@@ -23,7 +23,7 @@ function collected(one: string, others: string[]): string[] {
 
 function seconds(text: string): number {
   const value = Number(text);
-  if (!(value > 0) || value > 1e6) throw new InvalidArgumentError('It must be a time in s, up to a million.');
+  if (!(value > 0) || value > 1e6) throw new InvalidArgumentError('It must be a time in s, up to 1 000 000.');
   return value;
 }
 
@@ -33,7 +33,7 @@ function oneLine(text: string): string {
 
 /**
  * Runs `hz` with its arguments; output on standard output, errors as one line on standard error.
- * @returns the exit code: 0, 1 when a check misses, 2 for any error.
+ * @returns the exit code: 0, 1 if a check fails or signals do not fit, 2 for any error.
  */
 export async function run(args: readonly string[]): Promise<number> {
   let code = 0;
@@ -48,11 +48,11 @@ export async function run(args: readonly string[]): Promise<number> {
     .action((options: { table?: boolean }) => console.log(partsCommand(options)));
   program
     .command('fit')
-    .description('find the settings that can serve the signals of a plan, best first')
+    .description('list the settings that meet the target of each signal, best first')
     .argument('<plan>', 'plan file')
     .option('--signal <id>', 'only this signal')
-    .option('--limit <n>', 'most candidates for each signal', wholeNumber, 20)
-    .addOption(new Option('--rank <order>', 'what counts first').choices([...RANKINGS]).default('cpu'))
+    .option('--limit <n>', 'maximum number of settings per signal', wholeNumber, 20)
+    .addOption(new Option('--rank <order>', 'what to sort by').choices([...RANKINGS]).default('cpu'))
     .option('--table', 'print a table instead of JSON')
     .action(
       async (plan: string, options: { signal?: string; limit: number; rank: Ranking; table?: boolean }) =>
@@ -60,10 +60,10 @@ export async function run(args: readonly string[]): Promise<number> {
     );
   program
     .command('check')
-    .description('hold every signal against its target; exit code 1 when one misses')
+    .description('check every signal against its target; exit code 1 if a check fails')
     .argument('<plan>', 'plan file')
-    .option('--capture <file>', 'hold this capture (.vcd, .csv, .wav) against it too')
-    .option('--as <wire=signal>', 'which wire shows which signal; may be said again', collected, [])
+    .option('--capture <file>', 'also check this capture (.vcd, .csv, .wav)')
+    .option('--as <wire=signal>', 'which wire of the capture shows which signal; repeatable', collected, [])
     .option('--junit <file>', 'write a JUnit report')
     .option('--table', 'print a table instead of JSON')
     .action(async (plan: string, options: CheckOptions) => {
@@ -72,31 +72,32 @@ export async function run(args: readonly string[]): Promise<number> {
       if (fails) code = 1;
     });
   program
-    .command('allot')
-    .description('place all signals of a plan together; exit code 1 where that does not go')
+    .command('assign')
+    .description('assign timers, channels and pins to all signals together; exit code 1 if they do not fit')
     .argument('<plan>', 'plan file')
-    .option('--ways', 'where it does not go, try ways out of each conflict')
-    .option('--seconds <s>', 'stop after this time with the best found', seconds, 10)
+    .option('--out <file>', 'write the assigned plan to this file')
+    .option('--fixes', 'if the signals do not fit, try fixes for each conflict')
+    .option('--steps <n>', 'maximum number of search steps', wholeNumber, 400)
     .option('--table', 'print a table instead of JSON')
-    .action(async (plan: string, options: { seconds: number; routes?: boolean; table?: boolean }) => {
+    .action(async (plan: string, options: AssignOptions) => {
       const { text, feasible } = await assignCommand(plan, options);
       console.log(text);
       if (!feasible) code = 1;
     });
   program
-    .command('which')
+    .command('compare')
     .description('try the same plan on every part')
     .argument('<plan>', 'plan file')
-    .option('--seconds <s>', 'stop after this time with each part', seconds, 3)
+    .option('--steps <n>', 'maximum number of search steps on each part', wholeNumber, 100)
     .option('--table', 'print a table instead of JSON')
-    .action(async (plan: string, options: { seconds: number; table?: boolean }) =>
-      console.log(await whichCommand(plan, options)),
+    .action(async (plan: string, options: { steps: number; table?: boolean }) =>
+      console.log(await compareCommand(plan, options)),
     );
   program
     .command('trace')
-    .description('write what the pins do into a file: .vcd, .csv, or one signal as .wav')
+    .description('write the waveforms to a file: .vcd, .csv, or one signal as .wav')
     .argument('<plan>', 'plan file')
-    .requiredOption('--seconds <s>', 'how long', seconds)
+    .requiredOption('--seconds <s>', 'duration', seconds)
     .requiredOption('--out <file>', 'file to write')
     .option('--signal <id>', 'only this signal')
     .action(async (plan: string, options: { seconds: number; out: string; signal?: string }) =>
@@ -106,28 +107,28 @@ export async function run(args: readonly string[]): Promise<number> {
     .command('code')
     .description('write the C files of a plan')
     .argument('<plan>', 'plan file')
-    .requiredOption('--out <dir>', 'directory to write to; it is made where it is missing')
+    .requiredOption('--out <dir>', 'directory to write to; created if missing')
     .action(async (plan: string, options: { out: string }) =>
       console.log(await codeCommand(plan, options.out)),
     );
   program
-    .command('read')
-    .description('say what register values produce, and which slip explains why it is not what was wanted')
+    .command('decode')
+    .description('show what register values produce, and which slip explains a difference from the target')
     .argument('<plan>', 'plan file: its part and clock')
     .argument('[values...]', 'REGISTER=VALUE, as C writes it')
-    .option('--signal <id>', 'hold it against this signal of the plan')
-    .option('--file <file>', 'lines of code to read instead of values')
+    .option('--signal <id>', 'compare with this signal of the plan')
+    .option('--file <file>', 'decode the statements in this file instead of values')
     .action(async (plan: string, values: string[], options: { signal?: string; file?: string }) =>
-      console.log(await readCommand(plan, values, options)),
+      console.log(await decodeCommand(plan, values, options)),
     );
   program
-    .command('tick')
-    .description('find the slowest tick of a free timer from which several signals can be counted')
+    .command('share-tick')
+    .description('find the slowest interrupt of a free timer from which several signals can be counted')
     .argument('<plan>', 'plan file')
-    .argument('[signals...]', 'ids of the signals; all slow ones that can be counted where none is given')
+    .argument('[signals...]', 'ids of the signals; by default all slow ones that can be counted')
     .option('--table', 'print a table instead of JSON')
     .action(async (plan: string, ids: string[], options: { table?: boolean }) =>
-      console.log(await tickCommand(plan, ids, options)),
+      console.log(await shareTickCommand(plan, ids, options)),
     );
   try {
     await program.parseAsync(args, { from: 'user' });

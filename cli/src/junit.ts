@@ -6,7 +6,7 @@ function escaped(text: string): string {
   return text.replace(/[&<>"]/g, (sign) => signs[sign] ?? sign);
 }
 
-/** Checks as a JUnit report: what misses has failed, what cannot be told was skipped. */
+/** Checks as a JUnit report: an unknown verdict is reported as skipped. */
 export function junitText(name: string, cases: readonly Case[]): string {
   const count = (verdict: string): number => cases.filter((one) => one.verdict === verdict).length;
   const lines = cases.map(({ signal, property, verdict, text }) => {

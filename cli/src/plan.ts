@@ -1,17 +1,17 @@
 import { FILE_LIMIT, PARTS, type Part, type Plan, readPlan } from '@herzschlag/core';
 import { readFile, stat } from 'node:fs/promises';
 
-/** An error that is the user's to mend: one sentence, exit code 2. */
+/** An error that the user can correct: one sentence, exit code 2. */
 export class UsageError extends Error {}
 
 function systemReason(error: unknown): string {
   const code = error instanceof Error && 'code' in error ? String(error.code) : '';
   const reasons: Record<string, string> = {
     ENOENT: 'there is no such file',
-    EACCES: 'it may not be read or written',
+    EACCES: 'permission is denied',
     EISDIR: 'it is a directory',
-    ENOTDIR: 'a part of its path is no directory',
-    EEXIST: 'a file of that name is in the way',
+    ENOTDIR: 'a part of its path is not a directory',
+    EEXIST: 'a file of that name exists already',
   };
   return reasons[code] ?? (error instanceof Error ? error.message : String(error));
 }
@@ -26,7 +26,7 @@ export async function loadPlan(file: string): Promise<{ plan: Plan; part: Part }
   let text: string;
   try {
     const { size } = await stat(file);
-    if (size > 50 * FILE_LIMIT) throw new UsageError(`${file}: The file is far too large to be a plan.`);
+    if (size > 50 * FILE_LIMIT) throw new UsageError(`${file}: The file is far too large for a plan.`);
     text = await readFile(file, 'utf8');
   } catch (error) {
     throw error instanceof UsageError ? error : fileError(file, error);

@@ -170,13 +170,13 @@ it.each<[string, string[], RegExp]>([
 
 it('reads register values back: what they make, and the slip that explains it', async () => {
   const words = ['TCCR1A=0x82', 'TCCR1B=0x1C', 'ICR1=31249', 'OCR1A=3124', 'DDRB=2'];
-  const { code, out } = await hz('read', DEMO, ...words, '--signal', 'status-led');
+  const { code, out } = await hz('decode', DEMO, ...words, '--signal', 'status-led');
   const read = JSON.parse(out) as { timers: { effects: object[] }[]; slips: { id: string }[] };
   expect(code).toBe(0);
   // 16 MHz / 256 / 31250 = 2 Hz, four times the half hertz of the target.
   expect(read.timers[0]?.effects[0]).toMatchObject({ pin: 'PB1', prescaler: 256, frequencyExact: '2' });
   expect(read.slips.map((slip) => slip.id)).toEqual(['clock']);
-  expect((await hz('read', DEMO, 'TCCR9X=1')).code).toBe(2);
+  expect((await hz('decode', DEMO, 'TCCR9X=1')).code).toBe(2);
 });
 
 it('finds a tick from interrupts, with its cost', async () => {
@@ -241,11 +241,11 @@ it('finds one tick for several signals', async () => {
       target: { frequencyHz },
     }));
   });
-  const { code, out } = await hz('tick', file);
+  const { code, out } = await hz('share-tick', file);
   const { tickExact, uses } = JSON.parse(out) as { tickExact: string; uses: { divider: number }[] };
   expect(code).toBe(0);
   expect([tickExact, uses.map(({ divider }) => divider)]).toEqual(['20', [10, 5, 1]]);
-  const wrong = await hz('tick', file, 'b7');
+  const wrong = await hz('share-tick', file, 'b7');
   expect([wrong.code, wrong.err]).toEqual([2, expect.stringContaining('b1, b2, b10 can') as unknown]);
 });
 
@@ -266,7 +266,7 @@ it('refuses code for two signals that want one register differently', async () =
 });
 
 it('places all signals of a plan together, each on a channel of its own', async () => {
-  const { code, out } = await hz('allot', 'examples/harbour-buoy.plan.json');
+  const { code, out } = await hz('assign', 'examples/harbour-buoy.plan.json');
   expect(code).toBe(0);
   const { feasible, optimal, settings, conflicts } = JSON.parse(out) as {
     feasible: boolean;
@@ -284,7 +284,7 @@ it('says what is to blame where a plan does not go, and ways out that were tried
   const plan = JSON.parse(readFileSync(join(ROOT, 'examples/harbour-buoy.plan.json'), 'utf8')) as object;
   const file = join(directory, 'kept.plan.json');
   writeFileSync(file, JSON.stringify({ ...plan, reserved: ['TIM2'] }));
-  const { code, out } = await hz('allot', file, '--ways');
+  const { code, out } = await hz('assign', file, '--fixes');
   expect(code).toBe(1);
   const { conflicts } = JSON.parse(out) as { conflicts: { reason: string; fixes: string[] }[] };
   expect(conflicts.map(({ reason }) => reason)).toEqual([
@@ -292,6 +292,6 @@ it('says what is to blame where a plan does not go, and ways out that were tried
   ]);
   expect(conflicts[0]?.fixes[0]).toBe('TIM2 not reserved');
   expect(conflicts[0]?.fixes).toContain('without Anemometer');
-  const table = await hz('allot', file, '--ways', '--table');
-  expect(table.out).toMatch(/which is reserved\.\n {2}or: TIM2 not reserved\n/);
+  const table = await hz('assign', file, '--fixes', '--table');
+  expect(table.out).toMatch(/which is reserved\.\n {2}fix: TIM2 not reserved\n/);
 });

@@ -70,7 +70,7 @@ export {
   withoutSignal,
   withSettings,
 } from './plan/edit.ts';
-export { pinName, readPinNames, writePinNames } from './plan/pin-names.ts';
+export { pinName, type PinNames, readPinNames, writePinNames } from './plan/pin-names.ts';
 export { type Plan, planFileName, type PlanSignal, writePlan } from './plan/plan.ts';
 export { PLAN_VERSION, upgradePlan } from './plan/versions.ts';
 export { type Capture, CaptureError } from './wave/capture.ts';
@@ -84,6 +84,7 @@ export {
   waveformSource,
   wireSource,
 } from './wave/source.ts';
+export { passTicks } from './wave/sequence-waveform.ts';
 export { histogramOf } from './wave/statistics.ts';
 export { waveformEdgeList } from './wave/stream.ts';
 export { type Threshold, thresholded } from './wave/threshold.ts';

@@ -173,9 +173,9 @@ describe('numbers by hand', () => {
     await field.click();
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '0x7F', Key.ENTER);
     await browser.shows('[data-check=frequency]', 'fail');
-    await browser.shows('[data-testid=pulse]', '8 of 9 hold');
+    await browser.shows('[data-testid=pulse]', '8 of 9 pass');
     await (await browser.find('[data-testid=pulse]')).click();
-    await browser.shows('.MuiPopover-paper', 'frequency fail');
+    await browser.shows('.MuiPopover-paper', 'frequency fails');
   });
 
   it('shows what 0 % really is: one count in fast PWM, nothing on the inverted output', async () => {
@@ -201,7 +201,7 @@ describe('drives of the program', () => {
       async () => (await browser.driver.findElements({ xpath: "//li[contains(., 'PC3')]" }))[0],
       15000,
     );
-    expect(await pin?.getAttribute('textContent')).toContain('by the program only');
+    expect(await pin?.getAttribute('textContent')).toContain('by software only');
     await browser.driver.executeScript('arguments[0].click()', pin);
     await browser.shows('section[aria-label=Ladder]', 'on PC3');
     await browser.say('frequency', '20 s');
@@ -226,8 +226,8 @@ describe('a span', () => {
     await openDemo();
     await addSignal('+ signal', 3);
     await browser.shows('[data-testid=span]', '2 401 positions');
-    await browser.say('toS', '1900 us');
-    await browser.shows('[data-token=toS]', '1.9 ms');
+    await browser.say('maxS', '1900 us');
+    await browser.shows('[data-token=maxS]', '1.9 ms');
     await browser.shows('[data-testid=span]', '2 001 positions');
   });
 });
@@ -237,7 +237,7 @@ describe('code read back', () => {
     await openDemo();
     await addSignal('+ signal', 1);
     await browser.say('frequency', '1 kHz');
-    await (await browser.button('read code …')).click();
+    await (await browser.button('decode code …')).click();
     const lines = await browser.find('textarea[aria-label="Lines of code"]');
     const type = async (text: string) => lines.sendKeys(Key.chord(Key.CONTROL, 'a'), text);
     await type('OCR9 = 1;');
@@ -274,8 +274,8 @@ describe('an input and a shared tick', () => {
     await openDemo();
     await addSignal('+ signal', 8);
     await browser.shows('section[aria-label=Ladder]', 'ICP1 on PB0');
-    await browser.shows('[data-testid=figures]', 'the fastest input: 5 ms, 312 counts of 16 µs');
-    await browser.say('toHz', '400 Hz');
+    await browser.shows('[data-testid=figures]', 'fastest input: 5 ms, 312 counts of 16 µs');
+    await browser.say('maxHz', '400 Hz');
     await browser.shows('[data-check=resolution]', 'fail');
     await browser.say('resolution', '1 %');
     await browser.shows('[data-check=resolution]', 'pass');
@@ -290,10 +290,10 @@ describe('an input and a shared tick', () => {
     await addSignal('+ signal', 7);
     await browser.shows('[role=tab][aria-selected=true]', 'Tick');
     await browser.driver.get((await browser.driver.getCurrentUrl()).replace('/fit', '/plan'));
-    await (await browser.button('one tick for several')).click();
+    await (await browser.button('share one tick …')).click();
     // 1 Hz on a pin changes twice a second, the program ticks 1000 times: 1000 a second serve both, by 500 and by 1.
     await browser.shows('[data-testid=shared-tick]', 'Hz on Timer 0, ctc ÷ 64, top 249: 0.219 % of the CPU');
-    await (await browser.button('Take this tick')).click();
+    await (await browser.button('Use this interrupt')).click();
     await browser.shows('button[data-signal=lamp]', 'interrupt');
     await browser.shows('button[data-signal=tick]', 'tick');
     expect(await browser.text('button[data-signal=lamp]')).toContain('exact');
@@ -314,7 +314,7 @@ describe('another part', () => {
     await browser.shows('[data-testid=clock]', '8 MHz crystal ±30 ppm ÷ 8 × 336 ÷ 4 = 84 MHz');
     await (await browser.find('[data-testid=clock]')).click();
     const factor = await browser.driver.findElement({
-      xpath: "//label[contains(., 'PLL multiplier N')]/input",
+      xpath: "//label[contains(., 'PLL multiplier N')]//input",
     });
     await factor.sendKeys(Key.chord(Key.CONTROL, 'a'), '432', Key.ENTER);
     await browser.shows('form p[role=alert]', 'PLL output 108 MHz is above its 84 MHz.');
@@ -358,7 +358,7 @@ describe('pin names', () => {
     const url = await openDemo();
     await browser.shows('section[aria-label=Ladder]', 'OC2B on PD3 (D3)');
     await browser.driver.get(url.replace('/fit', '/plan'));
-    await (await browser.button('pin names of my board')).click();
+    await (await browser.button('pin names …')).click();
     const table = await browser.find('textarea');
     await table.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PD3 = buzzer\nPX9 = lamp');
     await (await browser.button('Use these names')).click();
@@ -371,14 +371,14 @@ describe('pin names', () => {
   });
 });
 
-describe('the course of a signal', () => {
+describe('the sequence of a signal', () => {
   it('is typed as people say it, checked, drawn in the trace, and taken back by undo', async () => {
     const url = await openDemo();
     await browser.driver.get(`${url.split('?')[0]}?signal=status-led`);
-    const course = await browser.find('input[aria-label=course]');
-    await course.sendKeys(Key.chord(Key.CONTROL, 'a'), 'flutter', Key.ENTER);
+    const sequence = await browser.find('input[aria-label=sequence]');
+    await sequence.sendKeys(Key.chord(Key.CONTROL, 'a'), 'flutter', Key.ENTER);
     await browser.shows('[data-testid=hint]', '“flutter” is no stretch');
-    await course.sendKeys(Key.chord(Key.CONTROL, 'a'), '3 flashes; rest 6 s', Key.ENTER);
+    await sequence.sendKeys(Key.chord(Key.CONTROL, 'a'), '3 flashes; rest 6 s', Key.ENTER);
     await browser.shows('section[aria-label="Pulse window"]', 'pulses pass');
     const first = await browser.find('input[aria-label="first edge"]');
     await first.sendKeys(Key.chord(Key.CONTROL, 'a'), '500 ms', Key.ENTER);
@@ -387,13 +387,13 @@ describe('the course of a signal', () => {
     await browser.shows('[data-lane=status-led]', 'first edge 2 s');
   });
 
-  it('has an opposite where the part can keep it apart', async () => {
+  it('has a complement where the part can keep it apart', async () => {
     const url = await openBuoy(browser, served.address);
     await (await browser.button('+ signal')).click();
     await (await browser.find('li[role=menuitem]:nth-child(3)')).click();
     await browser.shows('[role=tab][aria-selected=true]', 'Light');
     await browser.shows('h1', 'dims at');
-    const opposite = await browser.find('input[aria-label=opposite]');
+    const opposite = await browser.find('input[aria-label=complement]');
     await opposite.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PB13, 1 µs apart', Key.ENTER);
     await browser.shows('section[aria-label="Pulse window"]', 'dead time pass');
     await browser.driver.get(url.replace('/fit', '/trace'));

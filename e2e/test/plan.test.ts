@@ -20,7 +20,7 @@ afterAll(async () => {
 async function openPlan(): Promise<void> {
   await openBuoy(browser, served.address);
   await browser.driver.actions().sendKeys('1').perform();
-  await browser.find('[data-testid=loom]');
+  await browser.find('[data-testid=timer-map]');
 }
 
 async function undo(): Promise<void> {
@@ -30,7 +30,7 @@ async function undo(): Promise<void> {
 const PULSE = 'header';
 
 describe('the plan as a whole', () => {
-  it('shows both conflicts in the loom with their sentences; one click resolves each', async () => {
+  it('shows both conflicts in the timer map with their sentences; one click resolves each', async () => {
     await openPlan();
     await browser.shows('[data-conflict="lantern chart-lamp"]', 'Chart lamp cannot share TIM3 with Lantern.');
     await browser.shows(
@@ -38,24 +38,24 @@ describe('the plan as a whole', () => {
       '0.25 Hz for Lantern, at least 300 Hz for Chart lamp',
     );
     await browser.shows('[data-conflict="shutter anemometer"]', 'both need TIM2 CH1.');
-    await browser.shows('[data-timer=TIM2]', 'two want CH1');
+    await browser.shows('[data-timer=TIM2]', 'conflict on CH1');
     await browser.find('[data-timer=TIM3][data-fault=frequency]');
     await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
     await browser.shows(PULSE, '1 conflict');
     await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
     await browser.shows('[data-timer=TIM5]', 'Lens shutter');
-    await browser.shows(PULSE, '16 of 16 hold');
+    await browser.shows(PULSE, '16 of 16 pass');
     expect(await browser.driver.findElements({ css: '[data-conflict]' })).toEqual([]);
   });
 
-  it('allots all at once, shows what changes before it does, and undo brings the conflicts back', async () => {
+  it('assigns all at once, shows what changes before it does, and undo brings the conflicts back', async () => {
     await openPlan();
     await browser.find('[data-conflict]');
-    await (await browser.button('Allot all')).click();
-    await browser.shows('[data-testid=allotment]', 'All 6 signals go');
-    await browser.shows('[data-testid=allotment]', 'Nothing better exists.');
+    await (await browser.button('Assign timers')).click();
+    await browser.shows('[data-testid=assignment]', 'All 6 signals fit');
+    await browser.shows('[data-testid=assignment]', 'This is the best assignment.');
     await browser.shows(PULSE, '2 conflicts');
-    await (await browser.button('Take it')).click();
+    await (await browser.button('Apply')).click();
     await browser.shows('[data-timer=TIM1]', 'Chart lamp');
     expect(await browser.driver.findElements({ css: '[data-conflict]' })).toEqual([]);
     await undo();
@@ -86,21 +86,21 @@ describe('the plan as a whole', () => {
     await openPlan();
     await (await browser.find('[data-timer=TIM1] button')).click();
     await browser.shows('[data-timer=TIM1]', 'reserved');
-    await (await browser.button('Allot all')).click();
-    await browser.shows('[data-testid=allotment]', 'All 6 signals go');
-    await (await browser.button('Take it')).click();
+    await (await browser.button('Assign timers')).click();
+    await browser.shows('[data-testid=assignment]', 'All 6 signals fit');
+    await (await browser.button('Apply')).click();
     await browser.find('[data-timer=TIM1][data-reserved=true]');
     expect(await browser.text('[data-timer=TIM1]')).not.toMatch(/lamp|Lantern/);
   });
 
-  it('says why a plan does not go, and a way out puts it right', async () => {
+  it('says why a plan does not fit, and a fix puts it right', async () => {
     await openPlan();
     await (await browser.find('[data-timer=TIM2] button')).click();
-    await (await browser.button('Allot all')).click();
-    await browser.shows('[data-stuck=anemometer]', 'Anemometer on PA15 could only be made by TIM2');
+    await (await browser.button('Assign timers')).click();
+    await browser.shows('[data-infeasible=anemometer]', 'Anemometer on PA15 could only be made by TIM2');
     await (await browser.button('TIM2 not reserved')).click();
-    await browser.shows(PULSE, '16 of 16 hold');
-    expect(await browser.driver.findElements({ css: '[data-stuck], [data-conflict]' })).toEqual([]);
+    await browser.shows(PULSE, '16 of 16 pass');
+    expect(await browser.driver.findElements({ css: '[data-infeasible], [data-conflict]' })).toEqual([]);
   });
 
   it('shows the lines of code that change before a proposal is taken', async () => {
@@ -109,28 +109,28 @@ describe('the plan as a whole', () => {
     await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
     await browser.shows(PULSE, '1 conflict');
     await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
-    await browser.shows(PULSE, '16 of 16 hold');
-    await (await browser.button('Allot all')).click();
-    await browser.shows('[role=presentation]', 'The plan is like this already; nothing changes.');
+    await browser.shows(PULSE, '16 of 16 pass');
+    await (await browser.button('Assign timers')).click();
+    await browser.shows('.MuiPopover-root', 'The plan is already assigned like this; nothing changes.');
     await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
     await (await browser.find('[data-timer=TIM1] button')).click();
-    await (await browser.button('Allot all')).click();
-    await (await browser.button('what changes in the code')).click();
+    await (await browser.button('Assign timers')).click();
+    await (await browser.button('show code changes')).click();
     await browser.shows('[data-testid=code-change]', 'harbour_buoy.c');
-    expect(await browser.text('[data-testid=code-change]')).toMatch(/\d+ lines come, \d+ go/);
+    expect(await browser.text('[data-testid=code-change]')).toMatch(/\d+ lines added, \d+ removed/);
   });
 
   it('tries every part, and the plan moves to one of them with its pins freed', async () => {
     await openPlan();
     await (await browser.button('Which part?')).click();
-    await browser.find('[data-part=stm32f401][data-goes=true]');
-    await browser.shows('[data-part=atmega328p]', 'cannot make Anemometer');
-    await browser.find('[data-part=am3358][data-goes=true]');
+    await browser.find('[data-part=stm32f401][data-fits=true]');
+    await browser.shows('[data-part=atmega328p]', 'Anemometer: ');
+    await browser.find('[data-part=am3358][data-fits=true]');
     await (await browser.find('[data-part=am3358] button')).click();
     await browser.shows('[data-testid=switching]', 'Harbour buoy on AM3358');
     await browser.shows('[data-testid=code-change]', 'AM3358, 24 MHz crystal');
     await browser.shows(PULSE, 'STM32F401');
-    await (await browser.button('Switch to it')).click();
+    await (await browser.button('Switch to this part')).click();
     await browser.shows(PULSE, 'AM3358');
     await undo();
     await browser.shows(PULSE, 'STM32F401');

@@ -53,7 +53,7 @@ describe('the trace of a plan', () => {
     await browser.shows('[data-testid=window]', '10 s');
   });
 
-  it('finds a pulse by its length, and answers a search that is none in a sentence', async () => {
+  it('finds a pulse by its length, and answers a search that it cannot read in a sentence', async () => {
     const search = await browser.find('input[aria-label^="Find a pulse"]');
     await search.sendKeys('longer than 3 of them', Key.ENTER);
     await browser.shows('[role=status]', 'not understood');
@@ -96,7 +96,7 @@ describe('a capture from the bench', () => {
     await browser.shows('[data-lane=frost-alarm]', 'captured: Frost_alarm');
     await browser.driver.wait(
       async () =>
-        (await browser.driver.findElements({ css: '[data-of=captured][data-verdict=holds]' })).length >= 2,
+        (await browser.driver.findElements({ css: '[data-of=captured][data-verdict=pass]' })).length >= 2,
       15000,
     );
   });
@@ -105,14 +105,14 @@ describe('a capture from the bench', () => {
     await (await browser.find('[data-lane=grow-light]')).click();
     await (await browser.button('next glitch')).click();
     await browser.shows('[role=status]', 'µs at 4.008');
-    await browser.shows('[data-of=captured][data-verdict=misses]', '');
+    await browser.shows('[data-of=captured][data-verdict=fail]', '');
   });
 
   it('goes to a period that misses: the LED on the bench’s own clock', async () => {
     await (await browser.find('[data-lane=status-led]')).click();
     await (await browser.find('label input[type=checkbox]')).click();
     await keys(Key.HOME);
-    await (await browser.button('next miss')).click();
+    await (await browser.button('next failure')).click();
     await browser.shows('[role=status]', 's at ');
   });
 
@@ -122,14 +122,14 @@ describe('a capture from the bench', () => {
     await (await browser.find('[data-testid=capture]')).click();
     const wire = await browser.find('select[aria-label="Signal of Frost_alarm"]');
     await wire.sendKeys('none');
-    await browser.shows('[data-lane="wire Frost_alarm"]', 'a wire of no signal');
+    await browser.shows('[data-lane="wire Frost_alarm"]', 'not assigned to a signal');
     await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
     await (await browser.find('[data-testid=capture]')).click();
-    await (await browser.button('Remove the capture')).click();
-    await browser.shows('section[aria-label=Capture]', 'Drop what you captured');
+    await (await browser.button('Delete the capture')).click();
+    await browser.shows('section[aria-label=Capture]', 'Drop a capture here');
   });
 
-  it('that is none is answered with its place, the plan untouched', async () => {
+  it('that is not one is answered with its place, the plan untouched', async () => {
     await (await browser.find('[data-testid=capture-file]')).sendKeys(join(process.cwd(), 'README.md'));
     await browser.shows('section[aria-label=Capture] p[role=alert]', 'README.md: ');
     await browser.shows('[data-lane=frost-alarm]', 'Frost alarm');

@@ -1,7 +1,7 @@
+import { worstVerdict } from '@herzschlag/core';
 import { bandPath, wavePath, type WaveShape } from '../src/components/drawing/wave.ts';
 import { laneColour } from '../src/theme/lanes.ts';
-import { scaleOf, timeText } from '../src/features/plan/timeScale.ts';
-import { worst } from '../src/features/fit/verdict.tsx';
+import { scaleOf, timeText } from '../src/components/drawing/timeScale.ts';
 
 const shape = (change: Partial<WaveShape>): WaveShape => ({
   periodS: 10,
@@ -34,8 +34,8 @@ it('has eight lane colours and starts again', () => {
   expect(new Set(Array.from({ length: 8 }, (_, at) => laneColour(at))).size).toBe(8);
 });
 
-it('lets a miss outweigh an unknown, and no check at all count as a miss', () => {
-  expect(worst(['pass', 'unknown', 'fail'])).toBe('fail');
-  expect(worst(['pass', 'unknown'])).toBe('unknown');
-  expect(worst([])).toBe('fail');
+it('lets a failure outweigh an unknown, and no check at all count as a failure', () => {
+  expect(worstVerdict(['pass', 'unknown', 'fail'])).toBe('fail');
+  expect(worstVerdict(['pass', 'unknown'])).toBe('unknown');
+  expect(worstVerdict([])).toBe('fail');
 });

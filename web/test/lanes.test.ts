@@ -11,13 +11,31 @@ describe('what is drawn of a source', () => {
       kind: 'line',
       points: [
         [0, 0.5],
-        [20, 0.5],
+        [10, 0.5],
+        [10, 1],
+        [20, 1],
         [20, 0],
         [30, 0],
         [30, 0.5],
         [40, 0.5],
       ],
     });
+  });
+
+  it('is unknown after the capture has ended', () => {
+    const steady = { name: 'a', times: Float64Array.from([0]), levels: Uint8Array.from([1]) };
+    const short = wireSource(steady, { tickHz: 1, from: 0, to: 30, wires: [steady] });
+    expect(strokesOf(short, { from: 0, to: 40 }, 40)).toEqual([
+      {
+        kind: 'line',
+        points: [
+          [0, 1],
+          [30, 1],
+          [30, 0.5],
+          [40, 0.5],
+        ],
+      },
+    ]);
   });
 
   it('is a busy stretch where edges are denser than pixels, between straight lines', () => {

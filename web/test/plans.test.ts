@@ -7,7 +7,8 @@ import {
   deletePlan,
   storePlan,
   listPlans,
-  moveStep,
+  findStep,
+  moveToStep,
   reachOf,
   recordStep,
 } from '../src/state/plans.ts';
@@ -20,6 +21,13 @@ const plan = (name: string): Plan => ({
   clock: { source: 'crystal', sourceHz: 16000000 },
   signals: [],
 });
+
+async function moveStep(id: string, direction: -1 | 1): Promise<Plan | undefined> {
+  const step = await findStep(id, direction);
+  if (!step) return undefined;
+  await moveToStep(id, step.at, step.state as Plan);
+  return step.state as Plan;
+}
 
 beforeAll(() => {
   globalThis.structuredClone ??= (value: unknown) => JSON.parse(JSON.stringify(value)) as never;

@@ -6,6 +6,8 @@ import type { Plan } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import type { Setting } from '../timer/setting.ts';
 import { pathUnder, requestOf } from './assign-plan.ts';
+import { infeasibilitiesOf } from './infeasible.ts';
+import { reasonAlone } from './trial-reason.ts';
 import { LEVELS } from '../assign/counter/quality.ts';
 import { rootOf } from '../part/find.ts';
 
@@ -25,6 +27,8 @@ export type PartTrial = {
   settings: { signal: string; setting: Setting }[];
   /** Signals that this part cannot make at all, by their names. */
   unable: string[];
+  /** Why it does not fit, a sentence with numbers for each signal or conflict. */
+  reasons: string[];
 };
 
 /** A plan's signals with pins free where the part has no pin of that name. */
@@ -63,7 +67,8 @@ export function tryPart(
   const path = pathUnder(part, clock);
   if (!path) return undefined;
   const reserved = new Set(part.id === plan.part ? (plan.reserved ?? []) : []);
-  const requests = signalsOn(plan, part).map(requestOf);
+  const signals = signalsOn(plan, part);
+  const requests = signals.map(requestOf);
   const unable = requests.filter((request) => {
     const alone = assign(part, path, [request], { reserved, anyFeasible: true });
     return !alone.feasible && alone.optimal;
@@ -86,6 +91,18 @@ export function tryPart(
     timersLeft: roots.size - timersUsed,
     settings: found.settings.map((setting, at) => ({ signal: requests[at]?.id ?? '', setting })),
     unable: unable.map(({ name }) => name),
+    reasons: found.feasible
+      ? []
+      : unable.length > 0
+        ? signals
+            .filter(({ id }) => unable.some((request) => request.id === id))
+            .map((signal) => reasonAlone(part, path, clock, signal))
+        : !found.optimal
+          ? []
+          : infeasibilitiesOf(part, path, requests, {
+              reserved,
+              ...(mayContinue ? { mayContinue } : {}),
+            }).map(({ reason }) => reason),
   };
 }
 
@@ -103,15 +120,28 @@ function ratesOf(part: Part, path: ClockPath): string {
   return [...nodes].map((node) => path.clocks.get(node)?.hz.toFraction() ?? '').join();
 }
 
+/** A clock is better by less processor time, as a share of it and in all, or by more margin. */
+const BETTER = { cpuShare: 0.9, cpu: 0.001, margin: 0.1 };
+
+/** Whether another clock is worth proposing: it makes the plan fit, or it is markedly better. */
+function helps(present: PartTrial | undefined, other: PartTrial): boolean {
+  if (!other.feasible) return false;
+  if (!present?.feasible) return true;
+  const cheaper = other.cpu <= present.cpu * BETTER.cpuShare && present.cpu - other.cpu >= BETTER.cpu;
+  const safer = other.margin >= present.margin + BETTER.margin;
+  return (cheaper && other.margin >= present.margin) || (safer && other.cpu <= present.cpu + BETTER.cpu);
+}
+
 /**
- * The clock settings of a part under which all signals of a plan go, those nearest to the present clock first. The
- * settings near some round shares of the present clock are tried, at the most `most` that processor and timers can tell
- * from the present one and from each other.
+ * Clock settings of a part that make a plan fit, or that are markedly better than the present one where it fits already;
+ * the least processor time first. Settings near some round shares of the present clock are tried, up to `max` that
+ * processor and timers can tell from the present one and from each other.
  */
 export function searchClocks(plan: Plan, part: Part, max = 24, mayContinue?: () => boolean): PartTrial[] {
   const path = pathUnder(part, plan.clock);
   if (!path) return [];
   const present = clockOf(path, part.cpu.clock).valueOf();
+  const own = tryPart(plan, part, plan.clock, mayContinue);
   const seen = new Set([ratesOf(part, path)]);
   const found: PartTrial[] = [];
   for (const share of SHARES) {
@@ -123,7 +153,7 @@ export function searchClocks(plan: Plan, part: Part, max = 24, mayContinue?: () 
       if (key === undefined || seen.has(key) || mayContinue?.() === false) continue;
       seen.add(key);
       const trial = tryPart(plan, part, setting, mayContinue);
-      if (trial?.feasible) found.push(trial);
+      if (trial && helps(own, trial)) found.push(trial);
     }
   }
   return found.sort(

@@ -13,6 +13,8 @@ export type Level = 0 | 1 | 2;
  * level at a moment, and the edge before and after it. Nothing is made that is not asked for.
  */
 export type EdgeSource = {
+  /** Between these moments its level is known; absent where it always is. */
+  known?: { fromS: number; toS: number };
   count: (fromS: number, toS: number) => number;
   edges: (fromS: number, toS: number) => Float64Array;
   level: (atS: number) => Level;
@@ -89,17 +91,25 @@ function steadySource({ cycle, scale, settled, begin }: SteadyWaveform, tickHz: 
   };
 }
 
-/** A captured wire as a source; its times shifted so that `startS` of the capture is 0, and stretched by a ratio. */
-export function wireSource({ times, levels }: Wire, { tickHz }: Capture, startS = 0, ratio = 1): EdgeSource {
+/** A captured wire as a source, whose level is unknown before its first entry and after the capture's end; its times shifted so that `startS` of the capture is 0, and stretched by a ratio. */
+export function wireSource(
+  { times, levels }: Wire,
+  { tickHz, to }: Capture,
+  startS = 0,
+  ratio = 1,
+): EdgeSource {
   const toTick = (s: number): number => (s / ratio + startS) * tickHz;
   const toS = (tick: number): number => (tick / tickHz - startS) * ratio;
   // The first entry is where the wire begins, not an edge of it.
   const place = (tick: number): number => Math.max(1, lowerBound(times, tick - closeTo(tick)));
   return {
-    count: (fromS, to) => Math.max(0, place(toTick(to)) - place(toTick(fromS))),
-    edges: (fromS, to) => Float64Array.from(times.subarray(place(toTick(fromS)), place(toTick(to))), toS),
+    known: { fromS: toS(times[0] ?? 0), toS: toS(to) },
+    count: (fromS, untilS) => Math.max(0, place(toTick(untilS)) - place(toTick(fromS))),
+    edges: (fromS, untilS) =>
+      Float64Array.from(times.subarray(place(toTick(fromS)), place(toTick(untilS))), toS),
     level: (atS) => {
       const tick = toTick(atS);
+      if (tick > to + closeTo(tick)) return 2;
       const at = lowerBound(times, tick + closeTo(tick)) - 1;
       const level = at < 0 ? 2 : (levels[at] ?? 2);
       return (level > 1 ? 2 : level) as Level;

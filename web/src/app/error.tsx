@@ -7,9 +7,9 @@ import styles from '../components/frame/frame.module.css';
 export default function ErrorPage({ error, reset }: { error: Error; reset: () => void }) {
   return (
     <main className={styles.middle}>
-      <h1 className="serif">This page has stopped on an error of ours.</h1>
+      <h1 className="serif">This page stopped because of an error in Herzschlag.</h1>
       <p className="soft">{error.message}</p>
-      <p>Your plans are kept in this browser.</p>
+      <p>Your plans are stored in this browser.</p>
       <Button variant="contained" onClick={reset}>
         Try again
       </Button>

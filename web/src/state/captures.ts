@@ -1,21 +1,21 @@
 import { db, type CaptureRow } from './db.ts';
 
-/** The capture that is kept with a plan; undefined where there is none. */
+/** The capture that is stored with a plan; undefined where there is none. */
 export function findCapture(plan: string): Promise<CaptureRow | undefined> {
   return db.captures.get(plan);
 }
 
-/** Keeps a capture with its plan, in place of the one before. */
+/** Stores a capture with its plan, in place of the one before. */
 export async function storeCapture(row: CaptureRow): Promise<void> {
   await db.captures.put(row);
 }
 
-/** Keeps which wire shows which signal. */
+/** Stores which wire shows which signal. */
 export async function storeWires(plan: string, wires: Record<string, string>): Promise<void> {
   await db.captures.update(plan, { wires });
 }
 
-/** Forgets the capture of a plan. */
+/** Deletes the capture of a plan. */
 export async function deleteCapture(plan: string): Promise<void> {
   await db.captures.delete(plan);
 }

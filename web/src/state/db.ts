@@ -1,13 +1,13 @@
 import Dexie, { type EntityTable } from 'dexie';
 import type { Capture, Plan } from '@herzschlag/core';
 
-/** A kept plan; `at` is the step of its history that is in force. */
+/** A stored plan; `at` is the step of its history that is in force. */
 export type PlanRow = { id: string; name: string; plan: unknown; at: number; changed: number };
 
 /** A step of a plan's history, for undo and redo. */
-export type StepRow = { plan: string; at: number; state: Plan };
+export type StepRow = { plan: string; at: number; state: unknown };
 
-/** What came from the bench for a plan, and which of its wires shows which signal. */
+/** The capture of a plan, and which of its wires shows which signal. */
 export type CaptureRow = { plan: string; name: string; capture: Capture; wires: Record<string, string> };
 
 /** The browser's storage: plans and their histories. */

@@ -1,5 +1,13 @@
-import { FILE_LIMIT, type Plan, planFileName, writePlan } from '@herzschlag/core';
-import { core } from '../worker/core.ts';
+import {
+  failed,
+  type Fault,
+  FILE_LIMIT,
+  type Plan,
+  planFileName,
+  type Result,
+  writePlan,
+} from '@herzschlag/core';
+import { ask } from '../worker/engine.ts';
 
 /** Hands a text to the browser as a file to save. */
 export function saveText(name: string, text: string, type = 'text/plain'): void {
@@ -21,17 +29,19 @@ export function savePlanFile(plan: Plan): void {
   saveText(planFileName(plan), writePlan(plan), 'application/json');
 }
 
-/** Reads a plan from a file the user chose or dropped; a sentence with the file's name where it is none. */
-export async function openPlanFile(
-  file: File,
-): Promise<{ ok: true; plan: Plan } | { ok: false; error: string }> {
+function inFile(name: string, { path, sentence }: Fault): { ok: false; fault: Fault } {
+  return failed(`${name}: ${sentence}`, path);
+}
+
+/** Reads a plan from a file the user chose or dropped; a sentence with the file's name where that fails. */
+export async function openPlanFile(file: File): Promise<Result<Plan>> {
   if (file.size > FILE_LIMIT) {
     const megabytes = (file.size / 1e6).toFixed(1);
-    return {
-      ok: false,
-      error: `${file.name}: The file has ${megabytes} MB; a plan has ${FILE_LIMIT / 1e6} MB at the most, so this is none.`,
-    };
+    return failed(
+      `${file.name}: The file has ${megabytes}\u00a0MB; a plan file has up to ${FILE_LIMIT / 1e6}\u00a0MB, so this is not one.`,
+    );
   }
-  const read = await core().read(await file.text());
-  return read.ok ? read : { ok: false, error: `${file.name}: ${read.fault.sentence}` };
+  const text = await file.text();
+  const read = await ask((engine) => engine.readPlan({ kind: 'plan', text }));
+  return read.ok ? read : inFile(file.name, read.fault);
 }

@@ -1,14 +1,14 @@
-import type { EvaluatedSignal, Plan } from '@herzschlag/core';
-import { db } from './db.ts';
+import type { Plan } from '@herzschlag/core';
+import { db, type PlanRow, type StepRow } from './db.ts';
 
-/** How many steps back a plan remembers. */
+/** Steps of undo that are stored with a plan. */
 const DEPTH = 200;
 
 function stepsOf(id: string, from: number, to: number) {
   return db.steps.where('[plan+at]').between([id, from], [id, to], true, true);
 }
 
-/** Keeps a new plan and gives the id it is kept under. */
+/** Stores a new plan and gives its id. */
 export async function storePlan(plan: Plan): Promise<string> {
   const id = crypto.randomUUID();
   await db.transaction('rw', db.plans, db.steps, async () => {
@@ -18,8 +18,8 @@ export async function storePlan(plan: Plan): Promise<string> {
   return id;
 }
 
-/** The kept plan of that id as it was stored, unchecked; undefined where there is none. */
-export function findPlan(id: string): Promise<EvaluatedSignal | undefined> {
+/** The stored plan of that id, unchecked; undefined where there is none. */
+export function findPlan(id: string): Promise<PlanRow | undefined> {
   return db.plans.get(id);
 }
 
@@ -36,15 +36,15 @@ export async function recordStep(id: string, plan: Plan): Promise<void> {
   });
 }
 
-/** Moves one step back (-1) or forward (1); gives the plan that is now in force, undefined where there is no step. */
-export async function moveStep(id: string, direction: -1 | 1): Promise<Plan | undefined> {
-  return db.transaction('rw', db.plans, db.steps, async () => {
-    const row = await db.plans.get(id);
-    const step = row && (await db.steps.get([id, row.at + direction]));
-    if (!row || !step) return undefined;
-    await db.plans.update(id, { name: step.state.name, plan: step.state, at: step.at, changed: Date.now() });
-    return step.state;
-  });
+/** The step before (-1) or after (1) the one in force, as it was stored, unchecked; undefined where there is none. */
+export async function findStep(id: string, direction: -1 | 1): Promise<StepRow | undefined> {
+  const row = await db.plans.get(id);
+  return row && db.steps.get([id, row.at + direction]);
+}
+
+/** Puts a step in force. */
+export async function moveToStep(id: string, at: number, plan: Plan): Promise<void> {
+  await db.plans.update(id, { name: plan.name, plan, at, changed: Date.now() });
 }
 
 /** Whether there is a step to go back to, and one to go forward to. */
@@ -55,12 +55,12 @@ export async function reachOf(id: string): Promise<{ undo: boolean; redo: boolea
   return { undo: before !== undefined, redo: after !== undefined };
 }
 
-/** All kept plans, the one changed last first. */
-export function listPlans(): Promise<EvaluatedSignal[]> {
+/** All stored plans, the one changed last first. */
+export function listPlans(): Promise<PlanRow[]> {
   return db.plans.orderBy('changed').reverse().toArray();
 }
 
-/** Forgets a plan, its history and its capture. */
+/** Deletes a plan, its history and its capture. */
 export async function deletePlan(id: string): Promise<void> {
   await db.transaction('rw', db.plans, db.steps, db.captures, async () => {
     await db.plans.delete(id);

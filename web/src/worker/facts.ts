@@ -1,4 +1,11 @@
-import { type ClockNode, type ClockSetting, type Part, capturePins, featuresOf, timerPins } from '@herzschlag/core';
+import {
+  type ClockNode,
+  type ClockSetting,
+  type Part,
+  capturePins,
+  featuresOf,
+  timerPins,
+} from '@herzschlag/core';
 
 /** A point of the clock path that a plan can set. */
 export type ClockKnob = {

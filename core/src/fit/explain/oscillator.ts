@@ -4,8 +4,8 @@ import { printPpm } from '../../quantity/print.ts';
 import type { Requirement } from '../../signal/requirement.ts';
 import type { Refusal } from './refusal.ts';
 
-/** What the target allows a frequency to be off by, in ppm; endless where only a least one is asked for. */
-function allowedPpm({ frequency, input }: Requirement): number {
+/** The frequency tolerance of a target in ppm; infinite where only a minimum is asked for. */
+export function allowedPpm({ frequency, input }: Requirement): number {
   if (frequency.kind !== 'near' || input) return Infinity;
   return frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf();
 }

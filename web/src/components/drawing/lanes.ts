@@ -1,6 +1,7 @@
+import { scaleLinear } from 'd3';
 import type { EdgeSource, Level } from '@herzschlag/core';
 
-/** The stretch of time that is shown, in s. */
+/** The time that is shown, in s. */
 export type Window = { from: number; to: number };
 
 /** A row of a lane drawing: where its edges come from, its colour, and where it lies. */
@@ -18,6 +19,15 @@ function heightOf(level: Level): number {
   return level === 2 ? 0.5 : level;
 }
 
+/** The edges within a window, and the moments from which on and until which the level is known. */
+function withEnds(source: EdgeSource, { from, to }: Window): Float64Array {
+  const edges = source.edges(from, to);
+  if (!source.known) return edges;
+  const { fromS, toS } = source.known;
+  const within = [fromS, toS].filter((at) => at > from && at < to);
+  return within.length === 0 ? edges : Float64Array.from([...edges, ...within]).sort();
+}
+
 /**
  * What of a source is to be drawn in so many pixels: exact edges as one line where they are sparse; where they are dense
  * each pixel is asked for the number of its edges, and those with some become busy stretches between straight lines.
@@ -29,9 +39,9 @@ export function strokesOf(source: EdgeSource, window: Window, width: number): St
   if (source.count(from, to) <= width * DENSE) {
     let level = heightOf(source.level(from));
     const points: [number, number][] = [[0, level]];
-    for (const edge of source.edges(from, to)) {
+    for (const edge of withEnds(source, window)) {
       points.push([x(edge), level]);
-      level = heightOf(source.level(edge));
+      level = edge === source.known?.toS ? heightOf(2) : heightOf(source.level(edge));
       points.push([x(edge), level]);
     }
     points.push([width, level]);
@@ -123,24 +133,35 @@ export function drawVolts(
   context.stroke();
 }
 
-/** A row as a path of an SVG picture. */
-export function rowSvg({ source, colour, top, height }: Row, window: Window, width: number): string {
+/** A shape of a row in an SVG picture: a line, or an area where edges lie closer than pixels. */
+export type RowShape = { kind: 'line'; d: string } | { kind: 'busy'; x: number; width: number };
+
+/** The shapes of a row for an SVG picture. */
+export function rowSvgPaths({ source, top, height }: Row, window: Window, width: number): RowShape[] {
   const y = (level: number): string => (top + (1 - level) * height).toFixed(1);
-  return strokesOf(source, window, width)
-    .map((stroke) =>
-      stroke.kind === 'busy'
-        ? `<rect x="${stroke.from}" y="${top}" width="${stroke.to - stroke.from}" height="${height}" fill="${colour}" opacity="0.34"/>`
-        : `<path d="M${stroke.points.map(([px, level]) => `${px.toFixed(2)},${y(level)}`).join('L')}" fill="none" stroke="${colour}" stroke-width="1.5"/>`,
+  return strokesOf(source, window, width).map((stroke) =>
+    stroke.kind === 'busy'
+      ? { kind: 'busy', x: stroke.from, width: stroke.to - stroke.from }
+      : {
+          kind: 'line',
+          d: `M${stroke.points.map(([px, level]) => `${px.toFixed(2)},${y(level)}`).join('L')}`,
+        },
+  );
+}
+
+/** A row as the text of an SVG picture. */
+export function rowSvg(row: Row, window: Window, width: number): string {
+  const { colour, top, height } = row;
+  return rowSvgPaths(row, window, width)
+    .map((shape) =>
+      shape.kind === 'busy'
+        ? `<rect x="${shape.x}" y="${top}" width="${shape.width}" height="${height}" fill="${colour}" opacity="0.34"/>`
+        : `<path d="${shape.d}" fill="none" stroke="${colour}" stroke-width="1.5"/>`,
     )
     .join('');
 }
 
-/** Times for the marks of a ruler: round ones, about so many. */
+/** Round times for the marks of a ruler, up to about so many. */
 export function rulerTicks({ from, to }: Window, count: number): number[] {
-  const rough = (to - from) / count;
-  const power = 10 ** Math.floor(Math.log10(rough));
-  const step = [1, 2, 5, 10].map((times) => times * power).find((one) => one >= rough) ?? power;
-  const first = Math.ceil(from / step - 1e-9);
-  const last = Math.floor(to / step + 1e-9);
-  return Array.from({ length: Math.max(0, last - first + 1) }, (_, at) => (first + at) * step);
+  return scaleLinear([from, to], [0, 1]).ticks(count);
 }

@@ -1,8 +1,8 @@
 import type { SignalEvaluation } from '@herzschlag/core';
 
 /** The period that is drawn, in s: that of the pin, or of the fastest signal a capture is to measure. */
-export function shownPeriod({ setting, frequencyHz, wave }: SignalEvaluation): number {
-  return setting.drive === 'capture' ? wave.periodTicks * wave.tickS : 1 / frequencyHz;
+export function shownPeriod({ place, frequencyHz, wave }: SignalEvaluation): number {
+  return place.cause === 'input' ? wave.periodTicks * wave.tickS : 1 / frequencyHz;
 }
 
 /** A periodic level that rises at 0, s, for drawing between two times; `x` and `level` give places in the drawing. */

@@ -1,10 +1,14 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { type ClockSetting, parseQuantity, printHz } from '@herzschlag/core';
 import { saveText } from '../../state/file.ts';
-import { core } from '../../worker/core.ts';
+import { ask } from '../../worker/engine.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
+import { ChoiceBox } from '../fields/ChoiceBox.tsx';
+import { TextBox } from '../fields/TextBox.tsx';
 import type { ClockKnob } from '../../worker/facts.ts';
 import { ClockSearch } from './ClockSearch.tsx';
 import { usePlanContext } from './PlanContext.ts';
@@ -34,7 +38,7 @@ function KnobField({
   if (knob.range) {
     const { min, max } = knob.range;
     return (
-      <input
+      <TextBox
         type="number"
         min={min}
         max={max}
@@ -46,16 +50,13 @@ function KnobField({
   }
   const options = knob.options ?? [];
   return (
-    <select
-      value={value}
-      onChange={(event) => set(options.find((option) => String(option) === event.target.value) ?? value)}
-    >
+    <ChoiceBox value={value} take={(text) => set(options.find((option) => String(option) === text) ?? value)}>
       {options.map((option) => (
         <option key={option} value={option}>
           {knob.sign} {option}
         </option>
       ))}
-    </select>
+    </ChoiceBox>
   );
 }
 
@@ -77,13 +78,13 @@ export function ClockEditor({ phrase }: { phrase: string }) {
     const hz = parseQuantity(draft.hz, 'frequency');
     const ppm = draft.ppm.trim() === '' ? undefined : parseQuantity(draft.ppm, 'tolerance');
     if (!hz.ok || (ppm && !ppm.ok)) {
-      setFault(!hz.ok ? hz.error : ppm && !ppm.ok ? ppm.error : undefined);
+      setFault(!hz.ok ? hz.fault.sentence : ppm && !ppm.ok ? ppm.fault.sentence : undefined);
       return undefined;
     }
     return {
       source: draft.source,
-      sourceHz: hz.value.valueOf(),
-      ...(ppm ? { tolerancePpm: ppm.value.valueOf() } : {}),
+      sourceHz: hz.value.value.valueOf(),
+      ...(ppm ? { tolerancePpm: ppm.value.value.valueOf() } : {}),
       ...(Object.keys(draft.settings).length > 0 ? { settings: draft.settings } : {}),
     };
   };
@@ -91,17 +92,16 @@ export function ClockEditor({ phrase }: { phrase: string }) {
   const apply = async () => {
     const clock = read();
     if (!clock) return;
-    const wrong = await core().clockFault(plan, clock);
-    if (wrong !== undefined) return setFault(wrong);
+    const legal = await ask(async (engine, key) => engine.checkClock(await key(plan), clock));
+    if (!legal.ok) return setFault(legal.fault.sentence);
     change((now) => ({ ...now, clock }));
     setAnchor(undefined);
   };
 
   return (
     <>
-      <button
-        type="button"
-        className={`plain ${styles.clock}`}
+      <ButtonBase
+        className={styles.clock}
         data-testid="clock"
         onClick={(event) => {
           setDraft(draftOf(plan.clock));
@@ -110,38 +110,38 @@ export function ClockEditor({ phrase }: { phrase: string }) {
         }}
       >
         {part.name} · {phrase}
-      </button>
-      <Panel button={anchor} close={() => setAnchor(undefined)}>
+      </ButtonBase>
+      <Panel button={anchor} name="Clock" close={() => setAnchor(undefined)}>
         <form
           className={styles.clockForm}
           onSubmit={(event) => {
             event.preventDefault();
-            apply().catch((error: unknown) => report(String(error)));
+            apply().catch((error: unknown) => report(sentenceOfError(error)));
           }}
         >
           <p className="label">Clock of {part.name}</p>
           <p className="soft">
             Register data from: {part.source}.{' '}
-            {part.verified ? 'All of it verified.' : 'Not all of it is verified.'} Limits:{' '}
-            {part.limits.pinMilliamps} mA a pin, {printHz(part.limits.maxHz)} at the most.
+            {part.verified ? 'All of it is verified.' : 'Not all of it is verified.'} Limits:{' '}
+            {part.limits.pinMilliamps}&nbsp;mA per pin, up to {printHz(part.limits.maxHz)}.
           </p>
           <label className={styles.field}>
             source
-            <select value={draft.source} onChange={(event) => choose(event.target.value)}>
+            <ChoiceBox value={draft.source} take={choose}>
               {part.sources.map((one) => (
                 <option key={one.id} value={one.id}>
                   {one.name}
                 </option>
               ))}
-            </select>
+            </ChoiceBox>
           </label>
           <label className={styles.field}>
             frequency
-            <input value={draft.hz} onChange={(event) => setDraft({ ...draft, hz: event.target.value })} />
+            <TextBox value={draft.hz} onChange={(event) => setDraft({ ...draft, hz: event.target.value })} />
           </label>
           <label className={styles.field}>
-            off by at most
-            <input
+            tolerance
+            <TextBox
               value={draft.ppm}
               placeholder={`${source?.tolerancePpm ?? 0} ppm`}
               onChange={(event) => setDraft({ ...draft, ppm: event.target.value })}
@@ -174,7 +174,7 @@ export function ClockEditor({ phrase }: { phrase: string }) {
               {fault}
             </p>
           )}
-          <p className="soft">Chosen settings stay as they are; their frequencies follow the clock.</p>
+          <p className="soft">Chosen settings do not change; their frequencies follow the clock.</p>
           <div className={styles.formEnd}>
             <Button type="submit" variant="contained">
               Use this clock
@@ -182,10 +182,9 @@ export function ClockEditor({ phrase }: { phrase: string }) {
             <Button
               color="inherit"
               onClick={() => {
-                core()
-                  .partText(plan)
+                ask(async (engine, key) => engine.fileText(await key(plan), 'part'))
                   .then((text) => saveText(`${part.id}.part.json`, text, 'application/json'))
-                  .catch((error: unknown) => report(String(error)));
+                  .catch((error: unknown) => report(sentenceOfError(error)));
               }}
             >
               Save part file

@@ -1,8 +1,11 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import { useState } from 'react';
 import { type ClockSetting, parseQuantity, printPpm, timerIdOf } from '@herzschlag/core';
-import { core } from '../../worker/core.ts';
+import { ask } from '../../worker/engine.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
+import { TextBox } from '../fields/TextBox.tsx';
 import { usePlanContext } from './PlanContext.ts';
 import styles from './frame.module.css';
 
@@ -27,24 +30,28 @@ export function ClockSearch({
   const search = async () => {
     const wanted = parseQuantity(text, 'frequency');
     const setting = clock();
-    if (!wanted.ok) return setFault(wanted.error);
+    if (!wanted.ok) return setFault(wanted.fault.sentence);
     if (!timer || !setting) return;
     setFault(undefined);
-    setFound(await core().clockSettings(plan, setting, timer.clock, wanted.value.valueOf()));
+    setFound(
+      await ask(async (engine, key) =>
+        engine.clocks(await key(plan), setting, timer.clock, wanted.value.value.valueOf()),
+      ),
+    );
   };
 
   return (
     <div>
       <label className={styles.field}>
         wanted at {timer?.name}
-        <input
+        <TextBox
           value={text}
           placeholder="80 MHz, Enter finds the settings"
           onChange={(event) => setText(event.target.value)}
           onKeyDown={(event) => {
             if (event.key !== 'Enter') return;
             event.preventDefault();
-            search().catch((error: unknown) => report(String(error)));
+            search().catch((error: unknown) => report(sentenceOfError(error)));
           }}
         />
       </label>
@@ -53,10 +60,10 @@ export function ClockSearch({
         <ul className={styles.finds}>
           {found.map(({ setting, phrase, errorPpm }) => (
             <li key={JSON.stringify(setting.settings)}>
-              <button type="button" className="plain" onClick={() => take(setting)}>
+              <ButtonBase onClick={() => take(setting)}>
                 <span className="mono">{phrase.replace(/^.*? ±\S+( ppm| %)?/, '')}</span>{' '}
                 <span className="soft">{printPpm(errorPpm)}</span>
-              </button>
+              </ButtonBase>
             </li>
           ))}
           {found.length === 0 && <li className="soft">No legal setting was found with this source.</li>}

@@ -6,11 +6,14 @@ import type { ReactNode } from 'react';
 /** A sheet that opens below the button it belongs to, flush with its left or right edge; open while there is a button. */
 export function Panel({
   button,
+  name,
   side = 'left',
   close,
   children,
 }: {
   button: HTMLElement | undefined;
+  /** What the sheet is called, for a screen reader. */
+  name: string;
   side?: 'left' | 'right';
   close: () => void;
   children: ReactNode;
@@ -22,6 +25,7 @@ export function Panel({
       onClose={close}
       anchorOrigin={{ vertical: 'bottom', horizontal: side }}
       transformOrigin={{ vertical: -6, horizontal: side }}
+      slotProps={{ paper: { role: 'dialog', 'aria-label': name } }}
     >
       {children}
     </Popover>

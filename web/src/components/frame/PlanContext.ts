@@ -12,8 +12,8 @@ export type PlanContextValue = {
   part: PartFacts;
   change: OpenPlan['change'];
   now: OpenPlan['now'];
-  /** The outcome of the whole plan; it follows a change a moment later. */
-  outcome?: Evaluation;
+  /** The evaluation of the whole plan; it follows a change a moment later. */
+  evaluation: Evaluation;
   /** The signal the Fit view shows. */
   signal: PlanSignal | undefined;
   showSignal: (id: string) => void;
@@ -29,6 +29,6 @@ export const PlanContextProvider = PlanContext.Provider;
 /** The open plan. */
 export function usePlanContext(): PlanContextValue {
   const context = useContext(PlanContext);
-  if (!context) throw new Error('useBench outside an open plan');
+  if (!context) throw new Error('usePlanContext outside an open plan');
   return context;
 }

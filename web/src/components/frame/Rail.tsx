@@ -1,5 +1,6 @@
 'use client';
 
+import IconButton from '@mui/material/IconButton';
 import { useColorScheme } from '@mui/material/styles';
 import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
@@ -32,14 +33,13 @@ export function Rail({ address, view }: { address: (view: ViewId) => string; vie
       ))}
       <span className={styles.space} />
       <Tooltip title={night ? 'Day' : 'Night'} placement="right">
-        <button
-          type="button"
-          className={styles.round}
+        <IconButton
+          className={styles.round ?? ''}
           aria-label={night ? 'Day colours' : 'Night colours'}
           onClick={() => setMode(night ? 'light' : 'dark')}
         >
           <NightIcon />
-        </button>
+        </IconButton>
       </Tooltip>
     </nav>
   );

@@ -1,16 +1,19 @@
 'use client';
 
+import IconButton from '@mui/material/IconButton';
 import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
 import { useRouter } from 'next/navigation';
 import { openPlanFile, savePlanFile } from '../../state/file.ts';
 import { storePlan } from '../../state/plans.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import type { OpenPlan } from '../../state/usePlan.ts';
 import { ClockEditor } from './ClockEditor.tsx';
 import { FileButton } from './FileButton.tsx';
 import { TurnIcon } from './icons.tsx';
 import { usePlanContext } from './PlanContext.ts';
+import { TextBox } from '../fields/TextBox.tsx';
 import { PulseBadge } from './PulseBadge.tsx';
 import styles from './frame.module.css';
 
@@ -23,9 +26,9 @@ function PlanName() {
     if (name && name !== plan.name) change((now) => ({ ...now, name }));
   };
   return (
-    <input
-      className={styles.name}
-      aria-label="Name of the plan"
+    <TextBox
+      className={styles.name ?? ''}
+      label="Name of the plan"
       value={draft ?? plan.name}
       size={Math.max(6, (draft ?? plan.name).length)}
       onChange={(event) => setDraft(event.target.value)}
@@ -42,30 +45,35 @@ function Turn({ name, keys, turn }: { name: 'Undo' | 'Redo'; keys: string; turn:
   return (
     <Tooltip title={`${name}, ${keys}`}>
       <span>
-        <button type="button" className={styles.round} aria-label={name} disabled={!turn} onClick={turn}>
+        <IconButton
+          className={styles.round ?? ''}
+          aria-label={name}
+          disabled={!turn}
+          {...(turn ? { onClick: turn } : {})}
+        >
           <TurnIcon forward={name === 'Redo'} />
-        </button>
+        </IconButton>
       </span>
     </Tooltip>
   );
 }
 
 /** The plan's name, its part and clock in one phrase, undo and redo, the file, and the pulse. */
-export function TopBar({ open, clock }: { open: OpenPlan; clock: string }) {
-  const { plan, outcome, showSignal, report } = usePlanContext();
+export function TopBar({ open }: { open: OpenPlan }) {
+  const { plan, evaluation, showSignal, report } = usePlanContext();
   const router = useRouter();
 
   const take = async (file: File) => {
     const read = await openPlanFile(file);
-    if (!read.ok) return report(read.error);
+    if (!read.ok) return report(read.fault.sentence);
     report(undefined);
-    router.push(`/plans/${await storePlan(read.plan)}/fit`);
+    router.push(`/plans/${await storePlan(read.value)}/fit`);
   };
 
   return (
     <header className={styles.top}>
       <PlanName />
-      <ClockEditor phrase={clock} />
+      <ClockEditor phrase={evaluation.clock} />
       <span className={styles.space} />
       <span className={styles.file}>
         <FileButton
@@ -73,7 +81,7 @@ export function TopBar({ open, clock }: { open: OpenPlan; clock: string }) {
           accept=".json,application/json"
           name="Plan file"
           take={(file) => {
-            take(file).catch((error: unknown) => report(String(error)));
+            take(file).catch((error: unknown) => report(sentenceOfError(error)));
           }}
         >
           Open…
@@ -86,7 +94,7 @@ export function TopBar({ open, clock }: { open: OpenPlan; clock: string }) {
         <Turn name="Undo" keys="Ctrl+Z" turn={open.undo} />
         <Turn name="Redo" keys="Ctrl+Shift+Z" turn={open.redo} />
       </span>
-      {outcome && <PulseBadge outcome={outcome} show={showSignal} />}
+      <PulseBadge evaluation={evaluation} show={showSignal} />
     </header>
   );
 }

@@ -1,17 +1,28 @@
 'use client';
 
-import { useEffect, useRef, useState } from 'react';
-import { type DecodedForSignal, isOutput, meansOf, numbersText, pinName, printHz, printPercent } from '@herzschlag/core';
+import ButtonBase from '@mui/material/ButtonBase';
+import { useRef, useState } from 'react';
+import {
+  type DecodedForSignal,
+  type Result,
+  isOutput,
+  meansOf,
+  numbersText,
+  pinName,
+  printHz,
+  printPercent,
+} from '@herzschlag/core';
 import { Panel } from '../../components/frame/Panel.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { core } from '../../worker/core.ts';
+import { TextLines } from '../../components/fields/TextBox.tsx';
+import { useEngine } from '../../worker/useEngine.ts';
 import type { SignalEditor } from './useSignalView.ts';
 import styles from './fit.module.css';
 
-/** The lines are read once typing pauses. */
+/** The lines are decoded once typing pauses. */
 const PAUSE_MS = 120;
 
-type Effect = Extract<DecodedForSignal, { ok: true }>['timers'][number]['effects'][number];
+type Effect = DecodedForSignal['timers'][number]['effects'][number];
 
 function EffectLine({ effect, take }: { effect: Effect; take: (() => void) | undefined }) {
   const { plan } = usePlanContext();
@@ -23,20 +34,20 @@ function EffectLine({ effect, take }: { effect: Effect; take: (() => void) | und
       {isOutput(setting) ? ` · ${printPercent(duty, 4)}` : ' interrupts'} · {meansOf(setting)}
       {pin} · {numbersText(setting)}
       {take && (
-        <button type="button" className={`plain ${styles.filter}`} onClick={take}>
+        <ButtonBase className={styles.filter} onClick={take}>
           use this
-        </button>
+        </ButtonBase>
       )}
     </p>
   );
 }
 
-function Result({
+function Decoded({
   read,
   editor,
   close,
 }: {
-  read: DecodedForSignal;
+  read: Result<DecodedForSignal>;
   editor: SignalEditor;
   close: () => void;
 }) {
@@ -44,7 +55,7 @@ function Result({
   if (!read.ok) {
     return (
       <p className={styles.slip} data-warns="true" data-testid="code-fault" role="alert">
-        {read.fault}
+        {read.fault.sentence}
       </p>
     );
   }
@@ -60,14 +71,14 @@ function Result({
   };
   return (
     <div data-testid="code-result">
-      {read.slips.map((slip) => (
+      {read.value.slips.map((slip) => (
         <p key={slip.id} className={styles.slip} data-warns="true" data-slip={slip.id}>
           <b>{slip.title}</b> {slip.text}
         </p>
       ))}
-      {read.timers.map(({ timer, mode, effects, notes }) => (
+      {read.value.timers.map(({ timer, mode, effects, notes }) => (
         <div key={timer}>
-          <p className={styles.deedHead}>
+          <p className={styles.effectHead}>
             {name(timer)} <span className="soft">{mode}</span>
           </p>
           {effects.map((effect, at) => (
@@ -84,25 +95,18 @@ function Result({
   );
 }
 
-/** Reads somebody's register writes: what they really do, what is not enabled, and the slip that explains the difference. */
+/** Decodes register writes: what they really do, what is not enabled, and the slip that explains the difference. */
 export function CodeReader({ editor }: { editor: SignalEditor }) {
   const { plan, part, report } = usePlanContext();
   const [anchor, setAnchor] = useState<HTMLElement>();
   const [text, setText] = useState('');
-  const [read, setRead] = useState<DecodedForSignal>();
   const pause = useRef<ReturnType<typeof setTimeout>>(undefined);
-
-  useEffect(() => {
-    if (text.trim() === '') return undefined;
-    let current = true;
-    core()
-      .backward(plan, editor.signal, text)
-      .then((next) => current && setRead(next))
-      .catch((error: unknown) => report(String(error)));
-    return () => {
-      current = false;
-    };
-  }, [plan, editor.signal, text, report]);
+  const { signal } = editor;
+  const { value: read } = useEngine(
+    ['decode', plan, signal, text],
+    async (engine, key) => engine.decode(await key(plan), signal, text),
+    { enabled: text.trim() !== '', keep: true, report },
+  );
 
   /** The field keeps its own text; it is read once typing pauses. */
   const typed = (next: string) => {
@@ -112,24 +116,23 @@ export function CodeReader({ editor }: { editor: SignalEditor }) {
 
   return (
     <>
-      <button
-        type="button"
-        className={`plain ${styles.decodeForSignal}`}
+      <ButtonBase
+        className={styles.readCode}
         aria-haspopup="dialog"
         onClick={(event) => setAnchor(event.currentTarget)}
       >
-        read code …
-      </button>
-      <Panel button={anchor} side="right" close={() => setAnchor(undefined)}>
+        decode code …
+      </ButtonBase>
+      <Panel button={anchor} name="Decode code" side="right" close={() => setAnchor(undefined)}>
         <div className={styles.codePanel}>
           <p className="label">What do these lines do?</p>
           <p className="soft">
             Register writes for {part.name} as they stand in a program: =, |=, &amp;=, shifts of named bits,
-            in decimal, hex or binary. They are held against {editor.signal.name}.
+            in decimal, hex or binary. They are compared with {signal.name}.
           </p>
-          <textarea
-            aria-label="Lines of code"
-            className={styles.codeText}
+          <TextLines
+            label="Lines of code"
+            className={styles.codeText ?? ''}
             autoFocus
             rows={7}
             spellCheck={false}
@@ -137,7 +140,7 @@ export function CodeReader({ editor }: { editor: SignalEditor }) {
             onChange={(event) => typed(event.target.value)}
           />
           {read && text.trim() !== '' && (
-            <Result read={read} editor={editor} close={() => setAnchor(undefined)} />
+            <Decoded read={read} editor={editor} close={() => setAnchor(undefined)} />
           )}
         </div>
       </Panel>

@@ -2,14 +2,14 @@
 
 import type { PlanSignal } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { AddSignal } from './AddSignal.tsx';
+import { AddSignal } from '../../components/signals/AddSignal.tsx';
 import styles from './fit.module.css';
 import { Ladder } from './Ladder.tsx';
 import { Landscape } from './Landscape.tsx';
 import { PulseWindow } from './PulseWindow.tsx';
 import { Refusals } from './Refusals.tsx';
 import { Sentence } from './Sentence.tsx';
-import { SignalTabs } from './SignalTabs.tsx';
+import { PANEL_ID, SignalTabs } from './SignalTabs.tsx';
 import { Slips } from './Slips.tsx';
 import { useSignalView } from './useSignalView.ts';
 
@@ -39,13 +39,15 @@ export function FitView() {
     <div className={styles.fit}>
       <SignalTabs />
       {signal ? (
-        <SignalPanels key={signal.id} signal={signal} />
+        <div role="tabpanel" id={PANEL_ID} aria-labelledby={`tab-${signal.id}`} className={styles.panel}>
+          <SignalPanels key={signal.id} signal={signal} />
+        </div>
       ) : (
         <div className={styles.empty}>
           <h1 className="serif">What must a pin do?</h1>
           <p className="soft">
-            A plan holds signals: a lamp that blinks, a buzzer that sounds, a light that dims. Add the first
-            one; every way the chip can do it appears at once.
+            A plan consists of signals: a lamp that blinks, a buzzer that sounds, a light that dims. Add the
+            first one to see every way the chip can make it.
           </p>
           <AddSignal wide />
         </div>

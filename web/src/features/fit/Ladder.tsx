@@ -1,7 +1,20 @@
 'use client';
 
 import { useState } from 'react';
-import { type AdjustedField, type SignalEvaluation, binary, hex, isOutput, meansOf, pinName, printHz, printNumber, printPercent, printPpm, printSeconds } from '@herzschlag/core';
+import {
+  type AdjustedField,
+  type SignalEvaluation,
+  binary,
+  hex,
+  pinName,
+  printHz,
+  printNumber,
+  printPercent,
+  printPpm,
+  printSeconds,
+} from '@herzschlag/core';
+import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
+import { TextBox } from '../../components/fields/TextBox.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { CodeReader } from './CodeReader.tsx';
 import type { SignalEditor } from './useSignalView.ts';
@@ -29,25 +42,25 @@ function CountField({
   const [draft, setDraft] = useState<string>();
   const value = rung.value ?? 0;
   const read = draft === undefined ? value : readCount(draft);
-  const whole = read !== undefined && Number.isInteger(read / (range.step ?? 1));
-  const fits = whole && read >= range.min && read <= range.max;
-  const settle = () => {
+  const onGrid = read !== undefined && Number.isInteger(read / (range.step ?? 1));
+  const fits = onGrid && read >= range.min && read <= range.max;
+  const commit = () => {
     setDraft(undefined);
     if (fits && read !== value) set(read);
   };
   return (
     <Tooltip title={`${printNumber(range.min)} to ${printNumber(range.max)}; decimal, 0x hex or 0b binary`}>
-      <input
-        className={styles.number}
-        aria-label={rung.label}
+      <TextBox
+        className={styles.number ?? ''}
+        label={rung.label}
         aria-invalid={!fits}
         data-rung={rung.id}
         size={Math.max(4, (draft ?? String(value)).length + 1)}
         value={draft ?? String(value)}
         onChange={(event) => setDraft(event.target.value)}
-        onBlur={settle}
+        onBlur={commit}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') settle();
+          if (event.key === 'Enter') commit();
           if (event.key === 'Escape') setDraft(undefined);
           const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
           if (by === 0) return;
@@ -69,17 +82,17 @@ function RungValue({ rung, set }: { rung: Rung; set: (field: Field, value: numbe
   const field = rung.id as Field;
   if ('options' in choices) {
     return (
-      <select
-        className={styles.number}
-        aria-label={rung.label}
+      <ChoiceBox
+        className={styles.number ?? ''}
+        label={rung.label}
         data-rung={rung.id}
         value={value}
-        onChange={(event) => set(field, Number(event.target.value))}
+        take={(text) => set(field, Number(text))}
       >
         {choices.options.map((option) => (
           <option key={option}>{option}</option>
         ))}
-      </select>
+      </ChoiceBox>
     );
   }
   return <CountField rung={rung} range={choices} set={(next) => set(field, next)} />;
@@ -104,7 +117,7 @@ function InputFigures({ outcome }: { outcome: SignalEvaluation }) {
         <p className={styles.figure} data-testid="error">
           {printPpm(errorPpm).replace('+', '')}
         </p>
-        <small>one count at the fastest</small>
+        <small>one count at the fastest input</small>
       </div>
       <div>
         <p className={styles.figure}>{printNumber(bits, 4)} bit</p>
@@ -114,7 +127,7 @@ function InputFigures({ outcome }: { outcome: SignalEvaluation }) {
       </div>
       <div>
         <p className={styles.figure}>{printHz(frequencyHz, 4)}</p>
-        <small>the slowest</small>
+        <small>slowest input</small>
       </div>
       <div>
         <p className={styles.figure} data-testid="cpu">
@@ -127,10 +140,10 @@ function InputFigures({ outcome }: { outcome: SignalEvaluation }) {
 }
 
 function Figures({ outcome }: { outcome: SignalEvaluation }) {
-  if (outcome.setting.drive === 'capture') return <InputFigures outcome={outcome} />;
+  if (outcome.place.cause === 'input') return <InputFigures outcome={outcome} />;
   const { errorPpm, bits, steps, stepS, reach, cpu } = outcome;
-  const toggled = outcome.setting.drive === 'toggle' || outcome.setting.drive === 'interrupt';
-  const ticking = toggled && outcome.setting.pin === undefined;
+  const half = outcome.place.duty === 'half';
+  const ticking = half && outcome.place.pin === undefined;
   return (
     <div className={styles.figures}>
       <div>
@@ -141,22 +154,22 @@ function Figures({ outcome }: { outcome: SignalEvaluation }) {
       </div>
       <div>
         <p className={styles.figure}>
-          {ticking ? printSeconds(1 / outcome.frequencyHz, 4) : toggled ? '½' : `${printNumber(bits, 4)} bit`}
+          {ticking ? printSeconds(1 / outcome.frequencyHz, 4) : half ? '½' : `${printNumber(bits, 4)} bit`}
         </p>
         <small>
           {ticking
-            ? `±${printSeconds(outcome.jitterS, 3)} by the instruction under way`
-            : toggled
-              ? 'always high for half'
+            ? `±${printSeconds(outcome.jitterS, 3)} by the instruction being executed`
+            : half
+              ? 'high for half of each period'
               : `${printNumber(steps)} steps of ${printSeconds(stepS, 4)}`}
         </small>
       </div>
-      {!toggled && (
+      {!half && (
         <div>
           <p className={styles.figure}>
             {printNumber(reach.min * 100, 2)} … {printNumber(reach.max * 100, 4)} %
           </p>
-          <small>that compare can reach</small>
+          <small>duty range</small>
         </div>
       )}
       <div>
@@ -169,24 +182,27 @@ function Figures({ outcome }: { outcome: SignalEvaluation }) {
   );
 }
 
+/** Where a setting is, in words: "Timer 2 OC2B on PD3 · fast-top · inverted". */
+function placeOf(
+  { timer, means, pin, mode, inverted }: SignalEvaluation['place'],
+  nameOf: (pin: string) => string,
+): string {
+  const at = [timer, means].filter((word) => word !== undefined && word !== '').join(' ');
+  const on = pin === undefined ? '' : ` on ${nameOf(pin)}`;
+  return [`${at}${on}`, mode, inverted ? 'inverted' : undefined].filter(Boolean).join(' · ');
+}
+
 /** From the oscillator down to the pin: each division with its formula, its register, and what comes out of it. */
 export function Ladder({ editor }: { editor: SignalEditor }) {
-  const { plan, part } = usePlanContext();
-  const { outcome } = editor.view;
-  const timerName = (id: string): string => part.timers.find((one) => one.id === id)?.name ?? id;
+  const { plan } = usePlanContext();
+  const { outcome } = editor;
   return (
     <section aria-label="Ladder" className={styles.ladder}>
       <div className={styles.head}>
         <h2 className="label">Ladder</h2>
         {outcome && (
-          <span className="soft">
-            {isOutput(outcome.setting) || outcome.setting.drive === 'delay-loop'
-              ? ''
-              : `${timerName(outcome.setting.timer)} · `}
-            {meansOf(outcome.setting)}
-            {outcome.setting.pin === undefined ? '' : ` on ${pinName(plan, outcome.setting.pin)}`}
-            {outcome.setting.drive === 'delay-loop' ? '' : ` · ${outcome.setting.mode}`}
-            {isOutput(outcome.setting) && outcome.setting.polarity === 'inverted' ? ' · inverted' : ''}
+          <span className="soft" data-testid="place">
+            {placeOf(outcome.place, (pin) => pinName(plan, pin))}
             {editor.signal.setting === undefined ? ' · proposed' : ''}
           </span>
         )}
@@ -194,8 +210,8 @@ export function Ladder({ editor }: { editor: SignalEditor }) {
       </div>
       {!outcome && (
         <p className={styles.slip} data-warns="true">
-          <b>Nothing on this part meets the target.</b> The reasons stand below; a wider tolerance, another
-          pin or another clock may help.
+          <b>Nothing on this part meets the target.</b> The reasons are listed below; a wider tolerance,
+          another pin or another clock may help.
         </p>
       )}
       {outcome?.ladder.map((rung) => (
@@ -216,13 +232,13 @@ export function Ladder({ editor }: { editor: SignalEditor }) {
       {outcome && <Figures outcome={outcome} />}
       {outcome && (
         <p className={`mono soft ${styles.exactly}`} data-testid="exactly">
-          {outcome.setting.drive === 'capture'
-            ? `the slowest exactly ${outcome.frequencyExact} Hz: a run of ${printNumber(outcome.setting.top + 1)} counts`
-            : `exactly ${outcome.frequencyExact} Hz: a period of ${printNumber(
+          {outcome.place.cause === 'input'
+            ? `slowest input exactly ${outcome.frequencyExact}\u00a0Hz: ${printNumber(Math.round(1 / (outcome.frequencyHz * outcome.stepS)))} counts`
+            : `exactly ${outcome.frequencyExact}\u00a0Hz: a period of ${printNumber(
                 (outcome.wave.periodTicks * outcome.wave.tickS) / outcome.wave.clockS,
                 12,
               )} clocks of ${printSeconds(outcome.wave.clockS)}`}
-          {outcome.jitterS > 0 && `, edges off by up to ${printSeconds(outcome.jitterS)}`}
+          {outcome.jitterS > 0 && `, edges within ±${printSeconds(outcome.jitterS)}`}
         </p>
       )}
     </section>

@@ -1,59 +1,43 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import { useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
-import { type DriveId, type Point, RANKINGS, type Ranking, type Surroundings, meansOf, numbersText, pinName, printHz, printNumber, printPercent, printPpm, timerIdOf } from '@herzschlag/core';
+import {
+  isInput,
+  sameSetting,
+  type Point,
+  RANKINGS,
+  type Ranking,
+  type Surroundings,
+  meansOf,
+  numbersText,
+  pinName,
+  printHz,
+  printNumber,
+  printPercent,
+  printPpm,
+} from '@herzschlag/core';
+import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { LandscapePlot } from './LandscapePlot.tsx';
 import { plotOf, SIZE, type Plot } from './plot.ts';
 import type { SignalEditor } from './useSignalView.ts';
 import styles from './fit.module.css';
 
-/** The marks of the drawing as signs of the text. */
-const MARKS: Record<DriveId, string> = {
-  pwm: '●',
-  toggle: '△',
-  interrupt: '□',
-  'software-pwm': '◇',
-  'interrupt-pair': '▽',
-  'delay-loop': '▭',
-  capture: '⬡',
-};
-
-/** What the drives are called where there is little room. */
-const SHORT: Record<DriveId, string> = {
-  pwm: 'PWM',
-  toggle: 'toggled',
-  interrupt: 'interrupt',
-  'software-pwm': 'software',
-  'interrupt-pair': 'pair',
-  'delay-loop': 'loop',
-  capture: 'capture',
-};
-
 const RANKING_WORDS: Record<Ranking, string> = {
-  cpu: 'least CPU',
-  closest: 'closest',
-  finest: 'finest',
-  jitter: 'least jitter',
+  cpu: 'lowest CPU load',
+  closest: 'smallest error',
+  finest: 'highest resolution',
+  jitter: 'lowest jitter',
 };
-
-function sameSetting(one: Point['setting'], other: Point['setting'] | undefined): boolean {
-  return (
-    other !== undefined &&
-    timerIdOf(one) === timerIdOf(other) &&
-    one.drive === other.drive &&
-    meansOf(one) === meansOf(other) &&
-    numbersText(one) === numbersText(other)
-  );
-}
 
 function describe(point: Point, timer: string, pin: string): string {
   const { setting } = point;
   const cost = point.cpu === 0 ? '' : `, ${printPercent(point.cpu, 3)} of the CPU`;
-  if (setting.drive === 'capture') {
+  if (isInput(setting)) {
     return (
-      `${timer} ${meansOf(setting)}${pin}, ÷ ${setting.prescaler}: from ${printHz(point.frequencyHz)} on, ` +
-      `${printNumber(point.steps)} counts at the fastest${cost}`
+      `${timer} ${meansOf(setting)}${pin}, ÷ ${setting.prescaler}: from ${printHz(point.frequencyHz)} up, ` +
+      `${printNumber(point.steps)} counts at the fastest input${cost}`
     );
   }
   const error = point.errorPpm === 0 ? '' : ` ${printPpm(point.errorPpm)}`;
@@ -76,7 +60,7 @@ export function Landscape({ editor }: { editor: SignalEditor }) {
   const { around } = editor;
   return (
     <section aria-label="Landscape" className={styles.landscape}>
-      {around && <Laid editor={editor} around={around} />}
+      {around && <Chart editor={editor} around={around} />}
     </section>
   );
 }
@@ -95,11 +79,11 @@ function TimerFilter({
 }) {
   if (timers.length > SIDE_BY_SIDE) {
     return (
-      <select
-        className={styles.filterList}
-        aria-label="Timers"
+      <ChoiceBox
+        className={styles.filterList ?? ''}
+        label="Timers"
         value={chosen ?? ''}
-        onChange={(event) => choose(event.target.value === '' ? undefined : event.target.value)}
+        take={(id) => choose(id === '' ? undefined : id)}
       >
         <option value="">all timers</option>
         {timers.map(({ id, name }) => (
@@ -107,35 +91,37 @@ function TimerFilter({
             {name}
           </option>
         ))}
-      </select>
+      </ChoiceBox>
     );
   }
   return (
     <span className={styles.filters} role="group" aria-label="Timers">
       {[{ id: undefined, name: 'all' }, ...timers].map(({ id, name }) => (
-        <button
+        <ButtonBase
           key={name}
           type="button"
-          className={`plain ${styles.filter}`}
+          className={styles.filter}
           aria-pressed={chosen === id}
           onClick={() => choose(id)}
         >
           {name}
-        </button>
+        </ButtonBase>
       ))}
     </span>
   );
 }
 
-function Laid({ editor, around }: { editor: SignalEditor; around: Surroundings }) {
+function Chart({ editor, around }: { editor: SignalEditor; around: Surroundings }) {
   const { part, plan } = usePlanContext();
   const { landscape, considered } = around;
-  const { setting } = editor.view;
+  const own = editor.outcome;
+  const setting = own?.setting;
   const [timer, setTimer] = useState<string>();
   const [looked, setLooked] = useState<Point>();
   const plot = useMemo(() => plotOf(landscape, timer), [landscape, timer]);
-  const chosen = plot.points.find(({ point }) => sameSetting(point.setting, setting));
-  const own = editor.view.outcome;
+  const chosen = plot.points.find(
+    ({ point }) => setting !== undefined && sameSetting(point.setting, setting),
+  );
   const here =
     own && setting
       ? plot.place(own.bits, landscape.height === 'error' ? Math.abs(own.errorPpm ?? 0) : own.frequencyHz)
@@ -162,22 +148,22 @@ function Laid({ editor, around }: { editor: SignalEditor; around: Surroundings }
     <>
       <div className={styles.head}>
         <h2 className="label">Landscape</h2>
-        <span className="soft">{printNumber(considered, 12)} settings within reach</span>
-        <select
-          className={styles.filterList}
-          aria-label="Take the best"
+        <span className="soft">{printNumber(considered, 12)} settings considered</span>
+        <ChoiceBox
+          className={styles.filterList ?? ''}
+          label="Use the best setting by"
           value=""
-          onChange={(event) => editor.takeBest(event.target.value as Ranking)}
+          take={(ranking) => editor.takeBest(ranking as Ranking)}
         >
           <option value="" disabled>
-            take the best by …
+            use the best by …
           </option>
           {RANKINGS.map((ranking) => (
             <option key={ranking} value={ranking}>
               {RANKING_WORDS[ranking]}
             </option>
           ))}
-        </select>
+        </ChoiceBox>
         <TimerFilter timers={timers} chosen={timer} choose={setTimer} />
       </div>
       <svg
@@ -185,7 +171,7 @@ function Laid({ editor, around }: { editor: SignalEditor; around: Surroundings }
         viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
         tabIndex={0}
         role="application"
-        aria-label="Settings by resolution and error. Arrow keys go through those that nothing beats, Enter chooses."
+        aria-label="Settings by resolution and error. Arrow keys move through those that meet the target, Enter chooses."
         data-testid="landscape"
         onKeyDown={press}
         onMouseMove={(event) => setLooked(nearest(plot, event))}
@@ -213,16 +199,16 @@ function Laid({ editor, around }: { editor: SignalEditor; around: Surroundings }
           describe(
             looked,
             name(looked.timer),
-            looked.setting.pin ? ` on ${pinName(plan, looked.setting.pin)}` : '',
+            looked.setting.pin !== undefined ? ` on ${pinName(plan, looked.setting.pin)}` : '',
           )
         ) : (
           <>
-            {plot.drives.map((drive) => (
+            {plot.shown.map(({ drive, sign, short }) => (
               <span key={drive}>
-                {MARKS[drive]} {SHORT[drive]}
+                {sign} {short}
               </span>
             ))}
-            <span style={{ color: 'var(--pulse)' }}>○ nothing beats it</span>
+            <span style={{ color: 'var(--pulse)' }}>○ best trade-offs</span>
             <span style={{ marginLeft: 'auto' }}>{plot.byError ? 'error, ppm' : 'frequency, Hz'} ↑</span>
           </>
         )}

@@ -2,7 +2,8 @@
 
 import { memo } from 'react';
 import styles from './fit.module.css';
-import { markPath, type Plot } from './plot.ts';
+import { markPath } from './marks.ts';
+import type { Plot } from './plot.ts';
 
 function Axes({ plot }: { plot: Plot }) {
   const { left, right, top, bottom } = plot.area;
@@ -89,21 +90,21 @@ export const LandscapePlot = memo(function LandscapePlot({ plot }: { plot: Plot 
       )}
       <Axes plot={plot} />
       <Limit plot={plot} />
-      {plot.clouds.map(({ key, path, meets, drive }) => (
+      {plot.clouds.map(({ key, path, meets, mark }) => (
         <path
           key={key}
           d={path}
-          fill={drive === 'pwm' ? 'var(--ink)' : 'none'}
+          fill={mark.filled ? 'var(--ink)' : 'none'}
           stroke="var(--ink)"
-          strokeWidth={drive === 'pwm' ? 0 : 1.1}
+          strokeWidth={mark.filled ? 0 : 1.1}
           opacity={meets ? 0.5 : 0.2}
         />
       ))}
       <path d={plot.front} fill="none" stroke="var(--pulse)" strokeWidth={1.4} />
-      {plot.rings.map(({ x, y, point }) => (
+      {plot.rings.map(({ x, y, mark }) => (
         <path
           key={`${x} ${y}`}
-          d={markPath(point.drive, 3.6, x, y)}
+          d={mark ? markPath(mark, 3.6, x, y) : ''}
           fill="var(--paper)"
           stroke="var(--pulse)"
           strokeWidth={1.4}

@@ -1,13 +1,14 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import { scaleLinear } from 'd3';
 import { useState } from 'react';
-import { type Check, type SignalEvaluation, printNumber, printSeconds } from '@herzschlag/core';
+import { type Check, type SignalEvaluation, printNumber, printSeconds, worstVerdict } from '@herzschlag/core';
 import { bandPath, shownPeriod, wavePath } from '../../components/drawing/wave.ts';
-import { marginText } from './marginText.ts';
+import { marginText } from '../../components/verdict/marginText.ts';
 import type { SignalEditor } from './useSignalView.ts';
 import { Span } from './Span.tsx';
-import { VerdictSign, worst } from './verdict.tsx';
+import { verdictClass, VerdictSign } from '../../components/verdict/VerdictSign.tsx';
 import styles from './fit.module.css';
 
 const SIZE = { width: 600, height: 158, left: 2, right: 598, high: 22, low: 118, axis: 142 } as const;
@@ -24,7 +25,7 @@ function Verdicts({ checks }: { checks: readonly Check[] }) {
       {checks.map((check) => (
         <span
           key={`${check.property} ${check.low ?? ''}`}
-          className={styles[check.verdict]}
+          className={verdictClass(check.verdict)}
           data-check={check.property}
           data-verdict={check.verdict}
           title={check.note}
@@ -77,13 +78,13 @@ function TickLines({
   ));
 }
 
-function figuresText({ wave, duty, frequencyHz, setting, steps }: SignalEvaluation): string {
+function figuresText({ wave, duty, frequencyHz, place, steps }: SignalEvaluation): string {
   if (wave.level !== undefined) return `always ${wave.level === 1 ? 'high' : 'low'}`;
-  if (setting.drive === 'capture') {
-    return `the fastest input: ${printSeconds(wave.periodTicks * wave.tickS)}, ${printNumber(steps)} counts of ${printSeconds(wave.countS)}`;
+  if (place.cause === 'input') {
+    return `fastest input: ${printSeconds(wave.periodTicks * wave.tickS)}, ${printNumber(steps)} counts of ${printSeconds(wave.countS)}`;
   }
   const period = 1 / frequencyHz;
-  if (setting.pin === undefined) {
+  if (place.pin === undefined) {
     return `every ${printSeconds(period)}, the processor busy for ${printSeconds(period * duty, 3)}`;
   }
   return `${printSeconds(period)} = ${printSeconds(period * duty)} high + ${printSeconds(period * (1 - duty))} low`;
@@ -92,17 +93,17 @@ function figuresText({ wave, duty, frequencyHz, setting, steps }: SignalEvaluati
 /** Two periods of the pin over the target, drawn from its rising edge; or its falling edge, tick by tick. */
 export function PulseWindow({ editor }: { editor: SignalEditor }) {
   const [look, setLook] = useState<Look>('periods');
-  const { outcome, wanted } = editor.view;
+  const { outcome } = editor;
   if (!outcome) {
     return (
       <section aria-label="Pulse window">
         <h2 className="label">Pulse window</h2>
-        <p className="soft">No setting, no waveform.</p>
+        <p className="soft">No setting makes this signal, so there is no waveform.</p>
       </section>
     );
   }
-  const { wave, checks } = outcome;
-  const input = outcome.setting.drive === 'capture';
+  const { wave, checks, wanted } = outcome;
+  const input = outcome.place.cause === 'input';
   const periodS = shownPeriod(outcome);
   const idealPeriod = wanted.periodS ?? periodS;
   const constant = wave.level !== undefined;
@@ -113,7 +114,7 @@ export function PulseWindow({ editor }: { editor: SignalEditor }) {
   const size = outcome.span ? LOW_SIZE : SIZE;
   const level = (high: boolean): number => (high ? size.high : size.low);
   const high = outcome.duty * periodS;
-  const verdict = worst(checks.map((check) => check.verdict));
+  const verdict = worstVerdict(checks.map((check) => check.verdict));
   const offTicks = (high - idealPeriod * wanted.duty) / wave.tickS;
   return (
     <section aria-label="Pulse window">
@@ -131,7 +132,7 @@ export function PulseWindow({ editor }: { editor: SignalEditor }) {
         {shown === 'edge' && <TickLines from={from} to={to} tickS={countS} x={x} low={size.low} />}
         <path
           d={
-            outcome.setting.pin === undefined || input
+            outcome.place.pin === undefined || input
               ? ''
               : bandPath({ periodS: idealPeriod, highS: idealPeriod * wanted.duty, from, to, x, level })
           }
@@ -168,19 +169,18 @@ export function PulseWindow({ editor }: { editor: SignalEditor }) {
       {outcome.span && <Span span={outcome.span} />}
       <p className={styles.caption}>
         <span data-testid="figures">{figuresText(outcome)}</span>
-        {!constant && !input && outcome.setting.pin !== undefined && (
+        {!constant && !input && outcome.place.pin !== undefined && (
           <>
             {' · '}
-            <button
-              type="button"
-              className={`plain ${styles.filter}`}
+            <ButtonBase
+              className={styles.filter}
               aria-pressed={shown === 'edge'}
               onClick={() => setLook(look === 'edge' ? 'periods' : 'edge')}
             >
               {shown === 'edge'
-                ? `falling edge ${printNumber(offTicks, 4)} ticks of ${printSeconds(wave.tickS)} from the ideal; show two periods`
+                ? `falling edge ${printNumber(offTicks, 4)} ticks of ${printSeconds(wave.tickS)} from the target; show two periods`
                 : 'zoom to the falling edge'}
-            </button>
+            </ButtonBase>
           </>
         )}
       </p>

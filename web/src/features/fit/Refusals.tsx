@@ -42,7 +42,7 @@ export function Refusals({ editor }: { editor: SignalEditor }) {
           </p>
         ))}
         {editor.around && groups.length === 0 && (
-          <p className={styles.slip}>Every timer and every mode can serve this signal.</p>
+          <p className={styles.slip}>Every timer and every mode can make this signal.</p>
         )}
       </div>
     </section>

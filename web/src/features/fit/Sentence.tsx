@@ -1,28 +1,24 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState, type KeyboardEvent } from 'react';
-import { type Piece, type PlanSignal, type QuantityToken, editToken, pinName, sentenceOf, withPin } from '@herzschlag/core';
+import {
+  kindOf,
+  type Piece,
+  type PlanSignal,
+  editToken,
+  pinName,
+  sentenceOf,
+  withPin,
+} from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { TimingFields } from './TimingFields.tsx';
 import type { SignalEditor } from './useSignalView.ts';
 import styles from './fit.module.css';
 
 type TokenPiece = Extract<Piece, { token: unknown }>;
-/** Tokens that the arrow keys move to the next value the hardware can make, and what moves with them. */
-const STEPPED: Partial<Record<QuantityToken, 'frequency' | 'duty'>> = {
-  frequency: 'frequency',
-  minHz: 'frequency',
-  rate: 'frequency',
-  frame: 'frequency',
-  levelMinHz: 'frequency',
-  duty: 'duty',
-  lit: 'duty',
-  width: 'duty',
-  volts: 'duty',
-};
-
 /** Sentences of more characters are set smaller, so that they keep to one line where they can. */
 const LONG = 84;
 
@@ -83,9 +79,7 @@ function PinToken({
   };
   return (
     <span className={styles.token} data-text={piece.text}>
-      <button
-        type="button"
-        className="plain"
+      <ButtonBase
         aria-label={`${piece.label}: ${piece.text}`}
         aria-haspopup="menu"
         onFocus={() => hint({ text: piece.also, fault: false })}
@@ -93,21 +87,26 @@ function PinToken({
         onClick={(event) => setAnchor(event.currentTarget)}
       >
         {piece.text}
-      </button>
-      <Menu open={anchor !== undefined} anchorEl={anchor ?? null} onClose={() => setAnchor(undefined)}>
+      </ButtonBase>
+      <Menu
+        open={anchor !== undefined}
+        anchorEl={anchor ?? null}
+        onClose={() => setAnchor(undefined)}
+        slotProps={{ list: { 'aria-label': 'Pins' } }}
+      >
         <MenuItem selected={editor.signal.pin === undefined} onClick={() => take(undefined)}>
           any pin
         </MenuItem>
-        {(editor.signal.kind === 'measure' ? part.capturePins : [...part.timerPins, ...plainPins]).map(
+        {(kindOf(editor.signal).on === 'input' ? part.capturePins : [...part.timerPins, ...plainPins]).map(
           (pin) => (
             <MenuItem key={pin} selected={editor.signal.pin === pin} onClick={() => take(pin)}>
               <span className="mono">{pinName(plan, pin)}</span>
               <span className="soft">
                 &nbsp;
                 {users.has(pin)
-                  ? `taken by ${users.get(pin)}`
-                  : editor.signal.kind !== 'measure' && plainPins.includes(pin)
-                    ? 'by the program only'
+                  ? `used by ${users.get(pin)}`
+                  : kindOf(editor.signal).on !== 'input' && plainPins.includes(pin)
+                    ? 'by software only'
                     : ''}
               </span>
             </MenuItem>
@@ -128,15 +127,15 @@ function QuantityField({
   hint: (hint?: Hint) => void;
 }) {
   const [draft, setDraft] = useState<string>();
-  const token = piece.token as QuantityToken;
+  const { token } = piece;
   const changed = draft !== undefined && draft.trim() !== piece.text;
 
   const read = (text: string): { signal?: PlanSignal; hint: Hint } => {
-    const { outcome } = editor.view;
+    const { outcome } = editor;
     const counts = outcome ? { countS: outcome.wave.countS, dutyCounts: outcome.steps } : {};
     const edit = editToken(editor.signal, token, text, counts);
-    if (!edit.ok) return { hint: { text: edit.error, fault: true } };
-    const signal = edit.signal as PlanSignal;
+    if (!edit.ok) return { hint: { text: edit.fault.sentence, fault: true } };
+    const signal = edit.value as PlanSignal;
     try {
       return { signal, hint: { text: sayAlso(signal, token), fault: false } };
     } catch (error) {
@@ -167,7 +166,7 @@ function QuantityField({
       hint({ text: piece.also, fault: false });
     }
     const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
-    const stepped = STEPPED[token];
+    const { stepped } = piece;
     if (by !== 0 && stepped) {
       event.preventDefault();
       setDraft(undefined);
@@ -229,11 +228,11 @@ export function Sentence({ editor }: { editor: SignalEditor }) {
       <p className={styles.hint} data-fault={shown.fault} aria-live="polite" data-testid="hint">
         {shown.text}
         {!shown.fault &&
-          editor.signal.kind !== 'measure' &&
+          kindOf(editor.signal).on !== 'input' &&
           !hint &&
-          ' · arrow keys step through what the hardware can make'}
+          ' · arrow keys step through the values the hardware can make'}
       </p>
-      {editor.signal.kind !== 'measure' && editor.signal.kind !== 'tick' && (
+      {kindOf(editor.signal).on === 'output' && (
         <TimingFields
           editor={editor}
           hint={(text, fault = false) => setHint(text === undefined ? undefined : { text, fault })}

@@ -6,26 +6,25 @@ import type { SignalEditor } from './useSignalView.ts';
 
 /** The slips that apply, each with the number that proves it; what spoils the target first. */
 export function Slips({ editor }: { editor: SignalEditor }) {
-  const { outcome } = usePlanContext();
+  const { evaluation } = usePlanContext();
   const unmet = editor.around?.met === false;
-  const slips = editor.view.outcome?.slips ?? [];
-  const clashes = outcome?.conflicts.filter(({ signals }) => signals.includes(editor.signal.id)) ?? [];
+  const slips = editor.outcome?.slips ?? [];
+  const conflicts = evaluation.conflicts.filter(({ signals }) => signals.includes(editor.signal.id));
   return (
     <section aria-label="Slips">
       <div className={styles.head}>
         <h2 className="label">Slips</h2>
       </div>
       <div className={styles.scroll} tabIndex={-1}>
-        {clashes.map(({ title, text }) => (
+        {conflicts.map(({ title, text }) => (
           <p key={title} className={styles.slip} data-warns="true">
             <b>{title}</b> {text}
           </p>
         ))}
         {unmet && (
           <p className={styles.slip} data-warns="true" data-slip="unmet">
-            <b>Nothing on this part meets the target.</b>{' '}
-            {editor.view.setting ? 'The setting stands as it was; why' : 'Why'} no other one does is said
-            beside.
+            <b>Nothing on this part meets the target.</b> {editor.outcome ? 'The setting is as it was.' : ''}{' '}
+            “Why not” gives the reason for each timer.
           </p>
         )}
         {slips.map((slip) => (
@@ -33,8 +32,8 @@ export function Slips({ editor }: { editor: SignalEditor }) {
             <b>{slip.title}</b> {slip.text}
           </p>
         ))}
-        {!unmet && slips.length + clashes.length === 0 && (
-          <p className={styles.slip}>None applies to this setting.</p>
+        {!unmet && slips.length + conflicts.length === 0 && (
+          <p className={styles.slip}>None found for this setting.</p>
         )}
       </div>
     </section>

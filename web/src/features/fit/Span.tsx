@@ -1,5 +1,6 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import { scaleLinear } from 'd3';
 import { type SpanReport, printHz, printNumber, printPpm, printSeconds } from '@herzschlag/core';
 import { saveText } from '../../state/file.ts';
@@ -16,11 +17,24 @@ function tableText({ of, table }: SpanReport): string {
   return [`wanted ${unit},made ${unit},register`, ...rows, ''].join('\n');
 }
 
+/** Teeth of the comb stand at least so far apart, so that many positions do not run into a solid bar. */
+const GAP = 5;
+
+/** Every so many of the places, so that they stand apart; the first always. */
+function apart(places: readonly number[]): number[] {
+  const kept: number[] = [];
+  for (const place of places) {
+    if (kept.length === 0 || place - (kept[kept.length - 1] ?? 0) >= GAP) kept.push(place);
+  }
+  return kept;
+}
+
 /** The values a setting can make over its span, each as a tooth; where they stand far apart, a knob jumps. */
 export function Span({ span }: { span: SpanReport }) {
   const print = span.of === 'frequency' ? printHz : printSeconds;
   const x = scaleLinear([span.low, span.high], [2, SIZE.width - 2]);
-  const comb = span.comb.map((value) => `M${x(value).toFixed(1)},4V22`).join('');
+  const teeth = apart(span.comb.map(x));
+  const comb = teeth.map((at) => `M${at.toFixed(1)},4V22`).join('');
   const knob = KNOB / span.positions;
   return (
     <div className={styles.span} data-testid="span">
@@ -31,24 +45,26 @@ export function Span({ span }: { span: SpanReport }) {
         aria-label="Values within the span"
       >
         <rect x={2} y={4} width={SIZE.width - 4} height={18} fill="var(--wash)" />
-        <path d={comb} stroke="var(--pulse)" strokeWidth={span.positions > 200 ? 2.6 : 1.4} />
+        <path d={comb} stroke="var(--pulse)" strokeWidth={teeth.length > 60 ? 1 : 1.4} fill="none" />
       </svg>
       <p className={styles.caption}>
         <span>
           <b>{printNumber(span.positions)} positions</b>
+          {teeth.length < span.comb.length || span.comb.length < span.positions
+            ? `, each mark stands for ${printNumber(span.positions / teeth.length, 2)}`
+            : ''}
         </span>
         <span>
-          steps up to {print(span.coarsest, 3)} at {print(span.coarsestAt, 3)}, off by{' '}
+          largest step {print(span.coarsest, 3)} at {print(span.coarsestAt, 3)}, error up to{' '}
           {printPpm(span.worstPpm).replace('+', '')}
         </span>
         {knob > 1.5 && <span>{printNumber(knob, 3)} of 4 096 knob counts each</span>}
-        <button
-          type="button"
-          className={`plain ${styles.filter}`}
+        <ButtonBase
+          className={styles.filter}
           onClick={() => saveText('span.csv', tableText(span), 'text/csv')}
         >
           save table
-        </button>
+        </ButtonBase>
       </p>
     </div>
   );

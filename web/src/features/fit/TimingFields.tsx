@@ -1,7 +1,20 @@
 'use client';
 
 import { useState } from 'react';
-import { type Parsed, type PlanSignal, parsePhase, parseQuantity, parseSequence, phaseText, printSeconds, requirementOf, sequenceText, stagesOf } from '@herzschlag/core';
+import {
+  type PlanSignal,
+  type Result,
+  succeeded,
+  failed,
+  parsePhase,
+  parseQuantity,
+  parseSequence,
+  phaseText,
+  printSeconds,
+  requirementOf,
+  sequenceText,
+  stagesOf,
+} from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import styles from './fit.module.css';
 import type { SignalEditor } from './useSignalView.ts';
@@ -13,7 +26,7 @@ type Entry = {
   renews?: boolean;
   text: string;
   hint: string;
-  read: (text: string) => Parsed<PlanSignal>;
+  read: (text: string) => Result<PlanSignal>;
 };
 
 function TimingField({
@@ -35,7 +48,7 @@ function TimingField({
     }
     const read = entry.read(draft);
     if (!read.ok) {
-      hint(read.error, true);
+      hint(read.fault.sentence, true);
       return;
     }
     setDraft(undefined);
@@ -60,7 +73,7 @@ function TimingField({
           onChange={(event) => {
             setDraft(event.target.value);
             const read = entry.read(event.target.value);
-            hint(read.ok ? entry.hint : read.error, !read.ok);
+            hint(read.ok ? entry.hint : read.fault.sentence, !read.ok);
           }}
           onBlur={settle}
           onKeyDown={(event) => {
@@ -85,44 +98,39 @@ function without<K extends 'sequence' | 'phase' | 'firstEdgeS' | 'complement'>(
   return rest;
 }
 
-function withSequence(signal: PlanSignal, text: string): Parsed<PlanSignal> {
+function withSequence(signal: PlanSignal, text: string): Result<PlanSignal> {
   const read = parseSequence(text);
   if (!read.ok) return read;
-  if (!read.value) return { ok: true, value: without(signal, 'sequence') };
+  if (!read.value) return succeeded(without(signal, 'sequence'));
   try {
     stagesOf(read.value, requirementOf(signal));
   } catch (error) {
-    return { ok: false, error: error instanceof Error ? error.message : String(error) };
+    return failed(error instanceof Error ? error.message : String(error));
   }
-  return { ok: true, value: { ...signal, sequence: read.value } };
+  return succeeded({ ...signal, sequence: read.value });
 }
 
-function withFirstEdge(signal: PlanSignal, text: string): Parsed<PlanSignal> {
-  if (/^\s*(any time)?\s*$/i.test(text)) return { ok: true, value: without(signal, 'firstEdgeS') };
+function withFirstEdge(signal: PlanSignal, text: string): Result<PlanSignal> {
+  if (/^\s*(any time)?\s*$/i.test(text)) return succeeded(without(signal, 'firstEdgeS'));
   const read = parseQuantity(text.replace(/^\s*within\s+/i, ''), 'time');
-  return read.ok
-    ? { ok: true, value: { ...signal, firstEdgeS: read.value.valueOf() } }
-    : { ok: false, error: read.error };
+  return read.ok ? succeeded({ ...signal, firstEdgeS: read.value.value.valueOf() }) : read;
 }
 
 const OPPOSITE = /^(?:on\s+)?(\S+?)(?:\s*,)?\s+(?:dead\s+)?(.+?)(?:\s+(?:apart|dead))?$/i;
 
-function withOpposite(signal: PlanSignal, text: string, pins: readonly string[]): Parsed<PlanSignal> {
-  if (/^\s*(none)?\s*$/i.test(text)) return { ok: true, value: without(signal, 'complement') };
+function withOpposite(signal: PlanSignal, text: string, pins: readonly string[]): Result<PlanSignal> {
+  if (/^\s*(none)?\s*$/i.test(text)) return succeeded(without(signal, 'complement'));
   const match = OPPOSITE.exec(text.trim());
   const pin = pins.find((one) => one.toLowerCase() === match?.[1]?.toLowerCase());
   if (!match || !pin) {
-    return {
-      ok: false,
-      error: `“${text.slice(0, 40)}” names no pin and time; say for example PB13, 1 µs apart.`,
-    };
+    return failed(`“${text.slice(0, 40)}” is not a pin and a dead time; enter for example PB13, 1 µs apart.`);
   }
   const read = parseQuantity(match[2] ?? '', 'time');
-  if (!read.ok) return { ok: false, error: read.error };
-  return { ok: true, value: { ...signal, complement: { pin, deadS: read.value.valueOf() } } };
+  if (!read.ok) return read;
+  return succeeded({ ...signal, complement: { pin, deadS: read.value.value.valueOf() } });
 }
 
-/** What a signal does beyond its steady pulse: its score over time, its phase to another signal, its first edge. */
+/** What a signal does beyond its steady pulse: its sequence over time, its phase to another signal, its first edge. */
 export function TimingFields({
   editor,
   hint,
@@ -143,7 +151,7 @@ export function TimingFields({
   };
   const entries: Entry[] = [
     {
-      label: 'course',
+      label: 'sequence',
       text: sequenceText(signal.sequence),
       hint: '2 periods; rest 6 s · 0 % to 100 % in 2 s · 440 Hz to 880 Hz in 3 s · once at the end, or it repeats',
       read: (text) => withSequence(signal, text),
@@ -151,34 +159,31 @@ export function TimingFields({
     {
       label: 'phase',
       text: phaseText(signal.phase, nameOf),
-      hint: 'how much of a period its rise comes after that of another signal: 90° after its name ±5°',
+      hint: 'by how much of a period it rises after another signal: 90° after its name ±5°',
       read: (text) => {
         const read = parsePhase(text, others);
         if (!read.ok) return read;
-        return {
-          ok: true,
-          value: read.value ? { ...signal, phase: read.value } : without(signal, 'phase'),
-        };
+        return succeeded(read.value ? { ...signal, phase: read.value } : without(signal, 'phase'));
       },
     },
     {
       label: 'first edge',
       text: signal.firstEdgeS === undefined ? 'any time' : `within ${printSeconds(signal.firstEdgeS)}`,
-      hint: 'how soon after its timer starts the pin must change: within 10 ms',
+      hint: 'how soon the pin must change after its timer starts: within 10 ms',
       read: (text) => withFirstEdge(signal, text),
     },
     {
-      label: 'opposite',
+      label: 'complement',
       renews: true,
       text: signal.complement
         ? `${signal.complement.pin}, ${printSeconds(signal.complement.deadS)} apart`
         : 'none',
-      hint: 'a second pin with the opposite, and how long both stay low between: PB13, 1 µs apart',
+      hint: 'a second pin with the opposite level, and the dead time between them: PB13, 1 µs apart',
       read: (text) => withOpposite(signal, text, part.pins),
     },
   ];
   return (
-    <p className={styles.course}>
+    <p className={styles.timing}>
       {entries.map((entry) => (
         <TimingField key={entry.label} entry={entry} take={take} hint={hint} />
       ))}

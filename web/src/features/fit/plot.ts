@@ -1,5 +1,6 @@
-import { line, quadtree, scaleLinear, scaleLog, type Quadtree } from 'd3';
-import { DRIVE_ORDER, type DriveId, type Landscape, type Point, printHz, printNumber, printPpm } from '@herzschlag/core';
+import { line, quadtree, scaleLinear, scaleLog, type Quadtree, type ScaleLogarithmic } from 'd3';
+import { type Landscape, type Point, printHz, printNumber, printPpm } from '@herzschlag/core';
+import { markPath, marks, type Mark } from './marks.ts';
 
 /** The drawing's size in its own units; it scales with the page. */
 export const SIZE = { width: 600, height: 286 } as const;
@@ -21,13 +22,13 @@ export type Plot = {
   limitText: string;
   minBits: number;
   points: Placed[];
-  clouds: { key: string; path: string; meets: boolean; drive: DriveId }[];
+  clouds: { key: string; path: string; meets: boolean; mark: Mark }[];
   front: string;
   /** Those of the front's points that stand far enough apart to be drawn as rings. */
-  rings: Placed[];
+  rings: (Placed & { mark: Mark | undefined })[];
   tree: Quadtree<Placed>;
-  /** Which drives there are points of. */
-  drives: DriveId[];
+  /** The marks of the drives that there are points of. */
+  shown: Mark[];
   /** The points in the order the arrow keys go through them. */
   walk: Point[];
 };
@@ -35,65 +36,16 @@ export type Plot = {
 const MIN_PPM = 0.1;
 const MAX_PPM = 1e5;
 
-/** Corners of the marks that are not round, in radii: a triangle, a square, a diamond, a cross, a bar. */
-const CORNERS: Partial<Record<DriveId, readonly (readonly [number, number])[]>> = {
-  toggle: [
-    [0, -1.2],
-    [1.1, 0.8],
-    [-1.1, 0.8],
-  ],
-  interrupt: [
-    [-0.9, -0.9],
-    [0.9, -0.9],
-    [0.9, 0.9],
-    [-0.9, 0.9],
-  ],
-  'software-pwm': [
-    [0, -1.2],
-    [1.2, 0],
-    [0, 1.2],
-    [-1.2, 0],
-  ],
-  'interrupt-pair': [
-    [-1.1, -0.8],
-    [1.1, -0.8],
-    [0, 1.2],
-  ],
-  capture: [
-    [0, -1.2],
-    [1.1, -0.6],
-    [1.1, 0.6],
-    [0, 1.2],
-    [-1.1, 0.6],
-    [-1.1, -0.6],
-  ],
-  'delay-loop': [
-    [-1.2, -0.4],
-    [1.2, -0.4],
-    [1.2, 0.4],
-    [-1.2, 0.4],
-  ],
-};
-
-/** A mark's outline around (x, y): a disc for compare outputs, shapes with corners for all other drives. */
-export function markPath(drive: DriveId, radius: number, x = 0, y = 0): string {
-  const at = (dx: number, dy: number): string =>
-    `${(x + dx * radius).toFixed(1)},${(y + dy * radius).toFixed(1)}`;
-  const corners = CORNERS[drive];
-  if (corners) return `M${corners.map(([dx, dy]) => at(dx, dy)).join('L')}Z`;
-  const arc = `a${radius},${radius} 0 1,0`;
-  return `M${at(-1, 0)}${arc} ${2 * radius},0${arc} ${-2 * radius},0Z`;
+function outlines(points: readonly Placed[], mark: Mark): string {
+  return points.map(({ x, y }) => markPath(mark, mark.filled ? 2 : 3.2, x, y)).join('');
 }
 
-function marks(points: readonly Placed[], drive: DriveId): string {
-  return points.map(({ x, y }) => markPath(drive, drive === 'pwm' ? 2 : 3.2, x, y)).join('');
-}
-
-function frequencyTicks(low: number, high: number): { value: number; text: string }[] {
-  const ticks: { value: number; text: string }[] = [];
-  for (let value = 10 ** Math.ceil(Math.log10(low)); value <= high; value *= 10)
-    ticks.push({ value, text: printHz(value) });
-  return ticks;
+/** A tick at each power of ten of a scale. */
+function decades(scale: ScaleLogarithmic<number, number>, print: (value: number) => string): Plot['yTicks'] {
+  return scale
+    .ticks()
+    .filter((value) => Number.isInteger(Math.round(Math.log10(value) * 1e6) / 1e6))
+    .map((value) => ({ value, text: print(value) }));
 }
 
 /** Rings nearer to each other than this run together. */
@@ -119,6 +71,7 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
   const domain: [number, number] = byError
     ? [MIN_PPM, MAX_PPM]
     : [Math.min(landscape.limit / 10, ...heights), Math.max(landscape.limit * 10, ...heights) * 1.5];
+  const all = marks();
   const rail = area.bottom - 10;
   const scale = scaleLog(domain, [byError ? rail - 16 : area.bottom, area.top]).clamp(true);
   const y = (height: number): number => (byError && height === 0 ? rail : scale(height));
@@ -129,9 +82,9 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
   const points = kept.map((point): Placed => ({ x: x(point.bits), y: y(point.height), point }));
   const drawn = points.filter(({ point }) => !point.front && (!byError || point.height <= MAX_PPM));
   const clouds = [true, false].flatMap((meets) =>
-    DRIVE_ORDER.map((drive) => {
-      const own = drawn.filter(({ point }) => point.meets === meets && point.drive === drive);
-      return { key: `${meets} ${drive}`, meets, drive, path: marks(own, drive) };
+    all.map((mark) => {
+      const own = drawn.filter(({ point }) => point.meets === meets && point.drive === mark.drive);
+      return { key: `${meets} ${mark.drive}`, meets, mark, path: outlines(own, mark) };
     }),
   );
   const front = points.filter(({ point }) => point.front).sort((one, other) => one.x - other.x);
@@ -147,9 +100,7 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
     y,
     place,
     xTicks: x.ticks(8).filter(Number.isInteger),
-    yTicks: byError
-      ? [0.1, 1, 10, 100, 1000, 10000, 100000].map((value) => ({ value, text: printNumber(value) }))
-      : frequencyTicks(...domain),
+    yTicks: decades(scale, byError ? (value) => printNumber(value) : (value) => printHz(value)),
     limit: landscape.limit,
     limitText: byError
       ? `tolerance ${printPpm(landscape.limit).replace('+', '')}`
@@ -162,13 +113,13 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
         (one) => one.x,
         (one) => one.y,
       )(front) ?? '',
-    rings: apart(front),
+    rings: apart(front).map((one) => ({ ...one, mark: all.find(({ drive }) => drive === one.point.drive) })),
     tree: quadtree(
       points,
       (one) => one.x,
       (one) => one.y,
     ),
     walk,
-    drives: DRIVE_ORDER.filter((drive) => kept.some((point) => point.drive === drive)),
+    shown: all.filter(({ drive }) => kept.some((point) => point.drive === drive)),
   };
 }

@@ -1,17 +1,30 @@
 'use client';
 
-import { startTransition, useCallback, useEffect, useRef, useState } from 'react';
-import type { AdjustedField, Plan, PlanSignal, Ranking, Setting, SignalView, Surroundings } from '@herzschlag/core';
+import { useCallback, useDeferredValue, useEffect, useRef, useState, startTransition } from 'react';
+import {
+  type AdjustedField,
+  type Plan,
+  type PlanSignal,
+  type Ranking,
+  replacedSignal,
+  type Setting,
+  type SignalEvaluation,
+  type Surroundings,
+} from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { core } from '../../worker/core.ts';
+import { useStill } from '../../components/hooks/useStill.ts';
+import { ask } from '../../worker/engine.ts';
+import type { SignalEdit } from '../../worker/engine.worker.ts';
+import { sentenceOfError, useEngine } from '../../worker/useEngine.ts';
 
-type Shown = { plan: Plan; signal: PlanSignal; view: SignalView };
+type Shown = { plan: Plan; signal: PlanSignal; outcome?: SignalEvaluation };
 
-/** The open signal with its view, and the ways to change it. Every change is one step of undo. */
+/** The open signal with what its setting gives, and the ways to change it. Every change is one step of undo. */
 export type SignalEditor = {
   signal: PlanSignal;
-  view: SignalView;
-  /** They follow the view a moment later; until then those before stand. */
+  /** Absent where nothing on the part can make the signal. */
+  outcome?: SignalEvaluation;
+  /** They follow the outcome a moment later; until then those before stand. */
   around?: Surroundings;
   /** The target was changed: the setting is looked for anew. */
   retarget: (next: PlanSignal) => void;
@@ -28,34 +41,24 @@ export type SignalEditor = {
 /** The surroundings are asked for once the waveform is on the screen: two frames after it was committed. */
 const AFTER_PAINT_MS = 34;
 
-function replaced(plan: Plan, signal: PlanSignal): Plan {
-  return { ...plan, signals: plan.signals.map((one) => (one.id === signal.id ? signal : one)) };
-}
-
-/** What follows the view of a signal: its landscape and the reasons of what cannot serve it. */
+/** What follows the outcome of a signal: its landscape and the reasons of what cannot serve it. */
 function useSurroundings(shown: Shown | undefined): Surroundings | undefined {
   const { report } = usePlanContext();
-  const [around, setAround] = useState<Surroundings>();
-  useEffect(() => {
-    if (!shown) return undefined;
-    let current = true;
-    const later = setTimeout(() => {
-      core()
-        .surroundings(shown.plan, shown.signal)
-        .then((next) => current && startTransition(() => setAround(next)))
-        .catch((error: unknown) => report(String(error)));
-    }, AFTER_PAINT_MS);
-    return () => {
-      current = false;
-      clearTimeout(later);
-    };
-  }, [shown, report]);
-  return around;
+  const painted = useStill(shown, AFTER_PAINT_MS);
+  const { value } = useEngine(
+    ['surroundings', painted?.plan, painted?.signal],
+    async (engine, key) => {
+      if (!painted) throw new Error('no signal is shown yet');
+      return engine.surroundings(await key(painted.plan), painted.signal);
+    },
+    { enabled: painted !== undefined, keep: true, report },
+  );
+  return useDeferredValue(value);
 }
 
 /**
- * The desk of a signal; undefined until its first view has been computed. Changes are worked off one after another, each
- * on top of the one before, so that none is lost however fast they come.
+ * The editor of a signal; undefined until its first outcome has been computed. Changes are worked off one after another,
+ * each on top of the one before, so that none is lost however fast they come.
  */
 export function useSignalView(signal: PlanSignal): SignalEditor | undefined {
   const { plan, change, now, report } = usePlanContext();
@@ -71,7 +74,7 @@ export function useSignalView(signal: PlanSignal): SignalEditor | undefined {
 
   const enqueue = useCallback(
     (work: () => Promise<void>) => {
-      queue.current = queue.current.then(work).catch((error: unknown) => report(String(error)));
+      queue.current = queue.current.then(work).catch((error: unknown) => report(sentenceOfError(error)));
     },
     [report],
   );
@@ -79,20 +82,22 @@ export function useSignalView(signal: PlanSignal): SignalEditor | undefined {
   useEffect(() => {
     enqueue(async () => {
       if (done.current?.plan === plan || plan !== now()) return;
-      show({ plan, signal, view: await core().view(plan, signal, false) });
+      const { id } = signal;
+      const seen = await ask(async (engine, key) => engine.edit(await key(plan), id, { do: 'show' }));
+      if (seen) show({ plan, ...seen });
     });
   }, [plan, signal, now, enqueue, show]);
 
-  const commit = useCallback(
-    (edit: (shown: Shown) => Promise<PlanSignal | undefined>, renew: boolean) =>
+  const edit = useCallback(
+    (how: SignalEdit) =>
       enqueue(async () => {
-        const next = done.current && (await edit(done.current));
-        if (!next) return;
-        const view = await core().view(replaced(now(), next), next, renew);
-        const settled = view.setting ? { ...next, setting: view.setting } : next;
-        show({ plan: replaced(now(), settled), signal: settled, view });
+        if (!done.current) return;
+        const { id } = done.current.signal;
+        const edited = await ask(async (engine, key) => engine.edit(await key(now()), id, how));
+        if (!edited) return;
+        show({ plan: replacedSignal(now(), edited.signal), ...edited });
         startTransition(() => {
-          const changed = change((before) => replaced(before, settled));
+          const changed = change((before) => replacedSignal(before, edited.signal));
           if (done.current) done.current = { ...done.current, plan: changed };
         });
       }),
@@ -102,24 +107,12 @@ export function useSignalView(signal: PlanSignal): SignalEditor | undefined {
   if (!shown || shown.signal.id !== signal.id) return undefined;
   return {
     signal: shown.signal,
-    view: shown.view,
+    ...(shown.outcome ? { outcome: shown.outcome } : {}),
     ...(around ? { around } : {}),
-    retarget: (next) => commit(() => Promise.resolve(next), true),
-    choose: (setting) => commit((before) => Promise.resolve({ ...before.signal, setting }), false),
-    adjust: (field, value) =>
-      commit(async ({ plan: before, signal: one, view }) => {
-        if (!view.setting) return undefined;
-        return { ...one, setting: await core().adjust(before, one, view.setting, field, value) };
-      }, false),
-    takeBest: (ranking) =>
-      commit(async ({ plan: before, signal: one }) => {
-        const setting = await core().best(before, one, ranking);
-        return setting && { ...one, setting };
-      }, false),
-    step: (token, by) =>
-      commit(async ({ plan: before, signal: one, view }) => {
-        const next = view.setting && (await core().step(before, one, view.setting, token, by));
-        return next && { ...next.signal, setting: next.setting };
-      }, false),
+    retarget: (next) => edit({ do: 'retarget', signal: next }),
+    choose: (setting) => edit({ do: 'choose', setting }),
+    adjust: (field, value) => edit({ do: 'adjust', field, value }),
+    takeBest: (ranking) => edit({ do: 'best', ranking }),
+    step: (token, by) => edit({ do: 'step', token, by }),
   };
 }

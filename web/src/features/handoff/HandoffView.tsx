@@ -1,14 +1,19 @@
 'use client';
 
+import Table from '@mui/material/Table';
+import TableHead from '@mui/material/TableHead';
+import TableBody from '@mui/material/TableBody';
+import TableRow from '@mui/material/TableRow';
+import TableCell from '@mui/material/TableCell';
 import Button from '@mui/material/Button';
-import { useEffect, useState } from 'react';
-import { type RegisterWrite, binary, hex } from '@herzschlag/core';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
+import { useState } from 'react';
+import { binary, type CodeFile, hex, type RegisterWrite, type Result } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { saveText } from '../../state/file.ts';
-import { core } from '../../worker/core.ts';
+import { useEngine } from '../../worker/useEngine.ts';
 import styles from './handoff.module.css';
-
-type Code = { files: { name: string; text: string }[] } | { error: string };
 
 function fieldsText({ fields }: RegisterWrite): string {
   const named = fields.filter(({ field }) => field !== null);
@@ -17,63 +22,67 @@ function fieldsText({ fields }: RegisterWrite): string {
     : named.map(({ field, value }) => `${field}=${value}`).join('  ');
 }
 
-/** All registers of the plan once each, the bits of every signal laid over each other. */
+/** All registers of the plan once each, with the bits that its settings decide. */
 function Registers() {
-  const { outcome } = usePlanContext();
-  const merged = new Map<string, RegisterWrite>();
-  for (const row of outcome?.rows ?? []) {
-    for (const write of row.outcome?.registers ?? []) {
-      const other = merged.get(write.name);
-      if (!other) merged.set(write.name, write);
-      else {
-        const known = new Set(other.fields.map(({ field }) => field));
-        const fields = [...other.fields, ...write.fields.filter(({ field }) => !known.has(field))];
-        const value = fields.reduce((sum, one) => sum + one.value * 2 ** one.shift, 0);
-        merged.set(write.name, { ...other, fields: fields.sort((one, two) => two.shift - one.shift), value });
-      }
-    }
-  }
+  const { evaluation } = usePlanContext();
   return (
-    <table className={styles.registers}>
-      <thead>
-        <tr className="label">
-          <th>Register</th>
-          <th>Address</th>
-          <th className={styles.right}>Hex</th>
-          <th className={styles.right}>Decimal</th>
-          <th>Binary</th>
-          <th>Bits decided</th>
-        </tr>
-      </thead>
-      <tbody className="mono">
-        {[...merged.values()].map((write) => (
-          <tr key={write.name}>
-            <td>
+    <Table className={styles.registers}>
+      <TableHead>
+        <TableRow className="label">
+          <TableCell component="th">Register</TableCell>
+          <TableCell component="th">Address</TableCell>
+          <TableCell component="th" className={styles.right}>
+            Hex
+          </TableCell>
+          <TableCell component="th" className={styles.right}>
+            Decimal
+          </TableCell>
+          <TableCell component="th">Binary</TableCell>
+          <TableCell component="th">Fields</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody className="mono">
+        {evaluation.registers.map((write) => (
+          <TableRow key={write.name}>
+            <TableCell component="td">
               <b>{write.name}</b>
-            </td>
-            <td className="soft">{hex(write.address, 8)}</td>
-            <td className={styles.right}>{hex(write.value, write.width)}</td>
-            <td className={styles.right}>{write.value}</td>
-            <td className={styles.binary}>{binary(write.value, write.width)}</td>
-            <td className="soft">{fieldsText(write)}</td>
-          </tr>
+            </TableCell>
+            <TableCell component="td" className="soft">
+              {hex(write.address, 8)}
+            </TableCell>
+            <TableCell component="td" className={styles.right}>
+              {hex(write.value, write.width)}
+            </TableCell>
+            <TableCell component="td" className={styles.right}>
+              {write.value}
+            </TableCell>
+            <TableCell component="td" className={styles.binary}>
+              {binary(write.value, write.width)}
+            </TableCell>
+            <TableCell component="td" className="soft">
+              {fieldsText(write)}
+            </TableCell>
+          </TableRow>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </Table>
   );
 }
 
-function CodePane({ code }: { code: Code }) {
+/** The id of the panel that the chosen file's tab shows. */
+const PANEL_ID = 'code-panel';
+
+function CodePane({ code }: { code: Result<CodeFile[]> }) {
   const [open, setOpen] = useState(0);
   const [copied, setCopied] = useState<string>();
-  if ('error' in code) {
+  if (!code.ok) {
     return (
       <p className={styles.error} role="alert">
-        <b>No code while two signals want different values in one register.</b> {code.error}
+        <b>No code can be generated.</b> {code.fault.sentence}
       </p>
     );
   }
-  const file = code.files[open];
+  const file = code.value[open] ?? code.value[0];
   if (!file) return null;
   const copy = () => {
     navigator.clipboard.writeText(file.text).then(
@@ -83,22 +92,26 @@ function CodePane({ code }: { code: Code }) {
   };
   return (
     <>
-      <div className={styles.files} role="tablist" aria-label="Files">
-        {code.files.map(({ name }, at) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            aria-selected={at === open}
-            className={`plain mono ${styles.file}`}
-            onClick={() => {
-              setOpen(at);
-              setCopied(undefined);
-            }}
-          >
-            {name}
-          </button>
-        ))}
+      <div className={styles.files}>
+        <Tabs
+          value={file.name}
+          aria-label="Files"
+          selectionFollowsFocus
+          onChange={(_, name: string) => {
+            setOpen(code.value.findIndex((one) => one.name === name));
+            setCopied(undefined);
+          }}
+        >
+          {code.value.map(({ name }) => (
+            <Tab
+              key={name}
+              value={name}
+              id={`file-${name}`}
+              aria-controls={PANEL_ID}
+              label={<span className="mono">{name}</span>}
+            />
+          ))}
+        </Tabs>
         <span className={styles.space} />
         <span className="soft" aria-live="polite">
           {copied}
@@ -110,7 +123,14 @@ function CodePane({ code }: { code: Code }) {
           Save
         </Button>
       </div>
-      <pre className={`mono ${styles.code}`} tabIndex={0} data-testid="code">
+      <pre
+        className={`mono ${styles.code}`}
+        role="tabpanel"
+        id={PANEL_ID}
+        aria-labelledby={`file-${file.name}`}
+        tabIndex={0}
+        data-testid="code"
+      >
         {file.text}
       </pre>
     </>
@@ -120,24 +140,16 @@ function CodePane({ code }: { code: Code }) {
 /** The C files with the derivation in their comments, and the registers bit by bit. */
 export function HandoffView() {
   const { plan, report } = usePlanContext();
-  const [code, setCode] = useState<Code>();
-
-  useEffect(() => {
-    let current = true;
-    core()
-      .code(plan)
-      .then((next) => current && setCode(next))
-      .catch((error: unknown) => report(String(error)));
-    return () => {
-      current = false;
-    };
-  }, [plan, report]);
+  const { value: code } = useEngine(['code', plan], async (engine, key) => engine.code(await key(plan)), {
+    keep: true,
+    report,
+  });
 
   if (plan.signals.length === 0) {
     return (
       <div className={styles.empty}>
         <h1 className="serif">Nothing to hand off yet.</h1>
-        <p className="soft">Once the plan has a signal, its C files and its registers stand here.</p>
+        <p className="soft">Once the plan has a signal, its C files and its registers are shown here.</p>
       </div>
     );
   }

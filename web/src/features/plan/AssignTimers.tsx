@@ -1,22 +1,40 @@
 'use client';
 
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableRow from '@mui/material/TableRow';
+import TableCell from '@mui/material/TableCell';
 import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
 import { proxy } from 'comlink';
 import { useRef, useState } from 'react';
-import { type Plan, type PlanAssignment, type Setting, type TriedFix, meansOf, numbersText, printNumber, printPercent, sameSetting, timerIdOf, withSettings } from '@herzschlag/core';
+import {
+  type Plan,
+  type PlanAssignment,
+  type Setting,
+  type TriedFix,
+  meansOf,
+  numbersText,
+  printNumber,
+  printPercent,
+  sameSetting,
+  timerIdOf,
+  withSettings,
+} from '@herzschlag/core';
 import { Panel } from '../../components/frame/Panel.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { searchApart, type Search } from '../../worker/core.ts';
+import { search as startSearch, type Search } from '../../worker/engine.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import { CodeChange, useChange } from './CodeChange.tsx';
 import { Fixes } from './Fixes.tsx';
 import layout from './change.module.css';
 import styles from './plan.module.css';
 
-/** The search may take so long, in s; it says when that was not enough for a proof. */
-const SECONDS = 6;
+/** Steps that the search may take; it says when they were not enough for a proof. */
+const STEPS = 400;
 
-/** So long, in s, where that was not enough. */
-const LONGER = 60;
+/** Ten times as many where those were not enough. */
+const MORE_STEPS = 10 * STEPS;
 
 type Found = { plan: Plan; assignment: PlanAssignment; next: Plan };
 
@@ -29,35 +47,49 @@ function Change({ name, before, after }: { name: string; before: Setting | undef
   const moved = before && place(before) !== place(after);
   const same = before && sameSetting(before, after);
   return (
-    <tr data-changes={!same}>
-      <th scope="row">{name}</th>
-      <td>{before ? (moved ? place(before) : '') : 'new'}</td>
-      <td>
-        <b>{same ? <span className="soft">{place(after)}, as it is</span> : place(after)}</b>
-      </td>
-      <td className="mono soft">{same ? '' : numbersText(after)}</td>
-    </tr>
+    <TableRow data-changes={!same}>
+      <TableCell component="th" scope="row">
+        {name}
+      </TableCell>
+      <TableCell component="td">{before ? (moved ? place(before) : '') : 'new'}</TableCell>
+      <TableCell component="td">
+        <b>{same ? <span className="soft">{place(after)}, unchanged</span> : place(after)}</b>
+      </TableCell>
+      <TableCell component="td" className="mono soft">
+        {same ? '' : numbersText(after)}
+      </TableCell>
+    </TableRow>
   );
 }
 
-/** Why a plan does not go, with ways out of each conflict. */
-function Stuck({ found, take, longer }: { found: Found; take: (fix: TriedFix) => void; longer: () => void }) {
+/** Why a plan does not fit, with fixes for each conflict. */
+function Infeasible({
+  found,
+  take,
+  longer,
+}: {
+  found: Found;
+  take: (fix: TriedFix) => void;
+  longer: () => void;
+}) {
   const { optimal, conflicts } = found.assignment;
   return (
     <>
-      <p className="serif" data-testid="stuck">
-        {optimal ? 'Not all of them go on this part.' : 'No way was found in the time.'}
+      <p className="serif" data-testid="infeasible">
+        {optimal
+          ? 'The signals do not all fit on this part.'
+          : 'No assignment was found within the search limit.'}
       </p>
       {conflicts.map((conflict) => (
         <Fixes key={conflict.signals.join()} plan={found.plan} conflict={conflict} take={take} />
       ))}
       {optimal ? (
-        <p className="soft">“Which part?” tries the same plan on all parts.</p>
+        <p className="soft">“Which part?” tries the same plan on every part.</p>
       ) : (
         <p>
-          <button type="button" className={styles.route} onClick={longer}>
-            search for {printNumber(LONGER)} s
-          </button>
+          <Button variant="quiet" onClick={longer}>
+            search ten times as long
+          </Button>
         </p>
       )}
     </>
@@ -70,20 +102,22 @@ function Proposal({ found, take }: { found: Found; take: () => void }) {
   const [open, setOpen] = useState(false);
   const change = useChange(plan, open ? next : undefined);
   const nameOf = (id: string): string => plan.signals.find((one) => one.id === id)?.name ?? id;
-  const settled = settings.every(({ signal, setting }) => {
+  const unchanged = settings.every(({ signal, setting }) => {
     const before = plan.signals.find((one) => one.id === signal)?.setting;
     return before && sameSetting(before, setting);
   });
   return (
     <>
-      <p data-testid="allotment">
-        <b className="serif">All {printNumber(settings.length)} signals go</b> on{' '}
+      <p data-testid="assignment">
+        <b className="serif">All {printNumber(settings.length)} signals fit</b> on{' '}
         {printNumber(objective?.timers ?? 0)} timers with {printPercent(objective?.cpu ?? 0, 3)} of the CPU.{' '}
-        {optimal ? 'Nothing better exists.' : 'There is no proof that nothing better exists.'}
+        {optimal
+          ? 'This is the best assignment.'
+          : 'A better assignment may exist; the search limit was reached.'}
       </p>
       <div className={change ? layout.places : layout.all}>
-        <table className={`${styles.uses} ${styles.moves}`}>
-          <tbody>
+        <Table className={`${styles.uses} ${styles.moves}`}>
+          <TableBody>
             {settings.map(({ signal, setting }) => (
               <Change
                 key={signal}
@@ -92,26 +126,21 @@ function Proposal({ found, take }: { found: Found; take: () => void }) {
                 after={setting}
               />
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       </div>
       {change && <CodeChange change={change} />}
       <div className={layout.foot}>
-        {settled ? (
-          <span>The plan is like this already; nothing changes.</span>
+        {unchanged ? (
+          <span>The plan is already assigned like this; nothing changes.</span>
         ) : (
           <>
             <Button variant="contained" onClick={take}>
-              Take it
+              Apply
             </Button>
-            <button
-              type="button"
-              className={styles.route}
-              aria-expanded={open}
-              onClick={() => setOpen(!open)}
-            >
-              {open ? 'hide the code' : 'what changes in the code'}
-            </button>
+            <Button variant="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
+              {open ? 'hide the code' : 'show code changes'}
+            </Button>
           </>
         )}
       </div>
@@ -127,17 +156,19 @@ export function AssignTimers() {
   const [share, setShare] = useState(0);
   const search = useRef<Search<PlanAssignment>>(undefined);
 
-  const start = (on: Plan, seconds = SECONDS) => {
+  const start = (on: Plan, steps = STEPS) => {
     setFound(undefined);
     setShare(0);
-    const own = searchApart<PlanAssignment>((remote) => remote.assign(on, seconds, proxy(setShare)));
+    const own = startSearch<PlanAssignment>(async (engine, key) =>
+      engine.assign(await key(on), steps, proxy(setShare)),
+    );
     search.current = own;
     own.result
       .then((assignment) => {
         if (search.current !== own) return;
         setFound({ plan: on, assignment, next: withSettings(on, assignment.settings) });
       })
-      .catch((error: unknown) => report(String(error)));
+      .catch((error: unknown) => report(sentenceOfError(error)));
   };
   const close = () => {
     search.current?.stop();
@@ -148,7 +179,7 @@ export function AssignTimers() {
     if (found) change((now) => withSettings(now, found.assignment.settings));
     close();
   };
-  /** Takes a way out; where another conflict is left, it looks at what then is. */
+  /** Applies a fix; where another conflict is left, the search goes on with that. */
   const takeFix = ({ plan: next, goes }: TriedFix) => {
     change(() => next);
     if (goes) close();
@@ -165,23 +196,28 @@ export function AssignTimers() {
           start(plan);
         }}
       >
-        Allot all
+        Assign timers
       </Button>
-      <Panel button={anchor} close={close}>
+      <Panel button={anchor} name="Assign timers" close={close}>
         <div className={styles.share} style={{ width: 800 }}>
           <p className="label">All signals on this part</p>
           {found ? (
             found.assignment.feasible ? (
               <Proposal found={found} take={take} />
             ) : (
-              <Stuck found={found} take={takeFix} longer={() => start(found.plan, LONGER)} />
+              <Infeasible found={found} take={takeFix} longer={() => start(found.plan, MORE_STEPS)} />
             )
           ) : (
             <div className={styles.row}>
-              <progress value={share} max={1} aria-label="Time used" />
-              <button type="button" className={styles.route} onClick={close}>
+              <LinearProgress
+                variant="determinate"
+                value={share * 100}
+                aria-label="Share of the search limit"
+                className={styles.progress ?? ''}
+              />
+              <Button variant="quiet" onClick={close}>
                 stop
-              </button>
+              </Button>
             </div>
           )}
         </div>

@@ -1,9 +1,8 @@
 'use client';
 
-import { useEffect, useState } from 'react';
 import { type FileChange, type Plan, type PlanChange, printNumber } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { core } from '../../worker/core.ts';
+import { useEngine } from '../../worker/useEngine.ts';
 import styles from './change.module.css';
 
 const SIGNS = { gone: '−', new: '+', same: ' ' } as const;
@@ -15,8 +14,7 @@ function File({ file }: { file: FileChange }) {
       <p className={styles.file}>
         <b className="mono">{name}</b>{' '}
         <span className="soft">
-          {printNumber(came)} {came === 1 ? 'line comes' : 'lines come'}, {printNumber(gone)}{' '}
-          {gone === 1 ? 'goes' : 'go'}
+          {printNumber(came)} {came === 1 ? 'line' : 'lines'} added, {printNumber(gone)} removed
         </span>
       </p>
       {pieces.map((lines, at) => (
@@ -38,22 +36,18 @@ function File({ file }: { file: FileChange }) {
 /** What a proposal changes: worked out by the worker; undefined until it is there. */
 export function useChange(before: Plan, after: Plan | undefined): PlanChange | undefined {
   const { report } = usePlanContext();
-  const [found, setFound] = useState<{ after: Plan; change: PlanChange }>();
-  useEffect(() => {
-    if (!after) return undefined;
-    let current = true;
-    core()
-      .planChange(before, after)
-      .then((change) => current && setFound({ after, change }))
-      .catch((error: unknown) => report(String(error)));
-    return () => {
-      current = false;
-    };
-  }, [before, after, report]);
-  return found && found.after === after ? found.change : undefined;
+  const { value, current } = useEngine(
+    ['change', before, after],
+    async (engine, key) => {
+      if (!after) throw new Error('there is no plan to compare with');
+      return engine.change(await key(before), await key(after));
+    },
+    { enabled: after !== undefined, report },
+  );
+  return after && current ? value : undefined;
 }
 
-/** The lines of the generated code that come and go with a proposal. */
+/** The lines of the generated code that a proposal adds and removes. */
 export function CodeChange({ change: { code, noCode } }: { change: PlanChange }) {
   return (
     <div
@@ -64,15 +58,13 @@ export function CodeChange({ change: { code, noCode } }: { change: PlanChange })
       aria-label="Code that changes"
     >
       {noCode?.after !== undefined ? (
-        <p>There is no code of it: {noCode.after}</p>
+        <p>No code can be generated for it: {noCode.after}</p>
       ) : (
         noCode?.before !== undefined && (
-          <p className="soft">
-            There is no code of the plan as it is, since its settings collide; all of it is new.
-          </p>
+          <p className="soft">The plan has conflicts, so there is no code for it yet; all of this is new.</p>
         )
       )}
-      {code.length === 0 && !noCode && <p className="soft">The code stays as it is.</p>}
+      {code.length === 0 && !noCode && <p className="soft">The code does not change.</p>}
       {code.map((file) => (
         <File key={file.name} file={file} />
       ))}

@@ -1,60 +1,58 @@
 'use client';
 
+import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import type { Fix, Plan } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { searchApart } from '../../worker/core.ts';
+import { search } from '../../worker/engine.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import styles from './plan.module.css';
 
-/** So many collisions are shown with their ways out; “Allot all” is the way out of more. */
+/** Conflicts that are shown with their fixes; “Assign timers” resolves more of them at once. */
 const SHOWN = 6;
 
-/** What collides, each with its sentence and the ways out of it, one click each. */
+/** The conflicts of the plan, each with its sentence and its fixes, one click each. */
 export function Conflicts() {
-  const { outcome, plan, change, report } = usePlanContext();
-  const [found, setFound] = useState<{ plan: Plan; routes: Fix[][] }>();
-  const some = (outcome?.conflicts.length ?? 0) > 0;
+  const { evaluation, plan, change, report } = usePlanContext();
+  const [found, setFound] = useState<{ plan: Plan; fixes: Fix[][] }>();
+  const { conflicts } = evaluation;
+  const some = conflicts.length > 0;
   useEffect(() => {
     if (!some) return undefined;
     let current = true;
-    const search = searchApart((remote) => remote.fixesFor(plan, SHOWN));
-    search.result
-      .then((routes) => current && setFound({ plan, routes }))
-      .catch((error: unknown) => report(String(error)));
+    const own = search(async (engine, key) => engine.conflictFixes(await key(plan), SHOWN));
+    own.result
+      .then((fixes) => current && setFound({ plan, fixes }))
+      .catch((error: unknown) => report(sentenceOfError(error)));
     return () => {
       current = false;
-      search.stop();
+      own.stop();
     };
   }, [plan, some, report]);
-  if (!outcome || !some) return null;
+  if (!some) return null;
   return (
     <section aria-label="Conflicts" className={styles.conflicts}>
-      {outcome.conflicts.slice(0, SHOWN).map(({ title, text, signals }, at) => (
+      {conflicts.slice(0, SHOWN).map(({ title, text, signals }, at) => (
         <div key={signals.join()} className={styles.conflict} data-conflict={signals.join(' ')}>
           <p>
             <b>{title}</b> {text}
           </p>
-          <p className={styles.routes}>
+          <p className={styles.fixes}>
             {found?.plan === plan ? (
-              (found.routes[at] ?? []).map((route) => (
-                <button
-                  key={route.text}
-                  type="button"
-                  className={styles.route}
-                  onClick={() => change(() => route.plan)}
-                >
-                  {route.text}
-                </button>
+              (found.fixes[at] ?? []).map((fix) => (
+                <Button key={fix.text} variant="quiet" onClick={() => change(() => fix.plan)}>
+                  {fix.text}
+                </Button>
               ))
             ) : (
-              <span className="soft">looking for ways out …</span>
+              <span className="soft">searching for fixes …</span>
             )}
           </p>
         </div>
       ))}
-      {outcome.conflicts.length > SHOWN && (
+      {conflicts.length > SHOWN && (
         <p className="soft">
-          and {outcome.conflicts.length - SHOWN} more; “Allot all” looks for a way out of them all.
+          and {conflicts.length - SHOWN} more; “Assign timers” can resolve all of them at once.
         </p>
       )}
     </section>

@@ -1,12 +1,14 @@
 'use client';
 
+import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import type { Infeasibility, Plan, TriedFix } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { searchApart } from '../../worker/core.ts';
+import { search } from '../../worker/engine.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import styles from './plan.module.css';
 
-/** A conflict that no allotment can resolve: why, and ways out of it, one click each. */
+/** A conflict that no assignment can resolve: why, and its fixes, one click each. */
 export function Fixes({
   plan,
   conflict,
@@ -17,24 +19,24 @@ export function Fixes({
   take: (fix: TriedFix) => void;
 }) {
   const { report } = usePlanContext();
-  const [routes, setWays] = useState<TriedFix[]>();
+  const [fixes, setFixes] = useState<TriedFix[]>();
   useEffect(() => {
-    const search = searchApart((remote) => remote.fixes(plan, conflict));
-    search.result.then(setWays).catch((error: unknown) => report(String(error)));
-    return search.stop;
+    const own = search(async (engine, key) => engine.infeasibleFixes(await key(plan), conflict));
+    own.result.then(setFixes).catch((error: unknown) => report(sentenceOfError(error)));
+    return own.stop;
   }, [plan, conflict, report]);
   return (
-    <div className={styles.conflict} data-stuck={conflict.signals.join(' ')}>
+    <div className={styles.conflict} data-infeasible={conflict.signals.join(' ')}>
       <p>{conflict.reason}</p>
-      <p className={styles.routes} aria-live="polite">
-        {routes ? (
-          routes.map((route) => (
-            <button key={route.text} type="button" className={styles.route} onClick={() => take(route)}>
-              {route.text}
-            </button>
+      <p className={styles.fixes} aria-live="polite">
+        {fixes ? (
+          fixes.map((fix) => (
+            <Button key={fix.text} variant="quiet" onClick={() => take(fix)}>
+              {fix.text}
+            </Button>
           ))
         ) : (
-          <span className="soft">trying ways out …</span>
+          <span className="soft">trying fixes …</span>
         )}
       </p>
     </div>

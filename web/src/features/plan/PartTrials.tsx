@@ -1,6 +1,10 @@
 'use client';
 
+import Button from '@mui/material/Button';
+import TableRow from '@mui/material/TableRow';
+import TableCell from '@mui/material/TableCell';
 import { type PartTrial, printHz, printNumber, printPercent } from '@herzschlag/core';
+import { verdictClass } from '../../components/verdict/VerdictSign.tsx';
 import styles from './plan.module.css';
 
 /** A trial with the words of its clock. */
@@ -14,7 +18,15 @@ function Bar({ value, of, label }: { value: number; of: number; label: string })
   );
 }
 
-/** A part's row: whether the plan goes there and what it leaves. */
+/** The first reason, and how many more there are. */
+function reasonText([
+  first = 'no assignment was found within the search limit',
+  ...more
+]: readonly string[]): string {
+  return more.length === 0 ? first : `${first} And ${more.length} more.`;
+}
+
+/** A part's row: whether the plan fits there and what it leaves, or why it does not fit. */
 export function Row({
   name,
   trial,
@@ -30,67 +42,79 @@ export function Row({
 }) {
   if (!trial) {
     return (
-      <tr>
-        <th scope="row">{name}</th>
-        <td colSpan={5} className="soft">
-          {waiting ? '…' : 'its usual clock does not run'}
-        </td>
-      </tr>
+      <TableRow>
+        <TableCell component="th" scope="row">
+          {name}
+        </TableCell>
+        <TableCell component="td" colSpan={5} className="soft">
+          {waiting ? '…' : 'its default clock is not legal'}
+        </TableCell>
+      </TableRow>
     );
   }
-  const { feasible, optimal, margin, cpu, timersUsed, timersLeft, unable, cpuHz } = trial;
+  const { feasible, optimal, margin, cpu, timersUsed, timersLeft, reasons, cpuHz } = trial;
   return (
-    <tr data-part={trial.part} data-goes={feasible}>
-      <th scope="row">
+    <TableRow data-part={trial.part} data-fits={feasible}>
+      <TableCell component="th" scope="row">
         {name} <span className="mono soft">{printHz(cpuHz, 4)}</span>
-      </th>
-      <td className={feasible ? styles.pass : styles.fail}>
-        {feasible ? '✓ holds' : optimal ? '✗ does not go' : '– not found'}
-      </td>
+      </TableCell>
+      <TableCell
+        component="td"
+        className={`${styles.verdict} ${verdictClass(feasible ? 'pass' : optimal ? 'fail' : 'unknown')}`}
+      >
+        {feasible ? '✓ fits' : optimal ? '✗ does not fit' : '– not found'}
+      </TableCell>
       {feasible ? (
         <>
-          <td>
-            <Bar value={margin} of={1} label={`least margin ${printPercent(margin, 3)} of what is ample`} />
-          </td>
-          <td>
+          <TableCell component="td">
+            <Bar
+              value={margin}
+              of={1}
+              label={`smallest margin: ${printPercent(margin, 3)} of an ample one`}
+            />
+          </TableCell>
+          <TableCell component="td">
             <Bar
               value={timersLeft}
               of={timersUsed + timersLeft}
               label={`${timersLeft} of ${timersUsed + timersLeft} timers left`}
             />
             <span className="mono"> {printNumber(timersLeft)}</span>
-          </td>
-          <td className="mono">{printPercent(cpu, 2)}</td>
+          </TableCell>
+          <TableCell component="td" className="mono">
+            {printPercent(cpu, 2)}
+          </TableCell>
         </>
       ) : (
-        <td colSpan={3} className={`soft ${styles.reason}`}>
-          {unable.length > 0 ? `cannot make ${unable.join(', ')}` : 'each goes alone, not all together'}
-        </td>
+        <TableCell component="td" colSpan={3} className={`soft ${styles.reason}`}>
+          {reasonText(reasons)}
+        </TableCell>
       )}
-      <td>
+      <TableCell component="td">
         {feasible && (
-          <button type="button" className={styles.route} onClick={() => take(trial)}>
-            {own ? 'take its settings' : 'switch'}
-          </button>
+          <Button variant="quiet" onClick={() => take(trial)}>
+            {own ? 'use these settings' : 'switch'}
+          </Button>
         )}
-      </td>
-    </tr>
+      </TableCell>
+    </TableRow>
   );
 }
 
-/** Clock settings under which the whole plan goes. */
+/** Clock settings that make the plan fit, or that are markedly better than the present one. */
 export function Clocks({ found, take }: { found: Clocked[] | undefined; take: (trial: PartTrial) => void }) {
   if (!found) return null;
-  if (found.length === 0) return <p>No clock setting that was tried lets all signals hold.</p>;
+  if (found.length === 0)
+    return <p>No other clock setting that was tried makes the plan fit or is markedly better.</p>;
   return (
     <ul className={styles.clocks}>
       {found.slice(0, 5).map((one) => (
         <li key={one.phrase}>
-          <button type="button" className={styles.route} onClick={() => take(one)}>
+          <Button variant="quiet" onClick={() => take(one)}>
             <span className="mono">{one.phrase}</span>
-          </button>{' '}
+          </Button>{' '}
           <span className="soft">
-            least margin {printPercent(one.margin, 3)}, {printPercent(one.cpu, 2)} of the CPU
+            margin {printPercent(one.margin, 3)} of an ample one, {printPercent(one.cpu, 2)} of the CPU
           </span>
         </li>
       ))}

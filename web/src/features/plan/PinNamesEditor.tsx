@@ -1,11 +1,14 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { writePinNames } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { core } from '../../worker/core.ts';
+import { TextLines } from '../../components/fields/TextBox.tsx';
+import { ask } from '../../worker/engine.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import { Panel } from '../../components/frame/Panel.tsx';
 import styles from './plan.module.css';
 
@@ -17,22 +20,21 @@ export function PinNamesEditor() {
   const [fault, setFault] = useState<string>();
 
   const apply = async () => {
-    const read = await core().pinNames(plan, text);
-    if (!read.ok) return setFault(read.error);
-    const { names } = read;
+    const read = await ask(async (engine, key) => engine.readPinNames(await key(plan), text));
+    if (!read.ok) return setFault(read.fault.sentence);
+    const names = read.value;
     const pinNames = Object.keys(names).length > 0 ? names : undefined;
     change((now) => ({ ...now, pinNames }));
     setAnchor(undefined);
   };
   const attempt = (work: () => Promise<void>) => {
-    work().catch((error: unknown) => report(String(error)));
+    work().catch((error: unknown) => report(sentenceOfError(error)));
   };
 
   return (
     <>
-      <button
-        type="button"
-        className={`plain ${styles.tool}`}
+      <ButtonBase
+        className={styles.tool}
         aria-haspopup="dialog"
         onClick={(event) => {
           setText(writePinNames(plan.pinNames ?? {}));
@@ -40,9 +42,9 @@ export function PinNamesEditor() {
           setAnchor(event.currentTarget);
         }}
       >
-        pin names of my board
-      </button>
-      <Panel button={anchor} close={() => setAnchor(undefined)}>
+        pin names …
+      </ButtonBase>
+      <Panel button={anchor} name="Pin names" close={() => setAnchor(undefined)}>
         <form
           className={styles.names}
           onSubmit={(event) => {
@@ -50,11 +52,11 @@ export function PinNamesEditor() {
             attempt(apply);
           }}
         >
-          <p className="label">What the board calls its pins</p>
-          <p className="soft">One to a line; every view then shows both names.</p>
-          <textarea
-            className="mono"
-            aria-label="Pin names, one to a line"
+          <p className="label">Names of the board’s pins</p>
+          <p className="soft">One per line; every view then shows both names.</p>
+          <TextLines
+            className={`mono ${styles.lines}`}
+            label="Pin names, one per line"
             rows={9}
             value={text}
             placeholder={'PB1 = D9\nPB2 = D10\nPD3 = header pin 12'}

@@ -1,5 +1,9 @@
 'use client';
 
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableRow from '@mui/material/TableRow';
+import TableCell from '@mui/material/TableCell';
 import Button from '@mui/material/Button';
 import { type Plan, printHz } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
@@ -35,32 +39,34 @@ export function SwitchPart({
       {change ? (
         <>
           <div className={layout.places}>
-            <table className={`${styles.uses} ${styles.moves}`}>
-              <tbody>
+            <Table className={`${styles.uses} ${styles.moves}`}>
+              <TableBody>
                 {change.places.map(({ signal, name: called, before, after }) => (
-                  <tr key={signal}>
-                    <th scope="row">{called}</th>
-                    <td>{before === after ? '' : (before ?? 'new')}</td>
-                    <td>
-                      <b>{before === after ? <span className="soft">{after}, as it is</span> : after}</b>
-                    </td>
-                  </tr>
+                  <TableRow key={signal}>
+                    <TableCell component="th" scope="row">
+                      {called}
+                    </TableCell>
+                    <TableCell component="td">{before === after ? '' : (before ?? 'new')}</TableCell>
+                    <TableCell component="td">
+                      <b>{before === after ? <span className="soft">{after}, unchanged</span> : after}</b>
+                    </TableCell>
+                  </TableRow>
                 ))}
-              </tbody>
-            </table>
+              </TableBody>
+            </Table>
           </div>
           <CodeChange change={change} />
         </>
       ) : (
-        <p className="soft">…</p>
+        <p className="soft">computing …</p>
       )}
       <div className={layout.foot}>
         <Button variant="contained" onClick={take} autoFocus>
-          Switch to it
+          Switch to this part
         </Button>
-        <button type="button" className={styles.route} onClick={back}>
+        <Button variant="quiet" onClick={back}>
           back to the parts
-        </button>
+        </Button>
       </div>
     </div>
   );

@@ -1,11 +1,13 @@
 'use client';
 
-import { type EvaluatedSignal, type Evaluation, laneColour, meansOf } from '@herzschlag/core';
+import ButtonBase from '@mui/material/ButtonBase';
+import { channelIdOf, type EvaluatedSignal, type Evaluation, meansOf, timerIdOf } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { laneColour } from '../../theme/lanes.ts';
 import type { PartFacts } from '../../worker/facts.ts';
 import styles from './plan.module.css';
 
-/** A crossing of the loom: a channel of a timer, or its interrupts, with the signals that hold it. */
+/** A channel of a timer, or its interrupts, with the signals that hold it. */
 type Slot = { name: string; holders: { row: EvaluatedSignal; index: number }[] };
 
 type TimerColumn = {
@@ -17,28 +19,26 @@ type TimerColumn = {
 const ROW = 26;
 const HEAD = 4;
 
-function columnsOf(part: PartFacts, { rows, conflicts }: Evaluation): TimerColumn[] {
+function columnsOf(part: PartFacts, { signals, conflicts }: Evaluation): TimerColumn[] {
   const rootOf = (id: string): string => part.timers.find((one) => one.id === id)?.root ?? id;
   return part.timers
     .filter((timer) => timer.root === timer.id)
     .map((timer) => {
-      const own = rows.flatMap((row, index) => {
+      const own = signals.flatMap((row, index) => {
         const setting = row.outcome?.setting;
-        return setting && setting.drive !== 'delay-loop' && rootOf(setting.timer) === timer.id
-          ? [{ row, index, setting }]
-          : [];
+        const id = setting && timerIdOf(setting);
+        return setting && id !== undefined && rootOf(id) === timer.id ? [{ row, index, setting }] : [];
       });
-      const onChannel = (id: string) =>
-        own.filter(({ setting }) => 'channel' in setting && setting.channel === id);
-      const others = own.filter(({ setting }) => !('channel' in setting));
-      const clash = conflicts.find((one) => one.timer === timer.id);
+      const onChannel = (id: string) => own.filter(({ setting }) => channelIdOf(setting) === id);
+      const others = own.filter(({ setting }) => channelIdOf(setting) === undefined);
+      const conflict = conflicts.find((one) => one.timer === timer.id);
       const channels = timer.channels.map((name) => ({ name, holders: onChannel(name) }));
       const ticks =
         others.length > 0 ? [{ name: others[0] ? meansOf(others[0].setting) : '', holders: others }] : [];
       return {
         timer,
         slots: [...channels, ...ticks],
-        fault: clash && (clash.of === 'channel' ? 'channel' : 'frequency'),
+        fault: conflict && (conflict.of === 'channel' ? 'channel' : 'frequency'),
       };
     });
 }
@@ -68,7 +68,7 @@ function Slots({ column, show }: { column: TimerColumn; show: (id: string) => vo
             width="18"
             height={y(last) - y(first) + 20}
             rx="9"
-            className={styles.clash}
+            className={styles.conflictMark}
           />
         )}
         {slots.map(({ name, holders }, at) =>
@@ -77,7 +77,7 @@ function Slots({ column, show }: { column: TimerColumn; show: (id: string) => vo
           ) : (
             <g key={name}>
               {holders.length > 1 && fault === 'channel' && (
-                <circle cx="12" cy={y(at)} r="10" className={styles.clash} />
+                <circle cx="12" cy={y(at)} r="10" className={styles.conflictMark} />
               )}
               {holders.slice(0, 2).map(({ row, index }, side) => (
                 <path
@@ -99,23 +99,21 @@ function Slots({ column, show }: { column: TimerColumn; show: (id: string) => vo
           <li
             key={name}
             data-held={holders.length > 0}
-            data-clash={holders.length > 1 && fault === 'channel'}
+            data-conflicting={holders.length > 1 && fault === 'channel'}
           >
             {holders.length === 0 ? (
               name
             ) : (
-              <button
-                type="button"
-                className="plain"
+              <ButtonBase
                 title={`${holders.map(({ row }) => row.signal.name).join(' and ')} on ${name}`}
                 onClick={() => show(holders[0]?.row.signal.id ?? '')}
               >
                 {holders.length === 1
                   ? holders[0]?.row.signal.name
                   : fault === 'channel'
-                    ? `two want ${name}`
+                    ? `conflict on ${name}`
                     : holders.map(({ row }) => row.signal.name).join(', ')}
-              </button>
+              </ButtonBase>
             )}
           </li>
         ))}
@@ -124,12 +122,11 @@ function Slots({ column, show }: { column: TimerColumn; show: (id: string) => vo
   );
 }
 
-/** Timers as warps, channels as crossings: who holds what, what is free, what is reserved, and where two collide. */
+/** Timers across, channels down: who holds what, what is free, what is reserved, and where signals are in conflict. */
 export function TimerMap() {
-  const { outcome, part, plan, change, showSignal } = usePlanContext();
-  if (!outcome) return null;
+  const { evaluation, part, plan, change, showSignal } = usePlanContext();
   const reserved = plan.reserved ?? [];
-  const turn = (id: string) =>
+  const toggle = (id: string) =>
     change((now) => {
       const before = now.reserved ?? [];
       const next = before.includes(id) ? before.filter((one) => one !== id) : [...before, id];
@@ -138,33 +135,29 @@ export function TimerMap() {
       return next.length === 0 ? rest : { ...rest, reserved: next };
     });
   return (
-    <section aria-label="Loom" className={styles.loom} data-testid="loom">
+    <section aria-label="Timer map" className={styles.map} data-testid="timer-map">
       <h2 className="label">
-        Loom{' '}
-        <span className="soft">
-          timers across, channels down; who holds what. A click on a timer reserves it.
-        </span>
+        Timer map <span className="soft">timers across, channels down. Click a timer to reserve it.</span>
       </h2>
       <div className={styles.columns}>
-        {columnsOf(part, outcome).map((column) => {
+        {columnsOf(part, evaluation).map((column) => {
           const { timer } = column;
           const kept = reserved.includes(timer.id);
           return (
             <div key={timer.id} data-timer={timer.id} data-fault={column.fault} data-reserved={kept}>
-              <button
-                type="button"
-                className={`plain ${styles.timer}`}
+              <ButtonBase
+                className={styles.timer}
                 aria-pressed={kept}
                 title={
                   kept
-                    ? `${timer.name} is reserved; a click frees it`
+                    ? `${timer.name} is reserved; click to release it`
                     : `Reserve ${timer.name} for something else`
                 }
-                onClick={() => turn(timer.id)}
+                onClick={() => toggle(timer.id)}
               >
                 <b>{timer.name}</b>{' '}
                 <span className="mono soft">{kept ? 'reserved' : `${timer.width} bit`}</span>
-              </button>
+              </ButtonBase>
               <Slots column={column} show={showSignal} />
             </div>
           );

@@ -1,19 +1,26 @@
 'use client';
 
+import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableHead from '@mui/material/TableHead';
+import TableBody from '@mui/material/TableBody';
+import TableRow from '@mui/material/TableRow';
+import TableCell from '@mui/material/TableCell';
 import { useRef, useState } from 'react';
 import { type PartTrial, type Plan, printNumber } from '@herzschlag/core';
 import { Panel } from '../../components/frame/Panel.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { core, searchApart, type Search } from '../../worker/core.ts';
+import { ask, search, type Search } from '../../worker/engine.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import type { PartFacts } from '../../worker/facts.ts';
 import { Clocks, Row, type Clocked } from './PartTrials.tsx';
 import styles from './plan.module.css';
 import { SwitchPart } from './SwitchPart.tsx';
 
-/** So long each part may take, in s. */
-const SECONDS = 3;
+/** Steps that the search on each part may take. */
+const STEPS = 100;
 
-/** The same plan on every part, and under other clock settings of its own: what holds, what is left, switching to it. */
+/** This plan on every part, and under other clock settings of its own: what fits, what is left, switching to it. */
 export function WhichPart() {
   const { plan, part, change, report } = usePlanContext();
   const [anchor, setAnchor] = useState<HTMLElement>();
@@ -29,21 +36,21 @@ export function WhichPart() {
     setTrials({});
     setClocks(undefined);
     setBusy(true);
-    const own = searchApart<void>(async (remote) => {
-      const all = await remote.parts();
+    const own = search<void>(async (engine, key) => {
+      const all = await engine.parts();
       const known = all.some(({ id }) => id === plan.part) ? all : [part, ...all];
       setParts([
         ...known.filter(({ id }) => id === plan.part),
         ...known.filter(({ id }) => id !== plan.part),
       ]);
       for (const { id } of known) {
-        const [trial] = await remote.tryPart(plan, id, SECONDS);
+        const trial = await engine.tryPart(await key(plan), id, STEPS);
         setTrials((before) => ({ ...before, [id]: trial }));
       }
-      setClocks(await remote.searchClocks(plan, SECONDS));
+      setClocks(await engine.tryClocks(await key(plan), STEPS));
     });
     running.current = own;
-    own.result.catch((error: unknown) => report(String(error))).finally(() => setBusy(false));
+    own.result.catch((error: unknown) => report(sentenceOfError(error))).finally(() => setBusy(false));
   };
   const close = () => {
     running.current?.stop();
@@ -51,23 +58,17 @@ export function WhichPart() {
     setChosen(undefined);
   };
   const choose = (trial: PartTrial) => {
-    core()
-      .planOn(plan, trial)
+    ask(async (engine, key) => engine.planOn(await key(plan), trial))
       .then((next) => setChosen({ trial, next }))
-      .catch((error: unknown) => report(String(error)));
+      .catch((error: unknown) => report(sentenceOfError(error)));
   };
-  const going = Object.values(trials).filter((trial) => trial?.feasible).length;
+  const fitting = Object.values(trials).filter((trial) => trial?.feasible).length;
   return (
     <>
-      <button
-        type="button"
-        className={styles.route}
-        aria-haspopup="dialog"
-        onClick={(event) => start(event.currentTarget)}
-      >
+      <Button variant="quiet" aria-haspopup="dialog" onClick={(event) => start(event.currentTarget)}>
         Which part?
-      </button>
-      <Panel button={anchor} close={close}>
+      </Button>
+      <Panel button={anchor} name="Which part?" close={close}>
         {chosen && (
           <SwitchPart
             next={chosen.next}
@@ -86,25 +87,25 @@ export function WhichPart() {
           data-testid="which-part"
           hidden={chosen !== undefined}
         >
-          <p className="label">The same plan on every part</p>
+          <p className="label">This plan on every part</p>
           <p aria-live="polite">
             <b className="serif">
-              {printNumber(going)} of {printNumber(parts.length)} parts can do it
+              {printNumber(fitting)} of {printNumber(parts.length)} parts can make it
             </b>
-            {busy ? ' so far …' : '.'} Pins are free where a part has none of that name.
+            {busy ? ' so far …' : '.'} A pin that a part does not have is left free there.
           </p>
-          <table className={`${styles.uses} ${styles.parts}`}>
-            <thead>
-              <tr className="label">
-                <th>Part</th>
-                <td>Verdict</td>
-                <td>Least margin</td>
-                <td>Timers left</td>
-                <td>CPU</td>
-                <td />
-              </tr>
-            </thead>
-            <tbody>
+          <Table className={`${styles.uses} ${styles.parts}`}>
+            <TableHead>
+              <TableRow className="label">
+                <TableCell component="th">Part</TableCell>
+                <TableCell component="td">Verdict</TableCell>
+                <TableCell component="td">Margin</TableCell>
+                <TableCell component="td">Timers left</TableCell>
+                <TableCell component="td">CPU</TableCell>
+                <TableCell component="td" />
+              </TableRow>
+            </TableHead>
+            <TableBody>
               {parts.map(({ id, name }) => (
                 <Row
                   key={id}
@@ -115,8 +116,8 @@ export function WhichPart() {
                   own={id === plan.part}
                 />
               ))}
-            </tbody>
-          </table>
+            </TableBody>
+          </Table>
           <p className="label">{part.name} under other clock settings</p>
           {busy && !clocks ? (
             <p className="soft">after the parts …</p>

@@ -3,7 +3,9 @@
 import { useState } from 'react';
 import { type PlanSignal, freeId, freeName, parseWish, sentenceOf } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { core } from '../../worker/core.ts';
+import { TextBox } from '../../components/fields/TextBox.tsx';
+import { ask } from '../../worker/engine.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import styles from './plan.module.css';
 
 function sentence(signal: PlanSignal): string {
@@ -20,33 +22,32 @@ export function WishField() {
   const read = text.trim() === '' ? undefined : parseWish(text, part.pins);
   const signal: PlanSignal | undefined = read?.ok
     ? {
-        id: freeId(plan, read.name),
+        id: freeId(plan, read.value.name),
         name: freeName(
-          read.name,
+          read.value.name,
           plan.signals.map((one) => one.name),
         ),
-        ...read.target,
-        ...(read.pin ? { pin: read.pin } : {}),
+        ...read.value.target,
+        ...(read.value.pin ? { pin: read.value.pin } : {}),
       }
     : undefined;
   const add = () => {
     setTried(true);
     if (!signal) return;
-    core()
-      .best({ ...plan, signals: [...plan.signals, signal] }, signal, 'cpu')
+    ask(async (engine, key) => engine.place(await key(plan), signal))
       .then((setting) => {
         const settled = setting ? { ...signal, setting } : signal;
         change((now) => ({ ...now, signals: [...now.signals, settled] }));
         setText('');
         setTried(false);
       })
-      .catch((error: unknown) => report(String(error)));
+      .catch((error: unknown) => report(sentenceOfError(error)));
   };
-  const fault = read && !read.ok && tried ? read.error : undefined;
+  const fault = read && !read.ok && tried ? read.fault.sentence : undefined;
   return (
     <div className={styles.say}>
-      <input
-        aria-label="Add a signal"
+      <TextBox
+        label="Add a signal"
         placeholder="+ add a signal: “buzzer beeps 2 kHz”, “lamp dims 1000 steps”, “servo 0.9..2.1 ms” …"
         value={text}
         aria-invalid={fault !== undefined}

@@ -1,18 +1,20 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { answers } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import type { PartFacts } from '../../worker/facts.ts';
-import { core } from '../../worker/core.ts';
+import { TextBox } from '../../components/fields/TextBox.tsx';
+import { useEngine } from '../../worker/useEngine.ts';
 import { Panel } from '../../components/frame/Panel.tsx';
 import styles from './start.module.css';
 
-/** How far a part's register data was held against an independent source. */
+/** How far a part's register data was compared with an independent source. */
 function trustOf({ verified, unverified }: PartFacts): string {
   if (verified) return '✓ verified';
-  return unverified.includes('*') ? '– from the datasheet alone' : '– verified in part';
+  return unverified.includes('*') ? '– from the datasheet only' : '– partly verified';
 }
 
 /** A button that lets a person choose a part, by name or by what it must be able to do. */
@@ -26,17 +28,16 @@ export function PartPicker({
   report: (sentence: string) => void;
 }) {
   const [anchor, setAnchor] = useState<HTMLElement>();
-  const [parts, setParts] = useState<PartFacts[]>();
   const [query, setQuery] = useState('');
+  const { value: parts } = useEngine(['parts'], (engine) => engine.parts(), {
+    enabled: anchor !== undefined,
+    report,
+  });
   const found = parts?.filter((part) => answers(part, query)) ?? [];
 
   const open = (button: HTMLElement) => {
     setAnchor(button);
     setQuery('');
-    core()
-      .parts()
-      .then(setParts)
-      .catch((error: unknown) => report(String(error)));
   };
 
   return (
@@ -44,7 +45,7 @@ export function PartPicker({
       <Button variant="contained" onClick={(event) => open(event.currentTarget)}>
         New plan
       </Button>
-      <Panel button={anchor} close={() => setAnchor(undefined)} side="right">
+      <Panel button={anchor} name="Parts" close={() => setAnchor(undefined)} side="right">
         <form
           className={styles.picker}
           onSubmit={(event) => {
@@ -53,9 +54,10 @@ export function PartPicker({
             if (first) take(first);
           }}
         >
-          <input
+          <TextBox
             autoFocus
-            aria-label="Part, or what it must be able to do"
+            className={styles.query ?? ''}
+            label="Part, or what it must be able to do"
             placeholder="a name, or: 32-bit timer, fractional divider, 16 channels"
             value={query}
             onChange={(event) => setQuery(event.target.value)}
@@ -63,11 +65,11 @@ export function PartPicker({
           <ul className={styles.parts}>
             {found.map((part) => (
               <li key={part.id}>
-                <button type="button" className="plain" data-part={part.id} onClick={() => take(part)}>
+                <ButtonBase data-part={part.id} onClick={() => take(part)}>
                   <b className="serif">{part.name}</b>
                   <span className={part.verified ? styles.verified : styles.partly}>{trustOf(part)}</span>
                   <span className="soft">{part.about}</span>
-                </button>
+                </ButtonBase>
               </li>
             ))}
             {parts && found.length === 0 && <li className="soft">No part has all of that.</li>}

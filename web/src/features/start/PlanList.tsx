@@ -1,15 +1,18 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useState, type DragEvent } from 'react';
-import type { ClockSetting, EvaluatedSignal, Part, Plan } from '@herzschlag/core';
+import { type ClockSetting, type Part, type Plan, PLAN_VERSION } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import { PulseMark } from '../../components/frame/icons.tsx';
 import { DEMOS } from '../../state/demo.ts';
 import { openPlanFile } from '../../state/file.ts';
+import type { PlanRow } from '../../state/db.ts';
 import { deletePlan, storePlan, listPlans } from '../../state/plans.ts';
-import { core } from '../../worker/core.ts';
+import { ask } from '../../worker/engine.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import { PartPicker } from './PartPicker.tsx';
 import styles from './start.module.css';
 
@@ -19,35 +22,30 @@ function summary(stored: unknown): string {
   return `${String(plan?.part ?? 'no part')} · ${count} ${count === 1 ? 'signal' : 'signals'}`;
 }
 
-function PlanEntry({ row, remove }: { row: EvaluatedSignal; remove: () => void }) {
+function PlanEntry({ row, remove }: { row: PlanRow; remove: () => void }) {
   const [asked, setAsked] = useState(false);
   const router = useRouter();
   return (
     <li className={styles.row}>
-      <button
-        type="button"
-        className={`plain ${styles.open}`}
-        onClick={() => router.push(`/plans/${row.id}/fit`)}
-      >
+      <ButtonBase className={styles.open} onClick={() => router.push(`/plans/${row.id}/fit`)}>
         <b className="serif">{row.name}</b>
         <span className="soft">{summary(row.plan)}</span>
         <span className="soft">
           {new Date(row.changed).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
         </span>
-      </button>
-      <button
-        type="button"
-        className={`plain ${styles.remove}`}
+      </ButtonBase>
+      <ButtonBase
+        className={styles.delete}
         onClick={() => (asked ? remove() : setAsked(true))}
         onBlur={() => setAsked(false)}
       >
-        {asked ? 'really remove?' : 'remove'}
-      </button>
+        {asked ? 'delete for good?' : 'delete'}
+      </ButtonBase>
     </li>
   );
 }
 
-/** The start page: the demos, the kept plans, a new one, a file. */
+/** The start page: the demos, the stored plans, a new one, a file. */
 export function PlanList() {
   const router = useRouter();
   const rows = useLiveQuery(listPlans);
@@ -57,20 +55,20 @@ export function PlanList() {
   const enter = async (plan: Plan) => router.push(`/plans/${await storePlan(plan)}/fit`);
   const attempt = (work: () => Promise<void>) => {
     setProblem(undefined);
-    work().catch((error: unknown) => setProblem(String(error)));
+    work().catch((error: unknown) => setProblem(sentenceOfError(error)));
   };
 
   const openFile = (file: File) =>
     attempt(async () => {
       const read = await openPlanFile(file);
-      if (read.ok) await enter(read.plan);
-      else setProblem(read.error);
+      if (read.ok) await enter(read.value);
+      else setProblem(read.fault.sentence);
     });
 
   const openDemo = (text: string) =>
     attempt(async () => {
-      const read = await core().read(text);
-      if (read.ok) await enter(read.plan);
+      const read = await ask((engine) => engine.readPlan({ kind: 'plan', text }));
+      if (read.ok) await enter(read.value);
       else setProblem(read.fault.sentence);
     });
 
@@ -78,7 +76,7 @@ export function PlanList() {
     attempt(() =>
       enter({
         format: 'herzschlag-plan',
-        version: 2,
+        version: PLAN_VERSION,
         name: 'New plan',
         part: part.id,
         clock: part.defaultClock,
@@ -89,8 +87,9 @@ export function PlanList() {
 
   const createFromFile = (file: File) =>
     attempt(async () => {
-      const read = await core().readPart(await file.text());
-      if (read.ok) create(read.part, read.part);
+      const text = await file.text();
+      const read = await ask((engine) => engine.readPart(text));
+      if (read.ok) create(read.value, read.value);
       else setProblem(`${file.name}: ${read.fault.sentence}`);
     });
 
@@ -120,7 +119,7 @@ export function PlanList() {
           <h1 className="serif">Herzschlag</h1>
           <p className={styles.lead}>
             Say what each pin must do. See every way the chip can do it, the numbers, the waveform, and
-            whether it holds.
+            whether it meets the target.
           </p>
         </div>
       </header>
@@ -134,10 +133,10 @@ export function PlanList() {
       <section aria-label="Begin" className={styles.begin}>
         <div className={styles.demos}>
           {DEMOS.map((demo) => (
-            <button
+            <ButtonBase
               key={demo.id}
               type="button"
-              className={`plain ${styles.demo}`}
+              className={styles.demo}
               onClick={() => openDemo(demo.text)}
             >
               <span className="label">Demo</span>
@@ -146,10 +145,10 @@ export function PlanList() {
               <svg viewBox="0 0 300 26" preserveAspectRatio="none" aria-hidden="true">
                 <path d={demoWave(demo.wave.periods, demo.wave.duty, 300)} stroke={demo.wave.colour} />
               </svg>
-            </button>
+            </ButtonBase>
           ))}
         </div>
-        <div className={styles.routes}>
+        <div className={styles.sources}>
           <PartPicker take={(part) => create(part)} takeFile={createFromFile} report={setProblem} />
           <FileButton variant="outlined" accept=".json,application/json" name="Plan file" take={openFile}>
             Open a plan file…
@@ -158,8 +157,8 @@ export function PlanList() {
         </div>
       </section>
 
-      <section aria-label="Kept plans">
-        <h2 className="label">Kept in this browser</h2>
+      <section aria-label="Stored plans">
+        <h2 className="label">Stored in this browser</h2>
         {rows?.length === 0 && (
           <p className={`soft ${styles.none}`}>
             No plan yet. A demo is a good first one: change a number and watch.

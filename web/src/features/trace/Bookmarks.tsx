@@ -1,5 +1,6 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import { printSeconds } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import styles from './trace.module.css';
@@ -15,26 +16,23 @@ export function Bookmarks({ at, go }: { at: number; go: (atS: number) => void })
     <span className={styles.bookmarks}>
       {bookmarks.map((mark, index) => (
         <span key={`${mark.atS} ${index}`}>
-          <button type="button" className="plain" onClick={() => go(mark.atS)} data-bookmark={mark.name}>
+          <ButtonBase onClick={() => go(mark.atS)} data-bookmark={mark.name}>
             {mark.name}
-          </button>
-          <button
-            type="button"
-            className="plain"
+          </ButtonBase>
+          <ButtonBase
             aria-label={`Remove ${mark.name}`}
             onClick={() => put(bookmarks.filter((_, other) => other !== index))}
           >
             ×
-          </button>
+          </ButtonBase>
         </span>
       ))}
-      <button
-        type="button"
-        className={`plain ${styles.tool}`}
+      <ButtonBase
+        className={styles.tool}
         onClick={() => put([...bookmarks, { atS: at, name: printSeconds(at, 6) }])}
       >
         mark
-      </button>
+      </ButtonBase>
     </span>
   );
 }

@@ -1,9 +1,13 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
 import { useState } from 'react';
 import { printNumber, printPercent } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
+import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
+import { TextBox } from '../../components/fields/TextBox.tsx';
 import { Panel } from '../../components/frame/Panel.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import styles from './trace.module.css';
@@ -25,10 +29,10 @@ function Thresholds({
     if (Number.isFinite(value) && next.rise >= next.fall) editor.setThreshold(name, next);
   };
   const field = (key: 'rise' | 'fall', label: string) => (
-    <input
+    <TextBox
       key={`${key} ${analog[key]}`}
-      aria-label={`${name}: ${label}`}
-      className={styles.threshold}
+      label={`${name}: ${label}`}
+      className={styles.threshold ?? ''}
       defaultValue={printNumber(analog[key], 4)}
       onBlur={(event) => set(key, event.target.value)}
       onKeyDown={(event) => {
@@ -40,7 +44,7 @@ function Thresholds({
     <div className={styles.wire}>
       <span className="mono">{name}</span>
       <span>
-        high from {field('rise', 'high from')} low from {field('fall', 'low from')}
+        high above {field('rise', 'high above')} low below {field('fall', 'low below')}
       </span>
     </div>
   );
@@ -57,10 +61,10 @@ function Wires({ editor }: { editor: CaptureState }) {
       {row.capture.wires.slice(0, 200).map((wire) => (
         <label key={wire.name} className={styles.wire}>
           <span className="mono">{wire.name}</span>
-          <select
-            aria-label={`Signal of ${wire.name}`}
+          <ChoiceBox
+            label={`Signal of ${wire.name}`}
             value={signalOf(wire.name)}
-            onChange={(event) => editor.setWire(wire.name, event.target.value)}
+            take={(signal) => editor.setWire(wire.name, signal)}
           >
             <option value="">none</option>
             {plan.signals.map((signal) => (
@@ -68,19 +72,17 @@ function Wires({ editor }: { editor: CaptureState }) {
                 {signal.name}
               </option>
             ))}
-          </select>
+          </ChoiceBox>
         </label>
       ))}
-      {row.capture.wires.some((wire) => wire.analog) && (
-        <p className="label">What counts as high, in volts</p>
-      )}
+      {row.capture.wires.some((wire) => wire.analog) && <p className="label">Thresholds, in volts</p>}
       {row.capture.wires
         .slice(0, 200)
         .flatMap(({ name, analog }) =>
           analog ? [<Thresholds key={name} name={name} analog={analog} editor={editor} />] : [],
         )}
       <Button color="inherit" onClick={editor.forget}>
-        Remove the capture
+        Delete the capture
       </Button>
     </div>
   );
@@ -93,13 +95,14 @@ export function CaptureBar({ editor }: { editor: CaptureState }) {
   if (progress !== undefined) {
     return (
       <span className={styles.reading} role="status">
-        <span className={styles.track}>
-          <span style={{ width: `${progress * 100}%` }} />
-        </span>
+        <LinearProgress
+          className={styles.track ?? ''}
+          variant="determinate"
+          value={progress * 100}
+          aria-label="Share of the file that has been read"
+        />
         {printPercent(progress, 3)} read
-        <button type="button" className="plain" onClick={editor.stop}>
-          stop
-        </button>
+        <ButtonBase onClick={editor.stop}>stop</ButtonBase>
       </span>
     );
   }
@@ -107,16 +110,15 @@ export function CaptureBar({ editor }: { editor: CaptureState }) {
     <>
       {row && (
         <>
-          <button
-            type="button"
-            className={`plain ${styles.tool}`}
+          <ButtonBase
+            className={styles.tool}
             aria-haspopup="dialog"
             data-testid="capture"
             onClick={(event) => setAnchor(event.currentTarget)}
           >
             {row.name} · {row.capture.wires.length} {row.capture.wires.length === 1 ? 'wire' : 'wires'}
-          </button>
-          <Panel button={anchor} side="right" close={() => setAnchor(undefined)}>
+          </ButtonBase>
+          <Panel button={anchor} name="Capture" side="right" close={() => setAnchor(undefined)}>
             <Wires editor={editor} />
           </Panel>
         </>

@@ -2,6 +2,7 @@
 
 import { printPpm, printSeconds } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { verdictClass } from '../../components/verdict/VerdictSign.tsx';
 import styles from './trace.module.css';
 import type { CaptureState } from './useCapture.ts';
 
@@ -15,7 +16,7 @@ export function Findings({ editor }: { editor: CaptureState }) {
         <p className={styles.fault} role="alert">
           {fault}
         </p>
-        <p className="soft">The plan and its capture are as they were.</p>
+        <p className="soft">The plan and its capture are unchanged.</p>
       </section>
     );
   }
@@ -23,8 +24,8 @@ export function Findings({ editor }: { editor: CaptureState }) {
     return (
       <section aria-label="Capture" className={styles.findings}>
         <p className="soft">
-          Drop what you captured on the bench here: a VCD or CSV of a logic analyser or scope, or a WAV of the
-          sound. It is laid over the computed lanes and held against the targets.
+          Drop a capture here: a VCD or CSV file from a logic analyser or oscilloscope, or a WAV recording. It
+          is drawn over the computed lanes and compared with the targets.
         </p>
       </section>
     );
@@ -39,11 +40,11 @@ export function Findings({ editor }: { editor: CaptureState }) {
           <li key={pair.wire} data-warns={pair.slip !== undefined}>
             <b>{plan.signals.find((signal) => signal.id === pair.signal)?.name}</b>{' '}
             {pair.ownPpm === undefined
-              ? 'is seen for too short a time'
+              ? 'was captured for too short a time'
               : `${printPpm(Math.round(pair.ownPpm * 10) / 10)} on its own`}
             {pair.jitterS === undefined ? '' : `, edges within ±${printSeconds(pair.jitterS, 3)}`}
             {pair.slip && (
-              <span className={styles.fail} data-slip={pair.slip.id}>
+              <span className={verdictClass('fail')} data-slip={pair.slip.id}>
                 {' '}
                 {pair.slip.title} {pair.slip.text}
               </span>

@@ -1,5 +1,6 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import { memo, useState } from 'react';
 import { histogramOf, printNumber, printSeconds } from '@herzschlag/core';
 import type { Window } from '../../components/drawing/lanes.ts';
@@ -31,15 +32,15 @@ export const Histogram = memo(function Histogram({
     <section aria-label="Histogram" className={styles.histogram}>
       <p>
         {(['period', 'width'] as const).map((one) => (
-          <button
+          <ButtonBase
             key={one}
             type="button"
-            className={`plain ${styles.tool}`}
+            className={styles.tool}
             aria-pressed={of === one}
             onClick={() => setOf(one)}
           >
             {one === 'period' ? 'periods' : 'widths'}
-          </button>
+          </ButtonBase>
         ))}
         <span className="soft">
           {seen ? `${printNumber(seen.total)} in the window` : few ? '' : 'zoom in'}

@@ -1,9 +1,10 @@
 'use client';
 
-import { type Check, printSeconds } from '@herzschlag/core';
+import ButtonBase from '@mui/material/ButtonBase';
+import { type Check, printSeconds, worstVerdict } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { marginText } from '../fit/marginText.ts';
-import { VerdictSign, worst } from '../fit/verdict.tsx';
+import { marginText } from '../../components/verdict/marginText.ts';
+import { verdictClass, VerdictSign } from '../../components/verdict/VerdictSign.tsx';
 import { laneHeight, RULER } from './Lanes.tsx';
 import styles from './trace.module.css';
 import type { CaptureState } from './useCapture.ts';
@@ -16,7 +17,7 @@ const ROOMY = 44;
 function startText({ computed }: TraceLane): string {
   const first = computed?.level(0) === 1 ? 0 : computed?.next(0);
   return first === undefined
-    ? 'never moves'
+    ? 'no edges'
     : first === 0
       ? 'high from the start'
       : `first edge ${printSeconds(first, 4)}`;
@@ -37,10 +38,10 @@ export function LaneNames({
   return (
     <div className={styles.names} style={{ paddingTop: RULER }}>
       {lanes.map((lane, at) => (
-        <button
+        <ButtonBase
           key={lane.id}
           type="button"
-          className={`plain ${styles.name}`}
+          className={styles.name}
           style={{ height: laneHeight(lanes.length, height) }}
           aria-pressed={at === selected}
           onClick={() => select(at)}
@@ -56,18 +57,18 @@ export function LaneNames({
                   : 'an input'
                 : lane.computed
                   ? `captured: ${lane.wire}`
-                  : 'a wire of no signal'}
+                  : 'not assigned to a signal'}
             </small>
           </span>
-        </button>
+        </ButtonBase>
       ))}
     </div>
   );
 }
 
 function Verdict({ checks, of }: { checks: readonly Check[] | undefined; of: string }) {
-  if (!checks || checks.length === 0) return <span className={styles.unknown}>–</span>;
-  const verdict = worst(checks.map((check) => check.verdict));
+  if (!checks || checks.length === 0) return <span className={verdictClass('unknown')}>–</span>;
+  const verdict = worstVerdict(checks.map((check) => check.verdict));
   const told = checks.filter((check) => check.verdict === verdict);
   const first = told[0];
   const title = checks
@@ -77,10 +78,10 @@ function Verdict({ checks, of }: { checks: readonly Check[] | undefined; of: str
     )
     .join('\n');
   return (
-    <span className={styles[verdict]} title={title} data-verdict={verdict} data-of={of}>
+    <span className={verdictClass(verdict)} title={title} data-verdict={verdict} data-of={of}>
       <VerdictSign verdict={verdict} />{' '}
       {verdict === 'pass'
-        ? `${checks.length} hold`
+        ? `${checks.length} pass`
         : `${first?.label ?? first?.property} ${first ? marginText(first) : ''}`}
     </span>
   );
@@ -96,7 +97,7 @@ export function LaneChecks({
   editor: CaptureState;
   height: number;
 }) {
-  const { outcome } = usePlanContext();
+  const { evaluation } = usePlanContext();
   return (
     <div className={styles.checks}>
       <div className={styles.checkHead} style={{ height: RULER }}>
@@ -104,7 +105,7 @@ export function LaneChecks({
         <span>captured</span>
       </div>
       {lanes.map((lane) => {
-        const row = outcome?.rows.find(({ signal }) => signal.id === lane.id);
+        const row = evaluation.signals.find(({ signal }) => signal.id === lane.id);
         const pair = editor.comparison?.pairs.find(({ signal }) => signal === lane.id);
         return (
           <div key={lane.id} className={styles.check} style={{ height: laneHeight(lanes.length, height) }}>

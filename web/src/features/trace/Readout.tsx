@@ -1,7 +1,19 @@
 'use client';
 
+import Table from '@mui/material/Table';
+import TableHead from '@mui/material/TableHead';
+import TableBody from '@mui/material/TableBody';
+import TableRow from '@mui/material/TableRow';
+import TableCell from '@mui/material/TableCell';
 import { memo } from 'react';
-import { measureBetween, printHz, printNumber, printPercent, printSeconds, printUnit } from '@herzschlag/core';
+import {
+  measureBetween,
+  printHz,
+  printNumber,
+  printPercent,
+  printSeconds,
+  printUnit,
+} from '@herzschlag/core';
 import type { Cursors } from './Lanes.tsx';
 import styles from './trace.module.css';
 import type { TraceLane } from './useLanes.ts';
@@ -66,32 +78,42 @@ export const Readout = memo(function Readout({
           {between > 0 && ` = ${printHz(1 / between, 7)}`}
         </span>
       </p>
-      <table className={styles.measures}>
-        <thead>
-          <tr>
-            <th scope="col">A to B</th>
+      <Table className={styles.measures}>
+        <TableHead>
+          <TableRow>
+            <TableCell component="th" scope="col">
+              A to B
+            </TableCell>
             {LABELS.map((label) => (
-              <th scope="col" key={label}>
+              <TableCell component="th" scope="col" key={label}>
                 {label}
-              </th>
+              </TableCell>
             ))}
-          </tr>
-        </thead>
-        <tbody>
-          <tr data-testid="measure-computed">
-            <th scope="row">computed</th>
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          <TableRow data-testid="measure-computed">
+            <TableCell component="th" scope="row">
+              computed
+            </TableCell>
             {computed.map((text, at) => (
-              <td key={LABELS[at]}>{text}</td>
+              <TableCell component="td" key={LABELS[at]}>
+                {text}
+              </TableCell>
             ))}
-          </tr>
-          <tr data-testid="measure-captured">
-            <th scope="row">captured</th>
+          </TableRow>
+          <TableRow data-testid="measure-captured">
+            <TableCell component="th" scope="row">
+              captured
+            </TableCell>
             {captured.map((text, at) => (
-              <td key={LABELS[at]}>{text}</td>
+              <TableCell component="td" key={LABELS[at]}>
+                {text}
+              </TableCell>
             ))}
-          </tr>
-        </tbody>
-      </table>
+          </TableRow>
+        </TableBody>
+      </Table>
     </section>
   );
 });

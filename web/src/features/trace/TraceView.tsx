@@ -1,13 +1,19 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import { useColorScheme } from '@mui/material/styles';
 import { useCallback, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
 import { nextPulse, printSeconds } from '@herzschlag/core';
 import { shownPeriod } from '../../components/drawing/wave.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import type { Window } from '../../components/drawing/lanes.ts';
+import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
+import { TextBox } from '../../components/fields/TextBox.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { AddSignal } from '../fit/AddSignal.tsx';
-import { scaleOf } from '../plan/timeScale.ts';
+import { AddSignal } from '../../components/signals/AddSignal.tsx';
+import { scaleOf } from '../../components/drawing/timeScale.ts';
 import { Bookmarks } from './Bookmarks.tsx';
 import { CaptureBar } from './CaptureBar.tsx';
 import { Findings } from './Findings.tsx';
@@ -18,11 +24,12 @@ import { Lanes, type Cursors } from './Lanes.tsx';
 import { saveTrace } from './saving.ts';
 import { measureText, Readout } from './Readout.tsx';
 import styles from './trace.module.css';
-import { useSize, useStill } from './traceLayout.ts';
+import { useStill } from '../../components/hooks/useStill.ts';
+import { useSize } from './traceLayout.ts';
 import { useCapture } from './useCapture.ts';
 import { useLanes } from './useLanes.ts';
 
-/** The least stretch that can be shown, in s, and the greatest. */
+/** The shortest and the longest time that can be shown, in s. */
 const NEAREST = 1e-9;
 const FARTHEST = 1e6;
 
@@ -31,17 +38,17 @@ const STILL_MS = 140;
 
 /** All signals over time, computed and captured: lanes, cursors, checks, and what a capture says about the plan. */
 export function TraceView() {
-  const { plan, planId, outcome, signal: shown, report } = usePlanContext();
+  const { plan, planId, evaluation, signal: shown, report } = usePlanContext();
   const { mode, systemMode } = useColorScheme();
   const night = (mode === 'system' ? systemMode : mode) === 'dark';
   const editor = useCapture(planId, plan, report);
   const [selectedId, setSelectedId] = useState(shown?.id ?? '');
-  const [stretched, setStretched] = useState(true);
-  const { lanes } = useLanes(editor, selectedId, stretched);
+  const [onPlanClock, setOnPlanClock] = useState(true);
+  const { lanes } = useLanes(editor, selectedId, onPlanClock);
   const [stage, size] = useSize();
   const board = useRef<HTMLDivElement>(null);
   const seconds = scaleOf(
-    (outcome?.rows ?? []).flatMap((row) => (row.outcome ? [shownPeriod(row.outcome)] : [])),
+    evaluation.signals.flatMap(({ outcome }) => (outcome ? [shownPeriod(outcome)] : [])),
   );
   const [asked, setAsked] = useState<Window>();
   const window = useMemo(() => asked ?? { from: -0.02 * seconds, to: seconds }, [asked, seconds]);
@@ -83,14 +90,14 @@ export function TraceView() {
     });
   };
   const jumpTo = (what: Jump): void => {
-    const own = outcome?.rows.find(({ signal }) => signal.id === lane?.id)?.outcome;
+    const own = evaluation.signals.find(({ signal }) => signal.id === lane?.id)?.outcome;
     showFound(jump(lane, own, what, cursors.a), `No further ${what} on ${lane?.name ?? 'this lane'}.`);
   };
   const searchPulse = (): void => {
     const reading = readSearch(search);
-    if (!reading.ok) return setSaid({ text: reading.error, fault: true });
+    if (!reading.ok) return setSaid({ text: reading.fault.sentence, fault: true });
     const source = lane?.captured ?? lane?.computed;
-    const hit = source && nextPulse(source, cursors.a, reading.answers);
+    const hit = source && nextPulse(source, cursors.a, reading.value);
     showFound(hit, `No further pulse like that on ${lane?.name ?? 'this lane'}.`);
   };
   const zoom = (by: number): void => {
@@ -124,7 +131,7 @@ export function TraceView() {
     PageDown: () => setWindow({ from: window.to, to: 2 * window.to - window.from }),
     Home: whole,
     c: () => setCursors((now) => ({ ...now, active: now.active === 'a' ? 'b' : 'a' })),
-    m: () => jumpTo('miss'),
+    m: () => jumpTo('failure'),
     g: () => jumpTo('glitch'),
   };
   const press = (event: KeyboardEvent): void => {
@@ -144,22 +151,22 @@ export function TraceView() {
   const save = (kind: string): void => {
     const until = Math.max(window.to, NEAREST);
     saveTrace({ kind, plan, lanes, lane: lane?.id ?? '', window, size, until, board: board.current }).catch(
-      (error: unknown) => report(String(error)),
+      (error: unknown) => report(sentenceOfError(error)),
     );
   };
   const copy = (): void => {
     navigator.clipboard
       .writeText(measureText(lane, cursors))
       .then(() => setSaid({ text: 'copied', fault: false }))
-      .catch((error: unknown) => setSaid({ text: String(error), fault: true }));
+      .catch((error: unknown) => setSaid({ text: sentenceOfError(error), fault: true }));
   };
 
   if (plan.signals.length === 0) {
     return (
       <div className={styles.empty}>
-        <h1 className="serif">No lanes yet.</h1>
+        <h1 className="serif">No signals yet.</h1>
         <p className="soft">
-          Each signal of the plan is a lane here, tick by tick; a capture from the bench is laid over it.
+          Each signal of the plan is drawn here, tick by tick; a capture is drawn over it.
         </p>
         <AddSignal wide />
       </div>
@@ -172,51 +179,42 @@ export function TraceView() {
         <span className="mono" data-testid="window">
           {printSeconds(window.from, 6)} … {printSeconds(window.to, 6)}
         </span>
-        <button
-          type="button"
-          className={`plain ${styles.tool}`}
-          onClick={() => zoom(2)}
-          aria-label="Zoom out"
-        >
+        <ButtonBase className={styles.tool} onClick={() => zoom(2)} aria-label="Zoom out">
           −
-        </button>
-        <button
-          type="button"
-          className={`plain ${styles.tool}`}
-          onClick={() => zoom(0.5)}
-          aria-label="Zoom in"
-        >
+        </ButtonBase>
+        <ButtonBase className={styles.tool} onClick={() => zoom(0.5)} aria-label="Zoom in">
           +
-        </button>
-        <button type="button" className={`plain ${styles.tool}`} onClick={whole}>
-          whole
-        </button>
+        </ButtonBase>
+        <ButtonBase className={styles.tool} onClick={whole}>
+          show all
+        </ButtonBase>
         <form
           onSubmit={(event) => {
             event.preventDefault();
             searchPulse();
           }}
         >
-          <input
-            className={styles.search}
-            aria-label="Find a pulse by its length"
+          <TextBox
+            className={styles.search ?? ''}
+            label="Find a pulse by its length"
             placeholder="pulse shorter than 3 µs"
             value={search}
             onChange={(event) => setSearch(event.target.value)}
           />
         </form>
-        <button type="button" className={`plain ${styles.tool}`} onClick={() => jumpTo('miss')}>
-          next miss
-        </button>
-        <button type="button" className={`plain ${styles.tool}`} onClick={() => jumpTo('glitch')}>
+        <ButtonBase className={styles.tool} onClick={() => jumpTo('failure')}>
+          next failure
+        </ButtonBase>
+        <ButtonBase className={styles.tool} onClick={() => jumpTo('glitch')}>
           next glitch
-        </button>
+        </ButtonBase>
         <span className={styles.space} />
         {editor.comparison && (
-          <label className={styles.segment}>
-            <input type="checkbox" checked={stretched} onChange={() => setStretched(!stretched)} />
-            on the plan’s clock
-          </label>
+          <FormControlLabel
+            className={styles.onPlanClock ?? ''}
+            label="on the plan’s clock"
+            control={<Checkbox checked={onPlanClock} onChange={() => setOnPlanClock(!onPlanClock)} />}
+          />
         )}
         <CaptureBar editor={editor} />
       </div>
@@ -245,27 +243,17 @@ export function TraceView() {
         <div>
           <Readout lane={lane} cursors={cursors} />
           <p className={styles.actions}>
-            <button
-              type="button"
-              className={`plain ${styles.tool}`}
-              onClick={copy}
-              title="Copy the measurement"
-            >
+            <ButtonBase className={styles.tool} onClick={copy} title="Copy the measurement">
               copy
-            </button>
-            <select
-              className={styles.save}
-              aria-label="Save the trace as"
-              value=""
-              onChange={(event) => save(event.target.value)}
-            >
+            </ButtonBase>
+            <ChoiceBox className={styles.save ?? ''} label="Save the trace as" value="" take={save}>
               <option value="">save as …</option>
               <option value="png">PNG, the picture</option>
               <option value="svg">SVG, the picture</option>
               <option value="vcd">VCD, the computed lanes</option>
               <option value="csv">CSV, the computed lanes</option>
-              <option value="wav">WAV, the chosen lane</option>
-            </select>
+              <option value="wav">WAV, the selected lane</option>
+            </ChoiceBox>
             <Bookmarks at={cursors[cursors.active]} go={goTo} />
             <span className={styles.said} data-fault={said?.fault} role="status">
               {said?.text}

@@ -1,10 +1,17 @@
-import { type SignalEvaluation, nextPeriod, nextPulse, parseQuantity } from '@herzschlag/core';
+import {
+  nextPeriod,
+  nextPulse,
+  parseQuantity,
+  type Result,
+  type SignalEvaluation,
+  succeeded,
+} from '@herzschlag/core';
 import type { TraceLane } from './useLanes.ts';
 
 /** What can be looked for along a lane. */
-export type Jump = 'miss' | 'glitch';
+export type Jump = 'failure' | 'glitch';
 
-/** A pulse far shorter than the signal's own is a glitch: this share of the lesser of its high and low time. */
+/** A pulse far shorter than the signal's own is a glitch: this share of the shorter of its high and low times. */
 const GLITCH = 0.2;
 
 type Found = { fromS: number; toS: number } | undefined;
@@ -28,15 +35,15 @@ export function jump(
   return nextPeriod(source, after, (length) => 1 / length < low || 1 / length > high);
 }
 
-/** A search as a person writes it: "< 3 us" or "shorter than 3 us", "> 1 ms" or "longer than 1 ms". */
-export type Search = { ok: true; answers: (length: number) => boolean } | { ok: false; error: string };
+/** Whether a pulse of that length in s is what is searched for. */
+export type Search = (length: number) => boolean;
 
-/** Reads a search for pulses by their length. */
-export function readSearch(text: string): Search {
+/** Reads a search for pulses by their length: "< 3 us" or "shorter than 3 us", "> 1 ms" or "longer than 1 ms". */
+export function readSearch(text: string): Result<Search> {
   const match = /^\s*(?:pulse\s+)?(<|>|shorter(?:\s+than)?|longer(?:\s+than)?)?\s*(.+)$/i.exec(text);
   const longer = /^(>|longer)/i.test(match?.[1] ?? '');
-  const reading = parseQuantity(match?.[2] ?? '', 'time');
-  if (!reading.ok) return reading;
-  const limit = reading.value.valueOf();
-  return { ok: true, answers: (length) => (longer ? length > limit : length < limit) };
+  const read = parseQuantity(match?.[2] ?? '', 'time');
+  if (!read.ok) return read;
+  const limit = read.value.value.valueOf();
+  return succeeded((length) => (longer ? length > limit : length < limit));
 }

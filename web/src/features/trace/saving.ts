@@ -1,11 +1,11 @@
 import type { Plan } from '@herzschlag/core';
 import type { Window } from '../../components/drawing/lanes.ts';
 import { saveBlob, saveText } from '../../state/file.ts';
-import { core } from '../../worker/core.ts';
+import { ask } from '../../worker/engine.ts';
 import { svgPicture } from './picture.ts';
 import type { TraceLane } from './useLanes.ts';
 
-/** Longest stretches that are written into a file of edges, and of sound, in s. */
+/** The longest time that is written into a file of edges, and of sound, in s. */
 const LONGEST = 3600;
 const LONGEST_SOUND = 600;
 
@@ -43,10 +43,13 @@ export async function saveTrace(saving: Saving): Promise<void> {
   const { kind, plan, lane, until } = saving;
   if (kind === 'png' || kind === 'svg') return savePicture(saving);
   if (kind === 'wav') {
-    const bytes = await core().traceSound(plan, lane, Math.min(LONGEST_SOUND, Math.max(until, 1)));
+    const seconds = Math.min(LONGEST_SOUND, Math.max(until, 1));
+    const bytes = await ask(async (engine, key) => engine.sound(await key(plan), lane, seconds));
     if (bytes) saveBlob('trace.wav', new Blob([bytes as BlobPart], { type: 'audio/wav' }));
     return;
   }
   if (kind !== 'vcd' && kind !== 'csv') return;
-  saveText(`trace.${kind}`, await core().traceText(plan, kind, Math.min(LONGEST, until)));
+  const seconds = Math.min(LONGEST, until);
+  const text = await ask(async (engine, key) => engine.fileText(await key(plan), kind, seconds));
+  saveText(`trace.${kind}`, text);
 }

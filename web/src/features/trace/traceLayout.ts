@@ -16,13 +16,3 @@ export function useSize(): [(element: HTMLElement | null) => void, { width: numb
   }, [element]);
   return [setElement, size];
 }
-
-/** A value that follows another only once that has not changed for a while. */
-export function useStill<T>(value: T, ms: number): T {
-  const [still, setStill] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setStill(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return still;
-}

@@ -5,7 +5,8 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Comparison, Plan, Threshold } from '@herzschlag/core';
 import { findCapture, deleteCapture, storeCapture, storeWires } from '../../state/captures.ts';
 import type { CaptureRow } from '../../state/db.ts';
-import { core } from '../../worker/core.ts';
+import { ask } from '../../worker/engine.ts';
+import { sentenceOfError, useEngine } from '../../worker/useEngine.ts';
 
 /** The capture of a plan, what came of comparing it, and what is going on with it. */
 export type CaptureState = {
@@ -23,10 +24,9 @@ export type CaptureState = {
   setThreshold: (wire: string, threshold: Threshold) => void;
 };
 
-/** Keeps the capture of a plan and holds it against the plan whenever either changes. */
+/** The capture of a plan, stored with it and compared with it whenever either changes. */
 export function useCapture(planId: string, plan: Plan, report: (sentence: string) => void): CaptureState {
   const [row, setRow] = useState<CaptureRow>();
-  const [comparison, setComparison] = useState<Comparison>();
   const [progress, setProgress] = useState<number>();
   const [fault, setFault] = useState<string>();
   const [key, setKey] = useState<string>();
@@ -34,7 +34,10 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
 
   const attempt = useCallback(
     (work: () => Promise<void>) => {
-      work().catch((error: unknown) => report(String(error)));
+      work().catch((error: unknown) => {
+        setProgress(undefined);
+        report(sentenceOfError(error));
+      });
     },
     [report],
   );
@@ -44,7 +47,7 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
     attempt(async () => {
       const found = await findCapture(planId);
       if (!found || !current) return;
-      await core().holdCapture(planId, found.capture);
+      await ask((engine) => engine.holdCapture(planId, found.capture));
       if (!current) return;
       setRow(found);
       setKey(planId);
@@ -54,18 +57,11 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
     };
   }, [planId, attempt]);
 
-  useEffect(() => {
-    if (!key || !row) return undefined;
-    const { wires } = row;
-    let current = true;
-    attempt(async () => {
-      const next = await core().compare(plan, key, wires);
-      if (current && next) setComparison(next);
-    });
-    return () => {
-      current = false;
-    };
-  }, [plan, key, row, attempt]);
+  const { value: comparison } = useEngine(
+    ['compare', plan, key, row],
+    async (engine, planKey) => engine.compare(await planKey(plan), key ?? '', row?.wires ?? {}),
+    { enabled: key !== undefined && row !== undefined, keep: true, report },
+  );
 
   const open = (file: File): void => {
     stopped.current = false;
@@ -77,13 +73,13 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
       return stopped.current;
     });
     attempt(async () => {
-      const opened = await core().openCapture(file, next, told);
+      const opened = await ask((engine) => engine.openCapture(file, next, told));
       setProgress(undefined);
       if (!opened.ok) {
-        if (!stopped.current) setFault(opened.fault);
+        if (!stopped.current) setFault(opened.fault.sentence);
         return;
       }
-      const kept: CaptureRow = { plan: planId, name: file.name, capture: opened.capture, wires: {} };
+      const kept: CaptureRow = { plan: planId, name: file.name, capture: opened.value, wires: {} };
       setRow(kept);
       setKey(next);
       await storeCapture(kept);
@@ -91,7 +87,6 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
   };
   const forget = (): void => {
     setRow(undefined);
-    setComparison(undefined);
     setKey(undefined);
     attempt(() => deleteCapture(planId));
   };
@@ -103,7 +98,7 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
   };
   const setThreshold = (wire: string, threshold: Threshold): void =>
     attempt(async () => {
-      const capture = key && (await core().rethreshold(key, wire, threshold));
+      const capture = key && (await ask((engine) => engine.rethreshold(key, wire, threshold)));
       if (!capture || !row) return;
       const next = { ...row, capture };
       setRow(next);

@@ -1,11 +1,23 @@
 'use client';
 
-import { useEffect, useMemo, useState } from 'react';
-import { type EdgeSource, type SignalWaveform, envelope, exact, firstEdge, meanBetween, oppositeId, reachOf, waveformSource, wireSource } from '@herzschlag/core';
+import { useMemo } from 'react';
+import {
+  type EdgeSource,
+  type SignalWaveform,
+  envelope,
+  firstEdge,
+  kindOf,
+  meanBetween,
+  oppositeId,
+  type PlanSignal,
+  reachOf,
+  waveformSource,
+  wireSource,
+} from '@herzschlag/core';
 import type { Volts } from '../../components/drawing/lanes.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { laneColour } from '../../theme/lanes.ts';
-import { core } from '../../worker/core.ts';
+import { useEngine } from '../../worker/useEngine.ts';
 import type { CaptureState } from './useCapture.ts';
 
 /** A lane of the trace: a signal with what was computed and what was captured, or a wire that shows none. */
@@ -31,38 +43,40 @@ function laidBy(
   { row, comparison }: Pick<CaptureState, 'row' | 'comparison'>,
   lanes: readonly SignalWaveform[],
   selected: string,
-  stretched: boolean,
+  onPlanClock: boolean,
 ): Laid {
   const pairs = comparison?.pairs ?? [];
   const pair =
     pairs.find((one) => one.signal === selected && one.startS !== undefined) ??
     pairs.find((one) => one.startS !== undefined);
   const own = lanes.find((lane) => lane.signal === pair?.signal);
-  const ratio = stretched ? (comparison?.ratio ?? 1) : 1;
+  const ratio = onPlanClock ? (comparison?.ratio ?? 1) : 1;
   if (pair?.startS === undefined || !own)
     return { startS: row ? row.capture.from / row.capture.tickHz : 0, ratio };
   const first = (firstEdge(own.waveform) ?? 0) / own.tickHz;
   return { startS: pair.startS - first / ratio, ratio };
 }
 
+/** The voltage of a high level, where the kind of a signal knows one. */
+function supplyOf(signal: PlanSignal): { supplyV?: number } {
+  const supplyV = kindOf(signal).supplyV?.(signal.target);
+  return supplyV === undefined ? {} : { supplyV };
+}
+
+const NO_WAVEFORMS: SignalWaveform[] = [];
+
 /** All lanes of the plan and its capture. */
 export function useLanes(
   editor: CaptureState,
   selected: string,
-  stretched: boolean,
+  onPlanClock: boolean,
 ): { lanes: TraceLane[]; computed: SignalWaveform[] } {
   const { plan, report } = usePlanContext();
-  const [computed, setComputed] = useState<SignalWaveform[]>([]);
-  useEffect(() => {
-    let current = true;
-    core()
-      .lanes(plan)
-      .then((next) => current && setComputed(next))
-      .catch((error: unknown) => report(String(error)));
-    return () => {
-      current = false;
-    };
-  }, [plan, report]);
+  const { value: computed = NO_WAVEFORMS } = useEngine(
+    ['waveforms', plan],
+    async (engine, key) => engine.waveforms(await key(plan)),
+    { keep: true, report },
+  );
 
   const { row, comparison } = editor;
   const lanes = useMemo(() => {
@@ -70,7 +84,7 @@ export function useLanes(
       { ...(row ? { row } : {}), ...(comparison ? { comparison } : {}) },
       computed,
       selected,
-      stretched,
+      onPlanClock,
     );
     const wireOf = (name: string): EdgeSource | undefined => {
       const wire = row?.capture.wires.find((one) => one.name === name);
@@ -102,7 +116,7 @@ export function useLanes(
         id: signal.id,
         name: signal.name,
         colour: laneColour(index),
-        ...(signal.kind === 'level' ? { supplyV: exact(signal.target.supplyV).valueOf() } : {}),
+        ...supplyOf(signal),
         ...(lane ? { computed: waveformSource(lane.waveform, lane.tickHz) } : {}),
         ...(captured && wire !== undefined ? { captured, wire } : {}),
         ...(volts ? { volts } : {}),
@@ -122,6 +136,6 @@ export function useLanes(
     });
     const all = own.flatMap((lane) => [lane, ...oppositeOf(lane, lane.colour)]);
     return [...all, ...others];
-  }, [plan.signals, computed, comparison, row, selected, stretched]);
+  }, [plan.signals, computed, comparison, row, selected, onPlanClock]);
   return { lanes, computed };
 }

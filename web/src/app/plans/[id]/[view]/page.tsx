@@ -1,6 +1,6 @@
 import { notFound } from 'next/navigation';
 import { Suspense } from 'react';
-import { Workbench } from '../../../../components/frame/Workbench.tsx';
+import { Workbench } from './Workbench.tsx';
 import { isView } from '../../../../components/frame/views.ts';
 
 export default async function PlanPage({ params }: { params: Promise<{ id: string; view: string }> }) {

@@ -1,4 +1,12 @@
-import { type Check, printHz, printNumber, printPercent, printPpm, printSeconds, printUnit } from '@herzschlag/core';
+import {
+  type Check,
+  printHz,
+  printNumber,
+  printPercent,
+  printPpm,
+  printSeconds,
+  printUnit,
+} from '@herzschlag/core';
 
 /** How far a check is within its limits, or outside of them, in the words of its unit. */
 export function marginText(check: Check): string {

@@ -1,35 +1,35 @@
 'use client';
 
+import ButtonBase from '@mui/material/ButtonBase';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
-import { startTransition, useCallback, useEffect, useMemo, useState } from 'react';
-import type { Evaluation } from '@herzschlag/core';
-import { saveText } from '../../state/file.ts';
-import { usePlan, type OpenPlan } from '../../state/usePlan.ts';
-import { core } from '../../worker/core.ts';
-import type { PartFacts } from '../../worker/facts.ts';
-import { FitView } from '../../features/fit/FitView.tsx';
-import { HandoffView } from '../../features/handoff/HandoffView.tsx';
-import { TraceView } from '../../features/trace/TraceView.tsx';
-import { PlanView } from '../../features/plan/PlanView.tsx';
-import { PlanContextProvider, type PlanContextValue } from './PlanContext.ts';
-import { Rail } from './Rail.tsx';
-import { TopBar } from './TopBar.tsx';
-import { useShortcuts } from './useShortcuts.ts';
-import type { ViewId } from './views.ts';
-import styles from './frame.module.css';
+import { useCallback, useMemo, useState } from 'react';
+import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
+import { saveText } from '../../../../state/file.ts';
+import { usePlan, type OpenPlan } from '../../../../state/usePlan.ts';
+import { sentenceOfError, useEngine } from '../../../../worker/useEngine.ts';
+import { FitView } from '../../../../features/fit/FitView.tsx';
+import { HandoffView } from '../../../../features/handoff/HandoffView.tsx';
+import { TraceView } from '../../../../features/trace/TraceView.tsx';
+import { PlanView } from '../../../../features/plan/PlanView.tsx';
+import { PlanContextProvider, type PlanContextValue } from '../../../../components/frame/PlanContext.ts';
+import { Rail } from '../../../../components/frame/Rail.tsx';
+import { TopBar } from '../../../../components/frame/TopBar.tsx';
+import { useShortcuts } from '../../../../components/frame/useShortcuts.ts';
+import type { ViewId } from '../../../../components/frame/views.ts';
+import styles from '../../../../components/frame/frame.module.css';
 
 const VIEW_PARTS = { plan: PlanView, fit: FitView, trace: TraceView, handoff: HandoffView } as const;
 
-/** An open plan in its frame; until it is open, what became of opening it. */
+/** An open plan in its frame; until then, what became of opening it. */
 export function Workbench({ planId, view }: { planId: string; view: ViewId }) {
   const opening = usePlan(planId);
   if (opening.state === 'opening') return <div className={styles.middle} aria-busy="true" />;
   if (opening.state === 'missing') {
     return (
       <div className={styles.middle}>
-        <h1 className="serif">This browser keeps no plan under this address.</h1>
+        <h1 className="serif">No plan is stored under this address in this browser.</h1>
         <Link href="/">All plans</Link>
       </div>
     );
@@ -55,6 +55,20 @@ export function Workbench({ planId, view }: { planId: string; view: ViewId }) {
   return <Opened planId={planId} view={view} open={opening} trouble={opening.trouble} />;
 }
 
+/** What stands in place of a view that has stopped on an error of ours; the rest of the page goes on. */
+function BrokenView({ error, resetErrorBoundary }: FallbackProps) {
+  return (
+    <div className={styles.broken} role="alert">
+      <h1 className="serif">This view stopped because of an error in Herzschlag.</h1>
+      <p className="soft">{sentenceOfError(error)}</p>
+      <p>The plan is stored, and the other views still work.</p>
+      <Button variant="contained" onClick={resetErrorBoundary}>
+        Try again
+      </Button>
+    </div>
+  );
+}
+
 function Opened({
   planId,
   view,
@@ -69,26 +83,13 @@ function Opened({
   const router = useRouter();
   const wanted = useSearchParams().get('signal');
   const { plan, change, now } = open;
-  const [part, setPart] = useState<PartFacts>();
-  const [outcome, setOutcome] = useState<Evaluation & { clock: string }>();
   const [problem, setProblem] = useState<string>();
   const signal = plan.signals.find((one) => one.id === wanted) ?? plan.signals[0];
-
-  useEffect(() => {
-    let current = true;
-    const read = async () => {
-      const [facts, result] = await Promise.all([core().partOf(plan), core().outcome(plan)]);
-      if (!current) return;
-      startTransition(() => {
-        setPart(facts);
-        setOutcome(result);
-      });
-    };
-    read().catch((error: unknown) => current && setProblem(String(error)));
-    return () => {
-      current = false;
-    };
-  }, [plan]);
+  const { value: evaluated } = useEngine(
+    ['evaluate', plan],
+    async (engine, key) => engine.evaluate(await key(plan)),
+    { keep: true, report: setProblem },
+  );
 
   const address = useCallback(
     (to: ViewId, id = signal?.id) => `/plans/${planId}/${to}${id ? `?signal=${encodeURIComponent(id)}` : ''}`,
@@ -100,37 +101,36 @@ function Opened({
 
   const context = useMemo<PlanContextValue | undefined>(
     () =>
-      part && {
+      evaluated && {
         planId,
         plan,
-        part,
         change,
         now,
         signal,
         showSignal,
         report: setProblem,
-        ...(outcome ? { outcome } : {}),
+        ...evaluated,
       },
-    [planId, plan, part, change, now, signal, showSignal, outcome],
+    [planId, plan, change, now, signal, showSignal, evaluated],
   );
-  if (!context || !outcome) return <div className={styles.middle}>{problem}</div>;
+  if (!context) return <div className={styles.middle}>{problem}</div>;
   const View = VIEW_PARTS[view];
   const said = trouble ?? problem;
   return (
     <PlanContextProvider value={context}>
       <div className={styles.frame}>
         <Rail address={address} view={view} />
-        <TopBar open={open} clock={outcome.clock} />
+        <TopBar open={open} />
         <main className={styles.body}>
           {said && (
             <p className={styles.trouble} role="alert">
               {said}
-              <button type="button" className="plain" onClick={() => setProblem(undefined)}>
-                dismiss
-              </button>
+              <ButtonBase onClick={() => setProblem(undefined)}>dismiss</ButtonBase>
             </p>
           )}
-          <View />
+          <ErrorBoundary FallbackComponent={BrokenView} resetKeys={[view, plan]}>
+            <View />
+          </ErrorBoundary>
         </main>
       </div>
     </PlanContextProvider>

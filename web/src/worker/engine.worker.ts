@@ -1,0 +1,394 @@
+import { expose } from 'comlink';
+import {
+  adjust,
+  assignPlan,
+  bestSetting,
+  CaptureError,
+  checkPlan,
+  ClockError,
+  clockNode,
+  clockOf,
+  clockPath,
+  clockPhrase,
+  clockSettingsFor,
+  clocksOf,
+  CodeError,
+  compareCapture,
+  decodeForSignal,
+  evaluatePlan,
+  evaluateSetting,
+  failed,
+  fixesFor,
+  fixesForInfeasible,
+  planChange,
+  planCode,
+  planOn,
+  planWaveforms,
+  readCapture,
+  readPart,
+  readPinNames,
+  readPlan,
+  renewedSetting,
+  replacedSignal,
+  requirementOf,
+  searchClocks,
+  shareTick,
+  signalSurroundings,
+  slowSharers,
+  stepTarget,
+  succeeded,
+  thresholded,
+  tickSharers,
+  tryPart,
+  writeCsv,
+  writePart,
+  writeVcd,
+  writeWav,
+  type AdjustedField,
+  type Capture,
+  type ClockSetting,
+  type CodeFile,
+  type Comparison,
+  type DecodedForSignal,
+  type Evaluation,
+  type Fix,
+  type Infeasibility,
+  type Part,
+  type PartTrial,
+  type PinNames,
+  type Plan,
+  type PlanAssignment,
+  type PlanChange,
+  type PlanSignal,
+  type Ranking,
+  type Result,
+  type Setting,
+  type SignalEvaluation,
+  type SignalWaveform,
+  type Surroundings,
+  type Threshold,
+  type TickProposal,
+  type TriedFix,
+  type WireMap,
+} from '@herzschlag/core';
+import { factsOf, type PartFacts } from './facts.ts';
+import { fetchPart, fetchParts } from './shelf.ts';
+
+/** A plan by the key under which the engine holds it, so that it is copied once and not with each call. */
+export type PlanKey = number;
+
+/** Plans that are held at the same time; the oldest are dropped. */
+const HELD = 16;
+
+const plans = new Map<PlanKey, { plan: Plan; part: Part }>();
+
+async function partOf(plan: Plan): Promise<Part> {
+  const part = plan.ownPart?.id === plan.part ? plan.ownPart : await fetchPart(plan.part);
+  if (!part) throw new RangeError(`no part “${plan.part}” is known`);
+  return part;
+}
+
+function held(key: PlanKey): { plan: Plan; part: Part } {
+  const found = plans.get(key);
+  if (!found) throw new RangeError(`the engine holds no plan ${key}`);
+  return found;
+}
+
+/** The part a plan's text names; all parts where it names none of them, so that the fault can list them. */
+async function partsNamedIn(text: string): Promise<Part[]> {
+  const named = [...text.matchAll(/"part"\s*:\s*"([^"]{1,80})"/g)].map(([, id]) => id ?? '');
+  const found = (await Promise.all(named.map(fetchPart))).filter((part) => part !== undefined);
+  return found.length > 0 ? found : fetchParts();
+}
+
+/** What an edit of one signal asks for. */
+export type SignalEdit =
+  /** Shows the signal with the setting it has. */
+  | { do: 'show' }
+  /** The target or the pin was changed: the setting is looked for anew. */
+  | { do: 'retarget'; signal: PlanSignal }
+  /** This setting is to be used. */
+  | { do: 'choose'; setting: Setting }
+  /** One number of the setting is changed by hand. */
+  | { do: 'adjust'; field: AdjustedField; value: number }
+  /** The setting that is best by a ranking is to be used. */
+  | { do: 'best'; ranking: Ranking }
+  /** The target moves to the next value the hardware can make. */
+  | { do: 'step'; token: 'frequency' | 'duty'; by: number };
+
+/** A signal after an edit, with what its setting gives; without an outcome where nothing can make it. */
+export type EditedSignal = { signal: PlanSignal; outcome?: SignalEvaluation };
+
+function settingAfter(
+  plan: Plan,
+  part: Part,
+  signal: PlanSignal,
+  now: Setting | undefined,
+  edit: SignalEdit,
+): PlanSignal | undefined {
+  switch (edit.do) {
+    case 'show':
+      return { ...signal, ...(now ? { setting: now } : {}) };
+    case 'retarget': {
+      const setting = renewedSetting(replacedSignal(plan, edit.signal), part, edit.signal);
+      return setting ? { ...edit.signal, setting } : edit.signal;
+    }
+    case 'choose':
+      return { ...signal, setting: edit.setting };
+    case 'adjust': {
+      if (!now) return undefined;
+      const share = requirementOf(signal).duty.ideal.valueOf();
+      return { ...signal, setting: adjust(part, now, share, edit.field, edit.value) };
+    }
+    case 'best': {
+      const setting = bestSetting(plan, part, signal, edit.ranking);
+      return setting && { ...signal, setting };
+    }
+    case 'step': {
+      if (!now) return undefined;
+      const path = clockPath(part, plan.clock);
+      const clock = clockOf(path, clockNode(part, now));
+      const cpu = clockOf(path, part.cpu.clock);
+      const next = stepTarget(part, signal, requirementOf(signal), now, clock, edit.token, edit.by, cpu);
+      return next && ({ ...next.signal, setting: next.setting } as PlanSignal);
+    }
+  }
+}
+
+/** Something from outside that is to be read. */
+export type Source =
+  | { kind: 'plan'; text: string }
+  | { kind: 'stored plan'; value: unknown }
+  | { kind: 'pin names'; text: string; key: PlanKey };
+
+/** How often a search tells how far it is, in shares of its budget. */
+const TOLD = 50;
+
+/** Lets a search take so many steps, each of which looks at some dozens of partial assignments, and tells the share of them that it has taken. */
+function stepped(steps: number, progress?: (share: number) => void): () => boolean {
+  const told = Math.max(1, Math.floor(steps / TOLD));
+  let taken = 0;
+  return () => {
+    taken += 1;
+    if (taken % told === 0) progress?.(Math.min(1, taken / steps));
+    return taken < steps;
+  };
+}
+
+/** Steps that the search for one fix may take: few for a conflict between settings, more where nothing fits. */
+const FIX_STEPS = { conflict: 40, infeasible: 60 };
+
+/** Bytes of a file that are read at once. */
+const PIECE = 1 << 21;
+
+async function* piecesOf(file: File): AsyncGenerator<Uint8Array> {
+  for (let at = 0; at < file.size; at += PIECE) {
+    yield new Uint8Array(await file.slice(at, at + PIECE).arrayBuffer());
+  }
+}
+
+let capture: { key: string; capture: Capture } | undefined;
+
+const api = {
+  /** Holds a plan under a key for the calls that follow. */
+  hold: async (key: PlanKey, plan: Plan): Promise<void> => {
+    plans.set(key, { plan, part: await partOf(plan) });
+    for (const old of [...plans.keys()].slice(0, -HELD)) plans.delete(old);
+  },
+  /** Every part that comes with the product. */
+  parts: async (): Promise<PartFacts[]> => (await fetchParts()).map(factsOf),
+  /** Reads something from outside: a plan's text, a stored plan, a table of pin names. */
+  readPlan: async (source: Exclude<Source, { kind: 'pin names' }>): Promise<Result<Plan>> => {
+    const text = source.kind === 'plan' ? source.text : JSON.stringify(source.value);
+    const parts = await partsNamedIn(text);
+    const read = source.kind === 'plan' ? readPlan(text, parts) : checkPlan(source.value, parts);
+    return read.ok ? succeeded(read.value.plan) : read;
+  },
+  readPart: (text: string): Result<Part> => readPart(text),
+  readPinNames: (key: PlanKey, text: string): Result<PinNames> => readPinNames(text, held(key).part),
+  /** Everything the views show of a plan, with the facts of its part. */
+  evaluate: (key: PlanKey): { evaluation: Evaluation; part: PartFacts } => {
+    const { plan, part } = held(key);
+    return { evaluation: evaluatePlan(plan, part), part: factsOf(part) };
+  },
+  /** One signal of a plan after an edit; undefined where the edit changes nothing. */
+  edit: (key: PlanKey, id: string, edit: SignalEdit): EditedSignal | undefined => {
+    const { plan, part } = held(key);
+    const one = evaluatePlan(plan, part).signals.find(({ signal }) => signal.id === id);
+    if (!one) return undefined;
+    const next = settingAfter(plan, part, one.signal, one.outcome?.setting, edit);
+    if (!next) return undefined;
+    const path = clockPath(part, plan.clock);
+    const outcome = next.setting && evaluateSetting(part, path, next, next.setting);
+    const kept = edit.do === 'show' ? one.signal : next;
+    return {
+      signal: kept,
+      ...(edit.do === 'show' ? (one.outcome ? { outcome: one.outcome } : {}) : outcome ? { outcome } : {}),
+    };
+  },
+  /** The best setting for a signal that is to be added to a plan. */
+  place: (key: PlanKey, signal: PlanSignal): Setting | undefined => {
+    const { plan, part } = held(key);
+    return bestSetting({ ...plan, signals: [...plan.signals, signal] }, part, signal, 'cpu');
+  },
+  /** All settings for a signal as a landscape, and why others cannot serve it. */
+  surroundings: (key: PlanKey, signal: PlanSignal): Surroundings => {
+    const { plan, part } = held(key);
+    return signalSurroundings(plan, part, signal);
+  },
+  /** What lines of code really do, held against a signal. */
+  decode: (key: PlanKey, signal: PlanSignal, text: string): Result<DecodedForSignal> => {
+    const { plan, part } = held(key);
+    return decodeForSignal(plan, part, signal, text);
+  },
+  /** Every pin of the plan from its start on. */
+  waveforms: (key: PlanKey): SignalWaveform[] => {
+    const { plan, part } = held(key);
+    return planWaveforms(plan, part);
+  },
+  /** The C files of a plan. */
+  code: (key: PlanKey): Result<CodeFile[]> => {
+    const { plan, part } = held(key);
+    try {
+      return succeeded(planCode(plan, part));
+    } catch (error) {
+      if (error instanceof CodeError) return failed(error.message);
+      throw error;
+    }
+  },
+  /** What the pins do from the start on, or the plan's part, as the text of a file. */
+  fileText: (key: PlanKey, kind: 'vcd' | 'csv' | 'part', seconds = 0): string => {
+    const { plan, part } = held(key);
+    if (kind === 'part') return writePart(part);
+    return [...(kind === 'vcd' ? writeVcd : writeCsv)(planWaveforms(plan, part), seconds)].join('');
+  },
+  /** One pin as sound; undefined where it has no waveform. */
+  sound: (key: PlanKey, signal: string, seconds: number): Uint8Array | undefined => {
+    const { plan, part } = held(key);
+    const own = planWaveforms(plan, part).find((one) => one.signal === signal);
+    return own && writeWav(own.waveform, own.tickHz, seconds);
+  },
+  /** What changes in places and code from one plan to another that was made of it. */
+  change: (before: PlanKey, after: PlanKey): PlanChange => {
+    const [one, other] = [held(before), held(after)];
+    return planChange(one.plan, one.part, other.plan, other.part);
+  },
+  /** The legal clock settings that bring a node nearest to a frequency, or why a setting is not legal. */
+  clocks: (
+    key: PlanKey,
+    clock: ClockSetting,
+    node: string,
+    wantedHz: number,
+  ): { setting: ClockSetting; phrase: string; errorPpm: number }[] => {
+    const { part } = held(key);
+    return clockSettingsFor(part, clock, node, wantedHz).map(({ setting, errorPpm }) => ({
+      setting,
+      phrase: clockPhrase(clockPath(part, setting), node),
+      errorPpm,
+    }));
+  },
+  checkClock: (key: PlanKey, clock: ClockSetting): Result<ClockSetting> => {
+    try {
+      clockPath(held(key).part, clock);
+      return succeeded(clock);
+    } catch (error) {
+      if (error instanceof ClockError) return failed(error.message, error.key);
+      throw error;
+    }
+  },
+  /** All signals assigned together, in up to so many steps; tells from time to time what share of them it has taken. */
+  assign: (key: PlanKey, steps: number, progress?: (share: number) => void): PlanAssignment => {
+    const { plan, part } = held(key);
+    return assignPlan(plan, part, stepped(steps, progress));
+  },
+  /** Fixes for each of the first of a plan's conflicts, in the order of its evaluation. */
+  conflictFixes: (key: PlanKey, max: number): Fix[][] => {
+    const { plan, part } = held(key);
+    const { conflicts } = evaluatePlan(plan, part);
+    return conflicts.slice(0, max).map((one) => fixesFor(plan, part, one, () => stepped(FIX_STEPS.conflict)));
+  },
+  /** Fixes for what no assignment can resolve, each of them tried. */
+  infeasibleFixes: (key: PlanKey, infeasibility: Infeasibility): TriedFix[] => {
+    const { plan, part } = held(key);
+    return fixesForInfeasible(plan, part, infeasibility, () => stepped(FIX_STEPS.infeasible));
+  },
+  /** The plan on one of the parts, under its own or the part's usual clock. */
+  tryPart: async (key: PlanKey, id: string, steps: number): Promise<PartTrial | undefined> => {
+    const { plan, part: own } = held(key);
+    const part = id === plan.part ? own : await fetchPart(id);
+    const [clock] = part ? clocksOf(plan, part) : [];
+    return part && clock && tryPart(plan, part, clock, stepped(steps));
+  },
+  /** Other clock settings that are better for the plan, the best first, each with its phrase. */
+  tryClocks: (key: PlanKey, steps: number): (PartTrial & { phrase: string })[] => {
+    const { plan, part } = held(key);
+    return searchClocks(plan, part, 24, stepped(steps)).map((trial) => ({
+      ...trial,
+      phrase: clockPhrase(clockPath(part, trial.clock), part.cpu.clock),
+    }));
+  },
+  /** The plan on the part and clock of a trial. */
+  planOn: async (key: PlanKey, trial: PartTrial): Promise<Plan> => {
+    const { plan, part: own } = held(key);
+    const part = trial.part === plan.part ? own : await fetchPart(trial.part);
+    return part ? planOn(plan, part, trial) : plan;
+  },
+  /** The signals that can share a tick, and the tick that the wanted ones (else the slow ones) could share. */
+  shareTick: (
+    key: PlanKey,
+    wanted: readonly string[] | undefined,
+  ): { able: string[]; chosen: string[]; proposal?: TickProposal } => {
+    const { plan, part } = held(key);
+    const able = tickSharers(plan);
+    const chosen = able.filter((id) => (wanted ?? slowSharers(plan)).includes(id));
+    const proposal = chosen.length < 2 ? undefined : shareTick(plan, part, chosen);
+    return { able, chosen, ...(proposal ? { proposal } : {}) };
+  },
+  /** Reads a capture file, telling how far it has come; the engine holds on to it for `compare`. */
+  openCapture: async (
+    file: File,
+    key: string,
+    progress: (bytes: number) => unknown,
+  ): Promise<Result<Capture>> => {
+    try {
+      const stop = { wanted: false };
+      const read = await readCapture(file.name, piecesOf(file), (bytes) => {
+        void Promise.resolve(progress(bytes)).then((answer) => {
+          stop.wanted ||= answer === true;
+        });
+        return stop.wanted;
+      });
+      if (!read) return failed('Reading was stopped.');
+      capture = { key, capture: read };
+      return succeeded(read);
+    } catch (error) {
+      if (error instanceof CaptureError) return failed(`${file.name}: ${error.message}`);
+      throw error;
+    }
+  },
+  /** Gives the engine a capture that was stored. */
+  holdCapture: (key: string, own: Capture): void => {
+    capture = { key, capture: own };
+  },
+  /** Moves the thresholds of a wire that was captured in volts; undefined where the engine has another capture. */
+  rethreshold: (key: string, wire: string, threshold: Threshold): Capture | undefined => {
+    if (capture?.key !== key) return undefined;
+    const wires = capture.capture.wires.map((one) =>
+      one.name === wire && one.analog
+        ? thresholded(one.name, one.analog.times, one.analog.values, threshold)
+        : one,
+    );
+    capture = { key, capture: { ...capture.capture, wires } };
+    return capture.capture;
+  },
+  /** Holds the capture of that key against a plan; undefined where the engine has another one. */
+  compare: (plan: PlanKey, key: string, wires: WireMap): Comparison | undefined => {
+    const { plan: own, part } = held(plan);
+    return capture?.key === key ? compareCapture(own, part, capture.capture, wires) : undefined;
+  },
+};
+
+/** The core behind the worker. */
+export type Engine = typeof api;
+
+expose(api);
