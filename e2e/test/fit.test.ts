@@ -377,7 +377,7 @@ describe('the sequence of a signal', () => {
     await browser.driver.get(`${url.split('?')[0]}?signal=status-led`);
     const sequence = await browser.find('input[aria-label=sequence]');
     await sequence.sendKeys(Key.chord(Key.CONTROL, 'a'), 'flutter', Key.ENTER);
-    await browser.shows('[data-testid=hint]', '“flutter” is no stretch');
+    await browser.shows('[data-testid=hint]', '“flutter” is not a segment');
     await sequence.sendKeys(Key.chord(Key.CONTROL, 'a'), '3 flashes; rest 6 s', Key.ENTER);
     await browser.shows('section[aria-label="Pulse window"]', 'pulses pass');
     const first = await browser.find('input[aria-label="first edge"]');

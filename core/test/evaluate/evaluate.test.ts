@@ -212,3 +212,60 @@ describe('the demo of the harbour buoy', () => {
     expect(exactly).toEqual(['1/4', '7000000/6087', '1000', '50', '328125/16777216', '100']);
   });
 });
+
+describe('a plan with conflicts', () => {
+  function buoy() {
+    const text = readFileSync(join(__dirname, '../../../examples/harbour-buoy.plan.json'), 'utf8');
+    const read = readPlan(text, PARTS);
+    if (!read.ok) throw new Error(read.fault.sentence);
+    return read.value;
+  }
+
+  it('counts no check of a signal in a conflict as passing', () => {
+    const { plan, part: own } = buoy();
+    const evaluated = evaluatePlan(plan, own);
+    // Four of the six signals are in one of two conflicts; the other two have 2 + 3 checks.
+    const free = evaluated.signals.filter(({ conflicts }) => conflicts.length === 0);
+    expect(free.map(({ signal }) => signal.id)).toEqual(['fog-signal', 'housekeeping']);
+    expect([evaluated.passing, evaluated.total]).toEqual([5, 16]);
+    expect(evaluated.signals.map(({ verdict }) => verdict)).toEqual([
+      'fail',
+      'pass',
+      'fail',
+      'fail',
+      'fail',
+      'pass',
+    ]);
+  });
+
+  it('lists what fails by the id and the name of each signal', () => {
+    const { plan, part: own } = buoy();
+    const { failures } = evaluatePlan(plan, own);
+    expect(failures.map(({ signal, name }) => [signal, name])).toEqual([
+      ['lantern', 'Lantern'],
+      ['chart-lamp', 'Chart lamp'],
+      ['shutter', 'Lens shutter'],
+      ['anemometer', 'Anemometer'],
+    ]);
+    for (const { signal, text } of failures) {
+      expect(plan.signals.some(({ id }) => id === signal)).toBe(true);
+      expect(text).toMatch(/TIM\d/);
+    }
+  });
+});
+
+it('places two signals without settings where neither is in the way of the other', () => {
+  const plan: Plan = {
+    ...demo(),
+    signals: [
+      { id: 'one', name: 'One', kind: 'blink', target: { frequencyHz: 1 } },
+      { id: 'two', name: 'Two', kind: 'blink', target: { frequencyHz: 1, duty: 0.25 } },
+    ] as PlanSignal[],
+  };
+  const { signals, conflicts } = evaluatePlan(plan, part);
+  expect(conflicts).toEqual([]);
+  expect(signals.map(({ proposed, verdict }) => [proposed, verdict])).toEqual([
+    [true, 'pass'],
+    [true, 'pass'],
+  ]);
+});

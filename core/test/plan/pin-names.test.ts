@@ -15,7 +15,7 @@ it.each([
   ['PB1 = D9\nPQ7 = D10', 'Line 2: “PQ7 = D10” names no pin of ATmega328P.'],
   ['PB1', 'Line 1: “PB1” names no pin of ATmega328P.'],
   ['PB1 = a\nPB1 = b', 'Line 2: PB1 already has a name, a.'],
-  [`PB1 = ${'x'.repeat(41)}`, 'Line 1: a name has 40 characters at the most.'],
+  [`PB1 = ${'x'.repeat(41)}`, 'Line 1: a name has 40 characters at most.'],
 ])('refuses %j with its line', (text, error) => {
   expect(readPinNames(text, part)).toEqual({ ok: false, fault: { path: '', sentence: error } });
 });

@@ -130,35 +130,35 @@ describe('a signal as people say it', () => {
   it.each([
     [
       'buzzer beeps 2 kHz',
-      { name: 'Buzzer', aim: { kind: 'tone', target: { frequencyHz: 2000, toleranceCents: 5 } } },
+      { name: 'Buzzer', target: { kind: 'tone', target: { frequencyHz: 2000, toleranceCents: 5 } } },
     ],
     [
       'lamp dims 1000 steps',
-      { name: 'Lamp', aim: { kind: 'dim', target: { minHz: 200, minSteps: 1000, duty: 0.5 } } },
+      { name: 'Lamp', target: { kind: 'dim', target: { minHz: 200, minSteps: 1000, duty: 0.5 } } },
     ],
     [
       'servo 0.9..2.1 ms',
       {
         name: 'Servo',
-        aim: { kind: 'pulse', target: { frameHz: 50, widthS: 0.0015, minS: 0.0009, maxS: 0.0021 } },
+        target: { kind: 'pulse', target: { frameHz: 50, widthS: 0.0015, minS: 0.0009, maxS: 0.0021 } },
       },
     ],
     [
       'Quay light on PB1 blinks at 0.5 Hz, 10 %',
-      { name: 'Quay light', pin: 'PB1', aim: { kind: 'blink', target: { frequencyHz: 0.5, duty: 0.1 } } },
+      { name: 'Quay light', pin: 'PB1', target: { kind: 'blink', target: { frequencyHz: 0.5, duty: 0.1 } } },
     ],
     [
       'housekeeping every 10 ms',
-      { name: 'Housekeeping', aim: { kind: 'tick', target: { frequencyHz: 100 } } },
+      { name: 'Housekeeping', target: { kind: 'tick', target: { frequencyHz: 100 } } },
     ],
     [
       'flow meter measures 0.5 to 120 Hz',
-      { name: 'Flow meter', aim: { kind: 'measure', target: { minHz: 0.5, maxHz: 120, resolution: 0.005 } } },
+      { name: 'Flow meter', target: { kind: 'measure', target: { minHz: 0.5, maxHz: 120, resolution: 0.005 } } },
     ],
-    ['horn sounds A4', { name: 'Horn', aim: { kind: 'tone', target: { note: 'A4', toleranceCents: 5 } } }],
+    ['horn sounds A4', { name: 'Horn', target: { kind: 'tone', target: { note: 'A4', toleranceCents: 5 } } }],
     [
       'disc strobes 8 … 90 Hz',
-      { name: 'Disc', aim: { kind: 'strobe', target: { minHz: 8, maxHz: 90, onS: 0.0005 } } },
+      { name: 'Disc', target: { kind: 'strobe', target: { minHz: 8, maxHz: 90, onS: 0.0005 } } },
     ],
   ])('%s', (said, expected) => {
     expect(parseWish(said, pins)).toEqual({ ok: true, value: expected });
