@@ -47,12 +47,18 @@ describe('where sets are too many', () => {
 
   it('any way made better piece by piece is sound, no worse than it was and no better than the best', () => {
     const aims: fc.Arbitrary<KindAndTarget> = fc.oneof(
-      fc.tuple(fc.constantFrom(3, 5, 8, 40), fc.constantFrom(0.2, 0.5)).map(([frequencyHz, duty]): KindAndTarget => ({
-        kind: 'blink',
-        target: { frequencyHz, duty, dutyTolerance: 0.05 },
-      })),
-      fc.constantFrom(500, 880).map((frequencyHz): KindAndTarget => ({ kind: 'tone', target: { frequencyHz } })),
-      fc.constantFrom(100, 250).map((frequencyHz): KindAndTarget => ({ kind: 'tick', target: { frequencyHz } })),
+      fc
+        .tuple(fc.constantFrom(3, 5, 8, 40), fc.constantFrom(0.2, 0.5))
+        .map(([frequencyHz, duty]): KindAndTarget => ({
+          kind: 'blink',
+          target: { frequencyHz, duty, dutyTolerance: 0.05 },
+        })),
+      fc
+        .constantFrom(500, 880)
+        .map((frequencyHz): KindAndTarget => ({ kind: 'tone', target: { frequencyHz } })),
+      fc
+        .constantFrom(100, 250)
+        .map((frequencyHz): KindAndTarget => ({ kind: 'tick', target: { frequencyHz } })),
     );
     let reached = 0;
     fc.assert(

@@ -110,7 +110,10 @@ describe('stores', () => {
     ['hello world', /^No register of ATmega328P is written here; say for example OCR0A = 0x2A;/],
   ])('%j is refused with its line', (text, message) => {
     const found = decodeText(atmega328p, clockPath(atmega328p, atmega328p.defaultClock), text);
-    expect(found).toMatchObject({ ok: false, fault: { sentence: expect.stringMatching(message) as unknown } });
+    expect(found).toMatchObject({
+      ok: false,
+      fault: { sentence: expect.stringMatching(message) as unknown },
+    });
   });
 });
 
@@ -167,10 +170,20 @@ describe('what code really does', () => {
   });
 });
 
-type Row = [slip: string, id: string, text: string, aim: KindAndTarget, pin?: string, clock?: Partial<ClockSetting>];
+type Row = [
+  slip: string,
+  id: string,
+  text: string,
+  aim: KindAndTarget,
+  pin?: string,
+  clock?: Partial<ClockSetting>,
+];
 
 const kilo: KindAndTarget = { kind: 'blink', target: { frequencyHz: 1000, frequencyTolerancePpm: 20 } };
-const tenth: KindAndTarget = { kind: 'blink', target: { frequencyHz: 1000, duty: 0.1, dutyTolerance: 0.002 } };
+const tenth: KindAndTarget = {
+  kind: 'blink',
+  target: { frequencyHz: 1000, duty: 0.1, dutyTolerance: 0.002 },
+};
 const fast = 'DDRB = 2; TCCR1A = 0x82; TCCR1B = 0x19;';
 const servo: KindAndTarget = { kind: 'pulse', target: { frameHz: 50, widthS: 0.0015 } };
 

@@ -21,7 +21,10 @@ function outputOf(signal: PlanSignal): OutputSetting {
 }
 
 function demo(): Plan {
-  const read = readPlan(readFileSync(join(__dirname, '../../../examples/greenhouse.plan.json'), 'utf8'), PARTS);
+  const read = readPlan(
+    readFileSync(join(__dirname, '../../../examples/greenhouse.plan.json'), 'utf8'),
+    PARTS,
+  );
   if (!read.ok) throw new Error(read.fault.sentence);
   return read.value.plan;
 }
@@ -202,7 +205,8 @@ describe('the demo of the harbour buoy', () => {
       signals.flatMap(({ outcome }) => outcome?.checks ?? []).filter(({ verdict }) => verdict !== 'pass'),
     ).toEqual([]);
     expect(
-      new Set(signals.map(({ outcome }) => outcome && 'timer' in outcome.setting && outcome.setting.timer)).size,
+      new Set(signals.map(({ outcome }) => outcome && 'timer' in outcome.setting && outcome.setting.timer))
+        .size,
     ).toBe(4);
   });
 

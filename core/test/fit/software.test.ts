@@ -171,7 +171,10 @@ describe('ticks', () => {
   });
 
   it('are refused where their jitter is asked to be below that of the instruction under way', () => {
-    const aim = (jitterS: number): KindAndTarget => ({ kind: 'tick', target: { frequencyHz: 1000, jitterS } });
+    const aim = (jitterS: number): KindAndTarget => ({
+      kind: 'tick',
+      target: { frequencyHz: 1000, jitterS },
+    });
     expect(fit('atmega328p', aim(1e-6)).candidates.length).toBeGreaterThan(0);
     expect(fit('atmega328p', aim(1e-8)).candidates).toEqual([]);
   });
@@ -288,7 +291,10 @@ it('finds the least error of any prescaler, top and software divider up to that 
   fc.assert(
     fc.property(fc.double({ min: 0, max: 4, noNaN: true }), (decade) => {
       const wanted = Number((10 ** decade).toPrecision(6));
-      const aim: KindAndTarget = { kind: 'tick', target: { frequencyHz: wanted, frequencyTolerancePpm: 200000 } };
+      const aim: KindAndTarget = {
+        kind: 'tick',
+        target: { frequencyHz: wanted, frequencyTolerancePpm: 200000 },
+      };
       const found = fitRequirement(own, path, requirementOf(aim));
       for (const [timer, divides] of [
         ['TIMER0', [1, 8, 64, 256, 1024]],

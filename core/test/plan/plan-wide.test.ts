@@ -153,7 +153,10 @@ describe('a signal as people say it', () => {
     ],
     [
       'flow meter measures 0.5 to 120 Hz',
-      { name: 'Flow meter', target: { kind: 'measure', target: { minHz: 0.5, maxHz: 120, resolution: 0.005 } } },
+      {
+        name: 'Flow meter',
+        target: { kind: 'measure', target: { minHz: 0.5, maxHz: 120, resolution: 0.005 } },
+      },
     ],
     ['horn sounds A4', { name: 'Horn', target: { kind: 'tone', target: { note: 'A4', toleranceCents: 5 } } }],
     [

@@ -13,9 +13,7 @@ const FIXTURES = join(__dirname, '../fixtures');
 /** What the program that wrote the version 1 plans computed for their settings. */
 type Expected = Record<string, { id: string; frequency: string; duty: string; checks: string[] }[]>;
 
-const expected = JSON.parse(
-  readFileSync(join(FIXTURES, 'plan-v1/expected.json'), 'utf8'),
-) as Expected;
+const expected = JSON.parse(readFileSync(join(FIXTURES, 'plan-v1/expected.json'), 'utf8')) as Expected;
 const plans = readdirSync(join(FIXTURES, 'plan-v1')).filter((name) => name.endsWith('.plan.json'));
 
 describe('plan files of version 1', () => {

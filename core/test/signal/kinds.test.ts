@@ -102,7 +102,10 @@ describe('fits of the other kinds', () => {
   });
 
   it('string of LEDs: 20 counts of 16 MHz a bit, 105 of 84 MHz; both widths must fit one top', () => {
-    const target: KindAndTarget = { kind: 'string', target: { bitS: 1.25e-6, zeroS: 4e-7, oneS: 8e-7, leds: 60 } };
+    const target: KindAndTarget = {
+      kind: 'string',
+      target: { bitS: 1.25e-6, zeroS: 4e-7, oneS: 8e-7, leds: 60 },
+    };
     const found = hardware(fitRequirement(atmega328p, avr(), requirementOf(target), 'PB1').candidates);
     expect(found[0]).toMatchObject({ errorPpm: 0, setting: { prescaler: 1, top: 19 } });
     const arm = clockPath(stm32f401, stm32f401.defaultClock);
@@ -184,7 +187,10 @@ describe('spans', () => {
   it('lists exactly the values within the ends, whatever they are', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 400 }), fc.integer({ min: 2, max: 300 }), (low, factor) => {
-        const target: KindAndTarget = { kind: 'strobe', target: { minHz: low, maxHz: low * factor, duty: 0.1 } };
+        const target: KindAndTarget = {
+          kind: 'strobe',
+          target: { minHz: low, maxHz: low * factor, duty: 0.1 },
+        };
         const setting: OutputSetting = {
           drive: 'pwm',
           timer: 'TIMER1',
@@ -277,7 +283,10 @@ describe('sentences of the other kinds', () => {
       ok: true,
       value: { target: { frameHz: 50 } },
     });
-    expect(editToken(servo, 'duty', '10 %')).toEqual({ ok: false, fault: { path: '', sentence: 'A pulse has no such field.' } });
+    expect(editToken(servo, 'duty', '10 %')).toEqual({
+      ok: false,
+      fault: { path: '', sentence: 'A pulse has no such field.' },
+    });
     expect(
       editToken(
         signal({ kind: 'string', target: { bitS: 1e-6, zeroS: 3e-7, oneS: 6e-7, leds: 3 } }),
@@ -377,7 +386,10 @@ describe('a servo in its window', () => {
   });
 
   it('refuses a width outside of it', () => {
-    const outside: KindAndTarget = { kind: 'pulse', target: { frameHz: 50, widthS: 0.003, minS: 0.001, maxS: 0.002 } };
+    const outside: KindAndTarget = {
+      kind: 'pulse',
+      target: { frameHz: 50, widthS: 0.003, minS: 0.001, maxS: 0.002 },
+    };
     expect(() => requirementOf(outside)).toThrow('widthS lies outside its span');
   });
 });

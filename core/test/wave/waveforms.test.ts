@@ -17,7 +17,12 @@ import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
 import { wireEdges, type Capture } from '../../src/wave/capture.ts';
 import { firstEdge, waveformOf } from '../../src/wave/waveform.ts';
 import { measure } from '../../src/wave/measure.ts';
-import { waveformEdges, waveformEdgeList, type Waveform, type SteadyWaveform } from '../../src/wave/stream.ts';
+import {
+  waveformEdges,
+  waveformEdgeList,
+  type Waveform,
+  type SteadyWaveform,
+} from '../../src/wave/stream.ts';
 import { readWhole } from '../helpers/capture.ts';
 import { outcomeUnder } from '../../src/timer/drives/index.ts';
 

@@ -59,7 +59,10 @@ export function AddSignal({ wide = false }: { wide?: boolean }) {
         open={anchor !== undefined}
         anchorEl={anchor ?? null}
         onClose={() => setAnchor(undefined)}
-        slotProps={{ list: { 'aria-label': 'Kinds of signal' } }}
+        slotProps={{
+          paper: { role: 'region', 'aria-label': 'Kinds of signal' },
+          list: { 'aria-label': 'Kinds of signal' },
+        }}
       >
         {allKinds().map((kind) => (
           <MenuItem key={kind.id} onClick={() => add(kind)}>

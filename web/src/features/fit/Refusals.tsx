@@ -31,7 +31,7 @@ export function Refusals({ editor }: { editor: SignalEditor }) {
       <div className={styles.head}>
         <h2 className="label">Why not</h2>
       </div>
-      <div className={styles.scroll} tabIndex={-1} data-testid="reasons">
+      <div className={styles.scroll} tabIndex={0} role="region" aria-label="Reasons" data-testid="reasons">
         {groups.map(({ key, timer, modes, reason }) => (
           <p key={key} className={styles.slip}>
             <b>

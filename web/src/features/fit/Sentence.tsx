@@ -92,7 +92,7 @@ function PinToken({
         open={anchor !== undefined}
         anchorEl={anchor ?? null}
         onClose={() => setAnchor(undefined)}
-        slotProps={{ list: { 'aria-label': 'Pins' } }}
+        slotProps={{ paper: { role: 'region', 'aria-label': 'Pins' }, list: { 'aria-label': 'Pins' } }}
       >
         <MenuItem selected={editor.signal.pin === undefined} onClick={() => take(undefined)}>
           any pin

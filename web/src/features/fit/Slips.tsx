@@ -15,7 +15,7 @@ export function Slips({ editor }: { editor: SignalEditor }) {
       <div className={styles.head}>
         <h2 className="label">Slips</h2>
       </div>
-      <div className={styles.scroll} tabIndex={-1}>
+      <div className={styles.scroll} tabIndex={0} role="region" aria-label="List of slips">
         {conflicts.map(({ title, text }) => (
           <p key={title} className={styles.slip} data-warns="true">
             <b>{title}</b> {text}

@@ -155,6 +155,7 @@ export function HandoffView() {
   }
   return (
     <div className={styles.handoff}>
+      <h1 className="hidden">Hand-off of {plan.name}</h1>
       <section aria-label="Code" className={styles.pane}>
         {code && <CodePane code={code} />}
       </section>

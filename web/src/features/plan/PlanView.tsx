@@ -47,6 +47,7 @@ export function PlanView() {
   );
   return (
     <div className={styles.plan} data-many={plan.signals.length > MANY}>
+      <h1 className="hidden">Plan {plan.name}</h1>
       <div className={styles.tools}>
         <p className={`mono ${styles.clock}`} data-testid="clock-line">
           {evaluation.clockLine}

@@ -175,7 +175,7 @@ export function TraceView() {
   return (
     <div className={styles.trace} onDragOver={(event) => event.preventDefault()} onDrop={drop}>
       <div className={styles.bar}>
-        <h2 className="label">Trace</h2>
+        <h1 className="label">Trace</h1>
         <span className="mono" data-testid="window">
           {printSeconds(window.from, 6)} … {printSeconds(window.to, 6)}
         </span>

@@ -1,0 +1,18 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Browser } from './browser.ts';
+
+const source = readFileSync(createRequire(__filename).resolve('axe-core/axe.min.js'), 'utf8');
+
+/** What axe-core finds on the page as it is, each finding with the first places of it. */
+export async function findings(browser: Browser): Promise<string[]> {
+  await browser.driver.executeScript(source);
+  return browser.driver.executeAsyncScript<string[]>(`
+    const done = arguments[arguments.length - 1];
+    axe.run(document, { resultTypes: ['violations'] }).then(
+      ({ violations }) => done(violations.map(({ id, nodes }) =>
+        id + ': ' + nodes.slice(0, 3).map(({ html }) => html.slice(0, 160)).join(' | '))),
+      (error) => done([String(error)]),
+    );
+  `);
+}

@@ -1,0 +1,105 @@
+import { Key } from 'selenium-webdriver';
+import { findings } from '../support/axe.ts';
+import { benchCapture } from '../support/bench-capture.ts';
+import { openBrowser, type Browser } from '../support/browser.ts';
+import { openBuoy } from '../support/demo.ts';
+import { serve, type Served } from '../support/server.ts';
+
+let served: Served;
+let browser: Browser;
+
+beforeAll(async () => {
+  served = await serve();
+  browser = await openBrowser();
+}, 120000);
+
+afterAll(async () => {
+  await browser?.close();
+  await served?.stop();
+});
+
+/** A page, or a page with one of its panels open. */
+type Scene = { name: string; view?: string; open?: () => Promise<void> };
+
+const press = async (name: string): Promise<void> => (await browser.button(name)).click();
+const settled = (css: string) => async (): Promise<void> => {
+  await browser.find(css);
+};
+
+const SCENES: readonly Scene[] = [
+  { name: 'Plan', view: 'plan', open: settled('[data-conflict] button') },
+  {
+    name: 'Assign timers',
+    view: 'plan',
+    open: async () => {
+      await press('Assign timers');
+      await browser.find('[data-testid=assignment]');
+      await press('show code changes');
+      await browser.find('[data-testid=code-change]');
+    },
+  },
+  {
+    name: 'Which part?',
+    view: 'plan',
+    open: async () => {
+      await press('Which part?');
+      await browser.find('[data-part=am3358][data-fits=true]');
+    },
+  },
+  { name: 'pin names', view: 'plan', open: () => press('pin names …') },
+  { name: 'share one tick', view: 'plan', open: () => press('share one tick …') },
+  {
+    name: 'failing checks',
+    view: 'plan',
+    open: async () => (await browser.find('[data-testid=pulse]')).click(),
+  },
+  { name: 'Fit', view: 'fit', open: settled('[data-testid=reasons] p') },
+  { name: 'decode code', view: 'fit', open: () => press('decode code …') },
+  { name: 'kinds of signal', view: 'fit', open: () => press('+ signal') },
+  { name: 'clock', view: 'fit', open: async () => (await browser.find('[data-testid=clock]')).click() },
+  {
+    name: 'Trace with a capture',
+    view: 'trace',
+    open: async () => {
+      await (await browser.find('[data-testid=capture-file]')).sendKeys(benchCapture());
+      await browser.find('[data-testid=capture]');
+    },
+  },
+  { name: 'capture', view: 'trace', open: async () => (await browser.find('[data-testid=capture]')).click() },
+  { name: 'Hand-off with conflicts', view: 'handoff', open: settled('p[role=alert]') },
+];
+
+describe.each(['day', 'night'])('axe-core finds nothing by %s', (scheme) => {
+  let plan: string;
+  beforeAll(async () => {
+    plan = (await openBuoy(browser, served.address)).replace(/\/fit$/, '');
+    const wanted = scheme === 'night' ? 'Night colours' : 'Day colours';
+    const [toggle] = await browser.driver.findElements({ css: `button[aria-label="${wanted}"]` });
+    await toggle?.click();
+  });
+
+  it.each(SCENES)('on $name', async ({ view, open }) => {
+    await browser.driver.get(`${plan}/${view}`);
+    await browser.find('main');
+    await open?.();
+    expect(await findings(browser)).toEqual([]);
+    await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
+  });
+
+  it('on Hand-off, the start page and the list of parts', async () => {
+    await browser.driver.get(served.address);
+    await (await browser.find('section[aria-label=Begin] button')).click();
+    await browser.find('[data-testid=wave]');
+    const own = (await browser.driver.getCurrentUrl()).split('/fit')[0];
+    await browser.driver.get(`${own}/handoff`);
+    await browser.find('[data-testid=code]');
+    expect(await findings(browser)).toEqual([]);
+    await browser.driver.get(served.address);
+    await press('New plan');
+    await browser.find('[data-part]');
+    expect(await findings(browser)).toEqual([]);
+    await (await browser.find('[data-part=atmega328p]')).click();
+    await browser.button('Add a signal');
+    expect(await findings(browser)).toEqual([]);
+  });
+});
