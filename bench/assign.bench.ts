@@ -1,4 +1,14 @@
-import { type Assignment, type ClockSetting, type KindAndTarget, type Part, type Request, assign, clockPath, partById, requirementOf } from '@herzschlag/core';
+import {
+  type Assignment,
+  type ClockSetting,
+  type KindAndTarget,
+  type Part,
+  type Request,
+  assign,
+  clockPath,
+  partById,
+  requirementOf,
+} from '@herzschlag/core';
 import { quantile, timings } from './table.ts';
 
 /** Twelve signals in six groups of one frequency each, on no pin in particular. */

@@ -1,4 +1,11 @@
-import { type KindAndTarget, clockOf, clockPath, fitRequirement, partById, requirementOf } from '@herzschlag/core';
+import {
+  type KindAndTarget,
+  clockOf,
+  clockPath,
+  fitRequirement,
+  partById,
+  requirementOf,
+} from '@herzschlag/core';
 import { atmega328p as part } from '@herzschlag/core/parts/avr/atmega328p.ts';
 import { quantile, timings } from './table.ts';
 

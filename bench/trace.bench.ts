@@ -1,4 +1,11 @@
-import { type OutputSetting, clockPath, outcomeUnder, vcdReader, waveformEdgeList, waveformOf } from '@herzschlag/core';
+import {
+  type OutputSetting,
+  clockPath,
+  outcomeUnder,
+  vcdReader,
+  waveformEdgeList,
+  waveformOf,
+} from '@herzschlag/core';
 import { stm32f401 as part } from '@herzschlag/core/parts/stm32/stm32f401.ts';
 import { quantile, timings } from './table.ts';
 

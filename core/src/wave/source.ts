@@ -98,18 +98,19 @@ export function wireSource(
   startS = 0,
   ratio = 1,
 ): EdgeSource {
+  const end = Math.max(to, times[times.length - 1] ?? to);
   const toTick = (s: number): number => (s / ratio + startS) * tickHz;
   const toS = (tick: number): number => (tick / tickHz - startS) * ratio;
   // The first entry is where the wire begins, not an edge of it.
   const place = (tick: number): number => Math.max(1, lowerBound(times, tick - closeTo(tick)));
   return {
-    known: { fromS: toS(times[0] ?? 0), toS: toS(to) },
+    known: { fromS: toS(times[0] ?? 0), toS: toS(end) },
     count: (fromS, untilS) => Math.max(0, place(toTick(untilS)) - place(toTick(fromS))),
     edges: (fromS, untilS) =>
       Float64Array.from(times.subarray(place(toTick(fromS)), place(toTick(untilS))), toS),
     level: (atS) => {
       const tick = toTick(atS);
-      if (tick > to + closeTo(tick)) return 2;
+      if (tick > end + closeTo(tick)) return 2;
       const at = lowerBound(times, tick + closeTo(tick)) - 1;
       const level = at < 0 ? 2 : (levels[at] ?? 2);
       return (level > 1 ? 2 : level) as Level;

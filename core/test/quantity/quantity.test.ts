@@ -86,7 +86,7 @@ describe('reading quantities', () => {
   it('takes 5 cents as 2892.2 ppm and remembers the cents', () => {
     const reading = parseQuantity('5 c', 'tolerance');
     expect(reading).toMatchObject({ ok: true, value: { said: 'cents', spoken: 5 } });
-    expect(reading.ok && reading.value.valueOf()).toBeCloseTo((2 ** (5 / 1200) - 1) * 1e6, 6);
+    expect(reading.ok && reading.value.value.valueOf()).toBeCloseTo((2 ** (5 / 1200) - 1) * 1e6, 6);
   });
 
   it.each([

@@ -166,7 +166,7 @@ describe('a score', () => {
   });
 });
 
-describe('a score as people say it', () => {
+describe('a sequence as people say it', () => {
   const SAID: [string, Sequence['steps']][] = [
     ['2 periods; rest 6 s', [{ periods: 2 }, { forS: 6, rest: true }]],
     ['0 % to 100 % in 2 s; 3 s', [{ forS: 2, duty: 0, toDuty: 1 }, { forS: 3 }]],
@@ -185,7 +185,7 @@ describe('a score as people say it', () => {
     expect(parseSequence('once')).toMatchObject({ ok: false });
     expect(parseSequence('rest 2 periods')).toEqual({
       ok: false,
-      error: 'A rest has a time, such as “rest 6 s”.',
+      fault: { path: '', sentence: 'A rest has a time, such as “rest 6 s”.' },
     });
     expect(parseSequence('10 % to 2 kHz in 3 s')).toMatchObject({ ok: false });
     expect(parseSequence('flutter')).toMatchObject({ ok: false });
