@@ -1,32 +1,7 @@
 import tseslint from 'typescript-eslint';
 import next from 'eslint-config-next/core-web-vitals';
-
-/**
- * The core's stages in the order the data runs. A stage imports only from stages above it in this list;
- * `quantity` is the first and open to all.
- */
-const stages = [
-  'result',
-  'quantity',
-  'part',
-  'clock',
-  'signal',
-  'timer',
-  'plan',
-  'wave',
-  'cpu',
-  'load',
-  'check',
-  'fit',
-  'assign',
-  'slips',
-  'codegen',
-  'evaluate',
-  'resolve',
-  'capture',
-  'decode',
-  'io',
-];
+import sonarjs from 'eslint-plugin-sonarjs';
+import { FEATURES, STAGES } from './scripts/structure.mjs';
 
 const outside = [
   {
@@ -74,8 +49,8 @@ const noDynamicImport = {
   message: 'The core imports statically; the packages that use it decide what to load when.',
 };
 
-const stageRules = stages.map((stage, at) => {
-  const later = stages.slice(at + 1);
+const stageRules = STAGES.map((stage, at) => {
+  const later = STAGES.slice(at + 1);
   return {
     files: [`core/src/${stage}/**/*.ts`],
     rules: {
@@ -103,9 +78,53 @@ const stageRules = stages.map((stage, at) => {
   };
 });
 
+/** What uses the core imports its public surface, and the parts one by one. */
+const coreSurface = {
+  regex: '^@herzschlag/core/(?!parts/)|(^|/)core/src/',
+  message: 'Only @herzschlag/core and @herzschlag/core/parts/… are public.',
+};
+
+/** A feature of the interface imports from what all share, not from another feature; what all share imports none. */
+const featureRules = FEATURES.map((feature) => ({
+  files: [`web/src/features/${feature}/**`],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          coreSurface,
+          {
+            group: FEATURES.filter((other) => other !== feature).flatMap((other) => [
+              `../${other}/*`,
+              `**/features/${other}/**`,
+            ]),
+            message: 'A feature does not import from another; move what both need to components.',
+          },
+          { group: ['**/app/**'], message: 'A feature does not import from a page.' },
+        ],
+      },
+    ],
+  },
+}));
+
 export default tseslint.config(
   { ignores: ['**/node_modules/**', '**/.next/**', '**/next-env.d.ts', '.cache/**'] },
-  ...tseslint.configs.recommended,
+  ...tseslint.configs.recommendedTypeChecked,
+  {
+    languageOptions: {
+      parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname },
+    },
+  },
+  {
+    files: ['core/test/**'],
+    languageOptions: { parserOptions: { projectService: false, project: 'core/tsconfig.test.json' } },
+  },
+  { files: ['**/*.{mjs,js,cjs}'], ...tseslint.configs.disableTypeChecked },
+  {
+    files: ['**/*.{ts,tsx,mjs}'],
+    plugins: { sonarjs },
+    rules: { 'sonarjs/cognitive-complexity': ['error', 20] },
+  },
   ...next
     .filter((config) => !('ignores' in config) || 'rules' in config)
     .map((config) => ({
@@ -150,4 +169,26 @@ export default tseslint.config(
     },
   },
   ...stageRules,
+  {
+    files: ['web/**', 'cli/**', 'bench/**', 'e2e/**'],
+    rules: { 'no-restricted-imports': ['error', { patterns: [coreSurface] }] },
+  },
+  {
+    files: ['web/src/{components,state,worker,theme}/**'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            coreSurface,
+            {
+              group: ['**/features/**', '**/app/**'],
+              message: 'What all share imports no feature and no page.',
+            },
+          ],
+        },
+      ],
+    },
+  },
+  ...featureRules,
 );

@@ -67,6 +67,15 @@ for (const pin of ['PB6', undefined]) {
   rows.push(timings(`fit: ${stm32.name}, A4 on ${pin ?? 'any pin'}`, runs));
 }
 
+/** Of the two tops nearest to a period in counts, the lesser error as a share; infinite where neither is in range. */
+function nearestTop(counts: number, base: number, max: number): number {
+  const below = Math.floor(counts) - base;
+  const errors = [below, below + 1]
+    .filter((top) => top >= 1 && top <= max)
+    .map((top) => Math.abs(counts / (top + base) - 1));
+  return Math.min(Infinity, ...errors);
+}
+
 /** Every prescaler of every timer that has any, with the two tops nearest to the period; gives the least error in ppm. */
 function everyPrescaler(hz: number): number {
   let best = Infinity;
@@ -77,13 +86,8 @@ function everyPrescaler(hz: number): number {
       const runs = mode.count === 'updown' ? 2 : 1;
       const max = 2 ** timer.width - 1;
       for (let n = 1; n <= timer.prescaler.max; n += 1) {
-        for (const factor of mode.toggle ? [runs, 2 * runs] : [runs]) {
-          const below = Math.floor(clock / hz / (factor * n)) - mode.base;
-          for (const top of [below, below + 1]) {
-            if (top < 1 || top > max) continue;
-            best = Math.min(best, Math.abs(clock / (factor * n * (top + mode.base)) / hz - 1));
-          }
-        }
+        for (const factor of mode.toggle ? [runs, 2 * runs] : [runs])
+          best = Math.min(best, nearestTop(clock / (factor * n) / hz, mode.base, max));
       }
     }
   }

@@ -73,7 +73,7 @@ export async function openBrowser(): Promise<Browser> {
     const script =
       'const e = document.querySelector(arguments[0]);' +
       'return e && (e.matches("input, select") ? e.value : e.textContent);';
-    return String((await driver.executeScript(script, css)) ?? '').replace(/[\u202f\u00a0]/g, ' ');
+    return ((await driver.executeScript<string | null>(script, css)) ?? '').replace(/[\u202f\u00a0]/g, ' ');
   };
   await size(1280, 800);
 

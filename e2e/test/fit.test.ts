@@ -18,6 +18,9 @@ afterAll(async () => {
   await served?.stop();
 });
 
+/** By then a change is in the browser's storage. */
+const STORED_MS = 300;
+
 async function openDemo(): Promise<string> {
   await browser.driver.get(served.address);
   await (await browser.find('section[aria-label=Begin] button')).click();
@@ -89,11 +92,13 @@ describe('the main job', () => {
     await openDemo();
     await browser.say('duty', '25 %');
     await browser.shows('[data-testid=figures]', '108 µs high');
+    await browser.find('button[aria-label=Undo]:enabled');
+    await browser.driver.sleep(STORED_MS);
     await browser.driver.navigate().refresh();
     await browser.shows('[data-token=duty]', '25 %');
     await (await browser.find('button[aria-label=Undo]')).click();
     await browser.shows('[data-token=duty]', '50 %');
-    await (await browser.find('button[aria-label=Redo]')).click();
+    await (await browser.find('button[aria-label=Redo]:enabled')).click();
     await browser.shows('[data-token=duty]', '25 %');
   });
 });

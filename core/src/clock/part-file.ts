@@ -19,13 +19,14 @@ export function checkPart(value: unknown): ReadPart {
     const sentence = `version: this part file is of version ${newer}; this program reads versions up to ${PART_VERSION}.`;
     return { ok: false, fault: { path: 'version', sentence } };
   }
-  const { error, value: whole } = partSchema.validate(upgradePart(value), {
+  const upgraded = upgradePart(value);
+  const { error } = partSchema.validate(upgraded, {
     convert: false,
     abortEarly: true,
   });
   const [shape] = error?.details ?? [];
   if (shape) return { ok: false, fault: faultOf(shape, 'part') };
-  const part = whole as Part;
+  const part = upgraded as Part;
   const [first] = partFaults(part);
   if (first) return { ok: false, fault: first };
   try {

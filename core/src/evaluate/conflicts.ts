@@ -27,9 +27,9 @@ export type Holder = { signal: PlanSignal; setting: Setting };
 function demandOf({ signal, setting }: Holder, part: Part, path: ClockPath): string {
   const { frequency, input } = requirementOf(signal);
   if (input) return `a run as long as ${printHz(input.slowest.valueOf(), 4)} needs`;
-  const { divides, runsPerPeriod, duty } = driveOf(setting);
-  if (divides && duty === 'half' && 'divider' in setting) {
-    const runs = setting.divider * runsPerPeriod(setting.pin !== undefined);
+  const drive = driveOf(setting);
+  if (drive.divides && drive.duty === 'half' && 'divider' in setting) {
+    const runs = setting.divider * drive.runsPerPeriod(setting.pin !== undefined);
     return `an interrupt at ${printHz(outcomeUnder(part, path, setting).frequency.mul(runs).valueOf(), 4)}`;
   }
   return frequency.kind === 'near'

@@ -24,9 +24,9 @@ export function movedSetting(part: Part, setting: Setting, factor: number, share
     const why = fixed ? 'it has no period register' : `the top would be ${top}`;
     throw new SettingError('top', `The sequence moves the frequency, and this timer cannot follow: ${why}.`);
   }
-  const { divides, duty, adjust } = driveOf(setting);
-  if (divides && duty === 'counted' && 'divider' in setting) {
-    return adjust(part, { ...setting, top }, share, 'divider', setting.divider);
+  const drive = driveOf(setting);
+  if (drive.divides && drive.duty === 'counted' && 'divider' in setting) {
+    return drive.adjust(part, { ...setting, top }, share, 'divider', setting.divider);
   }
-  return adjust(part, setting, share, 'top', top);
+  return drive.adjust(part, setting, share, 'top', top);
 }

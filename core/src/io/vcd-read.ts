@@ -9,6 +9,9 @@ export type Reader = { push: (bytes: Uint8Array) => void; end: () => Capture };
 const LONGEST_HEAD = 64_000_000;
 const LONGEST_WORD = 1_000_000;
 
+/** A time of fewer characters is an exact number. */
+const LONGEST_TIME = 16;
+
 /** Changes that are kept at the most, so that a file larger than the memory ends in a sentence. */
 const MAX_CHANGES = 120_000_000;
 
@@ -135,54 +138,55 @@ export function vcdReader(): Reader {
     changes += 1;
   };
 
+  /** A change of one bit with a code of one character, the most frequent word; gives whether it was one. */
+  const shortChange = (bytes: Uint8Array, at: number): boolean => {
+    const after = bytes[at + 2];
+    if (skipping || vector !== undefined || after === undefined || !isSpace(after)) return false;
+    const level = levelOf(bytes[at] ?? 0);
+    const code = bytes[at + 1] ?? 0;
+    const sink = level >= 0 && code > SPACE ? short[code] : undefined;
+    if (!sink) return false;
+    sink.push(time, level);
+    changes += 1;
+    return true;
+  };
+
+  /** A time without any sign beside its digits, the next frequent word; gives whether it was one. */
+  const plainTime = (bytes: Uint8Array, at: number, end: number): boolean => {
+    if (bytes[at] !== HASH || skipping || vector !== undefined || end - at >= LONGEST_TIME) return false;
+    let next = 0;
+    for (let digit = at + 1; digit < end; digit += 1) {
+      const value = (bytes[digit] ?? 0) - ZERO;
+      if (value < 0 || value > 9) return false;
+      next = 10 * next + value;
+    }
+    if (end === at + 1 || (next < time && first !== undefined)) return false;
+    time = next;
+    first ??= next;
+    return true;
+  };
+
   const body = (bytes: Uint8Array, from: number): void => {
     const { length } = bytes;
     let at = from;
     while (at < length) {
-      const byte = bytes[at] ?? 0;
       if (word === '') {
-        if (isSpace(byte)) {
+        if (isSpace(bytes[at] ?? 0)) {
           at += 1;
           continue;
         }
-        const after = bytes[at + 2];
-        if (!skipping && vector === undefined && after !== undefined && isSpace(after)) {
-          const level = levelOf(byte);
-          const code = bytes[at + 1] ?? 0;
-          const sink = level >= 0 && code > SPACE ? short[code] : undefined;
-          if (sink) {
-            sink.push(time, level);
-            changes += 1;
-            at += 3;
-            continue;
-          }
+        if (shortChange(bytes, at)) {
+          at += 3;
+          continue;
         }
       }
       let end = at;
       while (end < length && !isSpace(bytes[end] ?? 0)) end += 1;
       if (word.length + end - at > LONGEST_WORD)
-        fail('a word of more than a million characters is no value.', offset + at);
-      if (
-        byte === HASH &&
-        word === '' &&
-        !skipping &&
-        vector === undefined &&
-        end < length &&
-        end - at < 16
-      ) {
-        let next = 0;
-        let digit = at + 1;
-        for (; digit < end; digit += 1) {
-          const value = (bytes[digit] ?? 0) - ZERO;
-          if (value < 0 || value > 9) break;
-          next = 10 * next + value;
-        }
-        if (digit === end && end > at + 1 && (next >= time || first === undefined)) {
-          time = next;
-          first ??= next;
-          at = end;
-          continue;
-        }
+        fail('a word of more than a million characters is not a value.', offset + at);
+      if (word === '' && end < length && plainTime(bytes, at, end)) {
+        at = end;
+        continue;
       }
       word += latin1(bytes.subarray(at, end));
       if (end === length) return;
@@ -191,7 +195,7 @@ export function vcdReader(): Reader {
       at = end;
     }
     if (changes > MAX_CHANGES)
-      fail(`more than ${MAX_CHANGES} changes are too many to keep; cut the capture.`, offset);
+      fail(`more than ${MAX_CHANGES} changes are too many; shorten the capture.`, offset);
   };
 
   const push = (bytes: Uint8Array): void => {

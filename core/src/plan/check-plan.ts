@@ -28,57 +28,71 @@ function withPins(signal: PlanSignal): PlanSignal {
   return { ...signal, setting: { ...signal.setting, ...(pin === undefined ? {} : { pin }) } as Setting };
 }
 
-function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefined {
-  const place = (key: string, error: Error): Fault => ({
-    path: `${at}.${key}`,
-    sentence: `${at}.${key}: ${error.message}`,
-  });
+/** Runs a check; the fault of an error that a target, a setting or a name of the part gives, at its key. */
+function faultIn(at: string, key: string, check: () => unknown): Fault | undefined {
   try {
-    if (signal.pin !== undefined) pinOf(part, signal.pin);
+    check();
+    return undefined;
   } catch (error) {
-    if (error instanceof NotOnPart) return place('pin', error);
-    throw error;
+    const own =
+      error instanceof TargetError || error instanceof SettingError
+        ? `${key}.${error.key}`
+        : error instanceof NotOnPart
+          ? key
+          : undefined;
+    if (own === undefined) throw error;
+    return { path: `${at}.${own}`, sentence: `${at}.${own}: ${(error as Error).message}` };
   }
-  try {
-    requirementOf(signal);
-  } catch (error) {
-    if (error instanceof TargetError) return place(`target.${error.key}`, error);
-    throw error;
-  }
-  try {
-    if (signal.sequence) stagesOf(signal.sequence, requirementOf(signal));
-  } catch (error) {
-    if (error instanceof TargetError) return place(`score.${error.key}`, error);
-    throw error;
-  }
-  try {
-    if (signal.complement) pinOf(part, signal.complement.pin);
-  } catch (error) {
-    if (error instanceof NotOnPart) return place('complement.pin', error);
-    throw error;
-  }
-  if (!signal.setting) return undefined;
-  if ((kindOf(signal).on === 'input') !== isInput(signal.setting)) {
-    const sentence = `${at}.setting.drive: ${signal.setting.drive} does not fit a signal of the kind ${signal.kind}.`;
+}
+
+/** Whether a setting suits the kind and the pin of its signal, and the part can do it. */
+function settingFault(part: Part, signal: PlanSignal, setting: Setting, at: string): Fault | undefined {
+  const { on } = kindOf(signal);
+  if ((on === 'input') !== isInput(setting)) {
+    const sentence = `${at}.setting.drive: ${setting.drive} does not fit a signal of the kind ${signal.kind}.`;
     return { path: `${at}.setting.drive`, sentence };
   }
-  if (signal.setting.pin === undefined && kindOf(signal).on !== 'processor') {
-    return {
-      path: `${at}.setting.pin`,
-      sentence: `${at}.setting.pin is missing, and the signal names no pin.`,
-    };
-  }
-  if (signal.pin !== undefined && signal.setting.pin !== signal.pin) {
-    const sentence = `${at}.setting.pin is ${signal.setting.pin}, but the signal is on ${signal.pin}.`;
-    return { path: `${at}.setting.pin`, sentence };
-  }
+  const path = `${at}.setting.pin`;
+  if (setting.pin === undefined && on !== 'processor')
+    return { path, sentence: `${path} is missing, and the signal names no pin.` };
+  if (signal.pin !== undefined && setting.pin !== signal.pin)
+    return { path, sentence: `${path} is ${setting.pin}, but the signal is on ${signal.pin}.` };
+  return faultIn(at, 'setting', () => checkSetting(part, setting));
+}
+
+function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefined {
+  const { pin, sequence, complement, setting } = signal;
+  return (
+    faultIn(at, 'pin', () => pin !== undefined && pinOf(part, pin)) ??
+    faultIn(at, 'target', () => requirementOf(signal)) ??
+    faultIn(at, 'sequence', () => sequence && stagesOf(sequence, requirementOf(signal))) ??
+    faultIn(at, 'complement.pin', () => complement && pinOf(part, complement.pin)) ??
+    (setting && settingFault(part, signal, setting, at))
+  );
+}
+
+/** Whether clock, pin names and reserved timers of a plan are on its part, and phases lead to another signal. */
+function partFault(part: Part, { clock, pinNames = {}, reserved = [], signals }: Plan): Fault | undefined {
   try {
-    checkSetting(part, signal.setting);
+    clockPath(part, clock);
   } catch (error) {
-    if (error instanceof SettingError) return place(`setting.${error.key}`, error);
-    throw error;
+    if (!(error instanceof ClockError)) throw error;
+    return { path: `clock.${error.key}`, sentence: `clock.${error.key}: ${error.message}` };
   }
-  return undefined;
+  const pin = Object.keys(pinNames).find((id) => !part.pins.some((one) => one.id === id));
+  if (pin !== undefined)
+    return { path: `pinNames.${pin}`, sentence: `pinNames.${pin}: ${part.name} has no pin ${pin}.` };
+  const timer = reserved.findIndex((id) => !part.timers.some((one) => one.id === id));
+  if (timer >= 0) {
+    const path = `reserved[${timer}]`;
+    return { path, sentence: `${path}: ${part.name} has no timer ${reserved[timer]}.` };
+  }
+  const alone = signals.findIndex(
+    ({ id, phase }) => phase && (phase.to === id || !signals.some((one) => one.id === phase.to)),
+  );
+  if (alone < 0) return undefined;
+  const path = `signals[${alone}].phase.to`;
+  return { path, sentence: `${path}: there is no other signal “${signals[alone]?.phase?.to}”.` };
 }
 
 /**
@@ -107,38 +121,19 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
       `part: no part “${stored.part}” is known; there are ${parts.map((one) => one.id).join(', ')}.`,
     );
   }
-  const plan: Plan = { ...stored, clock: stored.clock ?? part.defaultClock };
-  try {
-    clockPath(part, plan.clock);
-  } catch (problem) {
-    if (problem instanceof ClockError)
-      return fault(`clock.${problem.key}`, `clock.${problem.key}: ${problem.message}`);
-    throw problem;
-  }
-  for (const pin of Object.keys(plan.pinNames ?? {})) {
-    if (!part.pins.some((one) => one.id === pin)) {
-      return fault(`pinNames.${pin}`, `pinNames.${pin}: ${part.name} has no pin ${pin}.`);
-    }
-  }
-  for (const [at, timer] of (plan.reserved ?? []).entries()) {
-    if (!part.timers.some((one) => one.id === timer)) {
-      return fault(`reserved[${at}]`, `reserved[${at}]: ${part.name} has no timer ${timer}.`);
-    }
-  }
-  const signals = plan.signals.map(withPins);
-  for (const [at, { id, phase }] of signals.entries()) {
-    if (phase && (phase.to === id || !signals.some((one) => one.id === phase.to))) {
-      const sentence = `signals[${at}].phase.to: there is no other signal “${phase.to}”.`;
-      return fault(`signals[${at}].phase.to`, sentence);
-    }
-  }
-  for (const [at, signal] of signals.entries()) {
-    const wrong = signalFault(part, signal, `signals[${at}]`);
-    if (wrong) return { ok: false, fault: wrong };
-  }
-  return succeeded({ plan: { ...plan, signals }, part });
+  const plan: Plan = {
+    ...stored,
+    clock: stored.clock ?? part.defaultClock,
+    signals: stored.signals.map(withPins),
+  };
+  const wrong =
+    partFault(part, plan) ??
+    plan.signals.reduce<Fault | undefined>(
+      (found, signal, at) => found ?? signalFault(part, signal, `signals[${at}]`),
+      undefined,
+    );
+  return wrong ? { ok: false, fault: wrong } : succeeded({ plan, part });
 }
-
 /** Reads the text of a plan file. Never throws for bad input: the fault says what is wrong and where. */
 export function readPlan(text: string, parts: readonly Part[]): ReadPlan {
   const parsed = parseJson(text, FILE_LIMIT, 'plan');

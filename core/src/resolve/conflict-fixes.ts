@@ -77,23 +77,16 @@ function limited(): () => boolean {
   };
 }
 
-/**
- * Ways out of a collision, the cheapest first: one of the two on another timer or channel of its pin, on another pin, made
- * otherwise, with the least looser tolerance, all under another clock, or one gone. Each is a whole plan that can be taken
- * with one click. `patience` says anew for each search how long it may go on.
- */
-export function fixesFor(
+/** One of the signals on another timer or channel of its pin, then on another pin. */
+function moves(
   plan: Plan,
   part: Part,
-  collision: Conflict,
-  patience: () => () => boolean = limited,
+  path: ClockPath,
+  involved: readonly PlanSignal[],
+  patience: () => () => boolean,
 ): Fix[] {
-  const path = clockPath(part, plan.clock);
-  const routes: Fix[] = [];
   const before = conflictsBetween(part, plan, holdersOf(plan)).length;
-  const involved = [...collision.signals]
-    .reverse()
-    .flatMap((id) => plan.signals.filter((one) => one.id === id));
+  const found = new Map<string, Fix>();
   for (const anyPin of [false, true]) {
     for (const signal of involved) {
       const setting = movedSetting(plan, part, path, signal.id, anyPin, patience());
@@ -101,23 +94,62 @@ export function fixesFor(
       const next = withSetting(plan, signal.id, setting, anyPin ? setting.pin : signal.pin);
       if (conflictsBetween(part, next, holdersOf(next)).length >= before) continue;
       const text = `${signal.name}: ${placeText(part, setting)}`;
-      if (!routes.some((route) => route.text === text)) routes.push({ text, plan: next });
+      if (!found.has(text)) found.set(text, { text, plan: next });
     }
   }
-  for (const signal of routes.length > 0 ? [] : involved) {
-    const relaxed = minRelaxation(signal, (one) => {
+  return [...found.values()];
+}
+
+/** One of the signals with the smallest relaxation that lets it move. */
+function relaxations(
+  plan: Plan,
+  part: Part,
+  path: ClockPath,
+  involved: readonly PlanSignal[],
+  patience: () => () => boolean,
+): Fix[] {
+  return involved.flatMap((signal) =>
+    minRelaxation(signal, (one) => {
       const next = { ...plan, signals: plan.signals.map((other) => (other.id === one.id ? one : other)) };
       const setting = movedSetting(next, part, path, one.id, false, patience());
       return setting && withSetting(next, one.id, setting, one.pin);
+    }).map(({ relaxed: { text }, found }) => ({ text, plan: found })),
+  );
+}
+
+/** All signals under another clock setting. */
+function otherClocks(plan: Plan, part: Part, patience: () => () => boolean): Fix[] {
+  return searchClocks(plan, part, CLOCKS, patience())
+    .slice(0, 1)
+    .flatMap((trial) => {
+      const under = pathUnder(part, trial.clock);
+      return under ? [{ text: clockPhrase(under, part.cpu.clock), plan: planOn(plan, part, trial) }] : [];
     });
-    routes.push(...relaxed.map(({ relaxed: { text }, found }) => ({ text, plan: found })));
-  }
-  for (const trial of routes.length > 0 ? [] : searchClocks(plan, part, CLOCKS, patience()).slice(0, 1)) {
-    const under = pathUnder(part, trial.clock);
-    if (under) routes.push({ text: clockPhrase(under, part.cpu.clock), plan: planOn(plan, part, trial) });
-  }
+}
+
+/**
+ * Fixes for a conflict, the cheapest first: one of the two on another timer or channel of its pin, on another pin, made
+ * otherwise, with the smallest relaxation, all under another clock, or one deleted. Each is a whole plan that can be
+ * applied with one click. `patience` says anew for each search how long it may go on.
+ */
+export function fixesFor(
+  plan: Plan,
+  part: Part,
+  conflict: Conflict,
+  patience: () => () => boolean = limited,
+): Fix[] {
+  const path = clockPath(part, plan.clock);
+  const involved = [...conflict.signals]
+    .reverse()
+    .flatMap((id) => plan.signals.filter((one) => one.id === id));
+  const attempts = [
+    () => moves(plan, part, path, involved, patience),
+    () => relaxations(plan, part, path, involved, patience),
+    () => otherClocks(plan, part, patience),
+  ];
+  const found = attempts.reduce<Fix[]>((fixes, attempt) => (fixes.length > 0 ? fixes : attempt()), []);
   return [
-    ...routes.slice(0, 4),
+    ...found.slice(0, 4),
     ...involved
       .slice(0, 1)
       .map((signal) => ({ text: `without ${signal.name}`, plan: withoutSignal(plan, signal.id) })),

@@ -148,12 +148,41 @@ function followed(state: State, events: readonly Event[], edges: number[]): void
 }
 
 /**
+ * Plays the changes of one pass, those from `from` on, and what a mode takes over in the middle of it; a change can move
+ * the pass's end. Gives the place of the next change, and the one that parks the pin where there is one.
+ */
+function withChanges(
+  mode: Mode,
+  max: number,
+  state: State,
+  pass: Pass,
+  changes: readonly Change[],
+  from: number,
+): { waiting: number; parked: Change | undefined } {
+  const middle = pass.start + (pass.end - pass.start) / 2;
+  let waiting = from;
+  let turned = false;
+  for (;;) {
+    const change = changes[waiting];
+    if (!turned && (change === undefined || change.at > middle)) {
+      turned = true;
+      takeOverAtTop(mode, state, pass);
+      continue;
+    }
+    if (change === undefined || change.at >= pass.end) return { waiting, parked: undefined };
+    waiting += 1;
+    if (change.park !== undefined) return { waiting, parked: change };
+    write(mode, max, state, pass, change);
+  }
+}
+
+/**
  * The edges of a PWM output from the start of its counter at 0 up to (without) `until`, in compare steps, through any
  * changes on the way: buffered values are taken over at the top or the bottom as the mode says, immediate ones at once;
  * a top behind the counter lets it run around through its whole width, a compare value behind it is missed where the
  * output changes at matches only. The pin is low before the start; where it changes at matches only, its first run lacks
  * the change that comes with the counter's return to 0.
- * @param most the counter's greatest count. Changes are in ascending order of time.
+ * @param max the counter's highest count. Changes are in ascending order of time.
  */
 export function simulateOutput(
   mode: Mode,
@@ -173,23 +202,7 @@ export function simulateOutput(
     const pass = passFrom(mode, state.now, start);
     if (start === 0 && changesAtMatch(mode)) pass.events = pass.events.filter((event) => event.at > 0);
     pass.events.push(...carried);
-    const middle = pass.start + (pass.end - pass.start) / 2;
-    let turned = false;
-    for (;;) {
-      const change = changes[waiting];
-      if (!turned && (change === undefined || change.at > middle)) {
-        turned = true;
-        takeOverAtTop(mode, state, pass);
-        continue;
-      }
-      if (change === undefined || change.at >= pass.end) break;
-      waiting += 1;
-      if (change.park !== undefined) {
-        parked = change;
-        break;
-      }
-      write(mode, max, state, pass, change);
-    }
+    ({ waiting, parked } = withChanges(mode, max, state, pass, changes, waiting));
     const end = parked ? parked.at : Math.min(pass.end, until);
     const due = pass.events.filter((event) => event.at < end).sort((one, other) => one.at - other.at);
     followed(state, due, edges);

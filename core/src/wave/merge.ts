@@ -41,17 +41,19 @@ export function* moments(
     let time = Infinity;
     for (const head of heads) if (head.time !== undefined && head.time < time) time = head.time;
     if (time === Infinity) return;
-    const changes: Moment['changes'] = [];
-    for (const head of heads) {
-      const before = head.level;
-      while (head.time === time) {
-        head.level = head.level === 1 ? 0 : 1;
-        head.time = head.next();
-      }
-      if (head.level !== before) changes.push({ signal: head.signal, level: head.level });
-    }
-    if (changes.length > 0) yield { time, changes };
+    const changed = heads.filter((head) => takeEdges(head, time));
+    if (changed.length > 0) yield { time, changes: changed.map(({ signal, level }) => ({ signal, level })) };
   }
+}
+
+/** Takes all edges of a lane at one time; gives whether its level is another then. */
+function takeEdges(head: Head, time: number): boolean {
+  const before = head.level;
+  while (head.time === time) {
+    head.level = head.level === 1 ? 0 : 1;
+    head.time = head.next();
+  }
+  return head.level !== before;
 }
 
 /** Units of time that files know, in how many make a second. */

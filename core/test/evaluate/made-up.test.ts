@@ -11,7 +11,7 @@ import { editToken } from '../../src/signal/edit.ts';
 import { registerKind, type Kind } from '../../src/signal/kinds/index.ts';
 import { sentenceText } from '../../src/signal/sentence.ts';
 import { driveById, driveOf, registerDrive, type Drive } from '../../src/timer/drives/index.ts';
-import type { InterruptSetting, Setting } from '../../src/timer/setting.ts';
+import type { InterruptSetting } from '../../src/timer/setting.ts';
 
 type FlickerTarget = { frequencyHz: number };
 
@@ -83,7 +83,7 @@ const everySecond: Drive<InterruptSetting> = {
   place: (own, setting) => `${interrupt.place(own, plain(setting))}, every second`,
   propose: (proposal) =>
     (interrupt.propose?.({ ...proposal, wantedHz: 2 * proposal.wantedHz }) ?? []).map(
-      (setting) => ({ ...setting, drive: 'every-second' }) as unknown as Setting,
+      (setting) => ({ ...setting, drive: 'every-second' }) as unknown as InterruptSetting,
     ),
 };
 

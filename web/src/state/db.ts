@@ -1,5 +1,5 @@
 import Dexie, { type EntityTable } from 'dexie';
-import type { Capture, Plan } from '@herzschlag/core';
+import type { Capture } from '@herzschlag/core';
 
 /** A stored plan; `at` is the step of its history that is in force. */
 export type PlanRow = { id: string; name: string; plan: unknown; at: number; changed: number };

@@ -62,6 +62,15 @@ function presentOf(
   return first && counters.every((one) => one?.n === first.n && one.top === first.top) ? first : undefined;
 }
 
+/** The tops just below and just above a wanted run, those that the counter can have. */
+function topsBeside(counter: CounterContext['counter'], n: number, run: number): number[] {
+  const ideal = (run - counter.hold) / (counter.factor * n) - counter.shift;
+  return [Math.floor(ideal), Math.ceil(ideal)].filter(
+    (top) =>
+      top >= counter.min && top <= counter.max && (!counter.powers || Number.isInteger(Math.log2(top + 1))),
+  );
+}
+
 /**
  * Of the counters that are worth the same as one that was found, the one whose frequencies are nearest to what is wanted;
  * the present one, where nothing comes nearer. The numbers of runs stay. Shares are in the order of the uses.
@@ -96,17 +105,12 @@ export function refined(
   let failing = MAX_FAILING;
   for (const n of wanted.length > 0 ? divisions(context, wanted) : []) {
     if (error <= SAME || failing <= 0) break;
-    for (const run of wanted) {
-      const ideal = (run - counter.hold) / (counter.factor * n) - counter.shift;
-      for (const top of [Math.floor(ideal), Math.ceil(ideal)]) {
-        if (top < counter.min || top > counter.max) continue;
-        if (counter.powers && !Number.isInteger(Math.log2(top + 1))) continue;
-        const own = worstError(wanted, runOf(counter, n, top));
-        if (own >= error - SAME) continue;
-        const one = at(n, top);
-        if (one) [best, error] = [one, own];
-        else failing -= 1;
-      }
+    for (const top of wanted.flatMap((run) => topsBeside(counter, n, run))) {
+      const own = worstError(wanted, runOf(counter, n, top));
+      if (own >= error - SAME) continue;
+      const one = at(n, top);
+      if (one) [best, error] = [one, own];
+      else failing -= 1;
     }
   }
   return best;

@@ -35,8 +35,57 @@ const MAX_FAILING = 64;
 /** A user with more numbers of runs to choose from takes whichever suits the run. */
 const FEW = 8;
 
+/** What a search within one band works on, and how far it has come. */
+type BandSearch = {
+  context: CounterContext;
+  runs: readonly number[];
+  /** Steps of processor time below which nothing in the band is. */
+  cheapest: number;
+  /** Whether the longest run is the cheapest, because some user only has a minimum frequency. */
+  slowest: boolean;
+  /** Tops that are tried for one division. */
+  farthest: number;
+  best?: Shared;
+  tries: number;
+};
+
+/** Whether nothing that is left can be better than what was found. */
+function cannotImprove({ best, cheapest, slowest }: BandSearch, peak: Peak): boolean {
+  return best !== undefined && cpuSteps(best.cpu) <= cheapest && (slowest || best.level >= peak.level);
+}
+
+/** Tries the tops of one division outward from the best one. Gives whether the search has used all its tries. */
+function tryTops(search: BandSearch, n: number, range: { min: number; max: number }, peak: Peak): boolean {
+  const { context, runs, slowest } = search;
+  const { counter, cost, limits } = context;
+  const aim = slowest ? range.max : (peak.run - counter.hold) / (counter.factor * n) - counter.shift;
+  let tops = 0;
+  for (const top of outward(aim, range.min, range.max)) {
+    if (tops >= search.farthest) return false;
+    tops += 1;
+    if (counter.powers && !Number.isInteger(Math.log2(top + 1))) continue;
+    const known = slowest ? search.best : undefined;
+    if (known && cpuSteps(cpuOf(cost, runOf(counter, n, top), runs)) > cpuSteps(known.cpu)) return false;
+    const one = sharedAt(context, n, top, runs);
+    search.tries += 1;
+    if (one && better(one, search.best)) search.best = one;
+    if (cannotImprove(search, peak)) return false;
+    if (search.tries >= MAX_TRIES) {
+      limits.hit = true;
+      return true;
+    }
+  }
+  return false;
+}
+
+/** The divisions of a list, or all from one to another. */
+function* each(list: readonly number[] | undefined, from: number, to: number): Generator<number> {
+  if (list) yield* list;
+  else for (let n = from; n <= to; n += 1) yield n;
+}
+
 /**
- * The best counter within one band. All of a band costs the same, but where a user only has a least frequency: there the
+ * The best counter within one band. All of a band costs the same, but where a user only has a minimum frequency: there the
  * longest run is the cheapest. So for each division the tops nearest to what is best are tried first, until nothing that
  * is left can be better.
  */
@@ -46,45 +95,27 @@ function bestIn(
   runs: readonly number[],
   minSteps: number,
 ): { best?: Shared; tried: boolean } {
-  const { counter, cost, limits } = context;
-  const cheapest = cpuSteps(cpuOf(cost, band.high, runs));
+  const { cost } = context;
   const slowest = cost.cycles > 0 && !cost.fastest;
+  const search: BandSearch = {
+    context,
+    runs,
+    cheapest: cpuSteps(cpuOf(cost, band.high, runs)),
+    slowest,
+    // Users that take what suits the run may fail beside the peak and not farther off.
+    farthest: byRunAlone(context) && !slowest && !runs.includes(0) ? 3 : Infinity,
+    tries: 0,
+  };
   const byDivision = needsSteps(context);
-  // Users that take what suits the run may fail beside the peak and not farther off.
-  const farthest = byRunAlone(context) && !slowest && !runs.includes(0) ? 3 : Infinity;
   let peak: Peak | undefined;
-  let best: Shared | undefined;
-  let tries = 0;
   const { list, from, to } = divisionsIn(context, band, minSteps);
-  for (
-    let place = 0, n = list?.[0] ?? from;
-    list ? place < list.length : n <= to;
-    place += 1, n = list?.[place] ?? n + 1
-  ) {
-    const { min, max } = topsIn(context, n, band, minSteps);
-    if (min > max) continue;
+  for (const n of each(list, from, to)) {
+    const range = topsIn(context, n, band, minSteps);
+    if (range.min > range.max) continue;
     if (!peak || byDivision) peak = peakOf(context, band, runs, n);
-    const done = (): boolean =>
-      best !== undefined && cpuSteps(best.cpu) <= cheapest && (slowest || best.level >= (peak?.level ?? 0));
-    if (done()) break;
-    const aim = slowest ? max : (peak.run - counter.hold) / (counter.factor * n) - counter.shift;
-    let tops = 0;
-    for (const top of outward(aim, min, max)) {
-      if (tops >= farthest) break;
-      tops += 1;
-      if (counter.powers && !Number.isInteger(Math.log2(top + 1))) continue;
-      if (slowest && best && cpuSteps(cpuOf(cost, runOf(counter, n, top), runs)) > cpuSteps(best.cpu)) break;
-      const one = sharedAt(context, n, top, runs);
-      tries += 1;
-      if (one && better(one, best)) best = one;
-      if (done()) break;
-      if (tries >= MAX_TRIES) {
-        limits.hit = true;
-        return { ...(best ? { best } : {}), tried: true };
-      }
-    }
+    if (cannotImprove(search, peak) || tryTops(search, n, range, peak)) break;
   }
-  return { ...(best ? { best } : {}), tried: tries > 0 };
+  return { ...(search.best ? { best: search.best } : {}), tried: search.tries > 0 };
 }
 
 /** All users' limits on a counter: lengths of a run for those it makes itself, numbers of runs for those that count it. */
@@ -203,6 +234,14 @@ function sharedLocked(context: CounterContext, setting: Setting): Shared | undef
   return { ...best, prescaler: setting.prescaler, shares, cpu };
 }
 
+/** Counts that a run needs for the duty steps of its users. */
+function minStepsOf({ uses, scales }: CounterContext, grain: number): number {
+  const needed = uses.map(({ drive }, at) =>
+    needsCompare(drive) ? Math.ceil((scales[at]?.minSteps ?? 1) / grain) : 1,
+  );
+  return Math.max(1, ...needed);
+}
+
 /**
  * The numbers of one counter that serve all of its users, each within its tolerance and the oscillator's on top: the one
  * with the least interrupts, then with the most left of what is scarce. Exact: lengths of a run are whole ticks, and every
@@ -227,12 +266,7 @@ export function shareCounter(
   const fixed = fixedRuns(context);
   if (fixed) return bestFixed(context, fixed, max);
   const { direct, counted, places } = limitsOf(context);
-  const minSteps = Math.max(
-    1,
-    ...uses.map(({ drive }, at) =>
-      needsCompare(drive) ? Math.ceil((context.scales[at]?.minSteps ?? 1) / grainOf(mode)) : 1,
-    ),
-  );
+  const minSteps = minStepsOf(context, grainOf(mode));
   let best: Shared | undefined;
   let failing = MAX_FAILING;
   const cut = (): void => {

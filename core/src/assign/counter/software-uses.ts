@@ -26,9 +26,9 @@ export function highOf({ share }: TickRequirement, k: number): number {
  */
 export function countedBand({ drive, request: { requirement } }: Use, wanted: TickRequirement): Counted {
   const { lowTicks, highTicks, widths } = wanted;
-  const { duty, runsPerPeriod } = driveById(drive);
-  if (duty !== 'counted') {
-    const changes = runsPerPeriod(requirement.pin);
+  const record = driveById(drive);
+  if (record.duty !== 'counted') {
+    const changes = record.runsPerPeriod(requirement.pin);
     const band = { low: Math.ceil(lowTicks / changes), high: Math.floor(highTicks / changes) };
     return { ...band, within: (k) => kthOf(band, k) };
   }

@@ -81,6 +81,11 @@ export function placesFor(members: readonly Unplaced[]): { places?: Place[]; spe
   const pins = new Set<string>();
   const chosen: Place[] = [];
   let steps = 0;
+  /** What a place takes, each with the set that remembers it. */
+  const held = (key: string | undefined, pin: string | undefined): [Set<string>, string][] => [
+    ...(key === undefined ? [] : [[channels, key] as [Set<string>, string]]),
+    ...(pin === undefined ? [] : [[pins, pin] as [Set<string>, string]]),
+  ];
   const go = (depth: number): boolean => {
     const at = order[depth];
     const own = at === undefined ? undefined : members[at];
@@ -92,12 +97,10 @@ export function placesFor(members: readonly Unplaced[]): { places?: Place[]; spe
       const { pin } = place;
       if (key !== undefined && (channels.has(key) || !mayTake(own, key, lost))) continue;
       if (pin !== undefined && (pins.has(pin) || (fixed.get(pin) ?? at) !== at)) continue;
-      if (key !== undefined) channels.add(key);
-      if (pin !== undefined) pins.add(pin);
+      for (const [set, one] of held(key, pin)) set.add(one);
       chosen[at] = place;
       if (go(depth + 1)) return true;
-      if (key !== undefined) channels.delete(key);
-      if (pin !== undefined) pins.delete(pin);
+      for (const [set, one] of held(key, pin)) set.delete(one);
     }
     return false;
   };

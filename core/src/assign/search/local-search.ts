@@ -10,6 +10,7 @@ import {
   type Problem,
 } from './partial.ts';
 import { cpuSteps } from '../counter/quality.ts';
+import type { Option } from '../request.ts';
 import { compareObjectives, type Objective } from '../objective.ts';
 import { rootOf } from '../../part/find.ts';
 
@@ -78,7 +79,25 @@ function regrouped(
   return shared && { ...group, members: [...members], shared };
 }
 
-/** All hands in which one signal is on another timer, or made in another way on its own. */
+/** A signal that is in no group added to the group of an option's timer; undefined where that does not fit. */
+function joinedBy(
+  problem: Problem,
+  { groups, taken: before }: PartialAssignment,
+  at: number,
+  option: Option,
+  { shared }: TimerGroup,
+): PartialAssignment | undefined {
+  const { timer, mode } = option;
+  const root = rootOf(timer);
+  const taken = [...before];
+  taken[at] = option;
+  const other = groups.get(root) ?? { timer, mode, members: [], shared };
+  if (other.timer !== timer || other.mode !== mode) return undefined;
+  const joined = regrouped(problem, { groups, taken }, other, [...other.members, at]);
+  return joined && { groups: new Map(groups).set(root, joined), taken };
+}
+
+/** All partial assignments in which one signal is on another timer, or made in another way on its own. */
 function* withOneMoved(problem: Problem, partial: PartialAssignment): Generator<PartialAssignment> {
   for (const [at, before] of partial.taken.entries()) {
     const own = before && rootOf(before.timer);
@@ -87,30 +106,21 @@ function* withOneMoved(problem: Problem, partial: PartialAssignment): Generator<
     const rest = group.members.filter((one) => one !== at);
     const left = rest.length > 0 ? regrouped(problem, partial, group, rest) : undefined;
     if (rest.length > 0 && !left) continue;
+    const without = new Map(partial.groups);
+    if (left) without.set(own, left);
+    else without.delete(own);
     for (const option of problem.options[at] ?? []) {
-      const root = rootOf(option.timer);
-      const taken = [...partial.taken];
-      taken[at] = option;
-      const groups = new Map(partial.groups);
-      if (left) groups.set(own, left);
-      else groups.delete(own);
-      const other = groups.get(root) ?? {
-        timer: option.timer,
-        mode: option.mode,
-        members: [],
-        shared: group.shared,
-      };
-      if (option === before || other.timer !== option.timer || other.mode !== option.mode) continue;
-      const joined = regrouped(problem, { groups, taken }, other, [...other.members, at]);
-      if (joined) yield { groups: groups.set(root, joined), taken };
+      if (option === before) continue;
+      const moved = joinedBy(problem, { groups: without, taken: partial.taken }, at, option, group);
+      if (moved) yield moved;
     }
   }
 }
 
 /**
- * An allotment made better piece by piece: the signals of up to three timers, the dearest first, are placed anew by exact
- * search on these and the free ones, then single signals moved, as long as anything is won and `goOn` allows. No proof
- * that nothing better exists.
+ * An assignment made better piece by piece: the signals of up to three timers, the dearest first, are placed anew by exact
+ * search on these and the free ones, then single signals moved, as long as anything is won and `mayContinue` allows. It is
+ * no proof that nothing better exists.
  */
 export function improved(
   problem: Problem,

@@ -147,48 +147,56 @@ export function searchTree(
     return over;
   };
 
+  /** Every signal is placed: what was found is kept if its channels, pins and registers agree. */
+  const reached = (objective: Objective): boolean => {
+    const settings = settingsOf(problem, partial);
+    if (!settings) {
+      unsure = true;
+      refused += 1;
+      return false;
+    }
+    const { groups, taken } = partial;
+    best = { objective, settings, partial: { groups: new Map(groups), taken: [...taken] } };
+    return rules.anyFeasible === true || compareObjectives(objective, bound) <= 0;
+  };
+
+  /** Whether what is placed so far could still become better than the best. */
+  const worthwhile = (next: number): boolean => {
+    if (!best) return true;
+    const now = objectiveOf(partial);
+    const left = order.slice(next).map((one) => levels[one] ?? LEVELS);
+    const reach: Objective = {
+      cpu: Math.max(now.cpu, bound.cpu),
+      level: Math.min(now.level, ...left),
+      timers: now.timers,
+    };
+    if (compareObjectives(reach, best.objective) >= 0) return false;
+    reach.cpu = Math.max(reach.cpu, now.cpu + ahead(next));
+    if (compareObjectives(reach, best.objective) >= 0) return false;
+    reach.timers += opened(next);
+    return compareObjectives(reach, best.objective) < 0;
+  };
+
+  /** Whether channels and pins suffice for all that is placed so far, and every signal to come can still move. */
+  const placeable = (next: number): boolean => {
+    const members = unplacedOf(problem, partial);
+    if (!order.slice(next).every((one) => canMove(problem, partial, one)) || !channelsSuffice(members))
+      return false;
+    const { places, spent } = placesFor(members);
+    unsure ||= spent;
+    if (!places) refused += 1;
+    return places !== undefined;
+  };
+
   const look = (depth: number): boolean => {
     if (!mayGoOn()) return true;
     const at = order[depth];
-    const now = objectiveOf(partial);
-    if (at === undefined) {
-      const settings = settingsOf(problem, partial);
-      if (!settings) {
-        unsure = true;
-        refused += 1;
-        return false;
-      }
-      best = {
-        objective: now,
-        settings,
-        partial: { groups: new Map(partial.groups), taken: [...partial.taken] },
-      };
-      return rules.anyFeasible === true || compareObjectives(now, bound) <= 0;
-    }
+    if (at === undefined) return reached(objectiveOf(partial));
     for (const { option, root, group } of movesInTurn(problem, partial, at, wanted, settled)) {
       const before = partial.groups.get(root);
       partial.groups.set(root, group);
       partial.taken[at] = option;
-      const next = objectiveOf(partial);
-      const left = order.slice(depth + 1).map((one) => levels[one] ?? LEVELS);
-      const reach: Objective = {
-        cpu: Math.max(next.cpu, bound.cpu),
-        level: Math.min(next.level, ...left),
-        timers: next.timers,
-      };
-      if (best && compareObjectives(reach, best.objective) < 0)
-        reach.cpu = Math.max(reach.cpu, next.cpu + ahead(depth + 1));
-      if (best && compareObjectives(reach, best.objective) < 0) reach.timers += opened(depth + 1);
-      const worthwhile = !best || compareObjectives(reach, best.objective) < 0;
-      const members = unplacedOf(problem, partial);
-      const placing =
-        worthwhile &&
-        order.slice(depth + 1).every((one) => canMove(problem, partial, one)) &&
-        channelsSuffice(members);
-      const { places, spent } = placing ? placesFor(members) : { spent: false };
-      unsure ||= spent;
-      if (placing && !places) refused += 1;
-      const over = places !== undefined && search(depth + 1);
+      const over = worthwhile(depth + 1) && placeable(depth + 1) && search(depth + 1);
       if (before) partial.groups.set(root, before);
       else partial.groups.delete(root);
       partial.taken[at] = undefined;
