@@ -109,9 +109,9 @@ for (const [id, clock] of Object.entries(CLOCKS)) {
   const { feasible, optimal, nodes, objective } = runs[0]?.found ?? chance[0]!.found;
   const proven = chance.filter(({ found }) => found.optimal).length;
   lines.push(
-    `${part.name}: ${feasible ? 'goes' : 'does not go'}, ${optimal ? 'proven' : 'NOT proven'}, ${nodes} groups, ` +
+    `${part.name}: ${feasible ? 'goes' : 'does not fit'}, ${optimal ? 'proven' : 'NOT proven'}, ${nodes} groups, ` +
       `${objective?.timers} timers, ${((objective?.cpu ?? 0) * 100).toFixed(3)} % of the CPU; the first time ${cold.toFixed(0)} ms; ` +
-      `goal 500 ms: ${quantile(times, 0.95) < 500 ? 'reached' : 'NOT reached'}; ` +
+      `requirement 500 ms: ${quantile(times, 0.95) < 500 ? 'reached' : 'NOT reached'}; ` +
       `of ${MIXED} mixed ones ${proven} are proven`,
   );
 }

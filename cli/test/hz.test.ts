@@ -280,7 +280,7 @@ it('places all signals of a plan together, each on a channel of its own', async 
   expect(new Set(places).size).toBe(6);
 });
 
-it('says what is to blame where a plan does not go, and ways out that were tried; exit code 1', async () => {
+it('says what is to blame where a plan does not fit, and fixes that were tried; exit code 1', async () => {
   const plan = JSON.parse(readFileSync(join(ROOT, 'examples/harbour-buoy.plan.json'), 'utf8')) as object;
   const file = join(directory, 'kept.plan.json');
   writeFileSync(file, JSON.stringify({ ...plan, reserved: ['TIM2'] }));

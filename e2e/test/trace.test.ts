@@ -89,7 +89,7 @@ describe('a capture from the bench', () => {
     await (await browser.find('[data-testid=capture-file]')).sendKeys(file);
     await browser.shows(
       '[data-testid=ratio]',
-      '3 signals are 2.20 per mille fast alike: the oscillator, not the dividers.',
+      '3 signals are all 2.20 per mille fast: the oscillator, not the dividers.',
     );
     await browser.shows('[data-slip=minus-one]', '217 instead of 216');
     expect(await browser.driver.findElements({ css: '[data-slip]' })).toHaveLength(1);

@@ -17,7 +17,7 @@ import { rootOf } from '../part/find.ts';
 export type Assignment = {
   feasible: boolean;
   optimal: boolean;
-  /** In the order of the requests; empty where it does not go. */
+  /** In the order of the requests; empty where it does not fit. */
   settings: Setting[];
   objective?: Objective;
   /** Places in the search that were looked at. */
@@ -42,7 +42,7 @@ function samePin(requests: readonly Request[]): boolean {
 
 /**
  * An assignment of drive, timer, channel and pin to every signal, with one prescaler and top for each timer, such that
- * all goals hold with the oscillator's tolerance on top; of all of them the best by `Worth`. First every group of signals
+ * all requirements hold with the oscillator's tolerance on top; of all of them the best by `Worth`. First every group of signals
  * that a timer can serve, and the best cover by them (`exact.ts`); where that is too much, or pins and registers stand
  * against it, branch and bound (`tree.ts`). `optimal` is true only where nothing better can exist.
  */

@@ -16,7 +16,7 @@ import {
 import { canShareTick } from '../fit/software/shared-timer.ts';
 import { tickOf } from '../timer/tick.ts';
 
-/** One signal as allotment sees it: its goal, its pin if it must be that one, and a setting if that must stay. */
+/** One signal as assignment sees it: its requirement, its pin if it must be that one, and a setting if that must stay. */
 export type Request = {
   id: string;
   name: string;
@@ -151,7 +151,7 @@ function lockedOption(part: Part, setting: Setting): Option[] {
 
 /**
  * Every way a signal could use a timer of the part, in the order of the part's data, the hardware's ways before the
- * program's. Reserved timers are left out, and so are oscillators that alone are worse than the goal allows.
+ * program's. Reserved timers are left out, and so are oscillators that alone are worse than the requirement allows.
  */
 export function optionsOf(
   part: Part,
@@ -173,7 +173,7 @@ export function optionsOf(
 }
 
 /**
- * A goal whose frequencies are narrowed by what a timer's oscillator may be off, so that what lies within them holds on
+ * A requirement whose frequencies are narrowed by what a timer's oscillator may be off, so that what lies within them holds on
  * any bench: f / (1 - d) from below, f / (1 + d) from above. Undefined where nothing is left.
  */
 export function narrowed(requirement: Requirement, path: ClockPath, timer: Timer): Requirement | undefined {

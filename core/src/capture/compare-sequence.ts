@@ -13,7 +13,7 @@ import { wantedPulses } from '../evaluate/sequence-segments.ts';
 /** A rest is told from a long period by this share of the period. */
 export const GAP = 1.5;
 
-/** Whether every stretch plays the target itself, so that rate and duty can be judged on any group of pulses. */
+/** Whether every segment plays the target itself, so that rate and duty can be judged on any group of pulses. */
 function plays(stages: readonly Stage[]): { rate: boolean; duty: boolean } {
   const playing = stages.filter(({ rest }) => !rest);
   const [first] = playing;
@@ -25,7 +25,7 @@ function plays(stages: readonly Stage[]): { rate: boolean; duty: boolean } {
   };
 }
 
-/** How many pulses each group between two rests should have. A score without a rest has no groups. */
+/** How many pulses each group between two rests should have. A sequence without a rest has no groups. */
 export function wantedGroups(signal: Signal, sequence: Sequence): { low: number; high: number }[] {
   const at = sequence.steps.findIndex(({ rest }) => rest);
   if (at < 0) return [];
@@ -61,8 +61,8 @@ function groupCheck(groups: readonly Group[], wanted: readonly { low: number; hi
 }
 
 /**
- * Holds what was captured of a signal with a score against it: the pulses of each group between two rests; rate and duty
- * on the longest group, as far as the score leaves them as the target has them; glitches anywhere.
+ * Holds what was captured of a signal with a sequence against it: the pulses of each group between two rests; rate and duty
+ * on the longest group, as far as the sequence leaves them as the target has them; glitches anywhere.
  */
 export function checkSequenceCapture(
   trace: EdgeList,

@@ -61,7 +61,7 @@ type Seen = {
   duty?: number;
   /** The rate where rests are left out. */
   quickHz?: number;
-  /** Groups of pulses between rests, where its signal has a score. */
+  /** Groups of pulses between rests, where its signal has a sequence. */
   groups?: Group[];
 };
 type Meant = {
@@ -203,7 +203,7 @@ function ratioSentence(ratio: number, agreeing: number, tolerancePpm: number): s
     off <= tolerancePpm
       ? `within the ${tolerancePpm} ppm of its oscillator`
       : 'the oscillator, not the dividers';
-  return `${agreeing} signals are ${perMille(ratio)} alike: ${why}.`;
+  return `${agreeing} signals are all ${perMille(ratio)}: ${why}.`;
 }
 
 /** How far a rate may be off by chance: the scatter of its edges over the time that was seen, and one tick. */
@@ -212,7 +212,7 @@ function doubtOf(line: Line): number {
   return 4 * scatter + 1 / (line.periodTicks * line.rises) + 4e-6;
 }
 
-/** What was seen of a signal with a score: its rate and duty within groups of pulses instead of over all. */
+/** What was seen of a signal with a sequence: its rate and duty within groups of pulses instead of over all. */
 function inGroups(seen: Seen, { signal, hz }: Meant, tickHz: number): Seen {
   if (!signal.sequence) return seen;
   const { trace, wire } = seen;
@@ -226,7 +226,7 @@ function inGroups(seen: Seen, { signal, hz }: Meant, tickHz: number): Seen {
   };
 }
 
-/** Where the first rise of a signal with a score lies in the capture, in s, by correlation of the levels. */
+/** Where the first rise of a signal with a sequence lies in the capture, in s, by correlation of the levels. */
 function alignedStart(seen: Seen, { waveform }: Meant, ratio: number, capture: Capture): number | undefined {
   const wire = capture.wires.find(({ name }) => name === seen.wire);
   if (!wire || !('segments' in waveform.waveform)) return undefined;

@@ -1,7 +1,7 @@
 import { printNumber, printSeconds } from '../quantity/print.ts';
 import type { Check } from './check.ts';
 
-/** How many pulses one pass through a score has, or one group of pulses a capture shows. */
+/** How many pulses one pass through a sequence has, or one group of pulses a capture shows. */
 export function checkPulses(count: number, { low, high }: { low: number; high: number }): Check {
   const margin = Math.min(count - low, high - count);
   return {

@@ -171,7 +171,7 @@ function jitterCheck(jitterS: number, max: number): Check {
 }
 
 /**
- * Holds a trace against a goal: frequency (with the oscillator's tolerance, in ppm, on top of the quantisation), duty,
+ * Holds a trace against a requirement: frequency (with the oscillator's tolerance, in ppm, on top of the quantisation), duty,
  * and, where asked for, the number of duty steps, which is the setting's and not the trace's.
  * @param tickHz ticks of the trace in a second.
  */

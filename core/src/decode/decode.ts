@@ -15,12 +15,12 @@ import type { Effect } from '../timer/outcome.ts';
 /** What somebody's code really does, and the slips that explain why it is not what was wanted. */
 export type Decoded = {
   timers: DecodedTimer[];
-  /** The deed that was held against the wanted signal. */
+  /** The effect that was held against the wanted signal. */
   effect?: Effect;
   slips: Slip[];
 };
 
-/** What was wanted: a goal, and the pin it was meant for. */
+/** What was wanted: a requirement, and the pin it was meant for. */
 export type Wanted = { requirement: Requirement; pin?: string };
 
 /** Code that is read, or a sentence with the line that is not understood. */
@@ -94,7 +94,7 @@ function pinNotOutput(
   }
 }
 
-/** The deed that is meant: on the wanted pin, else an output for a pin and a tick for none, else the first. */
+/** The effect that is meant: on the wanted pin, else an output for a pin and a tick for none, else the first. */
 function meantEffect(effects: readonly Effect[], { requirement, pin }: Wanted): Effect | undefined {
   const outputs = effects.filter(({ setting }) => !isSoftware(setting));
   const ticks = effects.filter(({ setting }) => isSoftware(setting));
@@ -111,7 +111,7 @@ function asToggle(effect: Effect, { requirement, pin }: Wanted): Effect {
   const { setting, outcome } = effect;
   if (!isSoftware(setting) || !requirement.pin) return effect;
   return {
-    setting: { ...setting, ...(pin === undefined ? {} : { pin }) } as Effect['setting'],
+    setting: { ...setting, ...(pin === undefined ? {} : { pin }) },
     outcome: { ...outcome, frequency: outcome.frequency.div(2) },
   };
 }

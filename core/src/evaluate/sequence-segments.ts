@@ -23,7 +23,7 @@ function moving({ fromHz, toHz, fromDuty, toDuty }: Stage): boolean {
   return !fromHz.equals(toHz) || !fromDuty.equals(toDuty);
 }
 
-/** Makes the stretches of one stage, each from a setting of its own. */
+/** Makes the segments of one stage, each from a setting of its own. */
 type Maker = { at: (hz: number, share: number) => Outcome; base: Outcome };
 
 function segmentsOf(stage: Stage, { at, base }: Maker): Segment[] {
@@ -58,7 +58,7 @@ function segmentsOf(stage: Stage, { at, base }: Maker): Segment[] {
   return segments.filter((segment) => segment.periods > 0);
 }
 
-/** The same cycle twice in a row is one stretch. */
+/** The same cycle twice in a row is one segment. */
 function joined(segments: readonly Segment[]): Segment[] {
   const all: Segment[] = [];
   for (const segment of segments) {
@@ -70,9 +70,9 @@ function joined(segments: readonly Segment[]): Segment[] {
 }
 
 /**
- * What a signal's pin does through its score, the timer running on: every value is taken over at the end of a period, so
- * stretches are whole periods (the number that comes nearest to a time), and a rest is so many periods low. Moves are
- * made in up to 256 steps. The score begins at the end of the counter's first run.
+ * What a signal's pin does through its sequence, the timer running on: every value is taken over at the end of a period, so
+ * segments are whole periods (the number that comes nearest to a time), and a rest is so many periods low. Moves are
+ * made in up to 256 steps. The sequence begins at the end of the counter's first run.
  * @throws SettingError where the timer cannot follow.
  */
 export function sequenceWaveform(
@@ -102,8 +102,8 @@ export function sequenceWaveform(
 }
 
 /**
- * How many pulses one pass through a score should have: each stretch its periods, or those that fit into its time at the
- * ends of the frequency's tolerance. Undefined where a stretch comes to 0 % or 100 %, which leaves pulses out.
+ * How many pulses one pass through a sequence should have: each segment its periods, or those that fit into its time at the
+ * ends of the frequency's tolerance. Undefined where a segment comes to 0 % or 100 %, which leaves pulses out.
  */
 export function wantedPulses(signal: Signal, sequence: Sequence): { low: number; high: number } | undefined {
   const requirement = requirementOf(signal);

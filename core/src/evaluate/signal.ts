@@ -101,7 +101,7 @@ function placeOf(part: Part, setting: Setting): Place {
 /** Periods that checks on a computed trace look at. */
 const PERIODS = 8;
 
-/** Counts of a spread cycle that are looked at, at the most. */
+/** Counts of a spread cycle that are looked at, at most. */
 const LONGEST_SPREAD = 400_000;
 
 /** Some whole periods; of counts that are spread one cycle, or the first stretch of a very long one. */

@@ -27,7 +27,7 @@ function sequenceOf(
   }
 }
 
-/** What a signal's pin does from its timer's start on: through its score, where the timer can follow one, else steadily. */
+/** What a signal's pin does from its timer's start on: through its sequence, where the timer can follow one, else steadily. */
 export function signalWaveform(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Waveform {
   const scored = sequenceOf(part, path, signal, setting);
   if (scored && 'waveform' in scored) return scored.waveform;
@@ -47,7 +47,7 @@ function deadTimeChecks(part: Part, path: ClockPath, { complement }: PlanSignal,
   return [{ ...base, value, margin, verdict: margin >= -1e-15 ? 'pass' : 'fail' }];
 }
 
-/** Checks of what a signal does over time: its score's pulses, and how soon its first edge comes. */
+/** Checks of what a signal does over time: its sequence's pulses, and how soon its first edge comes. */
 export function timingChecks(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Check[] {
   if (isInput(setting)) return [];
   const scored = sequenceOf(part, path, signal, setting);

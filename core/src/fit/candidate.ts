@@ -28,7 +28,7 @@ export type Candidate = {
   jitterS: number;
 };
 
-/** A goal with the clock worked in: periods in ticks of the timer's clock. */
+/** A requirement with the clock worked in: periods in ticks of the timer's clock. */
 export type TickRequirement = {
   requirement: Requirement;
   /** Ticks in a second: the timer's clock times the parts its prescaler counts in. */
@@ -84,7 +84,7 @@ function spanOf({ span, frequency }: Requirement, clockHz: Exact): Pick<TickRequ
   };
 }
 
-/** Brings a goal to ticks of one clock. */
+/** Brings a requirement to ticks of one clock. */
 export function tickRequirement(requirement: Requirement, clockHz: Exact, scale = 1): TickRequirement {
   const { frequency } = requirement;
   const near = frequency.kind === 'near';

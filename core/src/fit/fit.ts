@@ -128,7 +128,7 @@ function groupsOf(
   return [...groups.values()];
 }
 
-/** Those that meet the goal, best first, each on every way of its group; the front of them; and all the others. */
+/** Those that meet the requirement, best first, each on every way of its group; the front of them; and all the others. */
 function spread(
   groups: readonly Group[],
   order: Order,
@@ -171,7 +171,7 @@ function firstBy<T>(list: readonly T[], order: (one: T, other: T) => number): T 
   );
 }
 
-/** A way with the best of its ratings, and whether any of them meets the goal. */
+/** A way with the best of its ratings, and whether any of them meets the requirement. */
 type Problem = { route: Route; wanted: TickRequirement; nearest: Rating; able: boolean };
 type Refused = { refusal: Refusal; nearest: Rating; drive: Route['drive'] };
 
@@ -249,7 +249,7 @@ function measureFit(
 }
 
 /**
- * Every setting of the part that can serve a goal on a pin (or on any), ranked, with the reasons of those that cannot.
+ * Every setting of the part that can serve a requirement on a pin (or on any), ranked, with the reasons of those that cannot.
  * Complete: for each output, mode and prescaler the tops nearest to the target are always evaluated, so nothing beats
  * the first candidate; tops farther away are thinned. Where any pin will do, each channel stands with one that is not
  * taken.

@@ -106,9 +106,9 @@ function tableOf({ value, nearest }: Scale, low: number, high: number): SpanRow[
 }
 
 /**
- * What a setting makes of the goal's span. Equal steps of a top are equal steps of the period, so frequencies stand far
+ * What a setting makes of the requirement's span. Equal steps of a top are equal steps of the period, so frequencies stand far
  * apart at the fast end and bunch at the slow one; equal steps of a compare value are equal steps of a width. Undefined
- * where the goal has no span, or the setting is no output's.
+ * where the requirement has no span, or the setting is no output's.
  */
 export function spanReport(
   part: Part,

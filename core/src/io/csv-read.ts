@@ -10,7 +10,7 @@ const HEAD = 65_536;
 /** A line longer than this is no row of a table. */
 const LONGEST_LINE = 8_000_000;
 
-/** Samples of all columns together that are kept at the most. */
+/** Samples of all columns together that are kept at most. */
 const MAX_SAMPLES = 40_000_000;
 
 /** Columns beyond this are no wires of one capture. */

@@ -12,7 +12,7 @@ const LONGEST_WORD = 1_000_000;
 /** A time of fewer characters is an exact number. */
 const LONGEST_TIME = 16;
 
-/** Changes that are kept at the most, so that a file larger than the memory ends in a sentence. */
+/** Changes that are kept at most, so that a file larger than the memory ends in a sentence. */
 const MAX_CHANGES = 120_000_000;
 
 const SPACE = 32;

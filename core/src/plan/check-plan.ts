@@ -25,7 +25,7 @@ function fault(path: string, sentence: string) {
 function withPins(signal: PlanSignal): PlanSignal {
   if (!signal.setting) return signal;
   const pin = signal.setting.pin ?? signal.pin;
-  return { ...signal, setting: { ...signal.setting, ...(pin === undefined ? {} : { pin }) } as Setting };
+  return { ...signal, setting: { ...signal.setting, ...(pin === undefined ? {} : { pin }) } };
 }
 
 /** Runs a check; the fault of an error that a target, a setting or a name of the part gives, at its key. */

@@ -6,7 +6,7 @@ import type { Setting } from '../timer/setting.ts';
 /** A signal as a plan keeps it: with its setting once one is chosen. */
 export type PlanSignal = Signal & {
   setting?: Setting;
-  /** The setting stays as it is, whatever is allotted. */
+  /** The setting stays as it is, whatever is assigned. */
   locked?: boolean;
 };
 

@@ -8,7 +8,7 @@ import { requirementOf } from '../signal/requirement.ts';
 import { hasTimer, type Setting } from '../timer/setting.ts';
 import { infeasibilitiesOf, type Infeasibility } from './infeasible.ts';
 
-/** A plan with every signal placed, or why that does not go. */
+/** A plan with every signal placed, or why that does not fit. */
 export type PlanAssignment = {
   feasible: boolean;
   optimal: boolean;
@@ -18,7 +18,7 @@ export type PlanAssignment = {
   conflicts: Infeasibility[];
 };
 
-/** A signal of a plan as allotment sees it. */
+/** A signal of a plan as assignment sees it. */
 export function requestOf(signal: PlanSignal): Request {
   return {
     id: signal.id,
@@ -35,7 +35,7 @@ function reservedOf(plan: Plan): Set<string> {
   return new Set(plan.reserved ?? []);
 }
 
-/** All signals of a plan placed on its part, without a word on why that does not go. */
+/** All signals of a plan placed on its part, without a word on why that does not fit. */
 export function assignAll(
   plan: Plan,
   part: Part,
@@ -51,7 +51,7 @@ export function assignAll(
   };
 }
 
-/** Places all signals of a plan on its part. `goOn` is asked whether the search may still go on. */
+/** Places all signals of a plan on its part. `mayContinue` is asked whether the search may still go on. */
 export function assignPlan(plan: Plan, part: Part, mayContinue?: () => boolean): PlanAssignment {
   const found = assignAll(plan, part, mayContinue);
   if (found.feasible || !found.optimal) return { ...found, conflicts: [] };

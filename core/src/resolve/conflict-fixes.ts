@@ -10,7 +10,7 @@ import { pathUnder, requestOf } from './assign-plan.ts';
 import { planOn, searchClocks } from './compare-parts.ts';
 import { minRelaxation } from './relax.ts';
 
-/** A way out of a collision: what it says, and the plan it makes. */
+/** A fix for a conflict: what it says, and the plan it makes. */
 export type Fix = { text: string; plan: Plan };
 
 /** The signals of a plan that have a setting. */
@@ -27,7 +27,7 @@ function withSetting(plan: Plan, id: string, setting: Setting, pin: string | und
   return { ...plan, signals: plan.signals.map((one) => (one.id === id ? placed(one) : one)) };
 }
 
-/** Signals whose settings stand in nobody's way, the first of each pair that collides among them. */
+/** Signals whose settings stand in nobody's way, the first of each pair that is in conflict among them. */
 function peaceful(plan: Plan, part: Part, except: string): Set<string> {
   const kept: Holder[] = [];
   for (const signal of plan.signals) {

@@ -9,7 +9,7 @@ import { minRelaxation } from './relax.ts';
 import { planOn, searchClocks } from './compare-parts.ts';
 import type { Fix } from './conflict-fixes.ts';
 
-/** A way out of what does not go: `goes` where nothing else stands in the way, and then all settings are in its plan. */
+/** A fix for what does not fit: `goes` where nothing else stands in the way, and then all settings are in its plan. */
 export type TriedFix = Fix & { goes: boolean };
 
 /** Asked anew for each search: whether it may still go on. */
@@ -95,7 +95,7 @@ function rulesGivenUp(
 }
 
 /**
- * Ways out of a conflict that no allotment can resolve, the cheapest first: a rule given up (a reserved timer, a setting
+ * Fixes for a conflict that no assignment can resolve, the cheapest first: a rule given up (a reserved timer, a setting
  * that stays, a pin), the least looser tolerance that helps, another clock under which the whole plan goes, one signal
  * less. After each of them the signals of the conflict go; nothing is offered that was not tried.
  */

@@ -11,17 +11,17 @@ import { rootOf } from '../part/find.ts';
 export type Rules = { reserved: string[]; locked: string[]; pins: string[] };
 
 /**
- * Why signals cannot go together: a least set of them and of the rules that hold for them (without any one of either, the
+ * Why signals do not fit together: a least set of them and of the rules that hold for them (without any one of either, the
  * others go), and a sentence with the numbers.
  */
 export type Infeasibility = { signals: string[]; rules: Rules; reason: string };
 
 type Core = { requests: Request[]; reserved: string[] };
 
-/** So many conflicts of a plan are named at the most. */
+/** So many conflicts of a plan are named at most. */
 const MAX = 8;
 
-/** A problem of which nothing can be left out: first signals, then rules are dropped while it still does not go. */
+/** A problem of which nothing can be left out: first signals, then rules are dropped while it still does not fit. */
 function minimalCore(
   part: Part,
   path: ClockPath,
@@ -135,7 +135,7 @@ function reasonFor(part: Part, path: ClockPath, core: Core): string {
   return `${coreReason(part, path, core)}${rules.length > 0 ? `, while ${listed(rules)}` : ''}.`;
 }
 
-/** All conflicts of requests that do not go, each with signals of its own, in the order of the plan: what is left goes. */
+/** All conflicts of requests that do not fit, each with signals of its own, in the order of the plan: what is left goes. */
 export function infeasibilitiesOf(
   part: Part,
   path: ClockPath,

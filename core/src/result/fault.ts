@@ -26,11 +26,11 @@ const WORDS: Record<string, Words> = {
   'object.unknown': ({ document }) => `is not a key of a ${String(document)}`,
   'object.base': ({ value }) => `must be an object, and is ${shown(value)}`,
   'array.base': ({ value }) => `must be a list, and is ${shown(value)}`,
-  'array.max': ({ limit }) => `may have ${shown(limit)} entries at the most`,
+  'array.max': ({ limit }) => `may have ${shown(limit)} entries at most`,
   'array.unique': ({ dupePos }) => `has the same id as entry ${shown(dupePos)}`,
   'string.base': ({ value }) => `must be text, and is ${shown(value)}`,
   'string.empty': () => 'must not be empty',
-  'string.max': ({ limit }) => `may have ${shown(limit)} characters at the most`,
+  'string.max': ({ limit }) => `may have ${shown(limit)} characters at most`,
   'string.pattern.base': ({ value }) => `is ${shown(value)}, which has not the form asked for here`,
   'number.base': ({ value }) => `must be a number, and is ${shown(value)}`,
   'number.greater': ({ limit, value }) => `must be greater than ${shown(limit)}, and is ${shown(value)}`,
@@ -85,7 +85,7 @@ export function syntaxFault(text: string): Fault {
 export function parseJson(text: string, limit: number, document: 'plan' | 'part'): Result<unknown> {
   if (text.length > limit) {
     const megabytes = (text.length / 1e6).toFixed(1);
-    const sentence = `The file has ${megabytes} MB; a ${document} has ${limit / 1e6} MB at the most, so this is none.`;
+    const sentence = `The file has ${megabytes} MB; a ${document} has ${limit / 1e6} MB at most, so this is not one.`;
     return { ok: false, fault: { path: '', sentence } };
   }
   try {

@@ -65,8 +65,8 @@ function stepOf(text: string): Result<SequenceStep> {
 }
 
 /**
- * Reads a score as people say it: "2 periods; rest 6 s", "0 % to 100 % in 2 s; 3 s", "440 Hz to 880 Hz in 3 s; once".
- * Stretches stand between semicolons. Empty or "steady" is no score at all. Never throws.
+ * Reads a sequence as people say it: "2 periods; rest 6 s", "0 % to 100 % in 2 s; 3 s", "440 Hz to 880 Hz in 3 s; once".
+ * Segments stand between semicolons. Empty or "steady" is no sequence at all. Never throws.
  */
 export function parseSequence(text: string): Result<Sequence | undefined> {
   const parts = text
@@ -112,7 +112,7 @@ function stepText(step: SequenceStep): string {
     : `${plain(from, print)} to ${plain(to, print)} in ${length}`;
 }
 
-/** A score as a person would type it; "steady" where there is none. `readScore` reads it back. */
+/** A sequence as a person would type it; "steady" where there is none. `parseSequence` reads it back. */
 export function sequenceText(sequence: Sequence | undefined): string {
   if (!sequence) return 'steady';
   return [...sequence.steps.map(stepText), ...(sequence.once ? ['once'] : [])].join('; ');

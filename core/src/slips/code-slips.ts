@@ -9,7 +9,7 @@ import { hasTimer, isTopChannel, SettingError, type Setting, type TimerSetting }
 import { hasFreeDuty, isOutput, isSoftware, outcomeUnder, runsOf } from '../timer/drives/index.ts';
 import type { Effect } from '../timer/outcome.ts';
 
-/** What a deed is held against: the goal, and what it makes of it. */
+/** What an effect is held against: the requirement, and what it makes of it. */
 type Case = {
   part: Part;
   path: ClockPath;
@@ -37,7 +37,7 @@ function isToggled(setting: Setting): boolean {
 function hzWithTop({ part, path, mode }: Case, setting: TimerSetting, top: number): number | undefined {
   const along = isOutput(setting) && isTopChannel(mode, setting.channel) ? { compare: top } : {};
   try {
-    return outcomeUnder(part, path, { ...setting, top, ...along } as Setting).frequency.valueOf();
+    return outcomeUnder(part, path, { ...setting, top, ...along }).frequency.valueOf();
   } catch (error) {
     if (error instanceof SettingError) return undefined;
     throw error;
@@ -290,7 +290,7 @@ function compareOne({ effect, requirement, mode }: Case): Slip | undefined {
   );
 }
 
-/** What explains the difference between a deed and a goal, the best explanation first; empty where all is well. */
+/** What explains the difference between an effect and a requirement, the best explanation first; empty where all is well. */
 export function explainEffect(part: Part, path: ClockPath, requirement: Requirement, effect: Effect): Slip[] {
   const { setting, outcome } = effect;
   if (!hasTimer(setting)) return [];

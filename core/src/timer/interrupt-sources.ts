@@ -142,10 +142,10 @@ export function runFor(
 /** A counter and how many of its runs make one change of the pin: first by the postscaler, then in software. */
 export type DividedRun = { counter: CounterNumbers; postscale: number; divider: number };
 
-/** At the most so many runs to a change are tried one by one. */
+/** Up to so many runs to a change are tried one by one. */
 const MAX_RUNS = 1_024;
 
-/** So many settings of one timer are listed at the most, those that cost the least first. */
+/** So many settings of one timer are listed at most, those that cost the least first. */
 const LISTED = 12;
 
 function longestRun({ timer, mode, partHz, max }: InterruptSource): number {

@@ -31,7 +31,7 @@ export function levelAt(cycle: Cycle, tick: number): 0 | 1 {
   return rise < fall ? (at >= rise && at < fall ? 1 : 0) : at >= rise || at < fall ? 1 : 0;
 }
 
-/** Edges in a piece, at the most. */
+/** Edges in a piece, at most. */
 const PIECE = 65_536;
 
 /** Ticks in which a cycle has at most as many edges as a piece of a stream holds. */

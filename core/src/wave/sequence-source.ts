@@ -12,7 +12,7 @@ import type { EdgeSource } from './source.ts';
 /** Ranges with more edges than this are counted by arithmetic, to within a few of them. */
 const COUNTED = 4000;
 
-/** Edges within [from, to) ticks, from the share of each stretch that lies in it. */
+/** Edges within [from, to) ticks, from the share of each segment that lies in it. */
 function roughly(waveform: SequenceWaveform, from: number, to: number): number {
   const pass = passTicks(waveform);
   const inPass = waveform.segments.reduce(
@@ -38,7 +38,7 @@ function roughly(waveform: SequenceWaveform, from: number, to: number): number {
   return Math.max(0, upTo(end) - upTo(begin));
 }
 
-/** The last edge before a tick, looked for stretch by stretch. */
+/** The last edge before a tick, looked for segment by segment. */
 function lastBefore(waveform: SequenceWaveform, before: number): number | undefined {
   let upper = Math.ceil(before);
   const max = 3 * waveform.segments.length + 6;
@@ -53,7 +53,7 @@ function lastBefore(waveform: SequenceWaveform, before: number): number | undefi
   return undefined;
 }
 
-/** A pin that follows a score as a source of edges, in seconds. */
+/** A pin that follows a sequence as a source of edges, in seconds. */
 export function sequenceSource(waveform: SequenceWaveform, tickHz: number): EdgeSource {
   const pass = passTicks(waveform);
   const ticks = (fromS: number): number => fromS * tickHz - closeTo(fromS * tickHz);

@@ -2,12 +2,12 @@ import type { Cycle } from '../timer/outcome.ts';
 import { onWholeClocks } from './clock.ts';
 import { levelAt, periodicEdges, pieceTicks } from './edges.ts';
 
-/** So many whole periods of one cycle, in a score. */
+/** So many whole periods of one cycle, in a sequence. */
 export type Segment = { cycle: Cycle; periods: number };
 
 /**
- * A pin that follows a score. Its counter runs on all the time; after `leadTicks` (the counter's first run, the pin low)
- * the stretches follow one another, each from a bottom of the counter to another, since that is when new values are
+ * A pin that follows a sequence. Its counter runs on all the time; after `leadTicks` (the counter's first run, the pin low)
+ * the segments follow one another, each from a bottom of the counter to another, since that is when new values are
  * taken over; then again from the first, or, if `once`, the pin stays low.
  */
 export type SequenceWaveform = {
@@ -17,21 +17,21 @@ export type SequenceWaveform = {
   once: boolean;
 };
 
-/** A stretch at its place: its cycle starts at `start`, and it lasts from there to `end`, in ticks. */
+/** A segment at its place: its cycle starts at `start`, and it lasts from there to `end`, in ticks. */
 export type PlacedSegment = { cycle: Cycle; start: number; end: number };
 
 function ticksOf({ cycle, periods }: Segment): number {
   return cycle.periodTicks * periods;
 }
 
-/** The length of one pass through the stretches, in ticks. */
+/** The length of one pass through the segments, in ticks. */
 export function passTicks({ segments }: SequenceWaveform): number {
   return segments.reduce((sum, segment) => sum + ticksOf(segment), 0);
 }
 
 const LOW: Cycle['edges'] = { level: 0 };
 
-/** The stretch that a tick (0 or later) lies in; before the score and after its end a low level. */
+/** The segment that a tick (0 or later) lies in; before the sequence and after its end a low level. */
 export function segmentAt(waveform: SequenceWaveform, tick: number): PlacedSegment {
   const { leadTicks, segments, once } = waveform;
   if (tick < leadTicks) return { cycle: { periodTicks: leadTicks, edges: LOW }, start: 0, end: leadTicks };
@@ -46,7 +46,7 @@ export function segmentAt(waveform: SequenceWaveform, tick: number): PlacedSegme
     if (tick < end) return { cycle: segment.cycle, start, end };
     start = end;
   }
-  throw new RangeError(`a score has no stretch at ${tick}`);
+  throw new RangeError(`a sequence has no segment at ${tick}`);
 }
 
 /** The level at a tick. */
@@ -89,7 +89,7 @@ export function* sequenceEdges(
   }
 }
 
-/** Rising edges of one pass through the score, the first one from its start. */
+/** Rising edges of one pass through the sequence, the first one from its start. */
 export function pulsesInPass(waveform: SequenceWaveform): number {
   return waveform.segments.reduce(
     (sum, { cycle, periods }) => sum + ('level' in cycle.edges ? 0 : periods),

@@ -16,7 +16,7 @@ export type SteadyWaveform = {
 /** A pin from its start on. */
 export type Waveform = SteadyWaveform | SequenceWaveform;
 
-/** Edges of a score that are handed on at once. */
+/** Edges of a sequence that are handed on at once. */
 const HANDED = 4096;
 
 function* sequencePieces(waveform: SequenceWaveform, to: number): Generator<Float64Array> {

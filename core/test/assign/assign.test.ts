@@ -165,7 +165,7 @@ function exhaustive(requests: readonly Request[]): Objective | undefined {
   return best;
 }
 
-describe('an allotment', () => {
+describe('an assignment', () => {
   it('agrees with every assignment tried, on 300 small problems of up to five signals on three timers', () => {
     const hz = fc.constantFrom(31250, 40000, 50000, 62500, 100000, 125000, 250000);
     const ppm = fc.constantFrom(2000, 20000, 60000);
@@ -277,7 +277,7 @@ describe('an allotment', () => {
     expect(drives.filter((drive) => drive === 'pwm')).toHaveLength(1);
   });
 
-  it('knows at once that signals of the hardware alone do not go, whatever else there is', () => {
+  it('knows at once that signals of the hardware alone do not fit, whatever else there is', () => {
     const dims = Array.from({ length: 9 }, (_, at): KindAndTarget => ({
       kind: 'dim',
       target: { minHz: 50 + at, minSteps: 20 + at, duty: 0.5 },

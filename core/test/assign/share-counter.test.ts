@@ -48,7 +48,7 @@ function useOf({ drive, aim }: Wish, at: number): Use {
   return { request, drive, outputs: [], ...(drive === 'interrupt-pair' ? { channel: 'OC1A' } : {}) };
 }
 
-/** What a use makes of a run, by the arithmetic of settings; undefined where its goal is not met. */
+/** What a use makes of a run, by the arithmetic of settings; undefined where its requirement is not met. */
 function madeOf(use: Use, n: number, top: number, k: number): Candidate | undefined {
   const requirement = narrowed(use.request.requirement, path, timer);
   if (!requirement) return undefined;

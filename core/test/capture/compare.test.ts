@@ -109,7 +109,7 @@ describe('a capture from a bench whose clock is 0.22 % fast, with 300 ns of jitt
   it('estimates the ratio within 20 ppm and says what it is', () => {
     expect(Math.abs(seen.ratio / 1.0022 - 1) * 1e6).toBeLessThan(20);
     expect(seen.agreeing).toBe(2);
-    expect(seen.sentence).toBe('2 signals are 2.20 per mille fast alike: the oscillator, not the dividers.');
+    expect(seen.sentence).toBe('2 signals are all 2.20 per mille fast: the oscillator, not the dividers.');
   });
 
   it('names the slip of the one, and none of the others', () => {

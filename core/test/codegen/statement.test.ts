@@ -1,3 +1,4 @@
+import { runInNewContext } from 'node:vm';
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { cFiles } from '../../src/codegen/c-files.ts';
@@ -17,9 +18,7 @@ function carryOut(line: string, before: number, compare = 0): number {
     .replace(/;\s*$/, '')
     .replace(/\b[A-Z]\w*_\w+\b|\bCCP\w+\b/g, 'before');
   const script = body.replace(/(0x[0-9A-F]+|\d+)u/g, '$1');
-  return (
-    Function('before', 'compare', `return (${script}) >>> 0`) as (before: number, compare: number) => number
-  )(before, compare);
+  return runInNewContext(`(${script}) >>> 0`, { before, compare }) as number;
 }
 
 it('leaves the bits alone that no signal decides', () => {

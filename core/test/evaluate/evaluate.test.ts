@@ -55,11 +55,11 @@ describe('the demo plan', () => {
     expect(conflicts).toEqual([]);
   });
 
-  it('tells of a clash once for each pair, with the register', () => {
+  it('tells of a conflict once for each pair, with the register', () => {
     const plan = demo();
     const pump = signalOf(plan, 'mist-pump');
-    const clashing = put(plan, { ...pump, setting: { ...outputOf(pump), prescaler: 256, top: 62499 } });
-    const { conflicts } = evaluatePlan(clashing, part);
+    const conflicting = put(plan, { ...pump, setting: { ...outputOf(pump), prescaler: 256, top: 62499 } });
+    const { conflicts } = evaluatePlan(conflicting, part);
     expect(conflicts).toHaveLength(1);
     expect(conflicts[0]?.signals).toEqual(['status-led', 'mist-pump']);
     expect(conflicts[0]?.title).toBe('Mist pump cannot share Timer 1 with Status LED.');
@@ -199,7 +199,7 @@ describe('the demo of the harbour buoy', () => {
   if (!read.ok) throw new Error(read.fault.sentence);
   const { signals, conflicts } = evaluatePlan(read.value.plan, read.value.part);
 
-  it('holds in every check taken by itself; two pairs collide, so that it has four timers', () => {
+  it('holds in every check taken by itself; two pairs are in conflict, so that it has four timers', () => {
     expect(conflicts).toHaveLength(2);
     expect(
       signals.flatMap(({ outcome }) => outcome?.checks ?? []).filter(({ verdict }) => verdict !== 'pass'),

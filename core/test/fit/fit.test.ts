@@ -82,8 +82,8 @@ describe('16 MHz, dim at 200 Hz or more in 1000 steps or more', () => {
   const found = fit(16e6, { kind: 'dim', target: { minHz: 200, minSteps: 1000, duty: 0.35 } });
 
   it('refuses the 8-bit timers for their 256 steps', () => {
-    expect(reason(found, 'TIMER0')).toBe('256 steps at the most; 1 000 are asked for.');
-    expect(reason(found, 'TIMER2')).toBe('256 steps at the most; 1 000 are asked for.');
+    expect(reason(found, 'TIMER0')).toBe('256 steps at most; 1 000 are asked for.');
+    expect(reason(found, 'TIMER2')).toBe('256 steps at most; 1 000 are asked for.');
   });
 
   it('offers Timer 1 from 1000 steps at 16 kHz to 65536 at 244 Hz: frequency x steps is the clock', () => {

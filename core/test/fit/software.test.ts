@@ -281,7 +281,7 @@ describe('drives of the program', () => {
     const attempt = (): void => checkSetting(own, setting);
     expect(attempt).toThrow(SettingError);
     expect(attempt).toThrow(message);
-    expect(attempt).toThrow(expect.objectContaining({ key }));
+    expect(attempt).toThrow(expect.objectContaining({ key }) as Error);
   });
 });
 

@@ -43,7 +43,7 @@ export function requestOf(aim: KindAndTarget, at: number, pin?: string): Request
   return { id: `s${at}`, name: `Signal ${at}`, requirement: requirementOf(aim), ...(pin ? { pin } : {}) };
 }
 
-/** Whether every setting really holds its goal, the timers agree within each, and nothing is used twice. */
+/** Whether every setting really holds its requirement, the timers agree within each, and nothing is used twice. */
 export function sound(
   requests: readonly Request[],
   { settings }: Assignment,
@@ -54,7 +54,7 @@ export function sound(
   const places = new Set<string>();
   settings.forEach((setting, at) => {
     const requirement = requests[at]?.requirement;
-    if (!requirement || setting.drive === 'delay-loop') throw new Error('no goal');
+    if (!requirement || setting.drive === 'delay-loop') throw new Error('no requirement');
     const root = rootOf(timerOf(part, setting.timer));
     const counter = JSON.stringify([setting.timer, setting.mode, setting.prescaler, setting.top]);
     expect(counters.get(root) ?? counter).toBe(counter);

@@ -110,7 +110,7 @@ describe('bad input: one sentence with the place', () => {
       /^The file is not JSON: "NaN\\n}" is not expected at line 2, column 11\.$/,
     ],
     ['a comma too many', '{"name": "a",}', /line 1, column 14/],
-    ['10 MB of noise', 'x9{'.repeat(3_400_000), /^The file has 10.2 MB; a plan has 5 MB at the most/],
+    ['10 MB of noise', 'x9{'.repeat(3_400_000), /^The file has 10.2 MB; a plan has 5 MB at most/],
     ['deep nesting', '['.repeat(500_000), /nested too deeply|ends too early/],
     ['a list', '[]', /^The plan must be an object/],
     ['null', 'null', /^The plan must be an object/],

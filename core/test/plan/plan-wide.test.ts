@@ -29,7 +29,7 @@ function withAll(plan: Plan): Plan {
 }
 
 describe('the harbour buoy', () => {
-  it('ships with two conflicts, each with its sentence and ways out that leave one less', () => {
+  it('ships with two conflicts, each with its sentence and fixes that leave one less', () => {
     const plan = buoy();
     const { conflicts } = evaluatePlan(plan, part);
     expect(conflicts.map(({ of, title }) => `${of}: ${title}`)).toEqual([
@@ -49,7 +49,7 @@ describe('the harbour buoy', () => {
     expect(fixesFor(plan, part, conflicts[1]!)[0]?.text).toBe('Lens shutter: TIM5 CH1 on PA0');
   });
 
-  it('allotted as a whole has none, every check holds, and as much as can stays where it is', () => {
+  it('assigned as a whole has none, every check holds, and as much as can stays where it is', () => {
     const plan = buoy();
     const found = assignPlan(plan, part);
     expect(found).toMatchObject({ feasible: true, optimal: true, conflicts: [] });
@@ -66,7 +66,7 @@ describe('the harbour buoy', () => {
     expect(same.map(({ signal }) => signal)).toEqual(['lantern', 'fog-signal', 'anemometer', 'housekeeping']);
   });
 
-  it('does not go where two signals want one pin, or a reserved timer is the only one; it says which', () => {
+  it('does not fit where two signals want one pin, or a reserved timer is the only one; it says which', () => {
     const plan = buoy();
     const both = {
       ...plan,

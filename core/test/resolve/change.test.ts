@@ -76,7 +76,7 @@ it('a plan on another part: every signal’s place before and after, and registe
   expect(added.some(({ text }) => /TCCR\d[AB]/.test(text))).toBe(true);
 });
 
-it('says why there is no code where settings collide', () => {
+it('says why there is no code where settings are in conflict', () => {
   const both = withSettings(bell, assignAll(bell, part).settings);
   const twice = {
     ...both,
@@ -86,7 +86,7 @@ it('says why there is no code where settings collide', () => {
     ],
   } as Plan;
   const setting = assignAll({ ...bell, signals: [twice.signals[1]!] }, part).settings[0]!.setting;
-  twice.signals[1] = { ...twice.signals[1]!, setting } as Plan['signals'][number];
+  twice.signals[1] = { ...twice.signals[1]!, setting };
   const { noCode, code } = planChange(twice, part, both, part);
   expect(noCode?.before).toMatch(/Bell.*Gong|Gong.*Bell/);
   expect(code.every(({ gone }) => gone === 0)).toBe(true);

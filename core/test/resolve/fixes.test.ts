@@ -63,7 +63,7 @@ function text(list: readonly TriedFix[]): string[] {
   return list.map((one) => one.text);
 }
 
-describe('why a plan does not go', () => {
+describe('why a plan does not fit', () => {
   it('names the pins that are to blame, and the frequencies', () => {
     // PB4 and PB5 are TIM3's first and second channel and nobody else's.
     const { conflicts } = assignPlan(planOf([lamp, disc, tone('bell', 'Bell', 'PB6', 2000)]), part);
@@ -119,7 +119,7 @@ describe('why a plan does not go', () => {
   });
 });
 
-describe('ways out of what does not go', () => {
+describe('fixes of what does not fit', () => {
   it('another pin for either, or one less: each puts the rest in order', () => {
     const plan = planOf([lamp, disc]);
     const found = fixes(plan, part);

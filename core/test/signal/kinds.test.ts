@@ -67,7 +67,7 @@ describe('targets of the other kinds', () => {
     const attempt = (): unknown => requirementOf(target);
     expect(attempt).toThrow(TargetError);
     expect(attempt).toThrow(message);
-    expect(attempt).toThrow(expect.objectContaining({ key }));
+    expect(attempt).toThrow(expect.objectContaining({ key }) as Error);
   });
 });
 

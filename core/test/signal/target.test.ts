@@ -68,7 +68,7 @@ describe('targets in the common form', () => {
     ['minSteps', { kind: 'dim', target: { minHz: 200, minSteps: 0.5 } }],
   ])('refuses a target at %s', (key, target) => {
     expect(() => requirementOf(target)).toThrow(TargetError);
-    expect(() => requirementOf(target)).toThrow(expect.objectContaining({ key }));
+    expect(() => requirementOf(target)).toThrow(expect.objectContaining({ key }) as Error);
   });
 });
 
@@ -115,7 +115,7 @@ describe('editing a token', () => {
     expect(edited(lantern, 'frequency', 'soon')).toMatch(/“soon” is not understood/);
   });
 
-  it('always gives a target that its own goal accepts, whatever is typed', () => {
+  it('always gives a target that its own requirement accepts, whatever is typed', () => {
     const texts = fc.oneof(
       fc.string(),
       fc.constantFrom('2 kHz', '1/3', 'A4', '5 c', '7 %', '10 bit', '0', '1e-9 Hz', '1e12'),

@@ -145,7 +145,7 @@ describe('a counter stepped clock by clock', () => {
           };
           const { cycle } = outcome(setting);
           const machine: Machine = {
-            kind: kinds[id as keyof typeof kinds],
+            kind: kinds[id],
             output: toggle ? 'toggle' : polarity,
             top,
             compare,
@@ -184,7 +184,7 @@ describe('settings the part cannot do', () => {
     const attempt = (): unknown => outcome(change);
     expect(attempt).toThrow(SettingError);
     expect(attempt).toThrow(message);
-    expect(attempt).toThrow(expect.objectContaining({ key }));
+    expect(attempt).toThrow(expect.objectContaining({ key }) as Error);
   });
 });
 

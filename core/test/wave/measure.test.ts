@@ -102,7 +102,7 @@ describe('an input of 1 to 200 Hz to 0.5 %, 16 MHz, 16 bits', () => {
     expect(header?.text).toContain('extern volatile uint32_t wind_counts;');
   });
 
-  it('lives in a plan file; a PWM setting does not go with it', () => {
+  it('lives in a plan file; a PWM setting does not fit with it', () => {
     const plan = planOf(part, { ...signal, setting: AVR });
     const read = readPlan(writePlan(plan), PARTS);
     expect(read.ok && read.value.plan.signals[0]?.setting).toEqual(AVR);

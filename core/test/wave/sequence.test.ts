@@ -30,7 +30,7 @@ const path = clockPath(part, CLOCK);
 
 function pwm(prescaler: number, top: number, compare: number, more: object = {}): Setting {
   const own = { timer: 'TIM3', mode: 'up', channel: 'CH1', pin: 'PA6', prescaler, top, compare };
-  return { drive: 'pwm', ...own, ...more } as Setting;
+  return { drive: 'pwm', ...own, ...more };
 }
 
 /** A lantern of 1 Hz, lit for a tenth of a second: 84 MHz through 8400 and 10 000. */
@@ -52,7 +52,7 @@ function laneWith(signal: PlanSignal, sequence: Sequence): Waveform {
   return signalWaveform(part, path, { ...signal, sequence }, setting);
 }
 
-describe('a score', () => {
+describe('a sequence', () => {
   it('two flashes and a rest of 3 s: rises at 1, 2, 6 and 7 s, 0.1 s each', () => {
     const lane = laneWith(LANTERN, { steps: [{ periods: 2 }, { forS: 3, rest: true }] });
     const edges = [...waveformEdgeList(lane, 8 * 84e6).edges].map((edge) => edge / 84e6);
@@ -128,7 +128,7 @@ describe('a score', () => {
     expect(check?.note).toContain('the top would be 999999');
   });
 
-  it('any score: edges ascend, levels alternate with them, and the source answers as plain counting does', () => {
+  it('any sequence: edges ascend, levels alternate with them, and the source answers as plain counting does', () => {
     const cycle = fc
       .record({ period: fc.integer({ min: 2, max: 9 }), rise: fc.nat(8), fall: fc.nat(8) })
       .filter(({ period, rise, fall }) => rise < period && fall < period && rise !== fall)
@@ -252,7 +252,7 @@ describe('phase and first edge', () => {
   });
 });
 
-describe('a captured score', () => {
+describe('a captured sequence', () => {
   const flashing: PlanSignal = { ...LANTERN, sequence: { steps: [{ periods: 2 }, { forS: 3, rest: true }] } };
   const captured = (lane: Waveform, ratio: number, shiftS: number, without: number): Capture => {
     const { edges } = waveformEdgeList(lane, 84e6 * 40);
@@ -301,7 +301,7 @@ describe('in the plan file', () => {
       return read.ok ? '' : read.fault.sentence;
     };
     expect(wrong({ sequence: { steps: [{}] } })).toBe(
-      'signals[0].score.steps[0]: Stretch 1 of the score has either periods or forS.',
+      'signals[0].sequence.steps[0]: Segment 1 of the sequence has either periods or forS.',
     );
     expect(wrong({ sequence: { steps: [{ forS: 2, rest: true, duty: 1 }] } })).toContain('rests');
     expect(wrong({ phase: { to: 'nobody', degrees: 3 } })).toContain('no other signal “nobody”');

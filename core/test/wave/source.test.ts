@@ -104,7 +104,7 @@ describe('a captured source', () => {
       seconds: 1,
       rises: 1,
       falls: 1,
-      duty: expect.closeTo(0.3),
+      duty: expect.closeTo(0.3) as number,
       frequencyHz: 1,
     });
     expect(measureBetween(source, 0, 1.6)).toMatchObject({ rises: 2, falls: 1, frequencyHz: 1 });

@@ -152,7 +152,7 @@ describe('capture files', () => {
 
   it('are read piece by piece, with how far it has come, and can be stopped', async () => {
     async function* pieces(): AsyncGenerator<Uint8Array> {
-      for (const piece of ['t,a\n0,0\n', '1,1\n', '2,0\n']) yield bytes(piece);
+      for (const piece of ['t,a\n0,0\n', '1,1\n', '2,0\n']) yield await Promise.resolve(bytes(piece));
     }
     const seen: number[] = [];
     const whole = await readCapture('a.csv', pieces(), (count) => {

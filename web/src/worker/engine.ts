@@ -38,7 +38,7 @@ function start(ended: (reason: string) => string): Running {
   stopped.catch(() => undefined);
   const running: Running = {
     worker,
-    remote: wrap<Engine>(worker) as unknown as AskedEngine,
+    remote: wrap<Engine>(worker),
     stopped,
     stop,
     keys: new WeakMap(),

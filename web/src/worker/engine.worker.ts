@@ -150,7 +150,7 @@ function settingAfter(
       const clock = clockOf(path, clockNode(part, now));
       const cpu = clockOf(path, part.cpu.clock);
       const next = stepTarget(part, signal, requirementOf(signal), now, clock, edit.token, edit.by, cpu);
-      return next && ({ ...next.signal, setting: next.setting } as PlanSignal);
+      return next && { ...next.signal, setting: next.setting };
     }
   }
 }

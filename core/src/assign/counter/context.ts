@@ -27,7 +27,7 @@ export type Shared = {
   cpu: number;
 };
 
-/** Interrupts of one timer may take so much of the processor at the most. */
+/** Interrupts of one timer may take so much of the processor at most. */
 export const MAX_CPU = 0.5;
 
 /** Whether a search gave up before everything was tried, so that what it did not find is no proof. */
@@ -66,7 +66,7 @@ export type CounterContext = {
   timer: Timer;
   mode: Mode;
   uses: readonly Use[];
-  /** Each use's goal in the timer's ticks, the oscillator's tolerance taken off, and what its quality is measured with. */
+  /** Each use's requirement in the timer's ticks, the oscillator's tolerance taken off, and what its quality is measured with. */
   wanted: readonly TickRequirement[];
   scales: readonly Scales[];
   /** How the hardware makes a use; undefined for those of the program. */
@@ -174,7 +174,7 @@ type ContextRequirement = { wanted: TickRequirement; scales: Scales };
 
 const contextRequirements = new WeakMap<Requirement, Map<string, ContextRequirement | undefined>>();
 
-/** A goal in ticks of a timer, what its oscillator may be off taken off; undefined where nothing is left. Kept, once made. */
+/** A requirement in ticks of a timer, what its oscillator may be off taken off; undefined where nothing is left. Kept, once made. */
 function contextRequirement(
   requirement: Requirement,
   path: ClockPath,
@@ -199,7 +199,7 @@ function routeOf(timer: Timer, mode: Mode, { drive, outputs, channel: id }: Use)
   return { timer, mode, drive: drive as OutputDrive, channel, pin: output.pin, outputs: [...outputs] };
 }
 
-/** The bench of a counter for its uses; undefined where its oscillator alone is worse than a goal allows. */
+/** The bench of a counter for its uses; undefined where its oscillator alone is worse than a requirement allows. */
 export function counterContext(
   part: Part,
   path: ClockPath,

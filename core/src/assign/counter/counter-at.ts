@@ -7,7 +7,7 @@ import { runsFor, softwareShareAt } from './software-uses.ts';
 
 /**
  * What one use gets at a division by n parts of the clock and a top, k runs to a change of those that count them;
- * undefined where its goal is not met.
+ * undefined where its requirement is not met.
  */
 export function shareAt(
   context: CounterContext,
@@ -47,7 +47,7 @@ function freeShareAt(
 
 /**
  * What all uses of a counter get at a division and top, `runs` of them to a change (0: the number that is best for it);
- * undefined where a goal is not met.
+ * undefined where a requirement is not met.
  */
 export function sharedAt(
   context: CounterContext,

@@ -17,7 +17,7 @@ export function roundedCpu(cpu: number): number {
 /** A band in plain numbers, from its limits to 1 at half of the way to its middle. */
 type Scale = { low: number; high: number };
 
-/** What a goal's quality is measured with, in plain numbers. */
+/** What a requirement's quality is measured with, in plain numbers. */
 export type Scales = {
   /** Without an upper end where only a least frequency is asked for. */
   rate: Scale;
@@ -28,7 +28,7 @@ export type Scales = {
   inputSteps?: number;
 };
 
-/** The scales of a goal. */
+/** The scales of a requirement. */
 export function scalesOf({ frequency, width, duty, minSteps, pin, input }: Requirement): Scales {
   const scale = ({ low, high }: { low: Exact; high: Exact }): Scale => ({
     low: low.valueOf(),
@@ -73,7 +73,7 @@ export function pulseQuality({ width, duty }: Scales, share: number, frequencyHz
 export type Made = { frequencyHz: number; duty: number; steps: number };
 
 /**
- * How well a setting that meets its goal does so, from 0 (just) to 1 (amply): the least of what is left of the tolerance
+ * How well a setting that meets its requirement does so, from 0 (just) to 1 (amply): the least of what is left of the tolerance
  * of frequency and of duty or width, and of the steps and the speed beyond the least. More than half of a tolerance, or
  * twice the steps, are not scarce, so they count as all.
  */

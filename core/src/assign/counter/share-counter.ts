@@ -234,6 +234,17 @@ function sharedLocked(context: CounterContext, setting: Setting): Shared | undef
   return { ...best, prescaler: setting.prescaler, shares, cpu };
 }
 
+/** What a counter is whose numbers leave nothing to search: a locked one, one for inputs, one with a fixed run. */
+function withoutSearch(context: CounterContext, max: number): { shared: Shared | undefined } | undefined {
+  const { uses } = context;
+  const locked = uses.find(({ request }) => request.locked)?.request.locked;
+  if (locked) return { shared: sharedLocked(context, locked) };
+  const inputs = uses.filter(isInputUse).length;
+  if (inputs > 0) return { shared: inputs === uses.length ? sharedInputs(context) : undefined };
+  const fixed = fixedRuns(context);
+  return fixed && { shared: bestFixed(context, fixed, max) };
+}
+
 /** Counts that a run needs for the duty steps of its users. */
 function minStepsOf({ uses, scales }: CounterContext, grain: number): number {
   const needed = uses.map(({ drive }, at) =>
@@ -258,13 +269,9 @@ export function shareCounter(
 ): Shared | undefined {
   const context = counterContext(part, path, { timer, mode }, uses, limits);
   if (!context) return undefined;
-  const inputs = uses.filter(isInputUse).length;
-  const locked = uses.find(({ request }) => request.locked)?.request.locked;
-  if (locked) return sharedLocked(context, locked);
-  if (inputs > 0) return inputs === uses.length ? sharedInputs(context) : undefined;
   const max = Math.min(maxCpu, MAX_CPU);
-  const fixed = fixedRuns(context);
-  if (fixed) return bestFixed(context, fixed, max);
+  const given = withoutSearch(context, max);
+  if (given) return given.shared;
   const { direct, counted, places } = limitsOf(context);
   const minSteps = minStepsOf(context, grainOf(mode));
   let best: Shared | undefined;
@@ -279,11 +286,12 @@ export function shareCounter(
     if (cpu > max || (best && cpuSteps(cpu) > cpuSteps(best.cpu))) break;
     const { best: found, tried } = bestIn(context, band, runs, minSteps);
     if (found && better(found, best)) best = found;
-    if (best && best.level >= LEVELS) break;
-    if (!found && tried) failing -= 1;
-    if (failing > 0) continue;
-    limits.hit = true;
-    break;
+    if (best && best.level >= LEVELS) return best;
+    failing -= !found && tried ? 1 : 0;
+    if (failing <= 0) {
+      limits.hit = true;
+      return best;
+    }
   }
   return best;
 }

@@ -108,7 +108,7 @@ function madeOf(
 }
 
 /**
- * What a use of the program gets from a run, k of them to a change; undefined where its goal is not met. The same as
+ * What a use of the program gets from a run, k of them to a change; undefined where its requirement is not met. The same as
  * `produceSoft` gives, in plain numbers.
  */
 export function softwareShareAt(

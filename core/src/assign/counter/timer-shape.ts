@@ -3,7 +3,7 @@ import type { Part } from '../../part/types.ts';
 import { countsAlike, dividesAlike } from './counter-solver.ts';
 import { rootOf } from '../../part/find.ts';
 
-/** All of a timer that an allotment depends on, but for the pins its channels come out at; variants of it go along. */
+/** All of a timer that an assignment depends on, but for the pins its channels come out at; variants of it go along. */
 export function shapeOf(part: Part, path: ClockPath, root: string): string {
   const variants = part.timers.filter((timer) => rootOf(timer) === root);
   return JSON.stringify(

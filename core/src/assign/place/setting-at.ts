@@ -12,7 +12,7 @@ import { narrowed, type Place, type UseDrive } from '../request.ts';
 import type { Unplaced } from './places.ts';
 import type { Share, Shared } from '../counter/context.ts';
 
-/** The setting of an output at its place; undefined where the polarities there do not meet the goal. */
+/** The setting of an output at its place; undefined where the polarities there do not meet the requirement. */
 function outputSetting(
   part: Part,
   path: ClockPath,

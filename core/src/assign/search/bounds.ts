@@ -9,7 +9,7 @@ import type { Objective } from '../objective.ts';
 type Field = { requests: readonly Request[]; options: readonly Option[][]; share: CounterSolver };
 
 /**
- * `cpu` and `level` are what no allotment can beat, `worth` that with the fewest timers at that price. `able` says which
+ * `cpu` and `level` are what no assignment can beat, `worth` that with the fewest timers at that price. `able` says which
  * signals the hardware can make.
  */
 export type Bounds = {
@@ -91,7 +91,7 @@ export function apartFrom(list: readonly number[], apart: Bounds['apart']): numb
 }
 
 /**
- * What no allotment can beat: hardware costs nothing, so each signal that the hardware can make at all is best there;
+ * What no assignment can beat: hardware costs nothing, so each signal that the hardware can make at all is best there;
  * inputs and what only the program can make cost at least what they cost alone; and at that price it takes as many timers
  * as there are signals of which no two can share one.
  */

@@ -18,10 +18,10 @@ export type Column = {
   moved: number;
 };
 
-/** So many groups are kept at the most. */
+/** So many groups are kept at most. */
 const MAX_COLUMNS = 40_000;
 
-/** So many groups are looked at before `goOn` is asked. */
+/** So many groups are looked at before `mayContinue` is asked. */
 const ASKED_EVERY = 256;
 
 /** The ways of all signals to use a timer in one of its modes, signal by signal. */
@@ -87,7 +87,7 @@ function widthOf(frequency: Requirement['frequency']): number {
 /**
  * Every group of signals that some timer can serve together at no more than a price: a group whose part cannot be served,
  * or costs too much, is not looked at, since more users never make a timer cheaper (but for tolerances, which are allowed
- * for). Of those that are the same to all others the best are kept. Undefined where `goOn` ended it, or there are too many.
+ * for). Of those that are the same to all others the best are kept. Undefined where `mayContinue` ended it, or there are too many.
  */
 export function columnsWithin(
   problem: Problem,

@@ -16,14 +16,14 @@ const MAX_SIGNALS = 18;
 /** What a price is raised by where nothing goes at it: at least so many steps, else so many times as much. */
 const RAISED = { min: 200, times: 3 };
 
-/** So often `goOn` is asked before the search gives up by itself: others are better then. */
+/** So often `mayContinue` is asked before the search gives up by itself: others are better then. */
 const MAX_ASKED = 500;
 
 /** So many pins that two timers want are parted, one after the other. */
 const MAX_PARTED = 32;
 
 /**
- * The best allotment; `none` where nothing goes; `bound` where only pins or registers stand against what is best
+ * The best assignment; `none` where nothing goes; `bound` where only pins or registers stand against what is best
  * otherwise, which then nothing can beat; or nothing is known.
  */
 export type Covered =
@@ -126,7 +126,7 @@ function placeable(problem: Problem, search: Search): Covered {
 }
 
 /**
- * Whether signals that only the hardware can make do not go together, whatever the others do: few groups of them are
+ * Whether signals that only the hardware can make do not fit together, whatever the others do: few groups of them are
  * possible, so this is soon known.
  */
 export function impossible(
@@ -163,7 +163,7 @@ function atMinPrice(problem: Problem, { able }: Bounds): Problem {
 }
 
 /**
- * The best allotment as far as timers, channels and pins go: every group of signals that a timer can serve within a price,
+ * The best assignment as far as timers, channels and pins go: every group of signals that a timer can serve within a price,
  * and the cheapest cover of all signals by them; where there is none the price is raised, so the first cover is the
  * cheapest. Among its equals the one that leaves most of what is scarce, then the one on the fewest timers, then the one
  * with the fewest signals moved.

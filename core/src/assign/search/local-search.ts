@@ -97,18 +97,30 @@ function joinedBy(
   return joined && { groups: new Map(groups).set(root, joined), taken };
 }
 
+/** The groups once a signal has left its own; undefined where the rest of that does not fit together any more. */
+function groupsWithout(
+  problem: Problem,
+  partial: PartialAssignment,
+  at: number,
+  group: TimerGroup,
+): Map<string, TimerGroup> | undefined {
+  const root = rootOf(group.timer);
+  const groups = new Map(partial.groups);
+  const rest = group.members.filter((one) => one !== at);
+  if (rest.length === 0) {
+    groups.delete(root);
+    return groups;
+  }
+  const left = regrouped(problem, partial, group, rest);
+  return left && groups.set(root, left);
+}
+
 /** All partial assignments in which one signal is on another timer, or made in another way on its own. */
 function* withOneMoved(problem: Problem, partial: PartialAssignment): Generator<PartialAssignment> {
   for (const [at, before] of partial.taken.entries()) {
-    const own = before && rootOf(before.timer);
-    const group = own === undefined ? undefined : partial.groups.get(own);
-    if (!before || own === undefined || !group || problem.requests[at]?.locked) continue;
-    const rest = group.members.filter((one) => one !== at);
-    const left = rest.length > 0 ? regrouped(problem, partial, group, rest) : undefined;
-    if (rest.length > 0 && !left) continue;
-    const without = new Map(partial.groups);
-    if (left) without.set(own, left);
-    else without.delete(own);
+    const group = before && partial.groups.get(rootOf(before.timer));
+    const without = group && !problem.requests[at]?.locked && groupsWithout(problem, partial, at, group);
+    if (!group || !without) continue;
     for (const option of problem.options[at] ?? []) {
       if (option === before) continue;
       const moved = joinedBy(problem, { groups: without, taken: partial.taken }, at, option, group);

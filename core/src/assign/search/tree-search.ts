@@ -24,7 +24,7 @@ import { rootOf } from '../../part/find.ts';
  */
 const RANK = 1e6;
 
-/** So many places are looked at before `goOn` is asked. */
+/** So many places are looked at before `mayContinue` is asked. */
 const ASKED_EVERY = 64;
 
 /** So many places are looked at however little time there is, until something goes. */

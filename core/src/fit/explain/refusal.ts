@@ -96,7 +96,7 @@ function minReason(route: Route, wanted: TickRequirement, minHz: number, nearest
   }
   const max = stepsIn(route.drive, route.mode, topRange(route.mode).max);
   if (max < requirement.minSteps) {
-    return `${printNumber(max)} steps at the most; ${printNumber(requirement.minSteps)} are asked for.`;
+    return `${printNumber(max)} steps at most; ${printNumber(requirement.minSteps)} are asked for.`;
   }
   const top = Math.ceil(requirement.minSteps / grainOf(route.mode)) - route.mode.base;
   const series = topSeries(route.mode, divisionRange(route.timer.prescaler).min, 1);
@@ -110,7 +110,7 @@ function minReason(route: Route, wanted: TickRequirement, minHz: number, nearest
   return dutyReason(route, requirement, nearest);
 }
 
-/** The sentence that says why a way cannot serve the goal; `nearest` is the way's candidate that comes closest. */
+/** The sentence that says why a way cannot serve the requirement; `nearest` is the way's candidate that comes closest. */
 export function reasonOf(route: Route, wanted: TickRequirement, nearest: Candidate): string {
   const { frequency } = wanted.requirement;
   return frequency.kind === 'near'

@@ -35,7 +35,7 @@ function sharesOf(requirements: readonly Requirement[], tickHz: Exact): TickShar
 }
 
 /**
- * Ticks from which every goal can be made, the slowest first, ever faster ones after it; see `sharedTick`.
+ * Ticks from which every requirement can be made, the slowest first, ever faster ones after it; see `sharedTick`.
  */
 export function* sharedTicks(requirements: readonly Requirement[]): Generator<SharedTick> {
   const rates = requirements.map((requirement) => {
@@ -53,7 +53,7 @@ export function* sharedTicks(requirements: readonly Requirement[]): Generator<Sh
 }
 
 /**
- * The slowest tick from which every goal can be made by counting ticks to a change (two changes a period on a pin, one
+ * The slowest tick from which every requirement can be made by counting ticks to a change (two changes a period on a pin, one
  * for a tick), each within its tolerance. The tick is a whole number of times as fast as the changes of one of the
  * signals; the fastest of them is tried first, in one part, then in two, three and more. Undefined where none is found.
  */

@@ -14,7 +14,7 @@ import {
   type InterruptSource,
 } from '../../timer/interrupt-sources.ts';
 
-/** A signal that may share a tick: its goal, and the pin its toggles go to; none for a tick of the program. */
+/** A signal that may share a tick: its requirement, and the pin its toggles go to; none for a tick of the program. */
 export type TickUser = { requirement: Requirement; pin?: string };
 
 /** What one signal gets from the tick: its setting, and what comes of it. */

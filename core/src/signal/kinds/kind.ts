@@ -5,7 +5,7 @@ import type { Requirement } from '../requirement.ts';
 import type { Shape } from './shape.ts';
 import type { WishFacts } from './wish-facts.ts';
 
-/** A stretch of a signal's sentence: plain words, or a token that can be edited. */
+/** A segment of a signal's sentence: plain words, or a token that can be edited. */
 export type Piece =
   | { text: string }
   | {

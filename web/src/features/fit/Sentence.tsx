@@ -75,7 +75,7 @@ function PinToken({
   );
   const take = (pin: string | undefined) => {
     setAnchor(undefined);
-    editor.retarget(withPin(editor.signal, pin) as PlanSignal);
+    editor.retarget(withPin(editor.signal, pin));
   };
   return (
     <span className={styles.token} data-text={piece.text}>
