@@ -19,6 +19,9 @@ const shared = {
 };
 
 export default {
+  coverageProvider: 'v8',
+  coverageReporters: ['json-summary'],
+  collectCoverageFrom: ['src/**/*.ts'],
   projects: [
     {
       ...shared,

@@ -97,12 +97,12 @@ for (const [id, clock] of Object.entries(CLOCKS)) {
   const cold = timed(requests).ms;
   const runs = Array.from({ length: RUNS }, () => timed(requests));
   const times = runs.map(({ ms }) => ms);
-  rows.push(timings(`allot: 12 signals on ${part.name}`, times));
+  rows.push(timings(`assign: 12 signals on ${part.name}`, times));
   const random = seeded(7);
   const chance = Array.from({ length: MIXED }, (_, at) => timed(mixed(part, random, at % 2 === 1)));
   rows.push(
     timings(
-      `allot: 12 mixed signals on ${part.name}`,
+      `assign: 12 mixed signals on ${part.name}`,
       chance.map(({ ms }) => ms),
     ),
   );

@@ -22,6 +22,17 @@ function jest(name, args) {
   }
 }
 
+/** Prints how much of the core the unit tests reach. */
+function printCoverage() {
+  const files = JSON.parse(readFileSync(join(ROOT, 'coverage/coverage-summary.json'), 'utf8'));
+  const own = Object.entries(files).filter(([file]) => file.startsWith(join(ROOT, 'core/src')));
+  const share = (name) => {
+    const sum = (key) => own.reduce((count, [, file]) => count + file[name][key], 0);
+    return `${name} ${((100 * sum('covered')) / sum('total')).toFixed(1)} %`;
+  };
+  console.log(`coverage of core: ${['lines', 'functions', 'branches'].map(share).join(', ')}`);
+}
+
 installPackages();
 installDebian({
   '/usr/bin/chromium': 'chromium',
@@ -36,7 +47,8 @@ tool('prettier/bin/prettier.cjs', ['--check', '--log-level=warn', '.']);
 step('types');
 run(process.execPath, [join(ROOT, 'scripts/typecheck.mjs')]);
 step('units');
-const units = jest('unit', []);
+const units = jest('unit', ['--coverage']);
+printCoverage();
 step('build');
 build();
 step('interface');
