@@ -13,6 +13,7 @@ const transform = {
   '^.+\\.mjs$': ['@swc/jest', { jsc: { target: 'es2022' } }],
 };
 const shared = {
+  collectCoverageFrom: ['<rootDir>/src/**/*.ts'],
   transform,
   transformIgnorePatterns: [`/node_modules/(?!(${esm})/)`],
   modulePathIgnorePatterns: ['/.next/'],
@@ -21,7 +22,6 @@ const shared = {
 export default {
   coverageProvider: 'v8',
   coverageReporters: ['json-summary'],
-  collectCoverageFrom: ['src/**/*.ts'],
   projects: [
     {
       ...shared,

@@ -19,14 +19,11 @@ export function checkPart(value: unknown): ReadPart {
     const sentence = `version: this part file is of version ${newer}; this program reads versions up to ${PART_VERSION}.`;
     return { ok: false, fault: { path: 'version', sentence } };
   }
-  const upgraded = upgradePart(value);
-  const { error } = partSchema.validate(upgraded, {
-    convert: false,
-    abortEarly: true,
-  });
-  const [shape] = error?.details ?? [];
+  const checked = partSchema.validate(upgradePart(value), { convert: false, abortEarly: true });
+  const [shape] = checked.error?.details ?? [];
   if (shape) return { ok: false, fault: faultOf(shape, 'part') };
-  const part = upgraded as Part;
+  // What the file leaves out is in the value with the schema's defaults.
+  const part = checked.value as Part;
   const [first] = partFaults(part);
   if (first) return { ok: false, fault: first };
   try {
