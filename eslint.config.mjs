@@ -108,7 +108,9 @@ const featureRules = FEATURES.map((feature) => ({
 }));
 
 export default tseslint.config(
-  { ignores: ['**/node_modules/**', '**/.next/**', '**/next-env.d.ts', '.cache/**', 'out/**', 'coverage/**'] },
+  {
+    ignores: ['**/node_modules/**', '**/.next/**', '**/next-env.d.ts', '.cache/**', 'out/**', 'coverage/**'],
+  },
   ...tseslint.configs.recommendedTypeChecked,
   {
     languageOptions: {

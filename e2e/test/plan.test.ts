@@ -48,6 +48,16 @@ describe('the plan as a whole', () => {
     expect(await browser.driver.findElements({ css: '[data-conflict]' })).toEqual([]);
   });
 
+  it('lists what fails by name, each entry leading to its own signal', async () => {
+    await openPlan();
+    await (await browser.find('[data-testid=pulse]')).click();
+    const entry = await browser.find('[data-failure=anemometer]');
+    await browser.shows('[data-failure=anemometer]', 'Anemometer');
+    await entry.click();
+    await browser.shows('[role=tab][aria-selected=true]', 'Anemometer');
+    await browser.find('[data-check=conflict][data-verdict=fail]');
+  });
+
   it('assigns all at once, shows what changes before it does, and undo brings the conflicts back', async () => {
     await openPlan();
     await browser.find('[data-conflict]');

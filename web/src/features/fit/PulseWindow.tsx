@@ -5,6 +5,7 @@ import { scaleLinear } from 'd3';
 import { useState } from 'react';
 import { type Check, type SignalEvaluation, printNumber, printSeconds, worstVerdict } from '@herzschlag/core';
 import { bandPath, shownPeriod, wavePath } from '../../components/drawing/wave.ts';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { marginText } from '../../components/verdict/marginText.ts';
 import type { SignalEditor } from './useSignalView.ts';
 import { Span } from './Span.tsx';
@@ -94,6 +95,9 @@ function figuresText({ wave, duty, frequencyHz, place, steps }: SignalEvaluation
 export function PulseWindow({ editor }: { editor: SignalEditor }) {
   const [look, setLook] = useState<Look>('periods');
   const { outcome } = editor;
+  const { evaluation } = usePlanContext();
+  const conflicts =
+    evaluation.signals.find(({ signal }) => signal.id === editor.signal.id)?.conflicts.length ?? 0;
   if (!outcome) {
     return (
       <section aria-label="Pulse window">
@@ -121,6 +125,11 @@ export function PulseWindow({ editor }: { editor: SignalEditor }) {
       <div className={styles.head}>
         <h2 className="label">Pulse window</h2>
         <Verdicts checks={checks} />
+        {conflicts > 0 && (
+          <span className={verdictClass('fail')} data-check="conflict" data-verdict="fail">
+            <VerdictSign verdict="fail" /> {conflicts === 1 ? 'conflict' : `${conflicts} conflicts`}
+          </span>
+        )}
       </div>
       <svg
         className={styles.plot}

@@ -2,6 +2,7 @@
 
 import type { Refusal } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './fit.module.css';
 import type { SignalEditor } from './useSignalView.ts';
 
@@ -38,7 +39,7 @@ export function Refusals({ editor }: { editor: SignalEditor }) {
               {name(timer)}
               {modes.length > 0 && ` ${modes.join(', ')}`}.
             </b>{' '}
-            {reason}
+            {unbroken(reason)}
           </p>
         ))}
         {editor.around && groups.length === 0 && (

@@ -1,6 +1,7 @@
 'use client';
 
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './fit.module.css';
 import type { SignalEditor } from './useSignalView.ts';
 
@@ -18,7 +19,7 @@ export function Slips({ editor }: { editor: SignalEditor }) {
       <div className={styles.scroll} tabIndex={0} role="region" aria-label="List of slips">
         {conflicts.map(({ title, text }) => (
           <p key={title} className={styles.slip} data-warns="true">
-            <b>{title}</b> {text}
+            <b>{unbroken(title)}</b> {unbroken(text)}
           </p>
         ))}
         {unmet && (
@@ -29,7 +30,7 @@ export function Slips({ editor }: { editor: SignalEditor }) {
         )}
         {slips.map((slip) => (
           <p key={slip.id} className={styles.slip} data-warns={slip.warns} data-slip={slip.id}>
-            <b>{slip.title}</b> {slip.text}
+            <b>{slip.title}</b> {unbroken(slip.text)}
           </p>
         ))}
         {!unmet && slips.length + conflicts.length === 0 && (

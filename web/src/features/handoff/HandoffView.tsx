@@ -25,6 +25,8 @@ function fieldsText({ fields }: RegisterWrite): string {
 /** All registers of the plan once each, with the bits that its settings decide. */
 function Registers() {
   const { evaluation } = usePlanContext();
+  if (evaluation.conflicts.length > 0)
+    return <p className="soft">Registers are listed once no two signals are in conflict.</p>;
   return (
     <Table className={styles.registers}>
       <TableHead>

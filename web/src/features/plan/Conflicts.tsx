@@ -6,6 +6,7 @@ import type { Fix, Plan } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { search } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
+import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './plan.module.css';
 
 /** Conflicts that are shown with their fixes; “Assign timers” resolves more of them at once. */
@@ -35,7 +36,7 @@ export function Conflicts() {
       {conflicts.slice(0, SHOWN).map(({ title, text, signals }, at) => (
         <div key={signals.join()} className={styles.conflict} data-conflict={signals.join(' ')}>
           <p>
-            <b>{title}</b> {text}
+            <b>{title}</b> {unbroken(text)}
           </p>
           <p className={styles.fixes}>
             {found?.plan === plan ? (

@@ -6,6 +6,7 @@ import type { Infeasibility, Plan, TriedFix } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { search } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
+import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './plan.module.css';
 
 /** A conflict that no assignment can resolve: why, and its fixes, one click each. */
@@ -27,7 +28,7 @@ export function Fixes({
   }, [plan, conflict, report]);
   return (
     <div className={styles.conflict} data-infeasible={conflict.signals.join(' ')}>
-      <p>{conflict.reason}</p>
+      <p>{unbroken(conflict.reason)}</p>
       <p className={styles.fixes} aria-live="polite">
         {fixes ? (
           fixes.map((fix) => (

@@ -5,6 +5,7 @@ import TableRow from '@mui/material/TableRow';
 import TableCell from '@mui/material/TableCell';
 import { type PartTrial, printHz, printNumber, printPercent } from '@herzschlag/core';
 import { verdictClass } from '../../components/verdict/VerdictSign.tsx';
+import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './plan.module.css';
 
 /** A trial with the words of its clock. */
@@ -86,17 +87,17 @@ export function Row({
           </TableCell>
         </>
       ) : (
-        <TableCell component="td" colSpan={3} className={`soft ${styles.reason}`}>
-          {reasonText(reasons)}
+        <TableCell component="td" colSpan={4} className={`soft ${styles.reason}`}>
+          {unbroken(reasonText(reasons))}
         </TableCell>
       )}
-      <TableCell component="td">
-        {feasible && (
+      {feasible && (
+        <TableCell component="td">
           <Button variant="quiet" onClick={() => take(trial)}>
             {own ? 'use these settings' : 'switch'}
           </Button>
-        )}
-      </TableCell>
+        </TableCell>
+      )}
     </TableRow>
   );
 }

@@ -25,7 +25,20 @@ export function ownSpan({ outcome }: EvaluatedSignal, lane: SignalWaveform | und
 }
 
 /** Exact edges as a line; where they lie closer than pixels, a pale band between its two levels. */
-function Course({ source, seconds, colour }: { source: EdgeSource; seconds: number; colour: string }) {
+function Course({
+  source,
+  seconds,
+  colour,
+}: {
+  /** Absent for an input, of which only its rate is known. */
+  source: EdgeSource | undefined;
+  seconds: number;
+  colour: string;
+}) {
+  if (!source) {
+    const { width, high, low } = WAVE;
+    return <rect width={width} y={high} height={low - high} fill={colour} opacity={0.3} />;
+  }
   const row = { source, colour, top: WAVE.high, height: WAVE.low - WAVE.high };
   return rowSvgPaths(row, { from: 0, to: seconds }, WAVE.width).map((shape, at) =>
     shape.kind === 'busy' ? (
@@ -91,9 +104,11 @@ export function StripWave({
             fill="none"
           />
         ) : (
-          lane && (
-            <Course source={waveformSource(lane.waveform, lane.tickHz)} seconds={seconds} colour={colour} />
-          )
+          <Course
+            source={lane && waveformSource(lane.waveform, lane.tickHz)}
+            seconds={seconds}
+            colour={colour}
+          />
         )}
       </svg>
       <small className="mono">{printSeconds(seconds, 3)}</small>

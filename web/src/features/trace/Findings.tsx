@@ -3,6 +3,7 @@
 import { printPpm, printSeconds } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { verdictClass } from '../../components/verdict/VerdictSign.tsx';
+import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './trace.module.css';
 import type { CaptureState } from './useCapture.ts';
 
@@ -33,7 +34,7 @@ export function Findings({ editor }: { editor: CaptureState }) {
   return (
     <section aria-label="Capture" className={styles.findings}>
       <p className="serif" data-testid="ratio">
-        {comparison.sentence}
+        {unbroken(comparison.sentence)}
       </p>
       <ul>
         {comparison.pairs.map((pair) => (
@@ -46,7 +47,7 @@ export function Findings({ editor }: { editor: CaptureState }) {
             {pair.slip && (
               <span className={verdictClass('fail')} data-slip={pair.slip.id}>
                 {' '}
-                {pair.slip.title} {pair.slip.text}
+                {pair.slip.title} {unbroken(pair.slip.text)}
               </span>
             )}
           </li>

@@ -109,7 +109,13 @@ export function LaneChecks({
         const pair = editor.comparison?.pairs.find(({ signal }) => signal === lane.id);
         return (
           <div key={lane.id} className={styles.check} style={{ height: laneHeight(lanes.length, height) }}>
-            <Verdict checks={row?.outcome?.checks} of="computed" />
+            {row && row.conflicts.length > 0 ? (
+              <span className={verdictClass('fail')} data-verdict="fail" data-of="computed">
+                <VerdictSign verdict="fail" /> conflict
+              </span>
+            ) : (
+              <Verdict checks={row?.outcome?.checks} of="computed" />
+            )}
             <Verdict checks={pair?.checks} of="captured" />
           </div>
         );
