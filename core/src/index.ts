@@ -3,6 +3,7 @@
  * Parts are data and are loaded one by one: see `parts/`.
  */
 export { failed, type Fault, type Result, succeeded } from './result/result.ts';
+export { FILE_LIMIT } from './result/file-limit.ts';
 export { exact, exactText } from './quantity/exact.ts';
 export { parseQuantity } from './quantity/parse.ts';
 export {
@@ -19,7 +20,7 @@ export { partById, PARTS } from './part/catalogue.ts';
 export { answers, featuresOf } from './part/features.ts';
 export { capturePins, findTimer, timerPins } from './part/find.ts';
 export { type ClockNode, type Part } from './part/types.ts';
-export { FILE_LIMIT, readPart, type ReadPart, writePart } from './clock/part-file.ts';
+export { readPart, type ReadPart, writePart } from './clock/part-file.ts';
 export { ClockError, clockOf, clockPath, clockPhrase, type ClockSetting } from './clock/path.ts';
 export { clockSettingsFor } from './clock/search.ts';
 export { editToken, withPin } from './signal/edit.ts';

@@ -2,12 +2,10 @@ import { ClockError, clockPath } from './path.ts';
 import type { Part } from '../part/types.ts';
 import { partFaults } from '../part/references.ts';
 import { faultOf, parseJson } from '../result/fault.ts';
+import { FILE_LIMIT } from '../result/file-limit.ts';
 import { succeeded, type Result } from '../result/result.ts';
 import { partSchema } from '../part/part-schema.ts';
 import { newerPartVersion, PART_VERSION, upgradePart } from '../part/versions.ts';
-
-/** The most characters a plan file or a part file may have. */
-export const FILE_LIMIT = 5_000_000;
 
 /** A part read from outside, or the first thing that is wrong with it. */
 export type ReadPart = Result<Part>;
