@@ -1,0 +1,57 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { partById, PARTS } from '../../src/part/catalogue.ts';
+import type { Part } from '../../src/part/types.ts';
+import { readPlan } from '../../src/plan/check-plan.ts';
+import { assignPlan } from '../../src/resolve/assign-plan.ts';
+import { searchClocks, tryPart } from '../../src/resolve/compare-parts.ts';
+import { withSettings } from '../../src/plan/edit.ts';
+
+const read = readPlan(
+  readFileSync(join(__dirname, '../../../examples/harbour-buoy.plan.json'), 'utf8'),
+  PARTS,
+);
+if (!read.ok) throw new Error(read.fault.sentence);
+const { plan, part } = read.value;
+
+function reasonsOn(id: string): string[] {
+  const other = partById(id) as Part;
+  return tryPart(plan, other, other.defaultClock)?.reasons ?? [];
+}
+
+describe('a plan on another part', () => {
+  it('says why it does not fit: the oscillator against the target’s tolerance', () => {
+    // The lantern allows 0.2 %, the internal oscillators are worse by far.
+    expect(reasonsOn('attiny85')[0]).toMatch(
+      /^Lantern: .*oscillator of ±10 %, the target allows ±2\s000 ppm\.$/,
+    );
+    expect(reasonsOn('pic16f18875')[0]).toMatch(
+      /^Lantern: .*oscillator of ±2 %, the target allows ±2\s000 ppm\.$/,
+    );
+    // One sentence for each signal that cannot be made.
+    expect(reasonsOn('attiny85')).toHaveLength(5);
+  });
+
+  it('says what refuses a signal on every timer, with the number where there is one', () => {
+    expect(reasonsOn('rp2040')).toEqual(['Anemometer: no timer has a capture input.']);
+    expect(reasonsOn('pic18f4620')[0]).toMatch(
+      /^Anemometer: Timer \d: the slowest it can tell is [\d.\s]+ Hz\.$/,
+    );
+  });
+
+  it('gives no reason where it fits', () => {
+    expect(reasonsOn('stm32f401')).toEqual([]);
+  });
+});
+
+it('offers no other clock where none makes anything fit or is markedly better', () => {
+  const settled = withSettings(plan, assignPlan(plan, part).settings);
+  const present = tryPart(settled, part, settled.clock);
+  const offered = searchClocks(settled, part);
+  for (const one of offered) {
+    expect(one.feasible).toBe(true);
+    const cheaper = one.cpu <= 0.9 * (present?.cpu ?? 0);
+    const safer = one.margin >= (present?.margin ?? 0) + 0.1;
+    expect(cheaper || safer).toBe(true);
+  }
+});
