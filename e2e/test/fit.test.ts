@@ -371,6 +371,7 @@ describe('pin names', () => {
     await table.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PD3 = buzzer\nPB1 = lamp');
     await (await browser.button('Use these names')).click();
     await browser.shows('button[data-signal=frost-alarm]', 'PD3 (buzzer)');
+    await browser.driver.sleep(STORED_MS);
     await browser.driver.get(url.replace('/fit', '/handoff'));
     await browser.shows('[data-testid=code]', 'Status LED on PB1 (lamp) blinks');
   });
@@ -388,6 +389,7 @@ describe('the sequence of a signal', () => {
     const first = await browser.find('input[aria-label="first edge"]');
     await first.sendKeys(Key.chord(Key.CONTROL, 'a'), '500 ms', Key.ENTER);
     await browser.shows('section[aria-label="Pulse window"]', 'first edge fail');
+    await browser.driver.sleep(STORED_MS);
     await browser.driver.get(url.replace('/fit', '/trace').replace(/\?.*/, '?signal=status-led'));
     await browser.shows('[data-lane=status-led]', 'first edge 2 s');
   });
@@ -401,6 +403,7 @@ describe('the sequence of a signal', () => {
     const opposite = await browser.find('input[aria-label=complement]');
     await opposite.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PB13, 1 µs apart', Key.ENTER);
     await browser.shows('section[aria-label="Pulse window"]', 'dead time pass');
+    await browser.driver.sleep(STORED_MS);
     await browser.driver.get(url.replace('/fit', '/trace'));
     await browser.shows('[data-lane="light opposite"]', 'Light opposite');
   });

@@ -20,7 +20,7 @@ type Running = {
   stopped: Promise<never>;
   stop: (error: Error) => void;
   /** Plans that this worker holds, and how many were handed to it. */
-  keys: WeakMap<Plan, Promise<PlanKey>>;
+  keys: WeakMap<Plan, PlanKey>;
   count: number;
 };
 
@@ -58,18 +58,19 @@ function start(ended: (reason: string) => string): Running {
 
 let shared: Running | undefined;
 
-function holding(running: Running, plan: Plan): Promise<PlanKey> {
+function holding(running: Running, plan: Plan): PlanKey {
   const known = running.keys.get(plan);
-  if (known) return known;
+  if (known !== undefined) return known;
   running.count += 1;
   const key = running.count;
-  const held = running.remote.hold(key, plan).then(() => key);
-  running.keys.set(plan, held);
-  return held;
+  running.keys.set(plan, key);
+  // Calls are worked off in their order, so that none has to wait for this one; a worker that fails is told of elsewhere.
+  running.remote.hold(key, plan).catch(running.stop);
+  return key;
 }
 
 /** A call's view of the engine: the engine, and a function that gives the key of a plan it holds. */
-export type Call<T> = (engine: AskedEngine, key: (plan: Plan) => Promise<PlanKey>) => Promise<T>;
+export type Call<T> = (engine: AskedEngine, key: (plan: Plan) => PlanKey) => Promise<T>;
 
 function within<T>(running: Running, call: Call<T>, patienceMs: number): Promise<T> {
   let timer: ReturnType<typeof setTimeout> | undefined;

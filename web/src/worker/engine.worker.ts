@@ -80,7 +80,7 @@ export type PlanKey = number;
 /** Plans that are held at the same time; the oldest are dropped. */
 const HELD = 16;
 
-const plans = new Map<PlanKey, { plan: Plan; part: Part }>();
+const plans = new Map<PlanKey, Promise<{ plan: Plan; part: Part }>>();
 
 async function partOf(plan: Plan): Promise<Part> {
   const part = plan.ownPart?.id === plan.part ? plan.ownPart : await fetchPart(plan.part);
@@ -88,10 +88,9 @@ async function partOf(plan: Plan): Promise<Part> {
   return part;
 }
 
-function held(key: PlanKey): { plan: Plan; part: Part } {
+function held(key: PlanKey): Promise<{ plan: Plan; part: Part }> {
   const found = plans.get(key);
-  if (!found) throw new RangeError(`the engine holds no plan ${key}`);
-  return found;
+  return found ?? Promise.reject(new RangeError(`the engine holds no plan ${key}`));
 }
 
 /** The part a plan's text names; all parts where it names none of them, so that the fault can list them. */
@@ -123,12 +122,10 @@ function settingAfter(
   plan: Plan,
   part: Part,
   signal: PlanSignal,
-  now: Setting | undefined,
-  edit: SignalEdit,
+  settingNow: () => Setting | undefined,
+  edit: Exclude<SignalEdit, { do: 'show' }>,
 ): PlanSignal | undefined {
   switch (edit.do) {
-    case 'show':
-      return { ...signal, ...(now ? { setting: now } : {}) };
     case 'retarget': {
       const setting = renewedSetting(replacedSignal(plan, edit.signal), part, edit.signal);
       return setting ? { ...edit.signal, setting } : edit.signal;
@@ -136,6 +133,7 @@ function settingAfter(
     case 'choose':
       return { ...signal, setting: edit.setting };
     case 'adjust': {
+      const now = settingNow();
       if (!now) return undefined;
       const share = requirementOf(signal).duty.ideal.valueOf();
       return { ...signal, setting: adjust(part, now, share, edit.field, edit.value) };
@@ -145,6 +143,7 @@ function settingAfter(
       return setting && { ...signal, setting };
     }
     case 'step': {
+      const now = settingNow();
       if (!now) return undefined;
       const path = clockPath(part, plan.clock);
       const clock = clockOf(path, clockNode(part, now));
@@ -190,9 +189,12 @@ async function* piecesOf(file: File): AsyncGenerator<Uint8Array> {
 let capture: { key: string; capture: Capture } | undefined;
 
 const api = {
-  /** Holds a plan under a key for the calls that follow. */
-  hold: async (key: PlanKey, plan: Plan): Promise<void> => {
-    plans.set(key, { plan, part: await partOf(plan) });
+  /** Holds a plan under a key for the calls that follow, which need not wait for it. */
+  hold: (key: PlanKey, plan: Plan): void => {
+    const found = partOf(plan).then((part) => ({ plan, part }));
+    plans.set(key, found);
+    // A plan without its part is told by the calls that ask for it.
+    found.catch(() => undefined);
     for (const old of [...plans.keys()].slice(0, -HELD)) plans.delete(old);
   },
   /** Every part that comes with the product. */
@@ -205,50 +207,54 @@ const api = {
     return read.ok ? succeeded(read.value.plan) : read;
   },
   readPart: (text: string): Result<Part> => readPart(text),
-  readPinNames: (key: PlanKey, text: string): Result<PinNames> => readPinNames(text, held(key).part),
-  /** Everything the views show of a plan, with the facts of its part. */
-  evaluate: (key: PlanKey): { evaluation: Evaluation; part: PartFacts } => {
-    const { plan, part } = held(key);
-    return { evaluation: evaluatePlan(plan, part), part: factsOf(part) };
+  readPinNames: async (key: PlanKey, text: string): Promise<Result<PinNames>> =>
+    readPinNames(text, (await held(key)).part),
+  /** Everything the views show of a plan. */
+  evaluate: async (key: PlanKey): Promise<Evaluation> => {
+    const { plan, part } = await held(key);
+    return evaluatePlan(plan, part);
   },
+  /** What the views show of a plan's part. */
+  facts: async (key: PlanKey): Promise<PartFacts> => factsOf((await held(key)).part),
   /** One signal of a plan after an edit; undefined where the edit changes nothing. */
-  edit: (key: PlanKey, id: string, edit: SignalEdit): EditedSignal | undefined => {
-    const { plan, part } = held(key);
-    const one = evaluatePlan(plan, part).signals.find(({ signal }) => signal.id === id);
-    if (!one) return undefined;
-    const next = settingAfter(plan, part, one.signal, one.outcome?.setting, edit);
+  edit: async (key: PlanKey, id: string, edit: SignalEdit): Promise<EditedSignal | undefined> => {
+    const { plan, part } = await held(key);
+    const signal = plan.signals.find((one) => one.id === id);
+    if (!signal) return undefined;
+    const evaluated = (): SignalEvaluation | undefined =>
+      evaluatePlan(plan, part).signals.find((one) => one.signal.id === id)?.outcome;
+    if (edit.do === 'show') {
+      const outcome = evaluated();
+      return { signal, ...(outcome ? { outcome } : {}) };
+    }
+    const next = settingAfter(plan, part, signal, () => signal.setting ?? evaluated()?.setting, edit);
     if (!next) return undefined;
-    const path = clockPath(part, plan.clock);
-    const outcome = next.setting && evaluateSetting(part, path, next, next.setting);
-    const kept = edit.do === 'show' ? one.signal : next;
-    return {
-      signal: kept,
-      ...(edit.do === 'show' ? (one.outcome ? { outcome: one.outcome } : {}) : outcome ? { outcome } : {}),
-    };
+    if (!next.setting) return { signal: next };
+    return { signal: next, outcome: evaluateSetting(part, clockPath(part, plan.clock), next, next.setting) };
   },
   /** The best setting for a signal that is to be added to a plan. */
-  place: (key: PlanKey, signal: PlanSignal): Setting | undefined => {
-    const { plan, part } = held(key);
+  place: async (key: PlanKey, signal: PlanSignal): Promise<Setting | undefined> => {
+    const { plan, part } = await held(key);
     return bestSetting({ ...plan, signals: [...plan.signals, signal] }, part, signal, 'cpu');
   },
   /** All settings for a signal as a landscape, and why others cannot serve it. */
-  surroundings: (key: PlanKey, signal: PlanSignal): Surroundings => {
-    const { plan, part } = held(key);
+  surroundings: async (key: PlanKey, signal: PlanSignal): Promise<Surroundings> => {
+    const { plan, part } = await held(key);
     return signalSurroundings(plan, part, signal);
   },
   /** What lines of code really do, held against a signal. */
-  decode: (key: PlanKey, signal: PlanSignal, text: string): Result<DecodedForSignal> => {
-    const { plan, part } = held(key);
+  decode: async (key: PlanKey, signal: PlanSignal, text: string): Promise<Result<DecodedForSignal>> => {
+    const { plan, part } = await held(key);
     return decodeForSignal(plan, part, signal, text);
   },
   /** Every pin of the plan from its start on. */
-  waveforms: (key: PlanKey): SignalWaveform[] => {
-    const { plan, part } = held(key);
+  waveforms: async (key: PlanKey): Promise<SignalWaveform[]> => {
+    const { plan, part } = await held(key);
     return planWaveforms(plan, part);
   },
   /** The C files of a plan. */
-  code: (key: PlanKey): Result<CodeFile[]> => {
-    const { plan, part } = held(key);
+  code: async (key: PlanKey): Promise<Result<CodeFile[]>> => {
+    const { plan, part } = await held(key);
     try {
       return succeeded(planCode(plan, part));
     } catch (error) {
@@ -257,39 +263,39 @@ const api = {
     }
   },
   /** What the pins do from the start on, or the plan's part, as the text of a file. */
-  fileText: (key: PlanKey, kind: 'vcd' | 'csv' | 'part', seconds = 0): string => {
-    const { plan, part } = held(key);
+  fileText: async (key: PlanKey, kind: 'vcd' | 'csv' | 'part', seconds = 0): Promise<string> => {
+    const { plan, part } = await held(key);
     if (kind === 'part') return writePart(part);
     return [...(kind === 'vcd' ? writeVcd : writeCsv)(planWaveforms(plan, part), seconds)].join('');
   },
   /** One pin as sound; undefined where it has no waveform. */
-  sound: (key: PlanKey, signal: string, seconds: number): Uint8Array | undefined => {
-    const { plan, part } = held(key);
+  sound: async (key: PlanKey, signal: string, seconds: number): Promise<Uint8Array | undefined> => {
+    const { plan, part } = await held(key);
     const own = planWaveforms(plan, part).find((one) => one.signal === signal);
     return own && writeWav(own.waveform, own.tickHz, seconds);
   },
   /** What changes in places and code from one plan to another that was made of it. */
-  change: (before: PlanKey, after: PlanKey): PlanChange => {
-    const [one, other] = [held(before), held(after)];
+  change: async (before: PlanKey, after: PlanKey): Promise<PlanChange> => {
+    const [one, other] = await Promise.all([held(before), held(after)]);
     return planChange(one.plan, one.part, other.plan, other.part);
   },
   /** The legal clock settings that bring a node nearest to a frequency, or why a setting is not legal. */
-  clocks: (
+  clocks: async (
     key: PlanKey,
     clock: ClockSetting,
     node: string,
     wantedHz: number,
-  ): { setting: ClockSetting; phrase: string; errorPpm: number }[] => {
-    const { part } = held(key);
+  ): Promise<{ setting: ClockSetting; phrase: string; errorPpm: number }[]> => {
+    const { part } = await held(key);
     return clockSettingsFor(part, clock, node, wantedHz).map(({ setting, errorPpm }) => ({
       setting,
       phrase: clockPhrase(clockPath(part, setting), node),
       errorPpm,
     }));
   },
-  checkClock: (key: PlanKey, clock: ClockSetting): Result<ClockSetting> => {
+  checkClock: async (key: PlanKey, clock: ClockSetting): Promise<Result<ClockSetting>> => {
     try {
-      clockPath(held(key).part, clock);
+      clockPath((await held(key)).part, clock);
       return succeeded(clock);
     } catch (error) {
       if (error instanceof ClockError) return failed(error.message, error.key);
@@ -297,31 +303,35 @@ const api = {
     }
   },
   /** All signals assigned together, in up to so many steps; tells from time to time what share of them it has taken. */
-  assign: (key: PlanKey, steps: number, progress?: (share: number) => void): PlanAssignment => {
-    const { plan, part } = held(key);
+  assign: async (
+    key: PlanKey,
+    steps: number,
+    progress?: (share: number) => void,
+  ): Promise<PlanAssignment> => {
+    const { plan, part } = await held(key);
     return assignPlan(plan, part, stepped(steps, progress));
   },
   /** Fixes for each of the first of a plan's conflicts, in the order of its evaluation. */
-  conflictFixes: (key: PlanKey, max: number): Fix[][] => {
-    const { plan, part } = held(key);
+  conflictFixes: async (key: PlanKey, max: number): Promise<Fix[][]> => {
+    const { plan, part } = await held(key);
     const { conflicts } = evaluatePlan(plan, part);
     return conflicts.slice(0, max).map((one) => fixesFor(plan, part, one, () => stepped(FIX_STEPS.conflict)));
   },
   /** Fixes for what no assignment can resolve, each of them tried. */
-  infeasibleFixes: (key: PlanKey, infeasibility: Infeasibility): TriedFix[] => {
-    const { plan, part } = held(key);
+  infeasibleFixes: async (key: PlanKey, infeasibility: Infeasibility): Promise<TriedFix[]> => {
+    const { plan, part } = await held(key);
     return fixesForInfeasible(plan, part, infeasibility, () => stepped(FIX_STEPS.infeasible));
   },
   /** The plan on one of the parts, under its own or the part's usual clock. */
   tryPart: async (key: PlanKey, id: string, steps: number): Promise<PartTrial | undefined> => {
-    const { plan, part: own } = held(key);
+    const { plan, part: own } = await held(key);
     const part = id === plan.part ? own : await fetchPart(id);
     const [clock] = part ? clocksOf(plan, part) : [];
     return part && clock && tryPart(plan, part, clock, stepped(steps));
   },
   /** Other clock settings that are better for the plan, the best first, each with its phrase. */
-  tryClocks: (key: PlanKey, steps: number): (PartTrial & { phrase: string })[] => {
-    const { plan, part } = held(key);
+  tryClocks: async (key: PlanKey, steps: number): Promise<(PartTrial & { phrase: string })[]> => {
+    const { plan, part } = await held(key);
     return searchClocks(plan, part, 24, stepped(steps)).map((trial) => ({
       ...trial,
       phrase: clockPhrase(clockPath(part, trial.clock), part.cpu.clock),
@@ -329,16 +339,16 @@ const api = {
   },
   /** The plan on the part and clock of a trial. */
   planOn: async (key: PlanKey, trial: PartTrial): Promise<Plan> => {
-    const { plan, part: own } = held(key);
+    const { plan, part: own } = await held(key);
     const part = trial.part === plan.part ? own : await fetchPart(trial.part);
     return part ? planOn(plan, part, trial) : plan;
   },
   /** The signals that can share a tick, and the tick that the wanted ones (else the slow ones) could share. */
-  shareTick: (
+  shareTick: async (
     key: PlanKey,
     wanted: readonly string[] | undefined,
-  ): { able: string[]; chosen: string[]; proposal?: TickProposal } => {
-    const { plan, part } = held(key);
+  ): Promise<{ able: string[]; chosen: string[]; proposal?: TickProposal }> => {
+    const { plan, part } = await held(key);
     const able = tickSharers(plan);
     const chosen = able.filter((id) => (wanted ?? slowSharers(plan)).includes(id));
     const proposal = chosen.length < 2 ? undefined : shareTick(plan, part, chosen);
@@ -382,8 +392,8 @@ const api = {
     return capture.capture;
   },
   /** Holds the capture of that key against a plan; undefined where the engine has another one. */
-  compare: (plan: PlanKey, key: string, wires: WireMap): Comparison | undefined => {
-    const { plan: own, part } = held(plan);
+  compare: async (plan: PlanKey, key: string, wires: WireMap): Promise<Comparison | undefined> => {
+    const { plan: own, part } = await held(plan);
     return capture?.key === key ? compareCapture(own, part, capture.capture, wires) : undefined;
   },
 };

@@ -92,7 +92,7 @@ export function ClockEditor({ phrase }: { phrase: string }) {
   const apply = async () => {
     const clock = read();
     if (!clock) return;
-    const legal = await ask(async (engine, key) => engine.checkClock(await key(plan), clock));
+    const legal = await ask((engine, key) => engine.checkClock(key(plan), clock));
     if (!legal.ok) return setFault(legal.fault.sentence);
     change((now) => ({ ...now, clock }));
     setAnchor(undefined);
@@ -182,7 +182,7 @@ export function ClockEditor({ phrase }: { phrase: string }) {
             <Button
               color="inherit"
               onClick={() => {
-                ask(async (engine, key) => engine.fileText(await key(plan), 'part'))
+                ask((engine, key) => engine.fileText(key(plan), 'part'))
                   .then((text) => saveText(`${part.id}.part.json`, text, 'application/json'))
                   .catch((error: unknown) => report(sentenceOfError(error)));
               }}

@@ -34,8 +34,8 @@ export function ClockSearch({
     if (!timer || !setting) return;
     setFault(undefined);
     setFound(
-      await ask(async (engine, key) =>
-        engine.clocks(await key(plan), setting, timer.clock, wanted.value.value.valueOf()),
+      await ask((engine, key) =>
+        engine.clocks(key(plan), setting, timer.clock, wanted.value.value.valueOf()),
       ),
     );
   };

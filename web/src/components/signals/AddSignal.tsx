@@ -26,7 +26,7 @@ export function AddSignal({ wide = false }: { wide?: boolean }) {
       kind: kind.id,
       target: kind.starter.target,
     } as PlanSignal;
-    ask(async (engine, key) => engine.place(await key(plan), signal))
+    ask((engine, key) => engine.place(key(plan), signal))
       .then((setting) => {
         const settled = setting ? { ...signal, setting } : signal;
         change((now) => ({ ...now, signals: [...now.signals, settled] }));

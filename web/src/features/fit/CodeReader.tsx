@@ -104,7 +104,7 @@ export function CodeReader({ editor }: { editor: SignalEditor }) {
   const { signal } = editor;
   const { value: read } = useEngine(
     ['decode', plan, signal, text],
-    async (engine, key) => engine.decode(await key(plan), signal, text),
+    (engine, key) => engine.decode(key(plan), signal, text),
     { enabled: text.trim() !== '', keep: true, report },
   );
 

@@ -49,7 +49,7 @@ function useSurroundings(shown: Shown | undefined): Surroundings | undefined {
     ['surroundings', painted?.plan, painted?.signal],
     async (engine, key) => {
       if (!painted) throw new Error('no signal is shown yet');
-      return engine.surroundings(await key(painted.plan), painted.signal);
+      return engine.surroundings(key(painted.plan), painted.signal);
     },
     { enabled: painted !== undefined, keep: true, report },
   );
@@ -83,7 +83,7 @@ export function useSignalView(signal: PlanSignal): SignalEditor | undefined {
     enqueue(async () => {
       if (done.current?.plan === plan || plan !== now()) return;
       const { id } = signal;
-      const seen = await ask(async (engine, key) => engine.edit(await key(plan), id, { do: 'show' }));
+      const seen = await ask((engine, key) => engine.edit(key(plan), id, { do: 'show' }));
       if (seen) show({ plan, ...seen });
     });
   }, [plan, signal, now, enqueue, show]);
@@ -93,7 +93,7 @@ export function useSignalView(signal: PlanSignal): SignalEditor | undefined {
       enqueue(async () => {
         if (!done.current) return;
         const { id } = done.current.signal;
-        const edited = await ask(async (engine, key) => engine.edit(await key(now()), id, how));
+        const edited = await ask((engine, key) => engine.edit(key(now()), id, how));
         if (!edited) return;
         show({ plan: replacedSignal(now(), edited.signal), ...edited });
         startTransition(() => {

@@ -142,7 +142,7 @@ function CodePane({ code }: { code: Result<CodeFile[]> }) {
 /** The C files with the derivation in their comments, and the registers bit by bit. */
 export function HandoffView() {
   const { plan, report } = usePlanContext();
-  const { value: code } = useEngine(['code', plan], async (engine, key) => engine.code(await key(plan)), {
+  const { value: code } = useEngine(['code', plan], (engine, key) => engine.code(key(plan)), {
     keep: true,
     report,
   });

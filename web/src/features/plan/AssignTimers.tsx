@@ -159,9 +159,7 @@ export function AssignTimers() {
   const start = (on: Plan, steps = STEPS) => {
     setFound(undefined);
     setShare(0);
-    const own = startSearch<PlanAssignment>(async (engine, key) =>
-      engine.assign(await key(on), steps, proxy(setShare)),
-    );
+    const own = startSearch<PlanAssignment>((engine, key) => engine.assign(key(on), steps, proxy(setShare)));
     search.current = own;
     own.result
       .then((assignment) => {

@@ -40,7 +40,7 @@ export function useChange(before: Plan, after: Plan | undefined): PlanChange | u
     ['change', before, after],
     async (engine, key) => {
       if (!after) throw new Error('there is no plan to compare with');
-      return engine.change(await key(before), await key(after));
+      return engine.change(key(before), key(after));
     },
     { enabled: after !== undefined, report },
   );

@@ -21,7 +21,7 @@ export function Conflicts() {
   useEffect(() => {
     if (!some) return undefined;
     let current = true;
-    const own = search(async (engine, key) => engine.conflictFixes(await key(plan), SHOWN));
+    const own = search((engine, key) => engine.conflictFixes(key(plan), SHOWN));
     own.result
       .then((fixes) => current && setFound({ plan, fixes }))
       .catch((error: unknown) => report(sentenceOfError(error)));

@@ -22,7 +22,7 @@ export function Fixes({
   const { report } = usePlanContext();
   const [fixes, setFixes] = useState<TriedFix[]>();
   useEffect(() => {
-    const own = search(async (engine, key) => engine.infeasibleFixes(await key(plan), conflict));
+    const own = search((engine, key) => engine.infeasibleFixes(key(plan), conflict));
     own.result.then(setFixes).catch((error: unknown) => report(sentenceOfError(error)));
     return own.stop;
   }, [plan, conflict, report]);

@@ -20,7 +20,7 @@ export function PinNamesEditor() {
   const [fault, setFault] = useState<string>();
 
   const apply = async () => {
-    const read = await ask(async (engine, key) => engine.readPinNames(await key(plan), text));
+    const read = await ask((engine, key) => engine.readPinNames(key(plan), text));
     if (!read.ok) return setFault(read.fault.sentence);
     const names = read.value;
     const pinNames = Object.keys(names).length > 0 ? names : undefined;

@@ -25,11 +25,10 @@ const MANY = 9;
 export function PlanView() {
   const { evaluation, plan, report } = usePlanContext();
   const [common, setCommon] = useState(false);
-  const { value: lanes } = useEngine(
-    ['waveforms', plan],
-    async (engine, key) => engine.waveforms(await key(plan)),
-    { keep: true, report },
-  );
+  const { value: lanes } = useEngine(['waveforms', plan], (engine, key) => engine.waveforms(key(plan)), {
+    keep: true,
+    report,
+  });
   if (plan.signals.length === 0) {
     return (
       <div className={styles.empty}>

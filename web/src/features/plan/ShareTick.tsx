@@ -73,7 +73,7 @@ export function ShareTick() {
   const open = anchor !== undefined;
   const { value: found } = useEngine(
     ['share tick', plan, wanted],
-    async (engine, key) => engine.shareTick(await key(plan), wanted),
+    (engine, key) => engine.shareTick(key(plan), wanted),
     { enabled: open, keep: true, report },
   );
 

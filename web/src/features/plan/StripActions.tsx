@@ -15,7 +15,7 @@ export function useCopy(id: string): () => void {
     const copied = copiedSignal(before, id);
     const own = copied?.plan.signals.find((one) => one.id === copied.id);
     if (!own) return;
-    ask(async (engine, key) => engine.place(await key(before), own))
+    ask((engine, key) => engine.place(key(before), own))
       .then((setting) =>
         change((plan) => {
           const again = copiedSignal(plan, id);

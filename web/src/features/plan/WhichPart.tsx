@@ -44,10 +44,10 @@ export function WhichPart() {
         ...known.filter(({ id }) => id !== plan.part),
       ]);
       for (const { id } of known) {
-        const trial = await engine.tryPart(await key(plan), id, STEPS);
+        const trial = await engine.tryPart(key(plan), id, STEPS);
         setTrials((before) => ({ ...before, [id]: trial }));
       }
-      setClocks(await engine.tryClocks(await key(plan), STEPS));
+      setClocks(await engine.tryClocks(key(plan), STEPS));
     });
     running.current = own;
     own.result.catch((error: unknown) => report(sentenceOfError(error))).finally(() => setBusy(false));
@@ -58,7 +58,7 @@ export function WhichPart() {
     setChosen(undefined);
   };
   const choose = (trial: PartTrial) => {
-    ask(async (engine, key) => engine.planOn(await key(plan), trial))
+    ask((engine, key) => engine.planOn(key(plan), trial))
       .then((next) => setChosen({ trial, next }))
       .catch((error: unknown) => report(sentenceOfError(error)));
   };

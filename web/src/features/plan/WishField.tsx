@@ -34,7 +34,7 @@ export function WishField() {
   const add = () => {
     setTried(true);
     if (!signal) return;
-    ask(async (engine, key) => engine.place(await key(plan), signal))
+    ask((engine, key) => engine.place(key(plan), signal))
       .then((setting) => {
         const settled = setting ? { ...signal, setting } : signal;
         change((now) => ({ ...now, signals: [...now.signals, settled] }));

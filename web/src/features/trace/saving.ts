@@ -44,12 +44,12 @@ export async function saveTrace(saving: Saving): Promise<void> {
   if (kind === 'png' || kind === 'svg') return savePicture(saving);
   if (kind === 'wav') {
     const seconds = Math.min(LONGEST_SOUND, Math.max(until, 1));
-    const bytes = await ask(async (engine, key) => engine.sound(await key(plan), lane, seconds));
+    const bytes = await ask((engine, key) => engine.sound(key(plan), lane, seconds));
     if (bytes) saveBlob('trace.wav', new Blob([bytes as BlobPart], { type: 'audio/wav' }));
     return;
   }
   if (kind !== 'vcd' && kind !== 'csv') return;
   const seconds = Math.min(LONGEST, until);
-  const text = await ask(async (engine, key) => engine.fileText(await key(plan), kind, seconds));
+  const text = await ask((engine, key) => engine.fileText(key(plan), kind, seconds));
   saveText(`trace.${kind}`, text);
 }

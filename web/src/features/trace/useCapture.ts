@@ -59,7 +59,7 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
 
   const { value: comparison } = useEngine(
     ['compare', plan, key, row],
-    async (engine, planKey) => engine.compare(await planKey(plan), key ?? '', row?.wires ?? {}),
+    (engine, planKey) => engine.compare(planKey(plan), key ?? '', row?.wires ?? {}),
     { enabled: key !== undefined && row !== undefined, keep: true, report },
   );
 

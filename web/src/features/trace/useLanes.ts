@@ -74,7 +74,7 @@ export function useLanes(
   const { plan, report } = usePlanContext();
   const { value: computed = NO_WAVEFORMS } = useEngine(
     ['waveforms', plan],
-    async (engine, key) => engine.waveforms(await key(plan)),
+    (engine, key) => engine.waveforms(key(plan)),
     { keep: true, report },
   );
 

@@ -85,9 +85,13 @@ function Opened({
   const { plan, change, now } = open;
   const [problem, setProblem] = useState<string>();
   const signal = plan.signals.find((one) => one.id === wanted) ?? plan.signals[0];
-  const { value: evaluated } = useEngine(
-    ['evaluate', plan],
-    async (engine, key) => engine.evaluate(await key(plan)),
+  const { value: evaluation } = useEngine(['evaluate', plan], (engine, key) => engine.evaluate(key(plan)), {
+    keep: true,
+    report: setProblem,
+  });
+  const { value: part } = useEngine(
+    ['facts', plan.part, plan.ownPart],
+    (engine, key) => engine.facts(key(plan)),
     { keep: true, report: setProblem },
   );
 
@@ -101,7 +105,8 @@ function Opened({
 
   const context = useMemo<PlanContextValue | undefined>(
     () =>
-      evaluated && {
+      evaluation &&
+      part && {
         planId,
         plan,
         change,
@@ -109,9 +114,10 @@ function Opened({
         signal,
         showSignal,
         report: setProblem,
-        ...evaluated,
+        evaluation,
+        part,
       },
-    [planId, plan, change, now, signal, showSignal, evaluated],
+    [planId, plan, change, now, signal, showSignal, evaluation, part],
   );
   if (!context) return <div className={styles.middle}>{problem}</div>;
   const View = VIEW_PARTS[view];
