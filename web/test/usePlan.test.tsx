@@ -43,6 +43,7 @@ it('an edit made while an undo is under way is stored and stays on the screen', 
   });
   await waitFor(async () => expect((await findPlan(id))?.name).toBe('second, edited'));
   expect(open().plan.name).toBe('second, edited');
+  await waitFor(() => expect(result.current).toHaveProperty('undo'));
   act(() => open().undo?.());
   await waitFor(() => expect(open().plan.name).toBe('first'));
 });
