@@ -46,12 +46,6 @@ describe('a plan on another part', () => {
 
 it('offers no other clock where none makes anything fit or is markedly better', () => {
   const settled = withSettings(plan, assignPlan(plan, part).settings);
-  const present = tryPart(settled, part, settled.clock);
-  const offered = searchClocks(settled, part);
-  for (const one of offered) {
-    expect(one.feasible).toBe(true);
-    const cheaper = one.cpu <= 0.9 * (present?.cpu ?? 0);
-    const safer = one.margin >= (present?.margin ?? 0) + 0.1;
-    expect(cheaper || safer).toBe(true);
-  }
+  expect(tryPart(settled, part, settled.clock)?.feasible).toBe(true);
+  expect(searchClocks(settled, part)).toEqual([]);
 });

@@ -119,10 +119,3 @@ export function search<T>(call: Call<T>): Search<T> {
   };
   return { result, stop };
 }
-
-/** Ends the shared worker as if it had died; for tests of what the page does then. */
-export function stopEngine(reason: string): void {
-  const running = shared;
-  shared = undefined;
-  running?.stop(new EngineError(reason));
-}

@@ -8,7 +8,7 @@ const numbers = new WeakMap<object, number>();
 let count = 0;
 
 /** A number that tells one object from another, so that a question need not be compared by all of its text. */
-export function identityOf(value: object): number {
+function identityOf(value: object): number {
   const known = numbers.get(value) ?? (count += 1);
   numbers.set(value, known);
   return known;
