@@ -31,7 +31,7 @@ const WORDS: Record<string, Words> = {
   'string.base': ({ value }) => `must be text, and is ${shown(value)}`,
   'string.empty': () => 'must not be empty',
   'string.max': ({ limit }) => `may have ${shown(limit)} characters at most`,
-  'string.pattern.base': ({ value }) => `is ${shown(value)}, which has not the form asked for here`,
+  'string.pattern.base': ({ value }) => `is ${shown(value)}, which does not have the required form`,
   'number.base': ({ value }) => `must be a number, and is ${shown(value)}`,
   'number.greater': ({ limit, value }) => `must be greater than ${shown(limit)}, and is ${shown(value)}`,
   'number.min': ({ limit, value }) => `must be ${shown(limit)} or more, and is ${shown(value)}`,
@@ -81,7 +81,7 @@ export function syntaxFault(text: string): Fault {
   return { path: place, sentence: `The file is not JSON: ${found} is not expected at ${place}.` };
 }
 
-/** The value of a JSON text of limited length, or why there is none. */
+/** The value of a JSON text of limited length, or the fault that prevents reading it. */
 export function parseJson(text: string, limit: number, document: 'plan' | 'part'): Result<unknown> {
   if (text.length > limit) {
     const megabytes = (text.length / 1e6).toFixed(1);

@@ -56,7 +56,7 @@ export function reachOf({ values }: Samples): { min: number; max: number } {
   return { min, max };
 }
 
-/** The mean of the samples between two moments, each holding until the next; undefined where there is none. */
+/** The mean of the samples between two moments, each held until the next; undefined if there are no samples. */
 export function meanBetween(
   { times, values }: Samples,
   { tickHz }: Pick<Capture, 'tickHz'>,

@@ -27,10 +27,10 @@ export type Shared = {
   cpu: number;
 };
 
-/** Interrupts of one timer may take so much of the processor at most. */
+/** The maximum share of the processor's time for the interrupts of one timer. */
 export const MAX_CPU = 0.5;
 
-/** Whether a search gave up before everything was tried, so that what it did not find is no proof. */
+/** Whether a search reached a limit before it had tried everything, so that finding nothing proves nothing. */
 export type Limits = { hit: boolean };
 
 /**

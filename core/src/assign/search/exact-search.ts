@@ -164,9 +164,8 @@ function atMinPrice(problem: Problem, { able }: Bounds): Problem {
 
 /**
  * The best assignment as far as timers, channels and pins go: every group of signals that a timer can serve within a price,
- * and the cheapest cover of all signals by them; where there is none the price is raised, so the first cover is the
- * cheapest. Among its equals the one that leaves most of what is scarce, then the one on the fewest timers, then the one
- * with the fewest signals moved.
+ * and the cheapest cover of all signals by them. If no cover exists the price is raised, so the first cover found is the
+ * cheapest. Among equal ones it takes the largest margin, then the fewest timers, then the fewest moved signals.
  */
 export function exactAssignment(
   problem: Problem,
