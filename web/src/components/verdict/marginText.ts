@@ -7,9 +7,14 @@ import {
   printSeconds,
   printUnit,
 } from '@herzschlag/core';
+import { unbroken } from '../text/unbroken.ts';
 
 /** How far a check is within its limits, or outside of them, in the words of its unit. */
 export function marginText(check: Check): string {
+  return unbroken(plainText(check));
+}
+
+function plainText(check: Check): string {
   const { margin, value, property } = check;
   if (margin === undefined) return check.verdict === 'unknown' ? 'cannot be told' : '';
   const size = Math.abs(margin);

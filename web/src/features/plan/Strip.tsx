@@ -81,7 +81,9 @@ export function Strip({
         <span className={styles.what}>
           <b className="serif">{signal.name}</b>{' '}
           <span className="mono soft">{pin === undefined ? 'no pin' : pinName(plan, pin)}</span>
-          <span className={`soft ${styles.target}`}>{targetText(signal)}</span>
+          <span className={`soft ${styles.target}`} title={targetText(signal)}>
+            {targetText(signal)}
+          </span>
         </span>
         <span className={`mono ${row.conflicts.length > 0 ? styles.conflicting : ''}`}>
           {signal.locked && <span title="locked: “Assign timers” does not move it">∎ </span>}
