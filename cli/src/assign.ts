@@ -8,6 +8,7 @@ import {
   type PlanAssignment,
   printHz,
   printPercent,
+  stepBudget,
   tryPart,
   withSettings,
   writePlan,
@@ -22,15 +23,6 @@ export type AssignOptions = { steps: number; out?: string; fixes?: boolean; tabl
 /** Steps that the search for one fix may take. */
 const FIX_STEPS = 60;
 
-/** Lets a search take up to so many steps. */
-function stepped(steps: number): () => boolean {
-  let taken = 0;
-  return () => {
-    taken += 1;
-    return taken < steps;
-  };
-}
-
 function proofOf({ feasible, optimal }: PlanAssignment): string[] {
   if (!feasible) return [];
   return [
@@ -44,13 +36,15 @@ export async function assignCommand(
   options: AssignOptions,
 ): Promise<{ text: string; feasible: boolean }> {
   const { plan, part } = await loadPlan(file);
-  const found = assignPlan(plan, part, stepped(options.steps));
+  const found = assignPlan(plan, part, stepBudget(options.steps));
   const { feasible, optimal, settings } = found;
   const conflicts = found.conflicts.map((conflict) =>
     options.fixes
       ? {
           ...conflict,
-          fixes: fixesForInfeasible(plan, part, conflict, () => stepped(FIX_STEPS)).map(({ text }) => text),
+          fixes: fixesForInfeasible(plan, part, conflict, () => stepBudget(FIX_STEPS)).map(
+            ({ text }) => text,
+          ),
         }
       : conflict,
   );
@@ -86,7 +80,7 @@ export async function compareCommand(
   const { plan, part: own } = await loadPlan(file);
   const parts = PARTS.some(({ id }) => id === own.id) ? PARTS : [own, ...PARTS];
   const trials = parts.flatMap((part) =>
-    clocksOf(plan, part).flatMap((clock) => tryPart(plan, part, clock, stepped(options.steps)) ?? []),
+    clocksOf(plan, part).flatMap((clock) => tryPart(plan, part, clock, stepBudget(options.steps)) ?? []),
   );
   if (!options.table) return json(trials.map((trial) => ({ ...trial, settings: undefined })));
   return table(

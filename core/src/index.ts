@@ -99,10 +99,12 @@ export { closestFirst, rankedBy, type Ranking, RANKINGS } from './fit/rank.ts';
 export { type SpanReport } from './fit/span.ts';
 export { type Step, stepTarget } from './fit/step.ts';
 export { assign, type Assignment } from './assign/assign.ts';
+export { stepBudget } from './assign/step-budget.ts';
 export { type Request } from './assign/request.ts';
 export { allSlips, type Slip } from './slips/catalogue.ts';
 export { CodeError, type CodeFile } from './codegen/c-files.ts';
 export { bestSetting, renewedSetting, signalFit } from './evaluate/choose.ts';
+export { type EditedSignal, editSignal, type SignalEdit } from './evaluate/edit-signal.ts';
 export { planCode } from './evaluate/code.ts';
 export {
   type EvaluatedSignal,

@@ -1,4 +1,5 @@
 import { assign } from '../assign/assign.ts';
+import { stepBudget } from '../assign/step-budget.ts';
 import { clockPath, clockPhrase, type ClockPath } from '../clock/path.ts';
 import { conflictsBetween, type Conflict, type Holder } from '../evaluate/conflicts.ts';
 import type { Part } from '../part/types.ts';
@@ -68,14 +69,8 @@ function movedSetting(
 /** Clock settings that are tried where nothing cheaper helps. */
 const CLOCKS = 8;
 
-/** Lets a search look at some hundred places and no more. */
-function limited(): () => boolean {
-  let left = 8;
-  return () => {
-    left -= 1;
-    return left > 0;
-  };
-}
+/** Steps that each search takes where nobody says otherwise. */
+const STEPS = 8;
 
 /** One of the signals on another timer or channel of its pin, then on another pin. */
 function moves(
@@ -136,7 +131,7 @@ export function fixesFor(
   plan: Plan,
   part: Part,
   conflict: Conflict,
-  patience: () => () => boolean = limited,
+  patience: () => () => boolean = () => stepBudget(STEPS),
 ): Fix[] {
   const path = clockPath(part, plan.clock);
   const involved = [...conflict.signals]

@@ -1,4 +1,5 @@
 import { assign } from '../assign/assign.ts';
+import { stepBudget } from '../assign/step-budget.ts';
 import { clockPhrase } from '../clock/path.ts';
 import { withoutSignal, withSettings } from '../plan/edit.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
@@ -18,16 +19,8 @@ export type Patience = () => () => boolean;
 /** So many clock settings are tried, and so many of them offered. */
 const CLOCKS = { tried: 24, offered: 2 };
 
-/** A search without a clock ends after so many questions. */
-const QUESTIONS = 200;
-
-function patient(): () => boolean {
-  let left = QUESTIONS;
-  return () => {
-    left -= 1;
-    return left > 0;
-  };
-}
+/** Steps that each search takes where nobody says otherwise. */
+const STEPS = 200;
 
 function changed(plan: Plan, id: string, edit: (signal: PlanSignal) => PlanSignal): Plan {
   return { ...plan, signals: plan.signals.map((one) => (one.id === id ? edit(one) : one)) };
@@ -103,7 +96,7 @@ export function fixesForInfeasible(
   plan: Plan,
   part: Part,
   infeasibility: Infeasibility,
-  patience: Patience = patient,
+  patience: Patience = () => stepBudget(STEPS),
 ): TriedFix[] {
   const { signals } = infeasibility;
   const own = plan.signals.filter(({ id }) => signals.includes(id));

@@ -4,6 +4,7 @@ import { clockPath, clockPhrase } from '../../src/clock/path.ts';
 import { stepTarget } from '../../src/fit/step.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
+import { editSignal } from '../../src/evaluate/edit-signal.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { renewedSetting } from '../../src/evaluate/choose.ts';
 import { PARTS } from '../../src/part/catalogue.ts';
@@ -272,4 +273,44 @@ it('places two signals without settings where neither is in the way of the other
     [true, 'pass'],
     [true, 'pass'],
   ]);
+});
+
+describe('an edit of one signal', () => {
+  it('shows a signal as it is, and with the proposed setting where it has none', () => {
+    const plan = demo();
+    const alarm = signalOf(plan, 'frost-alarm');
+    expect(editSignal(plan, part, alarm.id, { do: 'show' })).toMatchObject({
+      signal: alarm,
+      outcome: { setting: alarm.setting },
+    });
+    const bare = { ...alarm };
+    delete bare.setting;
+    const shown = editSignal(put(plan, bare), part, alarm.id, { do: 'show' });
+    expect(shown?.signal.setting).toBeUndefined();
+    expect(shown?.outcome).toBeDefined();
+  });
+
+  it('retargets, adjusts and steps with the numbers of the hardware', () => {
+    const plan = demo();
+    const alarm = signalOf(plan, 'frost-alarm');
+    // 16 MHz / 128 / 142 = 880.28 Hz is nearest to A5 on Timer 2.
+    const a5 = { ...alarm, target: { note: 'A5', toleranceCents: 5 } } as PlanSignal;
+    expect(editSignal(plan, part, alarm.id, { do: 'retarget', signal: a5 })).toMatchObject({
+      signal: { setting: { prescaler: 128, top: 141 } },
+      outcome: { frequencyExact: '62500/71' },
+    });
+    // 16 MHz / 32 / 128 = 3906.25 Hz.
+    expect(editSignal(plan, part, alarm.id, { do: 'adjust', field: 'top', value: 127 })).toMatchObject({
+      outcome: { frequencyExact: '15625/4' },
+    });
+    // One count less: 16 MHz / 32 / 216, which the target then names exactly.
+    expect(editSignal(plan, part, alarm.id, { do: 'step', token: 'frequency', by: 1 })).toMatchObject({
+      signal: { setting: { top: 215 } },
+      outcome: { errorPpm: 0 },
+    });
+  });
+
+  it('gives nothing for a signal that is not there', () => {
+    expect(editSignal(demo(), part, 'nobody', { do: 'show' })).toBeUndefined();
+  });
 });

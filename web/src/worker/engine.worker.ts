@@ -1,13 +1,10 @@
 import { expose } from 'comlink';
 import {
-  adjust,
   assignPlan,
   bestSetting,
   CaptureError,
   checkPlan,
   ClockError,
-  clockNode,
-  clockOf,
   clockPath,
   clockPhrase,
   clockSettingsFor,
@@ -16,7 +13,6 @@ import {
   compareCapture,
   decodeForSignal,
   evaluatePlan,
-  evaluateSetting,
   failed,
   fixesFor,
   fixesForInfeasible,
@@ -28,14 +24,10 @@ import {
   readPart,
   readPinNames,
   readPlan,
-  renewedSetting,
-  replacedSignal,
-  requirementOf,
   searchClocks,
   shareTick,
   signalSurroundings,
   slowSharers,
-  stepTarget,
   succeeded,
   thresholded,
   tickSharers,
@@ -44,7 +36,6 @@ import {
   writePart,
   writeVcd,
   writeWav,
-  type AdjustedField,
   type Capture,
   type ClockSetting,
   type CodeFile,
@@ -60,16 +51,18 @@ import {
   type PlanAssignment,
   type PlanChange,
   type PlanSignal,
-  type Ranking,
   type Result,
   type Setting,
-  type SignalEvaluation,
   type SignalWaveform,
   type Surroundings,
   type Threshold,
   type TickProposal,
   type TriedFix,
   type WireMap,
+  editSignal,
+  stepBudget,
+  type EditedSignal,
+  type SignalEdit,
 } from '@herzschlag/core';
 import { factsOf, type PartFacts } from './facts.ts';
 import { fetchPart, fetchParts } from './shelf.ts';
@@ -100,79 +93,8 @@ async function partsNamedIn(text: string): Promise<Part[]> {
   return found.length > 0 ? found : fetchParts();
 }
 
-/** What an edit of one signal asks for. */
-export type SignalEdit =
-  /** Shows the signal with the setting it has. */
-  | { do: 'show' }
-  /** The target or the pin was changed: the setting is looked for anew. */
-  | { do: 'retarget'; signal: PlanSignal }
-  /** This setting is to be used. */
-  | { do: 'choose'; setting: Setting }
-  /** One number of the setting is changed by hand. */
-  | { do: 'adjust'; field: AdjustedField; value: number }
-  /** The setting that is best by a ranking is to be used. */
-  | { do: 'best'; ranking: Ranking }
-  /** The target moves to the next value the hardware can make. */
-  | { do: 'step'; token: 'frequency' | 'duty'; by: number };
-
-/** A signal after an edit, with what its setting gives; without an outcome where nothing can make it. */
-export type EditedSignal = { signal: PlanSignal; outcome?: SignalEvaluation };
-
-function settingAfter(
-  plan: Plan,
-  part: Part,
-  signal: PlanSignal,
-  settingNow: () => Setting | undefined,
-  edit: Exclude<SignalEdit, { do: 'show' }>,
-): PlanSignal | undefined {
-  switch (edit.do) {
-    case 'retarget': {
-      const setting = renewedSetting(replacedSignal(plan, edit.signal), part, edit.signal);
-      return setting ? { ...edit.signal, setting } : edit.signal;
-    }
-    case 'choose':
-      return { ...signal, setting: edit.setting };
-    case 'adjust': {
-      const now = settingNow();
-      if (!now) return undefined;
-      const share = requirementOf(signal).duty.ideal.valueOf();
-      return { ...signal, setting: adjust(part, now, share, edit.field, edit.value) };
-    }
-    case 'best': {
-      const setting = bestSetting(plan, part, signal, edit.ranking);
-      return setting && { ...signal, setting };
-    }
-    case 'step': {
-      const now = settingNow();
-      if (!now) return undefined;
-      const path = clockPath(part, plan.clock);
-      const clock = clockOf(path, clockNode(part, now));
-      const cpu = clockOf(path, part.cpu.clock);
-      const next = stepTarget(part, signal, requirementOf(signal), now, clock, edit.token, edit.by, cpu);
-      return next && { ...next.signal, setting: next.setting };
-    }
-  }
-}
-
-/** Something from outside that is to be read. */
-export type Source =
-  | { kind: 'plan'; text: string }
-  | { kind: 'stored plan'; value: unknown }
-  | { kind: 'pin names'; text: string; key: PlanKey };
-
-/** How often a search tells how far it is, in shares of its budget. */
-const TOLD = 50;
-
-/** Lets a search take so many steps, each of which looks at some dozens of partial assignments, and tells the share of them that it has taken. */
-function stepped(steps: number, progress?: (share: number) => void): () => boolean {
-  const told = Math.max(1, Math.floor(steps / TOLD));
-  let taken = 0;
-  return () => {
-    taken += 1;
-    if (taken % told === 0) progress?.(Math.min(1, taken / steps));
-    return taken < steps;
-  };
-}
+/** A plan from outside: the text of a file, or what the browser stored. */
+export type Source = { kind: 'plan'; text: string } | { kind: 'stored plan'; value: unknown };
 
 /** Steps that the search for one fix may take: few for a conflict between settings, more where nothing fits. */
 const FIX_STEPS = { conflict: 40, infeasible: 60 };
@@ -200,7 +122,7 @@ const api = {
   /** Every part that comes with the product. */
   parts: async (): Promise<PartFacts[]> => (await fetchParts()).map(factsOf),
   /** Reads something from outside: a plan's text, a stored plan, a table of pin names. */
-  readPlan: async (source: Exclude<Source, { kind: 'pin names' }>): Promise<Result<Plan>> => {
+  readPlan: async (source: Source): Promise<Result<Plan>> => {
     const text = source.kind === 'plan' ? source.text : JSON.stringify(source.value);
     const parts = await partsNamedIn(text);
     const read = source.kind === 'plan' ? readPlan(text, parts) : checkPlan(source.value, parts);
@@ -219,18 +141,7 @@ const api = {
   /** One signal of a plan after an edit; undefined where the edit changes nothing. */
   edit: async (key: PlanKey, id: string, edit: SignalEdit): Promise<EditedSignal | undefined> => {
     const { plan, part } = await held(key);
-    const signal = plan.signals.find((one) => one.id === id);
-    if (!signal) return undefined;
-    const evaluated = (): SignalEvaluation | undefined =>
-      evaluatePlan(plan, part).signals.find((one) => one.signal.id === id)?.outcome;
-    if (edit.do === 'show') {
-      const outcome = evaluated();
-      return { signal, ...(outcome ? { outcome } : {}) };
-    }
-    const next = settingAfter(plan, part, signal, () => signal.setting ?? evaluated()?.setting, edit);
-    if (!next) return undefined;
-    if (!next.setting) return { signal: next };
-    return { signal: next, outcome: evaluateSetting(part, clockPath(part, plan.clock), next, next.setting) };
+    return editSignal(plan, part, id, edit);
   },
   /** The best setting for a signal that is to be added to a plan. */
   place: async (key: PlanKey, signal: PlanSignal): Promise<Setting | undefined> => {
@@ -309,30 +220,32 @@ const api = {
     progress?: (share: number) => void,
   ): Promise<PlanAssignment> => {
     const { plan, part } = await held(key);
-    return assignPlan(plan, part, stepped(steps, progress));
+    return assignPlan(plan, part, stepBudget(steps, progress));
   },
   /** Fixes for each of the first of a plan's conflicts, in the order of its evaluation. */
   conflictFixes: async (key: PlanKey, max: number): Promise<Fix[][]> => {
     const { plan, part } = await held(key);
     const { conflicts } = evaluatePlan(plan, part);
-    return conflicts.slice(0, max).map((one) => fixesFor(plan, part, one, () => stepped(FIX_STEPS.conflict)));
+    return conflicts
+      .slice(0, max)
+      .map((one) => fixesFor(plan, part, one, () => stepBudget(FIX_STEPS.conflict)));
   },
   /** Fixes for what no assignment can resolve, each of them tried. */
   infeasibleFixes: async (key: PlanKey, infeasibility: Infeasibility): Promise<TriedFix[]> => {
     const { plan, part } = await held(key);
-    return fixesForInfeasible(plan, part, infeasibility, () => stepped(FIX_STEPS.infeasible));
+    return fixesForInfeasible(plan, part, infeasibility, () => stepBudget(FIX_STEPS.infeasible));
   },
   /** The plan on one of the parts, under its own or the part's usual clock. */
   tryPart: async (key: PlanKey, id: string, steps: number): Promise<PartTrial | undefined> => {
     const { plan, part: own } = await held(key);
     const part = id === plan.part ? own : await fetchPart(id);
     const [clock] = part ? clocksOf(plan, part) : [];
-    return part && clock && tryPart(plan, part, clock, stepped(steps));
+    return part && clock && tryPart(plan, part, clock, stepBudget(steps));
   },
   /** Other clock settings that are better for the plan, the best first, each with its phrase. */
   tryClocks: async (key: PlanKey, steps: number): Promise<(PartTrial & { phrase: string })[]> => {
     const { plan, part } = await held(key);
-    return searchClocks(plan, part, 24, stepped(steps)).map((trial) => ({
+    return searchClocks(plan, part, 24, stepBudget(steps)).map((trial) => ({
       ...trial,
       phrase: clockPhrase(clockPath(part, trial.clock), part.cpu.clock),
     }));

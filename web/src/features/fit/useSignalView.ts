@@ -8,13 +8,13 @@ import {
   type Ranking,
   replacedSignal,
   type Setting,
+  type SignalEdit,
   type SignalEvaluation,
   type Surroundings,
 } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { useStill } from '../../components/hooks/useStill.ts';
 import { ask } from '../../worker/engine.ts';
-import type { SignalEdit } from '../../worker/engine.worker.ts';
 import { sentenceOfError, useEngine } from '../../worker/useEngine.ts';
 
 type Shown = { plan: Plan; signal: PlanSignal; outcome?: SignalEvaluation };
