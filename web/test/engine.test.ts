@@ -1,3 +1,4 @@
+import type { Plan } from '@herzschlag/core';
 import { ask, search } from '../src/worker/engine.ts';
 
 /** A worker that answers nothing; a test makes it fail. */
@@ -19,7 +20,12 @@ class FakeWorker {
   }
 }
 
-const mockAnswers = { parts: (): Promise<never[]> => new Promise(() => undefined) };
+const mockAnswers = {
+  parts: (): Promise<never[]> => new Promise(() => undefined),
+  hold: jest.fn(() => Promise.resolve()),
+  release: jest.fn(() => Promise.resolve()),
+  evaluate: (key: number) => Promise.resolve(key),
+};
 jest.mock('comlink', () => ({ wrap: () => mockAnswers }));
 
 beforeAll(() => {
@@ -50,4 +56,24 @@ it('a search that is stopped ends its worker and tells of nothing, even if the w
   worker?.fail('it was ended');
   await new Promise((resolve) => setTimeout(resolve, 20));
   expect(told).not.toHaveBeenCalled();
+});
+
+it('a plan is handed over once while it is used, and again after it was released for newer ones', async () => {
+  const plans = Array.from({ length: 17 }, (_, at) => ({ name: String(at) }) as Plan);
+  const use = (plan: Plan | undefined): Promise<unknown> =>
+    ask((engine, key) => engine.evaluate(key(plan as Plan)));
+  mockAnswers.hold.mockClear();
+  const [first, second, ...others] = plans;
+  const key = await use(first);
+  expect(await use(first)).toBe(key);
+  expect(mockAnswers.hold).toHaveBeenCalledTimes(1);
+  await use(second);
+  await use(first);
+  for (const plan of others) await use(plan);
+  // Of 17 plans the second was used longest ago.
+  expect(mockAnswers.release).toHaveBeenCalledTimes(1);
+  expect(await use(first)).toBe(key);
+  expect(mockAnswers.hold).toHaveBeenCalledTimes(17);
+  await use(second);
+  expect(mockAnswers.hold).toHaveBeenCalledTimes(18);
 });

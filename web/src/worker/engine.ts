@@ -20,7 +20,7 @@ type Running = {
   stopped: Promise<never>;
   stop: (error: Error) => void;
   /** Plans that this worker holds, and how many were handed to it. */
-  keys: WeakMap<Plan, PlanKey>;
+  keys: Map<Plan, PlanKey>;
   count: number;
 };
 
@@ -41,7 +41,7 @@ function start(ended: (reason: string) => string): Running {
     remote: wrap<Engine>(worker),
     stopped,
     stop,
-    keys: new WeakMap(),
+    keys: new Map(),
     count: 0,
   };
   const die = (reason: string): void => {
@@ -58,14 +58,22 @@ function start(ended: (reason: string) => string): Running {
 
 let shared: Running | undefined;
 
+/** Plans that a worker holds at the same time; the one that was used longest ago is released for a new one. */
+const HELD = 16;
+
 function holding(running: Running, plan: Plan): PlanKey {
-  const known = running.keys.get(plan);
-  if (known !== undefined) return known;
-  running.count += 1;
-  const key = running.count;
-  running.keys.set(plan, key);
-  // Calls are worked off in their order, so that none has to wait for this one; a worker that fails is told of elsewhere.
-  running.remote.hold(key, plan).catch(running.stop);
+  const { remote, keys, stop } = running;
+  const known = keys.get(plan);
+  const key = known ?? (running.count += 1);
+  // Calls are worked off in their order, so that none has to wait for these; a worker that fails fails its other calls too.
+  if (known === undefined) remote.hold(key, plan).catch(stop);
+  keys.delete(plan);
+  keys.set(plan, key);
+  const [oldest] = keys;
+  if (oldest && keys.size > HELD) {
+    keys.delete(oldest[0]);
+    remote.release(oldest[1]).catch(stop);
+  }
   return key;
 }
 

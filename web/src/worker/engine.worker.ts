@@ -70,9 +70,6 @@ import { fetchPart, fetchParts } from './shelf.ts';
 /** A plan by the key under which the engine holds it, so that it is copied once and not with each call. */
 export type PlanKey = number;
 
-/** Plans that are held at the same time; the oldest are dropped. */
-const HELD = 16;
-
 const plans = new Map<PlanKey, Promise<{ plan: Plan; part: Part }>>();
 
 async function partOf(plan: Plan): Promise<Part> {
@@ -117,11 +114,14 @@ const api = {
     plans.set(key, found);
     // A plan without its part is told by the calls that ask for it.
     found.catch(() => undefined);
-    for (const old of [...plans.keys()].slice(0, -HELD)) plans.delete(old);
+  },
+  /** Drops a plan; calls that came before still have it. */
+  release: (key: PlanKey): void => {
+    plans.delete(key);
   },
   /** Every part that comes with the product. */
   parts: async (): Promise<PartFacts[]> => (await fetchParts()).map(factsOf),
-  /** Reads something from outside: a plan's text, a stored plan, a table of pin names. */
+  /** Reads a plan from outside. */
   readPlan: async (source: Source): Promise<Result<Plan>> => {
     const text = source.kind === 'plan' ? source.text : JSON.stringify(source.value);
     const parts = await partsNamedIn(text);

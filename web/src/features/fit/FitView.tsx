@@ -11,13 +11,14 @@ import { Refusals } from './Refusals.tsx';
 import { Sentence } from './Sentence.tsx';
 import { PANEL_ID, SignalTabs } from './SignalTabs.tsx';
 import { Slips } from './Slips.tsx';
+import { SurroundingsProvider } from './Surroundings.tsx';
 import { useSignalView } from './useSignalView.ts';
 
 function SignalPanels({ signal }: { signal: PlanSignal }) {
   const editor = useSignalView(signal);
   if (!editor) return <div aria-busy="true" />;
   return (
-    <>
+    <SurroundingsProvider editor={editor}>
       <Sentence editor={editor} />
       <div className={styles.upper}>
         <Landscape editor={editor} />
@@ -26,9 +27,9 @@ function SignalPanels({ signal }: { signal: PlanSignal }) {
       <div className={styles.lower}>
         <PulseWindow editor={editor} />
         <Slips editor={editor} />
-        <Refusals editor={editor} />
+        <Refusals />
       </div>
-    </>
+    </SurroundingsProvider>
   );
 }
 

@@ -21,6 +21,7 @@ import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { LandscapePlot } from './LandscapePlot.tsx';
 import { plotOf, SIZE, type Plot } from './plot.ts';
+import { useSurroundings } from './Surroundings.tsx';
 import type { SignalEditor } from './useSignalView.ts';
 import styles from './fit.module.css';
 
@@ -57,7 +58,7 @@ function nearest(plot: Plot, event: MouseEvent<SVGSVGElement>): Point | undefine
 
 /** Every setting within reach as a point: resolution across, error or frequency up; a click or Enter chooses. */
 export function Landscape({ editor }: { editor: SignalEditor }) {
-  const { around } = editor;
+  const around = useSurroundings();
   return (
     <section aria-label="Landscape" className={styles.landscape}>
       {around && <Chart editor={editor} around={around} />}

@@ -4,7 +4,7 @@ import type { Refusal } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './fit.module.css';
-import type { SignalEditor } from './useSignalView.ts';
+import { useSurroundings } from './Surroundings.tsx';
 
 /** One entry for each reason: a timer that cannot at all, else the modes that cannot, those with one reason together. */
 function grouped(
@@ -23,10 +23,11 @@ function grouped(
 }
 
 /** Why the other timers, and the other modes of a timer that can, cannot serve the signal. */
-export function Refusals({ editor }: { editor: SignalEditor }) {
+export function Refusals() {
+  const around = useSurroundings();
   const { part } = usePlanContext();
   const name = (id: string): string => part.timers.find((timer) => timer.id === id)?.name ?? id;
-  const groups = grouped(editor.around?.refused ?? []);
+  const groups = grouped(around?.refused ?? []);
   return (
     <section aria-label="Why not">
       <div className={styles.head}>
@@ -42,7 +43,7 @@ export function Refusals({ editor }: { editor: SignalEditor }) {
             {unbroken(reason)}
           </p>
         ))}
-        {editor.around && groups.length === 0 && (
+        {around && groups.length === 0 && (
           <p className={styles.slip}>Every timer and every mode can make this signal.</p>
         )}
       </div>

@@ -3,12 +3,13 @@
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './fit.module.css';
+import { useSurroundings } from './Surroundings.tsx';
 import type { SignalEditor } from './useSignalView.ts';
 
 /** The slips that apply, each with the number that proves it; what spoils the target first. */
 export function Slips({ editor }: { editor: SignalEditor }) {
   const { evaluation } = usePlanContext();
-  const unmet = editor.around?.met === false;
+  const unmet = useSurroundings()?.met === false;
   const slips = editor.outcome?.slips ?? [];
   const conflicts = evaluation.conflicts.filter(({ signals }) => signals.includes(editor.signal.id));
   return (
