@@ -4,7 +4,13 @@ import { atmega328p as part } from '../../src/part/parts/avr/atmega328p.ts';
 import { modeOf, timerOf } from '../../src/part/find.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import type { Cycle } from '../../src/timer/outcome.ts';
-import { SettingError, topRange, type OutputSetting } from '../../src/timer/setting.ts';
+import {
+  sameSetting,
+  SettingError,
+  topRange,
+  type OutputSetting,
+  type Setting,
+} from '../../src/timer/setting.ts';
 import { periodicEdges } from '../../src/wave/edges.ts';
 import { runCounter, type Machine } from '../helpers/counter.ts';
 import { computeOutcome } from '../../src/timer/drives/index.ts';
@@ -245,5 +251,32 @@ describe('registers', () => {
         }
       }
     }
+  });
+});
+
+describe('settings that are compared', () => {
+  const one = {
+    drive: 'pwm',
+    timer: 'T',
+    mode: 'm',
+    channel: 'A',
+    pin: 'P1',
+    prescaler: 8,
+    top: 9,
+    compare: 3,
+  };
+  const same = (first: object, second: object): boolean => sameSetting(first as Setting, second as Setting);
+
+  it('are the same in whatever order they are written, and differ by any number, name or nested pin', () => {
+    expect(same(one, Object.fromEntries(Object.entries(one).reverse()))).toBe(true);
+    for (const key of Object.keys(one)) {
+      expect([key, same(one, { ...one, [key]: 'other' })]).toEqual([key, false]);
+      const without = Object.fromEntries(Object.entries(one).filter(([name]) => name !== key));
+      expect([key, same(one, without), same(without, one)]).toEqual([key, false, false]);
+    }
+    const complement = { pin: 'P2', deadTicks: 4 };
+    expect(same({ ...one, complement }, { ...one, complement: { ...complement } })).toBe(true);
+    expect(same({ ...one, complement }, { ...one, complement: { ...complement, deadTicks: 5 } })).toBe(false);
+    expect(same(one, { ...one, complement })).toBe(false);
   });
 });

@@ -120,8 +120,9 @@ function Chart({ editor, around }: { editor: SignalEditor; around: Surroundings 
   const [timer, setTimer] = useState<string>();
   const [looked, setLooked] = useState<Point>();
   const plot = useMemo(() => plotOf(landscape, timer), [landscape, timer]);
-  const chosen = plot.points.find(
-    ({ point }) => setting !== undefined && sameSetting(point.setting, setting),
+  const chosen = useMemo(
+    () => setting && plot.points.find(({ point }) => sameSetting(point.setting, setting)),
+    [plot, setting],
   );
   const here =
     own && setting
