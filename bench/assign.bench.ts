@@ -6,7 +6,7 @@ import {
   type Request,
   assign,
   clockPath,
-  partById,
+  fetchPart,
   requirementOf,
 } from '@herzschlag/core';
 import { quantile, timings } from './table.ts';
@@ -81,7 +81,7 @@ const MIXED = 24;
 const rows = [];
 const lines: string[] = [];
 for (const [id, clock] of Object.entries(CLOCKS)) {
-  const part = partById(id);
+  const part = await fetchPart(id);
   if (!part) throw new Error(`no ${id}`);
   const path = clockPath(part, clock);
   const timed = (requests: readonly Request[]): { found: Assignment; ms: number } => {

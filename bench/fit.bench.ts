@@ -2,8 +2,8 @@ import {
   type KindAndTarget,
   clockOf,
   clockPath,
+  fetchPart,
   fitRequirement,
-  partById,
   requirementOf,
 } from '@herzschlag/core';
 import { atmega328p as part } from '@herzschlag/core/parts/avr/atmega328p.ts';
@@ -57,7 +57,7 @@ const rows = Object.entries(AIMS).map(([name, aim]) => {
   );
 });
 
-const stm32 = partById('stm32f401');
+const stm32 = await fetchPart('stm32f401');
 if (!stm32) throw new Error('no stm32f401');
 const stm32Path = clockPath(stm32, stm32.defaultClock);
 const a4 = requirementOf({ kind: 'tone', target: { note: 'A4' } });

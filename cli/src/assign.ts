@@ -1,9 +1,9 @@
 import {
   assignPlan,
   clocksOf,
+  fetchParts,
   fixesForInfeasible,
   numbersText,
-  PARTS,
   placeText,
   type PlanAssignment,
   printHz,
@@ -78,7 +78,8 @@ export async function compareCommand(
   options: { steps: number; table?: boolean },
 ): Promise<string> {
   const { plan, part: own } = await loadPlan(file);
-  const parts = PARTS.some(({ id }) => id === own.id) ? PARTS : [own, ...PARTS];
+  const shipped = await fetchParts();
+  const parts = shipped.some(({ id }) => id === own.id) ? shipped : [own, ...shipped];
   const trials = parts.flatMap((part) =>
     clocksOf(plan, part).flatMap((clock) => tryPart(plan, part, clock, stepBudget(options.steps)) ?? []),
   );

@@ -1,6 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { type Capture, CaptureError, readCapture } from '@herzschlag/core';
-import { fileError, UsageError } from './plan.ts';
+import { fileError } from './plan.ts';
+import { UsageError } from './usage-error.ts';
 
 /** Bytes read at once. */
 const PIECE = 1 << 20;

@@ -1,7 +1,8 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { CodeError, planCode } from '@herzschlag/core';
-import { fileError, loadPlan, UsageError } from './plan.ts';
+import { fileError, loadPlan } from './plan.ts';
+import { UsageError } from './usage-error.ts';
 import { json } from './table.ts';
 
 /** Writes the plan's C files into a directory and names them. @throws UsageError when the plan is no program. */

@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { type Effect, type Wanted, clockPath, decodeText, exactText, requirementOf } from '@herzschlag/core';
-import { fileError, loadPlan, UsageError } from './plan.ts';
+import { fileError, loadPlan } from './plan.ts';
+import { UsageError } from './usage-error.ts';
 import { json } from './table.ts';
 
 function describe({ setting, outcome }: Effect) {

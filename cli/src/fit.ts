@@ -12,7 +12,8 @@ import {
   signalFit,
   timerIdOf,
 } from '@herzschlag/core';
-import { loadPlan, UsageError } from './plan.ts';
+import { loadPlan } from './plan.ts';
+import { UsageError } from './usage-error.ts';
 import { json, table } from './table.ts';
 
 /**

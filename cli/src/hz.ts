@@ -1,14 +1,13 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { RANKINGS, type Ranking } from '@herzschlag/core';
-import { assignCommand, type AssignOptions, compareCommand } from './assign.ts';
-import { checkCommand, type CheckOptions } from './check.ts';
-import { codeCommand } from './code.ts';
-import { fitCommand } from './fit.ts';
-import { partsCommand } from './parts.ts';
-import { UsageError } from './plan.ts';
-import { decodeCommand } from './decode.ts';
-import { shareTickCommand } from './share-tick.ts';
-import { traceCommand } from './trace.ts';
+import type { Ranking } from '@herzschlag/core';
+import type { AssignOptions } from './assign.ts';
+import type { CheckOptions } from './check.ts';
+import { UsageError } from './usage-error.ts';
+
+const commands = () => import('./commands.ts');
+
+/** The orders in which settings can be listed; the core has the same ones. */
+const RANKINGS: Record<Ranking, true> = { cpu: true, closest: true, finest: true, jitter: true };
 
 function wholeNumber(text: string): number {
   const value = Number(text);
@@ -45,18 +44,20 @@ export async function run(args: readonly string[]): Promise<number> {
     .command('parts')
     .description('list the parts')
     .option('--table', 'print a table instead of JSON')
-    .action((options: { table?: boolean }) => console.log(partsCommand(options)));
+    .action(async (options: { table?: boolean }) =>
+      console.log(await (await commands()).partsCommand(options)),
+    );
   program
     .command('fit')
     .description('list the settings that meet the target of each signal, best first')
     .argument('<plan>', 'plan file')
     .option('--signal <id>', 'only this signal')
     .option('--limit <n>', 'maximum number of settings per signal', wholeNumber, 20)
-    .addOption(new Option('--rank <order>', 'what to sort by').choices([...RANKINGS]).default('cpu'))
+    .addOption(new Option('--rank <order>', 'what to sort by').choices(Object.keys(RANKINGS)).default('cpu'))
     .option('--table', 'print a table instead of JSON')
     .action(
       async (plan: string, options: { signal?: string; limit: number; rank: Ranking; table?: boolean }) =>
-        console.log(await fitCommand(plan, options)),
+        console.log(await (await commands()).fitCommand(plan, options)),
     );
   program
     .command('check')
@@ -67,7 +68,7 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--junit <file>', 'write a JUnit report')
     .option('--table', 'print a table instead of JSON')
     .action(async (plan: string, options: CheckOptions) => {
-      const { text, fails } = await checkCommand(plan, options);
+      const { text, fails } = await (await commands()).checkCommand(plan, options);
       console.log(text);
       if (fails) code = 1;
     });
@@ -80,7 +81,7 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--steps <n>', 'maximum number of search steps', wholeNumber, 400)
     .option('--table', 'print a table instead of JSON')
     .action(async (plan: string, options: AssignOptions) => {
-      const { text, feasible } = await assignCommand(plan, options);
+      const { text, feasible } = await (await commands()).assignCommand(plan, options);
       console.log(text);
       if (!feasible) code = 1;
     });
@@ -91,7 +92,7 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--steps <n>', 'maximum number of search steps on each part', wholeNumber, 100)
     .option('--table', 'print a table instead of JSON')
     .action(async (plan: string, options: { steps: number; table?: boolean }) =>
-      console.log(await compareCommand(plan, options)),
+      console.log(await (await commands()).compareCommand(plan, options)),
     );
   program
     .command('trace')
@@ -101,7 +102,7 @@ export async function run(args: readonly string[]): Promise<number> {
     .requiredOption('--out <file>', 'file to write')
     .option('--signal <id>', 'only this signal')
     .action(async (plan: string, options: { seconds: number; out: string; signal?: string }) =>
-      console.log(await traceCommand(plan, options)),
+      console.log(await (await commands()).traceCommand(plan, options)),
     );
   program
     .command('code')
@@ -109,7 +110,7 @@ export async function run(args: readonly string[]): Promise<number> {
     .argument('<plan>', 'plan file')
     .requiredOption('--out <dir>', 'directory to write to; created if missing')
     .action(async (plan: string, options: { out: string }) =>
-      console.log(await codeCommand(plan, options.out)),
+      console.log(await (await commands()).codeCommand(plan, options.out)),
     );
   program
     .command('decode')
@@ -119,7 +120,7 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--signal <id>', 'compare with this signal of the plan')
     .option('--file <file>', 'decode the statements in this file instead of values')
     .action(async (plan: string, values: string[], options: { signal?: string; file?: string }) =>
-      console.log(await decodeCommand(plan, values, options)),
+      console.log(await (await commands()).decodeCommand(plan, values, options)),
     );
   program
     .command('share-tick')
@@ -128,7 +129,7 @@ export async function run(args: readonly string[]): Promise<number> {
     .argument('[signals...]', 'ids of the signals; by default all slow ones that can be counted')
     .option('--table', 'print a table instead of JSON')
     .action(async (plan: string, ids: string[], options: { table?: boolean }) =>
-      console.log(await shareTickCommand(plan, ids, options)),
+      console.log(await (await commands()).shareTickCommand(plan, ids, options)),
     );
   try {
     await program.parseAsync(args, { from: 'user' });

@@ -1,4 +1,4 @@
-import { PARTS, featuresOf, timerPins } from '@herzschlag/core';
+import { featuresOf, fetchParts, timerPins } from '@herzschlag/core';
 import { json, table } from './table.ts';
 
 /** How far the register data was held against an independent source. */
@@ -8,8 +8,8 @@ function trust({ verified, unverified }: { verified: boolean; unverified: readon
 }
 
 /** The parts with their timers and the pins a timer can drive. */
-export function partsCommand(options: { table?: boolean }): string {
-  const parts = PARTS.map((part) => ({
+export async function partsCommand(options: { table?: boolean }): Promise<string> {
+  const parts = (await fetchParts()).map((part) => ({
     id: part.id,
     name: part.name,
     timers: part.timers.map((timer) => timer.id),

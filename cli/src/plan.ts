@@ -1,8 +1,6 @@
-import { FILE_LIMIT, PARTS, type Part, type Plan, readPlan } from '@herzschlag/core';
+import { FILE_LIMIT, type Part, partsNamedIn, type Plan, readPlan } from '@herzschlag/core';
 import { readFile, stat } from 'node:fs/promises';
-
-/** An error that the user can correct: one sentence, exit code 2. */
-export class UsageError extends Error {}
+import { UsageError } from './usage-error.ts';
 
 function systemReason(error: unknown): string {
   const code = error instanceof Error && 'code' in error ? String(error.code) : '';
@@ -31,7 +29,7 @@ export async function loadPlan(file: string): Promise<{ plan: Plan; part: Part }
   } catch (error) {
     throw error instanceof UsageError ? error : fileError(file, error);
   }
-  const read = readPlan(text, PARTS);
+  const read = readPlan(text, await partsNamedIn(text));
   if (!read.ok) throw new UsageError(`${file}: ${read.fault.sentence}`);
   return read.value;
 }

@@ -1,5 +1,6 @@
 import { printNumber, shareTick, slowSharers, tickSharers } from '@herzschlag/core';
-import { loadPlan, UsageError } from './plan.ts';
+import { loadPlan } from './plan.ts';
+import { UsageError } from './usage-error.ts';
 import { json, table } from './table.ts';
 
 /**

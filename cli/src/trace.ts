@@ -3,7 +3,8 @@ import { writeFile } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { planWaveforms, writeCsv, writeVcd, writeWav } from '@herzschlag/core';
-import { fileError, loadPlan, UsageError } from './plan.ts';
+import { fileError, loadPlan } from './plan.ts';
+import { UsageError } from './usage-error.ts';
 import { json } from './table.ts';
 
 /** A recording longer than this would be larger than a WAV file may be. */

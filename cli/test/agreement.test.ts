@@ -8,11 +8,11 @@ import {
   CodeError,
   decodeText,
   evaluatePlan,
+  fetchParts,
   type Evaluation,
   isInput,
   isOutput,
   type Part,
-  partById,
   planCode,
   planWaveforms,
   type Plan,
@@ -42,6 +42,11 @@ const TARGETS: readonly Pick<PlanSignal, 'kind' | 'target'>[] = [
   { kind: 'measure', target: { minHz: 40, maxHz: 400, resolution: 0.01 } },
 ] as Pick<PlanSignal, 'kind' | 'target'>[];
 
+let PARTS: Part[] = [];
+beforeAll(async () => {
+  PARTS = await fetchParts();
+});
+
 type Drawn = { part: number; signals: { target: number; set: boolean; pin: boolean }[] };
 
 const drawn: fc.Arbitrary<Drawn> = fc.record({
@@ -54,7 +59,7 @@ const drawn: fc.Arbitrary<Drawn> = fc.record({
 
 /** A plan with settings that were each chosen alone, so that some are in conflict, and signals without one. */
 function planOf({ part: at, signals }: Drawn): { plan: Plan; part: Part } {
-  const part = partById(PART_IDS[at] ?? '') as Part;
+  const part = PARTS.find(({ id }) => id === PART_IDS[at]) as Part;
   const bare: Plan = {
     format: 'herzschlag-plan',
     version: 2,

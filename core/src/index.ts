@@ -16,7 +16,7 @@ export {
   printSeconds,
   printUnit,
 } from './quantity/print.ts';
-export { partById, PARTS } from './part/catalogue.ts';
+export { fetchPart, fetchParts, partsNamedIn } from './part/fetch.ts';
 export { answers, featuresOf } from './part/features.ts';
 export { capturePins, findTimer, timerPins } from './part/find.ts';
 export { type ClockNode, type Part } from './part/types.ts';

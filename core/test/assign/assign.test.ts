@@ -8,7 +8,7 @@ import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { rateTop, tickRequirement } from '../../src/fit/candidate.ts';
 import { topSeries } from '../../src/fit/hardware/tops.ts';
 import { timerOf, rootOf } from '../../src/part/find.ts';
-import { partById } from '../../src/part/catalogue.ts';
+import { partById } from '../helpers/parts.ts';
 import type { Part, Timer } from '../../src/part/types.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { avr, path, requestOf, small, sound, stm32, withoutProgram } from '../helpers/small-part.ts';

@@ -8,7 +8,7 @@ import { shareAt } from '../../src/assign/counter/counter-at.ts';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { softwareCandidate } from '../../src/fit/software/software-fit.ts';
 import type { Candidate } from '../../src/fit/candidate.ts';
-import { partById } from '../../src/part/catalogue.ts';
+import { partById } from '../helpers/parts.ts';
 import { modeOf, timerOf } from '../../src/part/find.ts';
 import type { Mode, Part, Timer } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';

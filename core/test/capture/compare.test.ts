@@ -4,7 +4,7 @@ import { writePlan, type Plan } from '../../src/plan/plan.ts';
 import { compareCapture } from '../../src/capture/compare.ts';
 import { explainRate } from '../../src/slips/rate-slips.ts';
 import { planWaveforms } from '../../src/evaluate/waveforms.ts';
-import { partById } from '../../src/part/catalogue.ts';
+import { partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import type { Capture } from '../../src/wave/capture.ts';

@@ -1,5 +1,5 @@
 import { clockSettingsFor } from '../../src/clock/search.ts';
-import { partById } from '../../src/part/catalogue.ts';
+import { partById } from '../helpers/parts.ts';
 import { exactText } from '../../src/quantity/exact.ts';
 
 function search(id: string, sourceHz: number, node: string, wantedHz: number, source = 'crystal') {

@@ -7,7 +7,7 @@ import { cFiles, CodeError } from '../../src/codegen/c-files.ts';
 import { identifier, type CodeSignal } from '../../src/codegen/names.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
-import { PARTS, partById } from '../../src/part/catalogue.ts';
+import { PARTS, partById } from '../helpers/parts.ts';
 import { atmega2560 } from '../../src/part/parts/avr/atmega2560.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import { attiny85 } from '../../src/part/parts/avr/attiny85.ts';

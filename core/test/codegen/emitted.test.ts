@@ -1,6 +1,6 @@
 import { clockOf, clockPath, ClockError } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
-import { partById } from '../../src/part/catalogue.ts';
+import { partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exactText } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';

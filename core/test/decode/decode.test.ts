@@ -5,7 +5,7 @@ import { CodeFault, valueOf } from '../../src/decode/expression.ts';
 import { readStores } from '../../src/decode/statements.ts';
 import { clockPath, type ClockSetting } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
-import { PARTS, partById } from '../../src/part/catalogue.ts';
+import { PARTS, partById } from '../helpers/parts.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exactText } from '../../src/quantity/exact.ts';

@@ -7,7 +7,7 @@ import { readPlan } from '../../src/plan/check-plan.ts';
 import { editSignal } from '../../src/evaluate/edit-signal.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { renewedSetting } from '../../src/evaluate/choose.ts';
-import { PARTS } from '../../src/part/catalogue.ts';
+import { PARTS } from '../helpers/parts.ts';
 import { atmega328p as part } from '../../src/part/parts/avr/atmega328p.ts';
 import { exact } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';

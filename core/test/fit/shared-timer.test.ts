@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { canShareTick, shareTimer, type TickUser } from '../../src/fit/software/shared-timer.ts';
-import { partById } from '../../src/part/catalogue.ts';
+import { partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { clockOf, clockPath, type ClockSetting } from '../../src/clock/path.ts';
 import type { Candidate } from '../../src/fit/candidate.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
-import { PARTS, partById } from '../../src/part/catalogue.ts';
+import { PARTS, partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exactText } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';

@@ -1,7 +1,7 @@
 import { type Assignment } from '../../src/assign/assign.ts';
 import type { Request } from '../../src/assign/request.ts';
 import { clockPath } from '../../src/clock/path.ts';
-import { partById } from '../../src/part/catalogue.ts';
+import { partById } from './parts.ts';
 import { timerOf, rootOf } from '../../src/part/find.ts';
 import type { Mode, Part, Pin, Timer } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';

@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { PARTS } from '../../src/part/catalogue.ts';
+import { PARTS } from '../helpers/parts.ts';
 import { readPart, writePart } from '../../src/clock/part-file.ts';
 import { pinOf, timerOf, timerPins } from '../../src/part/find.ts';
 import { partFaults } from '../../src/part/references.ts';

@@ -1,4 +1,4 @@
-import { PARTS } from '../../src/part/catalogue.ts';
+import { PARTS } from '../helpers/parts.ts';
 import { answers, featuresOf } from '../../src/part/features.ts';
 
 function found(query: string): string[] {

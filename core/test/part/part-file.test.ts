@@ -6,7 +6,7 @@ import { fitRequirement } from '../../src/fit/fit.ts';
 import { checkPart, readPart } from '../../src/clock/part-file.ts';
 import { readPlan, checkPlan } from '../../src/plan/check-plan.ts';
 import { writePlan, type Plan } from '../../src/plan/plan.ts';
-import { PARTS } from '../../src/part/catalogue.ts';
+import { PARTS } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
 import { planCode } from '../../src/evaluate/code.ts';

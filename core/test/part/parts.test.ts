@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { clockOf, clockPath, clockPhrase, ClockError, type ClockSetting } from '../../src/clock/path.ts';
 import { fitRequirement, type Fit } from '../../src/fit/fit.ts';
-import { PARTS, partById } from '../../src/part/catalogue.ts';
+import { PARTS, partById } from '../helpers/parts.ts';
 import { scaleOf } from '../../src/part/division.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exact, exactText } from '../../src/quantity/exact.ts';

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { planFileName, writePlan, type Plan } from '../../src/plan/plan.ts';
 import { checkPlan, readPlan } from '../../src/plan/check-plan.ts';
-import { PARTS } from '../../src/part/catalogue.ts';
+import { PARTS } from '../helpers/parts.ts';
 
 const text = readFileSync(join(__dirname, '../../../examples/greenhouse.plan.json'), 'utf8');
 

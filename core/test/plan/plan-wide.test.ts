@@ -7,7 +7,7 @@ import { readPlan } from '../../src/plan/check-plan.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { planOn, searchClocks, tryPart } from '../../src/resolve/compare-parts.ts';
-import { PARTS, partById } from '../../src/part/catalogue.ts';
+import { PARTS, partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { parseWish } from '../../src/signal/wish.ts';
 import { sameSetting } from '../../src/timer/setting.ts';

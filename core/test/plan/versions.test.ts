@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { clockPath } from '../../src/clock/path.ts';
 import { readPart } from '../../src/clock/part-file.ts';
 import { evaluateSetting } from '../../src/evaluate/signal.ts';
-import { PARTS } from '../../src/part/catalogue.ts';
+import { PARTS } from '../helpers/parts.ts';
 import { checkPlan, readPlan } from '../../src/plan/check-plan.ts';
 import { writePlan } from '../../src/plan/plan.ts';
 import { PLAN_VERSION, upgradePlan } from '../../src/plan/versions.ts';

@@ -4,7 +4,7 @@ import { withSettings } from '../../src/plan/edit.ts';
 import { assignAll } from '../../src/resolve/assign-plan.ts';
 import { codeChange, planChange, type FileChange } from '../../src/resolve/change.ts';
 import { planOn, tryPart } from '../../src/resolve/compare-parts.ts';
-import { partById } from '../../src/part/catalogue.ts';
+import { partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 
 const part = partById('stm32f401') as Part;

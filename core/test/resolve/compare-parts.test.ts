@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { partById, PARTS } from '../../src/part/catalogue.ts';
+import { partById, PARTS } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';

@@ -3,7 +3,7 @@ import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import { minRelaxation } from '../../src/resolve/relax.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { fixesForInfeasible, type TriedFix } from '../../src/resolve/fixes.ts';
-import { partById } from '../../src/part/catalogue.ts';
+import { partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 
 const part = partById('stm32f401') as Part;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
-import { PARTS, partById } from '../../src/part/catalogue.ts';
+import { PARTS, partById } from '../helpers/parts.ts';
 import type { Mode } from '../../src/part/types.ts';
 import { modeOf, timerOf } from '../../src/part/find.ts';
 import { grainOf } from '../../src/timer/count.ts';

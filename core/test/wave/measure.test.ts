@@ -2,7 +2,7 @@ import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { writePlan, type Plan, type PlanSignal } from '../../src/plan/plan.ts';
-import { PARTS } from '../../src/part/catalogue.ts';
+import { PARTS } from '../helpers/parts.ts';
 import { capturePins } from '../../src/part/find.ts';
 import type { Part } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';

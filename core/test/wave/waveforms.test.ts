@@ -8,7 +8,7 @@ import { vcdCode, writeVcd } from '../../src/io/vcd-write.ts';
 import { wavReader } from '../../src/io/wav-read.ts';
 import { writeWav } from '../../src/io/wav-write.ts';
 import { unitFor, type NamedWaveform } from '../../src/wave/merge.ts';
-import { PARTS, partById } from '../../src/part/catalogue.ts';
+import { PARTS, partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exact } from '../../src/quantity/exact.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';

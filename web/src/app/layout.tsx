@@ -18,7 +18,7 @@ export default function RootLayout({ children }: { children: ReactNode }) {
     <html lang="en" suppressHydrationWarning>
       <body>
         <InitColorSchemeScript attribute="data-scheme" />
-        <AppRouterCacheProvider options={{ enableCssLayer: true }}>
+        <AppRouterCacheProvider options={{ prepend: true }}>
           <Providers>{children}</Providers>
         </AppRouterCacheProvider>
       </body>

@@ -14,8 +14,11 @@ import {
   decodeForSignal,
   evaluatePlan,
   failed,
+  fetchPart,
+  fetchParts,
   fixesFor,
   fixesForInfeasible,
+  partsNamedIn,
   planChange,
   planCode,
   planOn,
@@ -65,7 +68,6 @@ import {
   type SignalEdit,
 } from '@herzschlag/core';
 import { factsOf, type PartFacts } from './facts.ts';
-import { fetchPart, fetchParts } from './shelf.ts';
 
 /** A plan by the key under which the engine holds it, so that it is copied once and not with each call. */
 export type PlanKey = number;
@@ -81,13 +83,6 @@ async function partOf(plan: Plan): Promise<Part> {
 function held(key: PlanKey): Promise<{ plan: Plan; part: Part }> {
   const found = plans.get(key);
   return found ?? Promise.reject(new RangeError(`the engine holds no plan ${key}`));
-}
-
-/** The part a plan's text names; all parts where it names none of them, so that the fault can list them. */
-async function partsNamedIn(text: string): Promise<Part[]> {
-  const named = [...text.matchAll(/"part"\s*:\s*"([^"]{1,80})"/g)].map(([, id]) => id ?? '');
-  const found = (await Promise.all(named.map(fetchPart))).filter((part) => part !== undefined);
-  return found.length > 0 ? found : fetchParts();
 }
 
 /** A plan from outside: the text of a file, or what the browser stored. */

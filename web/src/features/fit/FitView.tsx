@@ -16,16 +16,18 @@ import { useSignalView } from './useSignalView.ts';
 
 function SignalPanels({ signal }: { signal: PlanSignal }) {
   const editor = useSignalView(signal);
+  const { evaluation, part } = usePlanContext();
+  const conflicts = evaluation.signals.find((one) => one.signal.id === signal.id)?.conflicts.length ?? 0;
   if (!editor) return <div aria-busy="true" />;
   return (
     <SurroundingsProvider editor={editor}>
       <Sentence editor={editor} />
       <div className={styles.upper}>
-        <Landscape editor={editor} />
+        <Landscape editor={editor} part={part} />
         <Ladder editor={editor} />
       </div>
       <div className={styles.lower}>
-        <PulseWindow editor={editor} />
+        <PulseWindow editor={editor} conflicts={conflicts} />
         <Slips editor={editor} />
         <Refusals />
       </div>

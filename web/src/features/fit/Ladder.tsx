@@ -1,6 +1,6 @@
 'use client';
 
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import {
   type AdjustedField,
   type SignalEvaluation,
@@ -15,7 +15,6 @@ import {
 } from '@herzschlag/core';
 import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
 import { TextBox } from '../../components/fields/TextBox.tsx';
-import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { CodeReader } from './CodeReader.tsx';
 import type { SignalEditor } from './useSignalView.ts';
 import Tooltip from '@mui/material/Tooltip';
@@ -193,9 +192,8 @@ function placeOf(
 }
 
 /** From the oscillator down to the pin: each division with its formula, its register, and what comes out of it. */
-export function Ladder({ editor }: { editor: SignalEditor }) {
-  const { plan } = usePlanContext();
-  const { outcome } = editor;
+export const Ladder = memo(function Ladder({ editor }: { editor: SignalEditor }) {
+  const { outcome, plan } = editor;
   return (
     <section aria-label="Ladder" className={styles.ladder}>
       <div className={styles.head}>
@@ -243,4 +241,4 @@ export function Ladder({ editor }: { editor: SignalEditor }) {
       )}
     </section>
   );
-}
+});

@@ -1,7 +1,7 @@
 'use client';
 
 import ButtonBase from '@mui/material/ButtonBase';
-import { useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
+import { memo, useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import {
   isInput,
   sameSetting,
@@ -18,7 +18,7 @@ import {
   printPpm,
 } from '@herzschlag/core';
 import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
-import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import type { PartFacts } from '../../worker/facts.ts';
 import { LandscapePlot } from './LandscapePlot.tsx';
 import { plotOf, SIZE, type Plot } from './plot.ts';
 import { useSurroundings } from './Surroundings.tsx';
@@ -57,14 +57,20 @@ function nearest(plot: Plot, event: MouseEvent<SVGSVGElement>): Point | undefine
 }
 
 /** Every setting within reach as a point: resolution across, error or frequency up; a click or Enter chooses. */
-export function Landscape({ editor }: { editor: SignalEditor }) {
+export const Landscape = memo(function Landscape({
+  editor,
+  part,
+}: {
+  editor: SignalEditor;
+  part: PartFacts;
+}) {
   const around = useSurroundings();
   return (
     <section aria-label="Landscape" className={styles.landscape}>
-      {around && <Chart editor={editor} around={around} />}
+      {around && <Chart editor={editor} around={around} part={part} />}
     </section>
   );
-}
+});
 
 /** So many timers are offered side by side; more go into a list. */
 const SIDE_BY_SIDE = 4;
@@ -112,8 +118,8 @@ function TimerFilter({
   );
 }
 
-function Chart({ editor, around }: { editor: SignalEditor; around: Surroundings }) {
-  const { part, plan } = usePlanContext();
+function Chart({ editor, around, part }: { editor: SignalEditor; around: Surroundings; part: PartFacts }) {
+  const { plan } = editor;
   const { landscape, considered } = around;
   const own = editor.outcome;
   const setting = own?.setting;

@@ -2,10 +2,9 @@
 
 import ButtonBase from '@mui/material/ButtonBase';
 import { scaleLinear } from 'd3';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { type Check, type SignalEvaluation, printNumber, printSeconds, worstVerdict } from '@herzschlag/core';
 import { bandPath, shownPeriod, wavePath } from '../../components/drawing/wave.ts';
-import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { marginText } from '../../components/verdict/marginText.ts';
 import type { SignalEditor } from './useSignalView.ts';
 import { Span } from './Span.tsx';
@@ -92,12 +91,16 @@ function figuresText({ wave, duty, frequencyHz, place, steps }: SignalEvaluation
 }
 
 /** Two periods of the pin over the target, drawn from its rising edge; or its falling edge, tick by tick. */
-export function PulseWindow({ editor }: { editor: SignalEditor }) {
+export const PulseWindow = memo(function PulseWindow({
+  editor,
+  conflicts,
+}: {
+  editor: SignalEditor;
+  /** Conflicts that the signal is part of. */
+  conflicts: number;
+}) {
   const [look, setLook] = useState<Look>('periods');
   const { outcome } = editor;
-  const { evaluation } = usePlanContext();
-  const conflicts =
-    evaluation.signals.find(({ signal }) => signal.id === editor.signal.id)?.conflicts.length ?? 0;
   if (!outcome) {
     return (
       <section aria-label="Pulse window">
@@ -195,4 +198,4 @@ export function PulseWindow({ editor }: { editor: SignalEditor }) {
       </p>
     </section>
   );
-}
+});
