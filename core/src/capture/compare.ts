@@ -26,7 +26,7 @@ import { isInput, clockNode, outcomeUnder } from '../timer/drives/index.ts';
 /** Which wire shows which signal, by the wire's name. */
 export type WireMap = Readonly<Record<string, string>>;
 
-/** One wire held against its signal. */
+/** One wire compared with its signal. */
 export type Compared = {
   wire: string;
   signal: string;
@@ -42,7 +42,7 @@ export type Compared = {
   slip?: RateSlip;
 };
 
-/** A capture held against a plan. */
+/** A capture compared with a plan. */
 export type Comparison = {
   /** How many times as fast the capture is as the plan, all signals together, and how many of them say so. */
   ratio: number;

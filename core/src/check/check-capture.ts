@@ -49,7 +49,7 @@ function longEnough(requirement: Requirement): string {
 }
 
 /**
- * Holds a captured trace against a requirement: what a computed trace is held against (but for the steps, which no capture
+ * Checks a captured trace against a requirement: the same checks as for a computed trace (except the steps, which no capture
  * shows), jitter as it was measured, and no pulse far shorter than the target's. What the capture is too short for is
  * unknown, with the length it would need.
  */

@@ -8,7 +8,7 @@ import type { EdgeList } from '../wave/edges.ts';
 /** Whether a property lies within its target. */
 export type Verdict = 'pass' | 'fail' | 'unknown';
 
-/** One property of a trace held against its target. */
+/** One property of a trace compared with its target. */
 export type Check = {
   property:
     | 'frequency'
@@ -116,7 +116,7 @@ function dutyCheck(value: Exact | undefined, band: Band): Check {
   return judged(base, value, margin, note);
 }
 
-/** The mean voltage of the pulses, held against the wanted one. */
+/** The mean voltage of the pulses compared with the target. */
 function voltageCheck(duty: Exact | undefined, band: Band, supply: Exact): Check {
   const [low, high] = [band.low.mul(supply), band.high.mul(supply)];
   const base = { property: 'voltage', unit: 'V', low: low.valueOf(), high: high.valueOf() } as const;
@@ -125,7 +125,7 @@ function voltageCheck(duty: Exact | undefined, band: Band, supply: Exact): Check
   return judged(base, value, lesser(value.sub(low), high.sub(value)), undefined);
 }
 
-/** A width in s that a setting can make, held against a band. */
+/** A width in s that a setting can make, compared with a band. */
 export function checkWidth(width: Exact, band: Band, label?: string): Check {
   const named = label === undefined ? {} : { label };
   const base = {

@@ -16,7 +16,7 @@ export type PlainEffect = { setting: Setting; frequencyHz: number; frequencyExac
 export type DecodedForSignal = {
   timers: { timer: string; mode?: string; running: boolean; notes: string[]; effects: PlainEffect[] }[];
   slips: Slip[];
-  /** The effect that was held against the signal; what it makes is halved where an interrupt toggles. */
+  /** The effect that was compared with the signal; its frequency is halved if an interrupt toggles the pin. */
   meant?: PlainEffect;
 };
 

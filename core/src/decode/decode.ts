@@ -15,7 +15,7 @@ import type { Effect } from '../timer/outcome.ts';
 /** What somebody's code really does, and the slips that explain why it is not what was wanted. */
 export type Decoded = {
   timers: DecodedTimer[];
-  /** The effect that was held against the wanted signal. */
+  /** The effect that was compared with the wanted signal. */
   effect?: Effect;
   slips: Slip[];
 };

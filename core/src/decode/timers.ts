@@ -95,7 +95,7 @@ function split(timer: Timer, output: Output): { own: Writes; lead: Writes } {
   };
 }
 
-/** One field in so many may differ, where an output has many: a buffer that was not switched on changes no number. */
+/** One field of this many may differ if an output writes many fields: a buffer left disabled changes no timing. */
 const FORGIVEN = 5;
 
 type Found = { output: Output; off: Mismatch[]; lead: Mismatch[] };

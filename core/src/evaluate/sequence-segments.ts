@@ -11,7 +11,7 @@ import { scaleOf } from '../wave/waveform.ts';
 import type { SequenceWaveform, Segment } from '../wave/sequence-waveform.ts';
 import { outcomeUnder } from '../timer/drives/index.ts';
 
-/** A move from one value to another is made in at most so many steps, each of whole periods. */
+/** The maximum number of steps of a ramp from one value to another; each lasts whole periods. */
 const MOVES = 256;
 
 /** Whole periods of a frequency that come nearest to a time; one at least. */
@@ -71,7 +71,7 @@ function joined(segments: readonly Segment[]): Segment[] {
 
 /**
  * What a signal's pin does through its sequence, the timer running on: every value is taken over at the end of a period, so
- * segments are whole periods (the number that comes nearest to a time), and a rest is so many periods low. Moves are
+ * segments are whole periods (the number nearest to a time), and a rest is a number of periods low. Moves are
  * made in up to 256 steps. The sequence begins at the end of the counter's first run.
  * @throws SettingError where the timer cannot follow.
  */

@@ -71,7 +71,7 @@ export type SignalEvaluation = {
 
 /** Where a setting is and how it makes its signal, in words and in what a view asks of it. */
 export type Place = {
-  /** The timer's name, its channel or its interrupt, the pin, the mode and the polarity; absent where there is none. */
+  /** The timer's name, its channel or its interrupt, the pin, the mode and the polarity; absent without a timer. */
   timer?: string;
   means: string;
   pin?: string;

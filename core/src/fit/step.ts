@@ -15,8 +15,8 @@ function numberOf(setting: Setting, field: 'top' | 'compare'): number {
 }
 
 /**
- * The next frequency or duty up (`by` above zero) or down that this setting's timer can make with its prescaler, so many
- * counts away. Undefined where there is none: a fixed top, the end of the range, the duty of a toggled output.
+ * The next frequency or duty up (`by` above zero) or down that this setting's timer can make with its prescaler, `by`
+ * counts away. Undefined if there is no such value: a fixed top, the end of the range, the duty of a toggled output.
  */
 export function stepTarget(
   part: Part,

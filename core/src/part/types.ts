@@ -10,8 +10,9 @@ export type Encoded = {
   scale?: number;
   /** Then added: -1 where the register holds one less than the count. */
   bias?: number;
-  /** Then shifted right by so many bits, and so many bits are kept: a value that lives in two places. */
+  /** Then shifted right by this many bits: a value split over two fields. */
   shift?: number;
+  /** Then cut to this many bits. */
   keep?: number;
 };
 

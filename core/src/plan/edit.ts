@@ -25,7 +25,7 @@ export function freeId(plan: Plan, name: string): string {
   return freeName(stem || 'signal', taken, '-');
 }
 
-/** A plan with a signal moved by so many places. */
+/** A plan with a signal moved up or down the list. */
 export function movedSignal(plan: Plan, id: string, by: number): Plan {
   const at = plan.signals.findIndex((one) => one.id === id);
   const to = Math.max(0, Math.min(plan.signals.length - 1, at + by));

@@ -32,7 +32,7 @@ export function nearestNote(hz: number): { name: string; cents: number } {
   return { name, cents: (exactSemitone - semitone) * 100 };
 }
 
-/** The factor between two pitches that lie so many cents apart: 2^(cents / 1200). */
+/** The frequency ratio of an interval in cents: 2^(cents / 1200). */
 export function centsFactor(cents: number): number {
   return 2 ** (cents / 1200);
 }

@@ -7,7 +7,7 @@ export function grouped(digits: string): string {
   return part === undefined ? left : `${left}.${part.replace(/(\d{3})(?=\d)/g, `$1${THIN}`)}`;
 }
 
-/** A number with up to so many significant digits, no trailing zeros, grouped, with a true minus sign. */
+/** A number with at most the given significant digits, without trailing zeros, grouped, with a true minus sign. */
 export function printNumber(value: number, significant = 6): string {
   if (!Number.isFinite(value)) return '–';
   if (value === 0) return '0';

@@ -4,7 +4,7 @@ import type { Dimension, Reading } from './parse.ts';
 
 /**
  * What counts, degrees and volts are measured against where a person says them: the length of a count in s, the counts
- * of a period that a duty can tell apart, and the window of widths (s) that a turn of so many degrees covers.
+ * of a period that a duty can tell apart, and the range of widths (s) that corresponds to an angle in degrees.
  */
 export type Scale = {
   countS?: number;

@@ -15,7 +15,7 @@ export type FileChange = { name: string; gone: number; came: number; pieces: Cha
 export type PlanChange = {
   places: { signal: string; name: string; before?: string; after?: string }[];
   code: FileChange[];
-  /** Why there is no code before or after, where there is none. */
+  /** Why there is no code before or after the change, if so. */
   noCode?: { before?: string; after?: string };
 };
 

@@ -16,7 +16,7 @@ export type TriedFix = Fix & { goes: boolean };
 /** Asked anew for each search: whether it may still go on. */
 export type Patience = () => () => boolean;
 
-/** So many clock settings are tried, and so many of them offered. */
+/** How many clock settings are tried, and how many of them are offered. */
 const CLOCKS = { tried: 24, offered: 2 };
 
 /** Steps that each search takes where nobody says otherwise. */

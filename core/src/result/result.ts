@@ -1,4 +1,4 @@
-/** What is wrong with something from outside: where, and one sentence for a person. The path is empty where there is none. */
+/** What is wrong with something from outside: where, and one sentence for a person. The path may be empty. */
 export type Fault = { path: string; sentence: string };
 
 /** What came of something that can fail for reasons that are the user's to mend: a value, or what is wrong. */

@@ -19,12 +19,12 @@ export function bandAround(ideal: Exact, off: Exact): Band {
   return { ideal, low: ideal.sub(off), high: ideal.add(off) };
 }
 
-/** A band of so many ppm on either side. */
+/** A band of ± the given ppm. */
 export function bandPpm(ideal: Exact, ppm: number): Band {
   return bandAround(ideal, ideal.mul(exact(ppm)).div(MILLION));
 }
 
-/** A band of so many cents on either side. */
+/** A band of ± the given cents. */
 export function bandCents(ideal: Exact, cents: number): Band {
   const factor = exact(centsFactor(cents));
   return { ideal, low: ideal.div(factor), high: ideal.mul(factor) };

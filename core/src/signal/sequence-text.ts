@@ -112,7 +112,7 @@ function stepText(step: SequenceStep): string {
     : `${plain(from, print)} to ${plain(to, print)} in ${length}`;
 }
 
-/** A sequence as a person would type it; "steady" where there is none. `parseSequence` reads it back. */
+/** A sequence as a person would type it; "steady" if there is none. `parseSequence` reads it back. */
 export function sequenceText(sequence: Sequence | undefined): string {
   if (!sequence) return 'steady';
   return [...sequence.steps.map(stepText), ...(sequence.once ? ['once'] : [])].join('; ');
@@ -147,7 +147,7 @@ export function parsePhase(
   return succeeded({ to: to.id, degrees, ...(off === undefined ? {} : { toleranceDegrees: off }) });
 }
 
-/** A phase as a person would type it; "free" where there is none. */
+/** A phase as a person would type it; "free" if there is none. */
 export function phaseText(phase: Phase | undefined, name: (id: string) => string): string {
   if (!phase) return 'free';
   return `${phase.degrees}° after ${name(phase.to)} ±${phase.toleranceDegrees ?? PHASE_DEGREES}°`;

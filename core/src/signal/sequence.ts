@@ -4,7 +4,7 @@ import type { Requirement } from './requirement.ts';
 import type { Amount } from './kinds/index.ts';
 
 /**
- * One segment of a sequence: so many whole periods, or the number of them that comes nearest to a time. It rests (the pin
+ * One segment of a sequence: a number of whole periods, or the number of periods nearest to a time. It rests (the pin
  * low), or goes on with what differs from the target: a duty, a width or a frequency, and what that moves to by its end.
  */
 export type SequenceStep = {
@@ -28,7 +28,7 @@ export type Phase = { to: string; degrees: number; toleranceDegrees?: number };
 /** Most periods and most seconds one segment may take. */
 export const MAX_PERIODS = 1_000_000_000;
 
-/** A phase may be off by so many degrees where the plan does not say. */
+/** The default tolerance of a phase, in degrees. */
 export const PHASE_DEGREES = 5;
 
 /** A segment with everything said: its frequencies in Hz and duties at its two ends, and how long it is. */

@@ -7,7 +7,7 @@ export type KindId = keyof Targets;
 /** A kind together with its target. */
 export type KindAndTarget = { [K in KindId]: { kind: K; target: Targets[K] } }[KindId];
 
-/** The opposite of a signal on a second pin, both low for at least so many seconds between one and the other. */
+/** The opposite of a signal on a second pin, with both low for at least the dead time (s) at each change. */
 export type Opposite = { pin: string; deadS: number };
 
 /**

@@ -9,7 +9,7 @@ import { hasTimer, isTopChannel, SettingError, type Setting, type TimerSetting }
 import { hasFreeDuty, isOutput, isSoftware, outcomeUnder, runsOf } from '../timer/drives/index.ts';
 import type { Effect } from '../timer/outcome.ts';
 
-/** What an effect is held against: the requirement, and what it makes of it. */
+/** What an effect is compared with: the requirement and the values it should have produced. */
 type Case = {
   part: Part;
   path: ClockPath;

@@ -5,7 +5,7 @@ import { isInput } from '../timer/drives/index.ts';
 import { hasTimer, type Setting, type TimerSetting } from '../timer/setting.ts';
 import { warning, type Slip, type SlipId } from './catalogue.ts';
 
-/** A slip that would make a signal so many times as fast. */
+/** A slip that multiplies a signal’s frequency by a factor. */
 export type RateSlip = Slip & { factor: number };
 
 type Guess = { id: SlipId; factor: number; text: string };

@@ -142,7 +142,7 @@ export function runFor(
 /** A counter and how many of its runs make one change of the pin: first by the postscaler, then in software. */
 export type DividedRun = { counter: CounterNumbers; postscale: number; divider: number };
 
-/** Up to so many runs to a change are tried one by one. */
+/** Up to this many runs between two changes are tried one by one. */
 const MAX_RUNS = 1_024;
 
 /** So many settings of one timer are listed at most, those that cost the least first. */

@@ -3,7 +3,7 @@ import type { Cycle, Spread } from '../timer/outcome.ts';
 /** Edges in time: ascending ticks at which the level changes, and the level before the first of them. */
 export type EdgeList = { start: 0 | 1; edges: Float64Array; from: number; to: number };
 
-/** Whether a count is high when so many of a cycle are spread over it evenly: where the running sum passes a whole. */
+/** Whether a count is high when the high counts are spread evenly over a cycle: where the running sum overflows. */
 function spreadLevel({ high, whole, count }: Spread, tick: number): 0 | 1 {
   const at = Math.floor(tick / count);
   return Math.floor(((at + 1) * high) / whole) > Math.floor((at * high) / whole) ? 1 : 0;

@@ -18,7 +18,7 @@ export function groupsOf({ start, edges }: EdgeList, gapTicks: number): Group[] 
   return groups;
 }
 
-/** The rate (periods a tick) and duty of the whole periods within groups; undefined where there is none. */
+/** The rate (periods per tick) and duty of the whole periods within groups; undefined without a whole period. */
 export function rateInGroups(
   { edges }: EdgeList,
   groups: readonly Group[],
@@ -44,7 +44,7 @@ export function longestGroup(trace: EdgeList, groups: readonly Group[]): EdgeLis
   return { start: 0, edges, from: edges[0] ?? trace.from, to: edges[edges.length - 1] ?? trace.to };
 }
 
-/** A period that many rises keep, in ticks: the lower quartile of their distances, so that rests do not count. */
+/** The typical period in ticks: the lower quartile of the distances between rising edges, so that rests do not count. */
 export function quickPeriod({ start, edges }: EdgeList): number | undefined {
   const distances: number[] = [];
   const stride = Math.max(2, 2 * Math.floor(edges.length / 8000));

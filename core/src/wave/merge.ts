@@ -60,7 +60,7 @@ function takeEdges(head: Head, time: number): boolean {
 const UNITS = [1, 10, 100, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15];
 
 /**
- * The coarsest decimal unit in which every tick of the lanes is a whole number; where there is none, the finest in which
+ * The coarsest decimal unit in which every tick of the lanes is a whole number; if there is none, the finest in which
  * the whole time still is a whole number below 2^53, so that no edge is off by more than half of it.
  */
 export function unitFor(waveforms: readonly NamedWaveform[], seconds: number): number {

@@ -1,7 +1,7 @@
 import { lowerBound, type Capture, type Samples } from './capture.ts';
 
 /**
- * The least and the greatest value in each of so many equal parts of a time, for drawing: pairs, one after the other; a
+ * The minimum and maximum in each of `parts` equal slices of a time span, for drawing: pairs, one after the other; a
  * part without a sample of its own lies on the straight line between its neighbours, NaN outside of the samples. Times
  * are laid over a plan as `wireSource` lays edges.
  */

@@ -56,7 +56,7 @@ export function sequenceLevel(waveform: SequenceWaveform, tick: number): 0 | 1 {
   return levelAt(cycle, tick - start);
 }
 
-/** The edges within [from, to) ticks, one after the other, made at most so many periods ahead. */
+/** The edges within [from, to) ticks, one after the other, generated at most a fixed number of periods ahead. */
 export function* sequenceEdges(
   waveform: SequenceWaveform,
   from: number,

@@ -127,7 +127,7 @@ export function wireSource(
 }
 
 /**
- * The next pulse after a moment, high or low, whose length in s answers a question; looked for up to so many edges away.
+ * The next pulse after a moment, high or low, whose length in s satisfies a condition; searched up to a maximum number of edges away.
  * Gives where it begins and ends.
  */
 export function nextPulse(

@@ -94,7 +94,7 @@ export function withoutShort(trace: EdgeList, limitTicks: number): EdgeList {
 /** How often lengths fall into each of some equal bins between the least and the greatest of them. */
 export type Histogram = { min: number; max: number; bins: number[]; total: number };
 
-/** A histogram of the periods between rising edges, or of the high widths, in ticks. Undefined where there is none. */
+/** A histogram of the periods between rising edges, or of the high widths, in ticks. Undefined without a whole period or pulse. */
 export function histogramOf(
   { start, edges }: EdgeList,
   of: 'period' | 'width',

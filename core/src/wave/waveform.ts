@@ -84,7 +84,7 @@ export function scaleOf(part: Part, setting: Setting): number {
   return division && division.n % division.scale !== 0 ? division.scale : 1;
 }
 
-/** The first edge of a lane after the start of its timer, in ticks; undefined where there is none. */
+/** The first edge of a lane after the start of its timer, in ticks; undefined if it has no edge. */
 export function firstEdge(waveform: Waveform): number | undefined {
   if ('segments' in waveform) {
     const [first] = sequenceEdges(waveform, 0, waveform.leadTicks + 2 * passTicks(waveform));

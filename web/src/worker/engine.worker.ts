@@ -148,7 +148,7 @@ const api = {
     const { plan, part } = await held(key);
     return signalSurroundings(plan, part, signal);
   },
-  /** What lines of code really do, held against a signal. */
+  /** What lines of code really do, compared with a signal. */
   decode: async (key: PlanKey, signal: PlanSignal, text: string): Promise<Result<DecodedForSignal>> => {
     const { plan, part } = await held(key);
     return decodeForSignal(plan, part, signal, text);
@@ -208,7 +208,7 @@ const api = {
       throw error;
     }
   },
-  /** All signals assigned together, in up to so many steps; tells from time to time what share of them it has taken. */
+  /** Assigns all signals together within a budget of steps; reports the share of the budget used from time to time. */
   assign: async (
     key: PlanKey,
     steps: number,

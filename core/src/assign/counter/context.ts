@@ -160,7 +160,7 @@ export function costOf(
   return cost;
 }
 
-/** The processor's share that the interrupts of a counter take at a run of so many ticks, `runs` of them to a change. */
+/** The CPU share of a counter’s interrupts for a run length in ticks, with `runs` runs between two changes. */
 export function cpuOf(
   { cycles, clockHz, cpuHz, fastest }: Cost,
   run: number,

@@ -1,7 +1,7 @@
 import type { Exact } from '../../quantity/exact.ts';
 import type { Requirement } from '../../signal/requirement.ts';
 
-/** Qualities are compared in so many steps; within one, other things decide. */
+/** Qualities are rounded to this many levels; within one level other criteria decide. */
 export const LEVELS = 20;
 
 /** Processor time is compared in steps of a ten-millionth. */
@@ -59,7 +59,7 @@ export function rateQuality({ rate }: Scales, frequencyHz: number): number {
   return rate.high === Infinity ? headroom(frequencyHz, rate.low) : inBand(frequencyHz, rate);
 }
 
-/** How well so many steps do where at least some are wanted: 1 and above is ample. */
+/** The number of duty steps relative to the required minimum: 1 and above is ample. */
 export function stepsQuality({ minSteps }: Scales, steps: number): number {
   return minSteps > 1 ? headroom(steps, minSteps) : 1;
 }

@@ -15,7 +15,7 @@ import { cpuSteps } from './quality.ts';
 import type { Option } from '../request.ts';
 import { sharedAt } from './counter-at.ts';
 
-/** Numbers that come nearer than those known but do not suit: so many are tried. */
+/** How many run lengths that are closer than the known ones but unusable are tried before giving up. */
 const MAX_FAILING = 256;
 
 /** Divisions of a range that are tried: finer steps come with the least of them. */
@@ -37,7 +37,7 @@ function worstError(wanted: readonly number[], run: number): number {
   return wanted.reduce((worst, one) => Math.max(worst, Math.abs(run / one - 1)), 0);
 }
 
-/** The divisions of a counter that can make such runs, in parts of its clock, the least first and so many of them. */
+/** The smallest dividers of a counter’s clock, up to a maximum number of them, that can make these run lengths. */
 function divisions({ timer: { prescaler }, counter }: CounterContext, wanted: readonly number[]): number[] {
   if (prescaler.kind === 'list') return prescaler.options.map(({ divide }) => divide);
   const { min, max } = divisionRange(prescaler);

@@ -74,7 +74,7 @@ export function* runsFor(use: Use, wanted: TickRequirement, run: number, cut: ()
 
 type Made = { share: Share; periodTicks: number; high: number; steps: number };
 
-/** What a use of the program makes of runs of so many ticks, k of them to a change. */
+/** What a software drive makes of a run length in ticks with k runs between two changes. */
 function madeOf(
   context: CounterContext,
   use: Use,

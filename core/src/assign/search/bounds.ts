@@ -28,7 +28,7 @@ export function isHardware({ drive }: Option): boolean {
   return cause === 'output' || cause === 'input';
 }
 
-/** Signals of which so many must be made by the program can be put together in every way. */
+/** Up to this many software-driven signals, every way of grouping them is considered. */
 const MAX_TICKS = 6;
 
 /**

@@ -25,8 +25,8 @@ export type ByRoot = readonly (readonly Column[])[];
 export type Cover = { price: number; columns: Column[] };
 
 /**
- * The cheapest cover of so many signals: timer after timer, the cheapest way to have covered each set of signals so far.
- * Undefined where there is none at no more than `mostCpu` steps; `spent` where it would have been too much work.
+ * The cheapest cover of a set of signals, by dynamic programming: timer by timer, the cheapest way to cover each subset so
+ * far. Undefined if none costs `mostCpu` steps or less; `spent` if the budget ran out first.
  */
 export function coverOf(byRoot: ByRoot, signals: number, maxCpu: number): { cover?: Cover; spent: boolean } {
   const size = 2 ** signals;

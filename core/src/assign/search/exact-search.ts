@@ -13,7 +13,7 @@ import { rootOf } from '../../part/find.ts';
 /** More signals have too many sets. */
 const MAX_SIGNALS = 18;
 
-/** What a price is raised by where nothing goes at it: at least so many steps, else so many times as much. */
+/** How far a price is raised when nothing fits at it: by a minimum number of steps, or by a factor if that is more. */
 const RAISED = { min: 200, times: 3 };
 
 /** So often `mayContinue` is asked before the search gives up by itself: others are better then. */

@@ -23,7 +23,7 @@ const MAX_ROOTS = 3;
 /** What a price is raised by, from so few steps on. */
 const RAISED = { from: 200, times: 4 };
 
-/** All sets of up to so many of a list. */
+/** All subsets of a list up to a size. */
 function setsOf<T>(list: readonly T[], max: number): T[][] {
   if (max === 0) return [[]];
   return list.reduce<T[][]>(

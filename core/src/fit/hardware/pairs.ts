@@ -17,7 +17,7 @@ export type PairSearch = {
 /** So many dividers are tried one by one; beyond, whole clocks are, and the fraction is fitted afterwards. */
 const MAX_TRIED = 400_000;
 
-/** Up to so many exact pairs are listed, those with the most counts first. */
+/** The maximum number of exact pairs listed; those with the most counts come first. */
 const MAX_EXACT = 64;
 
 /** Pairs whose counts lie within this factor of each other share a place; the best of each place is listed. */

@@ -14,7 +14,7 @@ const shape = {
   dutyTolerance: FRACTION,
 } as const;
 
-/** Dims: at least so fast, in at least so many steps, at a duty. */
+/** Dims: a minimum frequency, a minimum number of duty steps, and a duty. */
 export type DimTarget = TargetOf<typeof shape>;
 
 function requirement(target: DimTarget): Requirement {

@@ -110,7 +110,7 @@ export function findKind(id: string): Kind | undefined {
   return records.get(id);
 }
 
-/** The kind of a signal. @throws RangeError where there is none. */
+/** The kind of a signal. @throws RangeError if it is not registered. */
 export function kindOf(signal: { kind: string }): Kind {
   const found = records.get(signal.kind);
   if (!found) throw new RangeError(`there is no kind “${signal.kind}” of signal`);

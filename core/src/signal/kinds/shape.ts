@@ -47,7 +47,7 @@ export const FRACTION = { type: 'number', min: 0, max: 1 } as const satisfies Fi
 /** A positive number that takes no fraction. */
 export const QUANTITY = { type: 'number', above: 0, max: 1e12 } as const satisfies FieldShape;
 
-/** A whole number from 1 to so many. */
+/** A whole number from 1 to a maximum. */
 export function whole<M extends number>(max: M) {
   return { type: 'integer', min: 1, max } as const satisfies FieldShape;
 }

@@ -4,11 +4,11 @@ import type { Interrupt } from '../../part/types.ts';
 export type Action =
   /** Puts a pin high or low. */
   | { do: 'level'; pin: string; high: boolean }
-  /** Changes a pin every so many interrupts. */
+  /** Changes a pin every n interrupts. */
   | { do: 'toggle'; pin: string; every: number }
   /** Counts interrupts from 0 to `of` - 1; the pin is high while the count is below `highFor`. */
   | { do: 'count'; pin: string; highFor: number; of: number }
-  /** Calls the user's function every so many interrupts. */
+  /** Calls the user's function every n interrupts. */
   | { do: 'call'; every: number }
   /** Takes the difference of two captured counts; a run of the counter has `counts`. */
   | { do: 'measure'; registers: readonly string[]; width: number; counts: number };

@@ -100,7 +100,7 @@ export function registerDrive<S extends { drive: string }>(drive: Drive<S>): () 
   };
 }
 
-/** The drive of that id. @throws RangeError where there is none. */
+/** The drive of that id. @throws RangeError if it is not registered. */
 export function driveById(id: string): Drive {
   const found = records.get(id);
   if (!found) throw new RangeError(`there is no drive “${id}”; there are ${[...records.keys()].join(', ')}`);

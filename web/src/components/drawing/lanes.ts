@@ -29,7 +29,7 @@ function withEnds(source: EdgeSource, { from, to }: Window): Float64Array {
 }
 
 /**
- * What of a source is to be drawn in so many pixels: exact edges as one line where they are sparse; where they are dense
+ * What to draw of a source in `width` pixels: exact edges as one line where they are sparse; where they are dense
  * each pixel is asked for the number of its edges, and those with some become busy stretches between straight lines.
  */
 export function strokesOf(source: EdgeSource, window: Window, width: number): Stroke[] {
@@ -161,7 +161,7 @@ export function rowSvg(row: Row, window: Window, width: number): string {
     .join('');
 }
 
-/** Round times for the marks of a ruler, up to about so many. */
+/** Round times for the ticks of a ruler, up to about the given number. */
 export function rulerTicks({ from, to }: Window, count: number): number[] {
   return scaleLinear([from, to], [0, 1]).ticks(count);
 }

@@ -2,7 +2,7 @@ import { printSeconds } from '@herzschlag/core';
 
 const ROUND = [1, 2, 5, 10];
 
-/** A round stretch of time that shows four periods of the slowest signal; a second where there is none. */
+/** A round time span that shows four periods of the slowest signal; 1 s without signals. */
 export function scaleOf(periods: readonly number[]): number {
   if (periods.length === 0) return 1;
   const wanted = 4 * Math.max(...periods);

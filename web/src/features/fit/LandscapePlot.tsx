@@ -1,30 +1,17 @@
 'use client';
 
 import { memo } from 'react';
+import { Axis } from '../../components/drawing/Axis.tsx';
 import styles from './fit.module.css';
 import { markPath } from './marks.ts';
 import type { Plot } from './plot.ts';
 
 function Axes({ plot }: { plot: Plot }) {
-  const { left, right, top, bottom } = plot.area;
+  const { left, right, bottom } = plot.area;
   return (
     <g>
-      {plot.xTicks.map((tick) => (
-        <g key={tick} transform={`translate(${plot.x(tick)},0)`}>
-          <line y1={top} y2={bottom} stroke="var(--hair)" />
-          <text y={bottom + 15} textAnchor="middle">
-            {tick}
-          </text>
-        </g>
-      ))}
-      {plot.yTicks.map(({ value, text }) => (
-        <g key={value} transform={`translate(0,${plot.y(value)})`}>
-          <line x1={left} x2={right} stroke="var(--hair)" />
-          <text x={left - 8} y={4} textAnchor="end">
-            {text}
-          </text>
-        </g>
-      ))}
+      <Axis axis={plot.xAxis} at={[0, bottom]} />
+      <Axis axis={plot.yAxis} at={[left, 0]} />
       <text className={styles.word} x={(left + right) / 2} y={bottom + 30} textAnchor="middle">
         resolution, bits
       </text>

@@ -1,4 +1,14 @@
-import { line, quadtree, scaleLinear, scaleLog, type Quadtree, type ScaleLogarithmic } from 'd3';
+import {
+  axisBottom,
+  axisLeft,
+  line,
+  quadtree,
+  scaleLinear,
+  scaleLog,
+  type Axis,
+  type Quadtree,
+  type ScaleLogarithmic,
+} from 'd3';
 import { type Landscape, type Point, printHz, printNumber, printPpm } from '@herzschlag/core';
 import { markPath, marks, type Mark } from './marks.ts';
 
@@ -16,8 +26,8 @@ export type Plot = {
   x: (bits: number) => number;
   y: (height: number) => number;
   place: (bits: number, height: number) => [number, number];
-  xTicks: number[];
-  yTicks: { value: number; text: string }[];
+  xAxis: Axis<number>;
+  yAxis: Axis<number>;
   limit: number;
   limitText: string;
   minBits: number;
@@ -40,12 +50,9 @@ function outlines(points: readonly Placed[], mark: Mark): string {
   return points.map(({ x, y }) => markPath(mark, mark.filled ? 2 : 3.2, x, y)).join('');
 }
 
-/** A tick at each power of ten of a scale. */
-function decades(scale: ScaleLogarithmic<number, number>, print: (value: number) => string): Plot['yTicks'] {
-  return scale
-    .ticks()
-    .filter((value) => Number.isInteger(Math.round(Math.log10(value) * 1e6) / 1e6))
-    .map((value) => ({ value, text: print(value) }));
+/** The powers of ten within a scale. */
+function decades(scale: ScaleLogarithmic<number, number>): number[] {
+  return scale.ticks().filter((value) => Number.isInteger(Math.round(Math.log10(value) * 1e6) / 1e6));
 }
 
 /** Rings nearer to each other than this run together. */
@@ -99,8 +106,16 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
     x,
     y,
     place,
-    xTicks: x.ticks(8).filter(Number.isInteger),
-    yTicks: decades(scale, byError ? (value) => printNumber(value) : (value) => printHz(value)),
+    xAxis: axisBottom<number>(x)
+      .tickValues(x.ticks(8).filter(Number.isInteger))
+      .tickFormat((value) => printNumber(value))
+      .tickSize(area.top - area.bottom)
+      .tickPadding(6),
+    yAxis: axisLeft<number>(scale)
+      .tickValues(decades(scale))
+      .tickFormat((value) => (byError ? printNumber(value) : printHz(value)))
+      .tickSize(area.left - area.right)
+      .tickPadding(8),
     limit: landscape.limit,
     limitText: byError
       ? `tolerance ${printPpm(landscape.limit).replace('+', '')}`

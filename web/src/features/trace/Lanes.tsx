@@ -1,10 +1,11 @@
 'use client';
 
-import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { useEffect, useRef, type KeyboardEvent } from 'react';
 import { printSeconds } from '@herzschlag/core';
 import { drawRow, drawVolts, rulerTicks, type Row, type Window } from '../../components/drawing/lanes.ts';
 import styles from './trace.module.css';
 import type { TraceLane } from './useLanes.ts';
+import { useTimeZoom } from './useTimeZoom.ts';
 
 /** Height of the ruler, in pixels. */
 export const RULER = 26;
@@ -126,7 +127,6 @@ function paint(canvas: HTMLCanvasElement, { lanes, selected, window, cursors, wi
 /** The lanes on a canvas: the wheel zooms, dragging moves, a click puts the active cursor on the nearest edge. */
 export function Lanes(props: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const drag = useRef<{ x: number; window: Window; moved: boolean }>(undefined);
   const { lanes, window, width, height, setWindow, setCursor, select, cursors, press } = props;
 
   useEffect(() => {
@@ -136,26 +136,8 @@ export function Lanes(props: Props) {
     return () => cancelAnimationFrame(frame);
   });
 
-  useEffect(() => {
-    const own = canvas.current;
-    if (!own) return undefined;
-    const turn = (event: WheelEvent) => {
-      event.preventDefault();
-      const span = window.to - window.from;
-      if (event.shiftKey) {
-        const by = (span * (event.deltaX || event.deltaY)) / 900;
-        return setWindow({ from: window.from + by, to: window.to + by });
-      }
-      const at = window.from + (event.offsetX / width) * span;
-      const by = Math.exp(Math.max(-1, Math.min(1, event.deltaY / 300)));
-      return setWindow({ from: at - (at - window.from) * by, to: at + (window.to - at) * by });
-    };
-    own.addEventListener('wheel', turn, { passive: false });
-    return () => own.removeEventListener('wheel', turn);
-  }, [window, width, setWindow]);
+  useTimeZoom(canvas, window, width, setWindow);
 
-  const at = (event: PointerEvent): number =>
-    window.from + (event.nativeEvent.offsetX / width) * (window.to - window.from);
   return (
     <canvas
       ref={canvas}
@@ -168,28 +150,12 @@ export function Lanes(props: Props) {
       data-from={window.from}
       data-to={window.to}
       onKeyDown={press}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        drag.current = { x: event.nativeEvent.offsetX, window, moved: false };
-      }}
-      onPointerMove={(event) => {
-        const held = drag.current;
-        if (!held) return;
-        const by = event.nativeEvent.offsetX - held.x;
-        if (Math.abs(by) > 3) held.moved = true;
-        if (!held.moved) return;
-        const shift = (by / width) * (held.window.to - held.window.from);
-        setWindow({ from: held.window.from - shift, to: held.window.to - shift });
-      }}
-      onPointerUp={(event) => {
-        const held = drag.current;
-        drag.current = undefined;
-        if (!held || held.moved) return;
-        const lane = Math.floor((event.nativeEvent.offsetY - RULER) / laneHeight(lanes.length, height));
+      onClick={({ nativeEvent: { offsetX, offsetY, shiftKey } }) => {
+        const lane = Math.floor((offsetY - RULER) / laneHeight(lanes.length, height));
         if (lane >= 0 && lane < lanes.length) select(lane);
-        const within = (SNAP / width) * (window.to - window.from);
-        const which = event.shiftKey ? (cursors.active === 'a' ? 'b' : 'a') : cursors.active;
-        setCursor(which, snapped(lanes[lane], at(event), within));
+        const perPixel = (window.to - window.from) / width;
+        const which = shiftKey ? (cursors.active === 'a' ? 'b' : 'a') : cursors.active;
+        setCursor(which, snapped(lanes[lane], window.from + offsetX * perPixel, SNAP * perPixel));
       }}
     />
   );

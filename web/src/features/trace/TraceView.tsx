@@ -27,11 +27,8 @@ import styles from './trace.module.css';
 import { useStill } from '../../components/hooks/useStill.ts';
 import { useSize } from './traceLayout.ts';
 import { useCapture } from './useCapture.ts';
+import { LONGEST_S, SHORTEST_S } from './useTimeZoom.ts';
 import { useLanes } from './useLanes.ts';
-
-/** The shortest and the longest time that can be shown, in s. */
-const NEAREST = 1e-9;
-const FARTHEST = 1e6;
 
 /** The window counts as still once it has not moved for so long. */
 const STILL_MS = 140;
@@ -62,7 +59,7 @@ export function TraceView() {
 
   const setWindow = useCallback((next: Window) => {
     const span = next.to - next.from;
-    if (span >= NEAREST && span <= FARTHEST) setAsked(next);
+    if (span >= SHORTEST_S && span <= LONGEST_S) setAsked(next);
   }, []);
   const setCursor = useCallback((which: 'a' | 'b', at: number) => {
     setCursors((now) => ({ ...now, [which]: at, active: which }));
@@ -149,7 +146,7 @@ export function TraceView() {
     if (file) editor.open(file);
   };
   const save = (kind: string): void => {
-    const until = Math.max(window.to, NEAREST);
+    const until = Math.max(window.to, SHORTEST_S);
     saveTrace({ kind, plan, lanes, lane: lane?.id ?? '', window, size, until, board: board.current }).catch(
       (error: unknown) => report(sentenceOfError(error)),
     );

@@ -12,7 +12,7 @@ function alternate(pin: string, code: number): Writes {
   return { [`GPIO${port}_AFR${bit < 8 ? 'L' : 'H'}.AFR${bit}`]: code };
 }
 
-/** Compare mode fields of a channel: three single bits, so that each can be held against a source. */
+/** Compare mode fields of a channel: three single bits, so that each can be checked against a source. */
 function compareMode(id: string, channel: number, code: number, preload: number): Writes {
   const control = `${id}_CCMR${channel < 3 ? 1 : 2}`;
   return {
