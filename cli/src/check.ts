@@ -75,7 +75,10 @@ export async function checkCommand(
     checks.map((check): Row => ({ signal, of: 'captured', ...check })),
   );
   const checks = [...computed, ...captured];
-  const fails = checks.some((check) => check.verdict === 'fail') || conflicts.length > 0;
+  const fails =
+    conflicts.length > 0 ||
+    computed.some(({ verdict }) => verdict !== 'pass') ||
+    captured.some(({ verdict }) => verdict === 'fail');
   if (options.junit !== undefined) {
     const between = conflicts.flatMap((conflict) =>
       conflict.signals.map((signal) => ({

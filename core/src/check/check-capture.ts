@@ -56,11 +56,14 @@ function longEnough(requirement: Requirement): string {
 export function checkCapture(trace: EdgeList, requirement: Requirement, tickHz: Exact): Check[] {
   const usual = usualLengths(trace);
   const limit = glitchTicks(requirement, tickHz) ?? (usual && GLITCH * Math.min(usual.low, usual.high));
-  const seen = checkEdges(trace, { ...requirement, minSteps: 1 }, tickHz, 0, 1).filter(
+  const lasting = exact(trace.to - trace.from)
+    .mul(requirement.frequency.low)
+    .compare(tickHz.mul(2));
+  const seen = checkEdges(trace, { ...requirement, minSteps: 1 }, tickHz, 0, 1, 0, lasting >= 0).filter(
     ({ property }) => property !== 'jitter',
   );
   const told = seen.map((check): Check =>
-    check.verdict === 'unknown' && trace.edges.length > 0
+    check.verdict === 'unknown'
       ? {
           ...check,
           note: `The capture holds no whole period; ${longEnough(requirement)} would be long enough.`,

@@ -70,6 +70,7 @@ function frequencyCheck(
   requirement: Requirement,
   tolerancePpm: number,
   level: 0 | 1 | undefined,
+  lasting: boolean,
 ): Check {
   const low = requirement.frequency.low;
   const high = requirement.frequency.kind === 'near' ? requirement.frequency.high : undefined;
@@ -83,8 +84,8 @@ function frequencyCheck(
     const note =
       level === undefined
         ? 'The trace holds no whole period.'
-        : `The pin stays ${level === 1 ? 'high' : 'low'}: without edges no frequency can be seen on it.`;
-    return { ...base, verdict: 'unknown', note };
+        : `The pin stays ${level === 1 ? 'high' : 'low'}: it has no frequency.`;
+    return { ...base, verdict: level !== undefined && lasting ? 'fail' : 'unknown', note };
   }
   const drift = value.mul(exact(tolerancePpm)).div(MILLION);
   const below = value.sub(drift).sub(low);
@@ -174,6 +175,7 @@ function jitterCheck(jitterS: number, max: number): Check {
  * Holds a trace against a requirement: frequency (with the oscillator's tolerance, in ppm, on top of the quantisation), duty,
  * and, where asked for, the number of duty steps, which is the setting's and not the trace's.
  * @param tickHz ticks of the trace in a second.
+ * @param lasting whether the trace is long enough for a pin without edges to have no frequency: a computed one always is.
  */
 export function checkEdges(
   trace: EdgeList,
@@ -182,6 +184,7 @@ export function checkEdges(
   tolerancePpm: number,
   steps: number,
   jitterS = 0,
+  lasting = true,
 ): Check[] {
   const seen = measure(trace);
   const frequency = seen.period ? tickHz.div(seen.period) : undefined;
@@ -190,7 +193,7 @@ export function checkEdges(
   const asked =
     ends && seen.level !== undefined
       ? []
-      : [frequencyCheck(frequency, requirement, tolerancePpm, seen.level)];
+      : [frequencyCheck(frequency, requirement, tolerancePpm, seen.level, lasting)];
   const periods = seen.rising - 1;
   const told = (check: Check): Check => (periods > 0 ? { ...check, periods } : check);
   const pulse = requirement.width

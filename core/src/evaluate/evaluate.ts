@@ -20,8 +20,8 @@ export type EvaluatedSignal = {
   proposed: boolean;
   /** Places in the list of conflicts that this signal is part of. */
   conflicts: number[];
-  /** Over all checks; a signal in a conflict, or one that nothing can make, fails. */
-  verdict: Verdict;
+  /** Over all checks; what a computed waveform does not show, a conflict, and a signal that nothing can make fail. */
+  verdict: 'pass' | 'fail';
 };
 
 /** Something that keeps a plan from passing, for a list of what fails. */
@@ -165,7 +165,10 @@ export function evaluatePlan(plan: Plan, part: Part): Evaluation {
       ...(outcome ? { outcome } : {}),
       proposed: signal.setting === undefined,
       conflicts: own,
-      verdict: own.length > 0 ? 'fail' : worstVerdict(outcome?.checks.map(({ verdict }) => verdict) ?? []),
+      verdict:
+        own.length === 0 && worstVerdict(outcome?.checks.map(({ verdict }) => verdict) ?? []) === 'pass'
+          ? 'pass'
+          : 'fail',
     };
   });
   const count = (counts: (check: Check, one: EvaluatedSignal) => boolean): number =>

@@ -101,14 +101,15 @@ function placeOf(part: Part, setting: Setting): Place {
 /** Periods that checks on a computed trace look at. */
 const PERIODS = 8;
 
-/** Counts of a spread cycle that are looked at, at most. */
+/** Counts of a spread cycle that are looked at, at most, if they show pulses enough. */
 const LONGEST_SPREAD = 400_000;
 
 /** Some whole periods; of counts that are spread one cycle, or the first stretch of a very long one. */
 function tracedTicks(cycle: Cycle): number {
   if (!('spread' in cycle.edges)) return PERIODS * cycle.periodTicks;
-  const { count, whole } = cycle.edges.spread;
-  return Math.min(2 * whole, LONGEST_SPREAD) * count;
+  const { count, high, whole } = cycle.edges.spread;
+  const apart = whole / Math.max(1, Math.min(high, whole - high));
+  return Math.min(2 * whole, Math.max(LONGEST_SPREAD, Math.ceil(PERIODS * apart))) * count;
 }
 
 /** The other widths that the same counter must make, each by its nearest compare value. */

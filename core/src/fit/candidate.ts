@@ -1,5 +1,5 @@
 import { ceilOf, floorOf, ratio, type Exact } from '../quantity/exact.ts';
-import type { Requirement } from '../signal/requirement.ts';
+import { needsEdges, type Requirement } from '../signal/requirement.ts';
 import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
 import type { OutputSetting, Setting } from '../timer/setting.ts';
 import { driveById, stepsIn } from '../timer/drives/index.ts';
@@ -38,6 +38,8 @@ export type TickRequirement = {
   period?: Exact;
   periodFloat?: number;
   whole?: number;
+  /** Whether the pin must change; a duty of 0 % or 100 % within the tolerance is then not enough. */
+  edges: boolean;
   /** The least and the greatest period that still will do, exact; a least frequency has no least period. */
   low: Exact;
   high: Exact;
@@ -97,6 +99,7 @@ export function tickRequirement(requirement: Requirement, clockHz: Exact, scale 
     scale,
     ...(period ? { period, periodFloat: period.valueOf() } : {}),
     ...(period?.d === 1n ? { whole: Number(period.n) } : {}),
+    edges: needsEdges(requirement),
     low,
     high,
     lowTicks: ceilOf(low),
@@ -213,10 +216,12 @@ export function rateTop(
   const share = own ? Math.min(1, own.ideal / periodTicks) : wanted.share;
   const { compare, polarity, high, counts } = bestLevel(route, top, share);
   const steps = stepsIn(route.drive, route.mode, top);
-  const meetsDuty = own
+  const still = wanted.edges && (high <= 0 || high >= counts);
+  const inBand = own
     ? withinWidth(own, high, counts, periodTicks) &&
       others.every((width) => makesWidth(route, top, width, periodTicks))
     : withinDuty(wanted, high, counts);
+  const meetsDuty = inBand && !still;
   const spanned = wanted.span && spanPpm(wanted.span, series);
   const meetsSpan = spanned === undefined || spanned <= (wanted.span?.maxPpm ?? 0);
   const pulses = route.mode.pwm?.spread ? Math.max(1, Math.min(high, counts - high)) : 1;

@@ -1,7 +1,7 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { channelOf, modeOf, timerOf } from '../part/find.ts';
 import type { Part, Timer } from '../part/types.ts';
-import type { Requirement } from '../signal/requirement.ts';
+import { needsEdges, type Requirement } from '../signal/requirement.ts';
 import type { Opposite } from '../signal/signal.ts';
 import { compareFor } from '../timer/count.ts';
 import { computeOutcome, hasFreeDuty } from '../timer/drives/index.ts';
@@ -41,9 +41,11 @@ function withOpposite(
   const opposed: OutputSetting = { ...setting, compare, complement: { pin, deadTicks } };
   const { duty, frequency } = computeOutcome(part, opposed, clockHz);
   const width = duty.div(frequency);
-  const meetsDuty = requirement.width
+  const still = needsEdges(requirement) && (duty.compare(0) <= 0 || duty.compare(1) >= 0);
+  const inBand = requirement.width
     ? width.compare(requirement.width.low) >= 0 && width.compare(requirement.width.high) <= 0
     : duty.compare(requirement.duty.low) >= 0 && duty.compare(requirement.duty.high) <= 0;
+  const meetsDuty = inBand && !still;
   return {
     ...candidate,
     setting: opposed,

@@ -28,6 +28,14 @@ export type Requirement = {
   input?: { slowest: Exact; fastest: Exact; resolution: number };
 };
 
+/**
+ * Whether the pin has to change: for every output but one that is wanted at 0 % or 100 %. A pin that never changes has no
+ * frequency, however close its duty comes.
+ */
+export function needsEdges({ pin, input, duty }: Pick<Requirement, 'pin' | 'input' | 'duty'>): boolean {
+  return pin && !input && !duty.ideal.equals(0) && !duty.ideal.equals(1);
+}
+
 /** The target of a signal in the common form, exact. @throws TargetError with the field at fault. */
 export function requirementOf({ kind, target }: { kind: string; target: object }): Requirement {
   return kindOf({ kind }).requirement(target);

@@ -53,16 +53,30 @@ export function stepsOf(mode: Mode, top: number): number {
   return (top + mode.base) * grainOf(mode);
 }
 
+/**
+ * The number of counts, of a whole, that comes nearest to a share of it. A share strictly between 0 and 1 keeps both edges
+ * of the pulse: at least one count high and one low, if the whole has two.
+ */
+export function countsFor(share: number, whole: number): number {
+  const nearest = Math.round(share * whole);
+  if (share <= 0 || share >= 1 || whole < 2) return nearest;
+  return Math.min(whole - 1, Math.max(1, nearest));
+}
+
 /** The match that ends a pulse of the wanted share of an up-counter's run, by an interrupt rather than an output. */
 export function compareForShare(mode: Mode, top: number, share: number): number {
   const wanted = Math.round(share * countsOf(mode, top)) - (mode.lag ?? 0);
   return Math.min(top, Math.max(0, wanted));
 }
 
-/** The compare value whose high time is nearest to the wanted share of the run; share from 0 to 1. */
+/**
+ * The compare value whose high time is nearest to the wanted share of the run; share from 0 to 1. Strictly between the two
+ * the pulse keeps its edges, where the compare value reaches that far.
+ */
 export function compareFor(mode: Mode, top: number, width: number, share: number, inverted: boolean): number {
-  const wanted = (inverted ? 1 - share : share) * countsOf(mode, top) * grainOf(mode);
+  const whole = countsOf(mode, top) * grainOf(mode);
+  const wanted = inverted ? 1 - share : share;
   const extra = mode.pwm?.high === 'compare+1' ? 1 : 0;
-  const compare = mode.count === 'up' ? Math.round(wanted) - extra : Math.round(wanted / 2);
+  const compare = mode.count === 'up' ? countsFor(wanted, whole) - extra : countsFor(wanted, whole / 2);
   return Math.min(maxCompare(mode, top, width), Math.max(0, compare));
 }

@@ -3,20 +3,33 @@ import type { Cycle, Spread } from '../timer/outcome.ts';
 /** Edges in time: ascending ticks at which the level changes, and the level before the first of them. */
 export type EdgeList = { start: 0 | 1; edges: Float64Array; from: number; to: number };
 
+/** The running sum after a number of counts: counts x high modulo whole, exact also where the product has more than 53 bits. */
+function sumAfter({ high, whole }: Spread, counts: number): number {
+  const at = counts % whole;
+  const product = at * high;
+  return product <= Number.MAX_SAFE_INTEGER
+    ? product % whole
+    : Number((BigInt(at) * BigInt(high)) % BigInt(whole));
+}
+
 /** Whether a count is high when the high counts are spread evenly over a cycle: where the running sum overflows. */
-function spreadLevel({ high, whole, count }: Spread, tick: number): 0 | 1 {
-  const at = Math.floor(tick / count);
-  return Math.floor(((at + 1) * high) / whole) > Math.floor((at * high) / whole) ? 1 : 0;
+function spreadLevel(spread: Spread, tick: number): 0 | 1 {
+  const at = Math.floor(tick / spread.count);
+  return sumAfter(spread, (((at % spread.whole) + spread.whole) % spread.whole) + 1) < spread.high ? 1 : 0;
 }
 
 function spreadEdges(cycle: Cycle & { edges: { spread: Spread } }, from: number, to: number): EdgeList {
   const { spread } = cycle.edges;
+  const { count, high, whole } = spread;
   const start = spreadLevel(spread, from - 1);
   const edges: number[] = [];
   let level = start;
-  for (let at = Math.ceil(from / spread.count); at * spread.count < to; at += 1) {
-    const next = spreadLevel(spread, at * spread.count);
-    if (next !== level) edges.push(at * spread.count);
+  const first = Math.ceil(from / count);
+  let sum = sumAfter(spread, first);
+  for (let at = first; at * count < to; at += 1) {
+    sum = (sum + high) % whole;
+    const next = sum < high ? 1 : 0;
+    if (next !== level) edges.push(at * count);
     level = next;
   }
   return { start, edges: Float64Array.from(edges), from, to };

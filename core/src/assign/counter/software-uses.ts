@@ -1,6 +1,6 @@
 import { withinDuty, withinWidth, type TickRequirement } from '../../fit/candidate.ts';
 import { driveById } from '../../timer/drives/index.ts';
-import { compareForShare } from '../../timer/count.ts';
+import { compareForShare, countsFor } from '../../timer/count.ts';
 import { kthOf, type Band, type Counted } from './bands.ts';
 import { runsIn, type CounterContext, type Share, type Use } from './context.ts';
 import { qualityOf, type Scales } from './quality.ts';
@@ -17,7 +17,7 @@ export function directBand({ drive }: Use, { lowTicks, highTicks }: TickRequirem
 
 /** Of k interrupts those after which a counted pin falls. */
 export function highOf({ share }: TickRequirement, k: number): number {
-  return Math.round(share * k);
+  return countsFor(share, k);
 }
 
 /**
@@ -40,8 +40,8 @@ export function countedBand({ drive, request: { requirement } }: Use, wanted: Ti
     within: (k) => {
       if (k < min) return undefined;
       const high = highOf(wanted, k);
+      if (wanted.edges && (high === 0 || high === k)) return undefined;
       if (!width) return withinDuty(wanted, high, k) ? kthOf(band, k) : undefined;
-      if (high === 0) return undefined;
       const one = kthOf(band, k);
       const pulse = kthOf({ low: width.lowTicks, high: width.highTicks }, high);
       return { low: Math.max(one.low, pulse.low), high: Math.min(one.high, pulse.high) };
@@ -128,10 +128,11 @@ export function softwareShareAt(
   if (periodTicks < wanted.lowTicks || periodTicks > wanted.highTicks || steps < requirement.minSteps)
     return undefined;
   const [width] = wanted.widths;
+  const still = wanted.edges && (high <= 0 || high >= periodTicks);
   const meets = width
     ? withinWidth(width, high, periodTicks, periodTicks)
     : withinDuty(wanted, high, periodTicks);
-  if (requirement.pin && !meets) return undefined;
+  if (requirement.pin && (still || !meets)) return undefined;
   const made = { frequencyHz: clockHz / periodTicks, duty: high / periodTicks, steps };
   return { share, quality: qualityOf(context.scales[at] as Scales, made) };
 }

@@ -2,7 +2,7 @@ import { clockOf, type ClockPath } from '../../clock/path.ts';
 import { timerPins } from '../../part/find.ts';
 import type { Part } from '../../part/types.ts';
 import type { Exact } from '../../quantity/exact.ts';
-import type { Requirement } from '../../signal/requirement.ts';
+import { needsEdges, type Requirement } from '../../signal/requirement.ts';
 import { allDrives, outcomeUnder } from '../../timer/drives/index.ts';
 import { interruptSources } from '../../timer/interrupt-sources.ts';
 import type { Outcome } from '../../timer/outcome.ts';
@@ -20,9 +20,12 @@ function within(value: Exact, low: Exact, high: Exact | undefined): boolean {
 export function softwareCandidate(requirement: Requirement, setting: Setting, outcome: Outcome): Candidate {
   const { frequency } = requirement;
   const near = frequency.kind === 'near';
-  const meetsDuty = requirement.width
+  const { duty } = outcome;
+  const still = needsEdges(requirement) && (duty.compare(0) <= 0 || duty.compare(1) >= 0);
+  const inBand = requirement.width
     ? within(outcome.duty.div(outcome.frequency), requirement.width.low, requirement.width.high)
     : within(outcome.duty, requirement.duty.low, requirement.duty.high);
+  const meetsDuty = inBand && !still;
   const inTime = within(outcome.frequency, frequency.low, near ? frequency.high : undefined);
   const steady = requirement.jitterS === undefined || outcome.jitterS <= requirement.jitterS;
   return {

@@ -1,6 +1,7 @@
 import { clockOf } from '../../clock/path.ts';
 import { exact } from '../../quantity/exact.ts';
 import { printNumber } from '../../quantity/print.ts';
+import { countsFor } from '../count.ts';
 import { clockRungs } from '../rungs.ts';
 import { checkWhole, type DelayLoopSetting } from '../setting.ts';
 import { MAX_DIVIDER, softwarePin } from '../tick.ts';
@@ -75,7 +76,7 @@ export const delayLoop: Drive<DelayLoopSetting> = {
   loop: ({ pin, top, compare }) => ({ pin, highPasses: compare, lowPasses: top - compare }),
   adjust: (_, setting, share, field, value) => ({
     ...setting,
-    compare: field === 'top' ? Math.round(share * value) : setting.compare,
+    compare: field === 'top' ? countsFor(share, value) : setting.compare,
     [field]: value,
   }),
   movable: (_, setting) => ({
@@ -87,7 +88,7 @@ export const delayLoop: Drive<DelayLoopSetting> = {
     const passes = cpuHz.valueOf() / (part.cpu.loopCycles * wantedHz);
     const top = requirement.frequency.kind === 'min' ? Math.floor(passes) : Math.round(passes);
     if (top < 2 || top > MAX_DIVIDER) return [];
-    const compare = Math.round(requirement.duty.ideal.valueOf() * top);
+    const compare = countsFor(requirement.duty.ideal.valueOf(), top);
     return [{ drive: 'delay-loop', pin, top, compare }];
   },
   means: () => 'delay loop',

@@ -1,6 +1,7 @@
 import { exact } from '../../quantity/exact.ts';
 import { timerOf } from '../../part/find.ts';
 import type { Part } from '../../part/types.ts';
+import { countsFor } from '../count.ts';
 import { MAX_CPU, runFor, softwareStepsFor } from '../interrupt-sources.ts';
 import { checkWhole, type SoftwarePwmSetting } from '../setting.ts';
 import { checkPostscale, MAX_DIVIDER } from '../tick.ts';
@@ -96,7 +97,7 @@ export const softwarePwm: Drive<SoftwarePwmSetting> = {
   },
   adjust: (part, setting, share, field, value) =>
     field === 'divider'
-      ? { ...setting, divider: value, compare: Math.round(share * value) }
+      ? { ...setting, divider: value, compare: countsFor(share, value) }
       : adjustCounter(part, setting, field, value),
   movable: (part, setting) => ({
     ...movableTop(part, setting),
@@ -110,7 +111,7 @@ export const softwarePwm: Drive<SoftwarePwmSetting> = {
       softwareStepsFor(requirement).flatMap((divider) => {
         const counter = runFor(source, wantedHz * divider, MAX_CPU, below);
         if (!counter) return [];
-        const compare = Math.round(share * divider);
+        const compare = countsFor(share, divider);
         return [{ drive: 'software-pwm' as const, ...counter, pin, divider, compare }];
       }),
     );
