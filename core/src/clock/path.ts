@@ -76,12 +76,22 @@ function checkSource(source: ClockSource, hz: Exact): void {
 }
 
 /** The limit that a clock breaks at a node, if it does. */
-function brokenLimit(node: ClockNode, limit: ClockLimit | undefined, hz: Exact): ClockError | undefined {
+function brokenLimit(
+  { path }: Walk,
+  node: ClockNode,
+  limit: ClockLimit | undefined,
+  hz: Exact,
+): ClockError | undefined {
   if (!limit) return undefined;
-  const { name, min, max } = limit;
+  const { name, min, max, notAbove } = limit;
+  const other = notAbove === undefined ? undefined : path.clocks.get(notAbove);
   const key = `settings.${node.id}`;
   if (max !== undefined && hz.compare(max) > 0) {
     return new ClockError(key, `${name} ${printHz(hz.valueOf())} is above its ${printHz(max)}.`);
+  }
+  if (other && hz.compare(other.hz) > 0) {
+    const [own, than] = [hz, other.hz].map((one) => printHz(one.valueOf()));
+    return new ClockError(key, `${name} ${own} is above the clock “${notAbove}”, ${than}.`);
   }
   if (min !== undefined && hz.compare(min) < 0) {
     return new ClockError(key, `${name} ${printHz(hz.valueOf())} is below its ${printHz(min)}.`);
@@ -124,7 +134,7 @@ function resolveChoice(walk: Walk, node: Extract<ClockNode, { kind: 'choice' }>)
   const clock = inputOf(walk, node, taken);
   if (!clock)
     throw new ClockError(key, `The ${node.name} takes ${taken}, which does not run with this source.`);
-  const fault = clock.fault ?? brokenLimit(node, node.limit, clock.hz);
+  const fault = clock.fault ?? brokenLimit(walk, node, node.limit, clock.hz);
   if (fault) throw fault;
   const steps = node.start?.[taken];
   if (steps) walk.path.starts.push({ name: node.name, steps });
@@ -145,7 +155,7 @@ function resolveFactor(walk: Walk, node: ClockFactor): Clock | undefined {
   if (!clock) return undefined;
   const factor = exact(division.n).div(division.scale);
   const hz = node.kind === 'divider' ? clock.hz.div(factor) : clock.hz.mul(factor);
-  const fault = clock.fault ?? brokenLimit(node, node.limit, hz);
+  const fault = clock.fault ?? brokenLimit(walk, node, node.limit, hz);
   walk.path.writes.push({ node, by: division.divide, writes: division.writes });
   const sign = node.kind === 'divider' ? '÷' : '×';
   const step: ClockStep = { node: node.id, name: node.name, sign, by: division.divide, hz };
@@ -160,9 +170,22 @@ function resolveDoubler(walk: Walk, node: Extract<ClockNode, { kind: 'doubler' }
   return { ...clock, hz, steps: [...clock.steps, { node: node.id, name: node.name, sign: '×', by: 2, hz }] };
 }
 
+function resolveFixed(walk: Walk, node: Extract<ClockNode, { kind: 'fixed' }>): Clock | undefined {
+  const clock = inputOf(walk, node, node.from);
+  if (!clock) return undefined;
+  const hz = exact(node.hz);
+  return { ...clock, hz, steps: [...clock.steps, { node: node.id, name: node.name, sign: '→', by: 0, hz }] };
+}
+
+/** What a step does, as text: "÷ 8", "→ PLL"; nothing for a step by one. */
+export function stepText({ sign, by, name }: ClockStep): string[] {
+  if (sign === '→') return [`→ ${name}`];
+  return by === 1 ? [] : [`${sign} ${by}`];
+}
+
 /**
  * Every node's exact frequency for a clock setting: divider f_out = f_in / n, multiplier f_out = f_in x n, doubler
- * f_out = 2 f_in unless its divider is 1, choice f_out = f of the taken input. Nodes whose input does not run do not run.
+ * f_out = 2 f_in unless its divider is 1, a fixed PLL its own, choice f_out = f of the taken input. Nodes whose input does not run do not run.
  * @throws ClockError with the place and the limit that is broken.
  */
 export function clockPath(part: Part, setting: ClockSetting): ClockPath {
@@ -186,6 +209,7 @@ export function clockPath(part: Part, setting: ClockSetting): ClockPath {
         clock = start(node, exact(node.hz), node.tolerancePpm);
     } else if (node.kind === 'choice') clock = resolveChoice(walk, node);
     else if (node.kind === 'doubler') clock = resolveDoubler(walk, node);
+    else if (node.kind === 'fixed') clock = resolveFixed(walk, node);
     else clock = resolveFactor(walk, node);
     if (clock) path.clocks.set(node.id, clock);
   }
@@ -213,7 +237,7 @@ export function clockPhrase(path: ClockPath, node: string): string {
   const { hz, tolerancePpm, steps } = clockAt(path, node);
   const [first, ...rest] = steps;
   if (!first) return '';
-  const factors = rest.filter((step) => step.by !== 1).map((step) => ` ${step.sign} ${step.by}`);
+  const factors = rest.flatMap(stepText).map((text) => ` ${text}`);
   const result = factors.length > 0 ? ` = ${printHz(hz.valueOf())}` : '';
   const tolerance = printPpm(tolerancePpm).replace('+', '±').replace('exact', '±0');
   return `${printHz(first.hz.valueOf())} ${first.name} ${tolerance}${factors.join('')}${result}`;

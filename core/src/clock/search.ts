@@ -15,8 +15,11 @@ function values(by: Prescaler): number[] {
   return Array.from({ length: by.max - by.min + 1 }, (_, at) => (by.min + at) / by.scale);
 }
 
-function breaks(limit: ClockLimit | undefined, hz: number): boolean {
-  return limit !== undefined && (hz > (limit.max ?? Infinity) || hz < (limit.min ?? 0));
+function breaks(limit: ClockLimit | undefined, hz: number, running: ReadonlyMap<string, number>): boolean {
+  if (!limit) return false;
+  const { min = 0, max = Infinity, notAbove } = limit;
+  const other = notAbove === undefined ? undefined : running.get(notAbove);
+  return hz > max || hz < min || (other !== undefined && hz > other * (1 + 1e-12));
 }
 
 /** The nodes that a node hangs on, itself among them. */
@@ -42,6 +45,7 @@ function branches(
   chosen: Record<string, number | string>,
 ) {
   if (node.kind === 'source') return [];
+  if (node.kind === 'fixed') return running.has(node.from) ? [{ hz: node.hz, value: undefined }] : [];
   if (node.kind === 'doubler') {
     const input = running.get(node.from);
     const by = chosen[node.unless] === 1 ? 1 : 2;
@@ -52,14 +56,14 @@ function branches(
     return taken.flatMap((from) => {
       const hz = running.get(from);
       const value = node.standard === undefined ? undefined : from;
-      return hz === undefined || breaks(node.limit, hz) ? [] : [{ hz, value }];
+      return hz === undefined || breaks(node.limit, hz, running) ? [] : [{ hz, value }];
     });
   }
   const input = running.get(node.from);
   if (input === undefined) return [];
   return values(node.by).flatMap((value) => {
     const hz = node.kind === 'divider' ? input / value : input * value;
-    return breaks(node.limit, hz) ? [] : [{ hz, value }];
+    return breaks(node.limit, hz, running) ? [] : [{ hz, value }];
   });
 }
 

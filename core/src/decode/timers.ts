@@ -1,13 +1,14 @@
 import type { ClockPath } from '../clock/path.ts';
-import { pinOf } from '../part/find.ts';
-import type { Channel, Interrupt, Mode, Output, Part, Timer, Writes } from '../part/types.ts';
+import type { Interrupt, Mode, Part, Timer } from '../part/types.ts';
 import { isTopChannel, SettingError, topRange, type Setting } from '../timer/setting.ts';
-import { decoded, fieldValue, mismatches, type Mismatch } from './fields.ts';
-import type { Registers } from './statements.ts';
 import { outcomeUnder } from '../timer/drives/index.ts';
-import { tickOf } from '../timer/tick.ts';
-
 import type { Effect } from '../timer/outcome.ts';
+import { tickOf } from '../timer/tick.ts';
+import { deciding, refusal } from './deciding.ts';
+import { decoded, fieldValue, mismatches, type Mismatch } from './fields.ts';
+import { unknownBits } from './known-fields.ts';
+import { oppositeIn, outputIn } from './outputs.ts';
+import type { Registers } from './statements.ts';
 
 /** What the registers make of one timer. */
 export type DecodedTimer = {
@@ -28,10 +29,6 @@ function runFields(timer: Timer): Set<string> {
   );
 }
 
-function fixedWrites(writes: Writes): Writes {
-  return Object.fromEntries(Object.entries(writes).filter(([, value]) => typeof value === 'number'));
-}
-
 function differs({ key, wanted, value }: Mismatch, what: string): string {
   return `${key} is ${value}; ${what} has ${wanted}.`;
 }
@@ -41,21 +38,21 @@ function modeIn(
   part: Part,
   timer: Timer,
   values: ReadonlyMap<string, number>,
-): { mode: Mode; off: Mismatch[]; stopped: boolean } | undefined {
+): { mode: Mode; off: Mismatch[]; neutral: Mismatch[]; stopped: boolean } | undefined {
   const start = runFields(timer);
   const rated = timer.modes.map((mode) => {
-    const all = mismatches(part, values, mode.writes);
+    const { off, neutral } = deciding(part, timer, values, mode);
     return {
       mode,
-      off: all.filter(({ key }) => !start.has(key)),
-      stopped: all.some(({ key }) => start.has(key)),
+      off: off.filter(({ key }) => !start.has(key)),
+      neutral,
+      stopped: off.some(({ key }) => start.has(key)),
     };
   });
-  const best = rated.reduce<(typeof rated)[number] | undefined>(
+  return rated.reduce<(typeof rated)[number] | undefined>(
     (one, other) => (one === undefined || other.off.length < one.off.length ? other : one),
     undefined,
   );
-  return best;
 }
 
 function prescalerIn(part: Part, timer: Timer, values: ReadonlyMap<string, number>): number | undefined {
@@ -84,47 +81,6 @@ function topIn(
   return decoded(part, values, top.writes, 'top');
 }
 
-/** An output's fields, those of the timer apart from those that lead it to the pin. */
-function split(timer: Timer, output: Output): { own: Writes; lead: Writes } {
-  const registers = new Set(timer.sequence.map((step) => step.register));
-  const entries = Object.entries(fixedWrites(output.writes));
-  const ofTimer = ([key]: [string, unknown]): boolean => registers.has(key.split('.')[0] ?? '');
-  return {
-    own: Object.fromEntries(entries.filter(ofTimer)),
-    lead: Object.fromEntries(entries.filter((entry) => !ofTimer(entry))),
-  };
-}
-
-/** One field of this many may differ if an output writes many fields: a buffer left disabled changes no timing. */
-const FORGIVEN = 5;
-
-type Found = { output: Output; off: Mismatch[]; lead: Mismatch[] };
-
-/** The output a channel's fields select, if they select one; among several pins one that is led there. */
-function outputIn(
-  part: Part,
-  timer: Timer,
-  mode: Mode,
-  channel: Channel,
-  values: ReadonlyMap<string, number>,
-): Found | undefined {
-  const able = channel.outputs.filter(({ drive }) => mode[drive]?.channels.includes(channel.id));
-  const rated = able.map((output) => {
-    const { own, lead } = split(timer, output);
-    return {
-      output,
-      size: Object.keys(own).length,
-      off: mismatches(part, values, own),
-      lead: mismatches(part, values, { ...lead, ...fixedWrites(pinOf(part, output.pin).enable) }),
-    };
-  });
-  const selected = rated.filter(({ off, size }) => size > 0 && off.length * FORGIVEN <= size);
-  const [best] = selected.sort(
-    (one, other) => one.off.length - other.off.length || one.lead.length - other.lead.length,
-  );
-  return best;
-}
-
 function outputEffects(
   part: Part,
   path: ClockPath,
@@ -138,7 +94,17 @@ function outputEffects(
   for (const channel of timer.channels) {
     const found = outputIn(part, timer, mode, channel, values);
     if (!found) continue;
-    const { output, off, lead } = found;
+    const { output, off, neutral, lead } = found;
+    const [refused] = off;
+    if (refused) {
+      reading.notes.push(`${channel.name}: ${refusal(refused, mode.name)}`);
+      continue;
+    }
+    const { complement, fault } = oppositeIn(part, timer, channel, found, values);
+    if (fault !== undefined) {
+      reading.notes.push(`${channel.name}: ${fault}`);
+      continue;
+    }
     const compare = isTopChannel(mode, channel.id)
       ? top
       : (decoded(part, values, channel.compare, 'compare') ?? top);
@@ -152,8 +118,9 @@ function outputEffects(
       prescaler,
       top,
       compare,
+      ...(complement ? { complement } : {}),
     };
-    for (const one of off) reading.notes.push(differs(one, `${channel.name} in this mode`));
+    for (const one of neutral) reading.notes.push(differs(one, `${channel.name} in this mode`));
     if (lead.length > 0) {
       const [first] = lead;
       reading.notes.push(
@@ -215,6 +182,32 @@ function tickEffects(
   addEffect(part, path, reading, setting);
 }
 
+/** The interrupts of channels' matches: each comes once a run too, a part of a run later than that of the counter. */
+function matchEffects(
+  part: Part,
+  path: ClockPath,
+  reading: DecodedTimer,
+  timer: Timer,
+  mode: Mode,
+  { values }: Registers,
+): void {
+  const { prescaler, top } = reading;
+  if (prescaler === undefined || top === undefined || mode.count !== 'up') return;
+  for (const { id, name, interrupt, compare } of timer.channels) {
+    if (!interrupt || id === mode.tick || !enabled(part, values, interrupt)) continue;
+    const match = decoded(part, values, compare, 'compare') ?? 0;
+    if (match > top) {
+      reading.notes.push(
+        `${name} interrupts at ${match}, which the counter never reaches: its top is ${top}.`,
+      );
+      continue;
+    }
+    reading.notes.push(`The interrupt is that of ${name}’s match, once a run.`);
+    const counter = { timer: timer.id, mode: mode.id, prescaler, top };
+    addEffect(part, path, reading, { drive: 'interrupt', ...counter, divider: 1 });
+  }
+}
+
 function readTimer(part: Part, path: ClockPath, timer: Timer, registers: Registers): DecodedTimer {
   const { values } = registers;
   const found = modeIn(part, timer, values);
@@ -222,20 +215,30 @@ function readTimer(part: Part, path: ClockPath, timer: Timer, registers: Registe
   const reading: DecodedTimer = { timer: timer.id, running: false, effects: [], notes: [] };
   if (prescaler !== undefined) reading.prescaler = prescaler;
   if (!found) return reading;
-  const { mode, off, stopped } = found;
+  const { mode, off, neutral, stopped } = found;
+  const [refused] = off;
+  const strange = unknownBits(part, timer, values);
+  if (refused)
+    reading.notes.push(`${timer.name}: ${refusal(refused, `any mode; ${mode.name} has ${refused.wanted}`)}`);
+  if (strange.length > 0)
+    reading.notes.push(
+      `${timer.name} is not read: ${strange.join(', ')}, of which the part’s data knows nothing.`,
+    );
+  if (refused || strange.length > 0) return reading;
   reading.mode = mode.id;
   const top = topIn(part, mode, timer, values);
   if (top !== undefined) reading.top = top;
   reading.running = !stopped && prescaler !== undefined;
   if (prescaler === undefined) reading.notes.push(`${timer.name} stands still: no clock is selected.`);
   else if (stopped) reading.notes.push(`${timer.name} stands still: its run bit is not set.`);
-  for (const one of off) reading.notes.push(differs(one, mode.name));
+  for (const one of neutral) reading.notes.push(differs(one, mode.name));
   const range = topRange(mode);
   if (top !== undefined && (top < range.min || top > range.max)) {
     reading.notes.push(`The top of ${timer.name} is ${top}; it goes from ${range.min} to ${range.max}.`);
   }
   outputEffects(part, path, reading, timer, mode, values);
   tickEffects(part, path, reading, timer, mode, registers);
+  matchEffects(part, path, reading, timer, mode, registers);
   if (reading.effects.length === 0)
     reading.notes.push(`No output of ${timer.name} is connected, and no interrupt is enabled.`);
   return reading;

@@ -52,7 +52,7 @@ const prescaler = Joi.alternatives().conditional('.kind', {
   }),
 });
 
-const limit = Joi.object({ name: name.required(), min: Joi.number(), max: Joi.number() });
+const limit = Joi.object({ name: name.required(), min: Joi.number(), max: Joi.number(), notAbove: id });
 const startStep = Joi.alternatives().try(
   Joi.object({ set: writes.required() }),
   Joi.object({ until: place.required() }),
@@ -91,6 +91,13 @@ const CLOCKS = {
     unlock: writes,
     note: text,
   }),
+  fixed: Joi.object({
+    kind: Joi.required(),
+    id: id.required(),
+    name: name.required(),
+    from: id.required(),
+    hz: Joi.number().greater(0).required(),
+  }),
   doubler: Joi.object({
     kind: Joi.required(),
     id: id.required(),
@@ -101,7 +108,7 @@ const CLOCKS = {
 };
 
 const clock = Joi.object({
-  kind: Joi.string().valid('source', 'choice', 'divider', 'multiplier', 'doubler').required(),
+  kind: Joi.string().valid('source', 'choice', 'divider', 'multiplier', 'doubler', 'fixed').required(),
 })
   .unknown()
   .when('.kind', {
@@ -109,6 +116,7 @@ const clock = Joi.object({
       { is: 'source', then: CLOCKS.source },
       { is: 'choice', then: CLOCKS.choice },
       { is: 'doubler', then: CLOCKS.doubler },
+      { is: 'fixed', then: CLOCKS.fixed },
     ],
     otherwise: CLOCKS.factor,
   });
@@ -160,6 +168,7 @@ const mode = Joi.object({
   tick: id,
   update: Joi.object({ top: update, compare: update }).required(),
   writes: writes.required(),
+  same: Joi.array().items(writes),
 });
 
 const interrupt = Joi.object({
@@ -192,6 +201,7 @@ const timer = Joi.object({
               drive: Joi.string().valid('pwm', 'toggle').required(),
               polarity: Joi.string().valid('normal', 'inverted').required(),
               writes: writes.required(),
+              same: Joi.array().items(writes),
             }),
           )
           .required(),
@@ -228,6 +238,7 @@ const timer = Joi.object({
   power: writes,
   commands: Joi.array().items(writes),
   ready: Joi.array().items(place),
+  neutral: Joi.array().items(place),
   sharesPrescalerWith: Joi.array().items(id),
 });
 

@@ -75,6 +75,9 @@ function checkClocks(look: Look, part: Part): Set<string> {
       node.from.forEach((from) => checkKnown(look, `${path}.from`, 'clock before this one', from, known));
     else if (node.kind !== 'source')
       checkKnown(look, `${path}.from`, 'clock before this one', node.from, known);
+    const notAbove = 'limit' in node ? node.limit?.notAbove : undefined;
+    if (notAbove !== undefined)
+      checkKnown(look, `${path}.limit.notAbove`, 'clock before this one', notAbove, known);
     if (node.kind === 'divider' || node.kind === 'multiplier') {
       const options = node.by.kind === 'list' ? node.by.options.map((one) => one.writes) : [node.by.writes];
       options.forEach((writes) => checkWrites(look, `${path}.by`, writes));
@@ -120,11 +123,13 @@ function checkTimer(
   divisions.forEach((writes) => checkWrites(look, `${path}.prescaler`, writes));
   if (timer.power) checkWrites(look, `${path}.power`, timer.power);
   timer.commands?.forEach((order) => checkWrites(look, `${path}.commands`, order));
+  timer.neutral?.forEach((key) => checkPlace(look, `${path}.neutral`, key));
   timer.ready?.forEach((key) => checkPlace(look, `${path}.ready`, key));
   if (timer.counter) checkPlace(look, `${path}.counter`, timer.counter);
   timer.modes.forEach((mode, at) => {
     const here = `${path}.modes[${at}]`;
     checkWrites(look, `${here}.writes`, mode.writes);
+    mode.same?.forEach((writes) => checkWrites(look, `${here}.same`, writes));
     if (mode.top.kind !== 'fixed') checkWrites(look, `${here}.top.writes`, mode.top.writes);
     if (mode.top.kind === 'channel')
       checkKnown(look, `${here}.top.channel`, 'channel', mode.top.channel, channels);
@@ -142,6 +147,7 @@ function checkTimer(
     channel.outputs.forEach((output, index) => {
       checkKnown(look, `${here}.outputs[${index}].pin`, 'pin', output.pin, pins);
       checkWrites(look, `${here}.outputs[${index}].writes`, output.writes);
+      output.same?.forEach((writes) => checkWrites(look, `${here}.outputs[${index}].same`, writes));
     });
     channel.complement?.forEach(({ pin, writes }, index) => {
       checkKnown(look, `${here}.complement[${index}].pin`, 'pin', pin, pins);

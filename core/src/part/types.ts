@@ -31,7 +31,13 @@ export type Register = {
 };
 
 /** What a clock may be at a point of the path, in Hz, and what the sentence calls it when a setting breaks it. */
-export type ClockLimit = { name: string; min?: number; max?: number };
+export type ClockLimit = {
+  name: string;
+  min?: number;
+  max?: number;
+  /** The node before this one that it must not be faster than. */
+  notAbove?: string;
+};
 
 /** An oscillator. A fixed one has one frequency, the others a range in Hz within which the user says theirs. */
 export type ClockSource = {
@@ -82,8 +88,11 @@ export type ClockFactor = {
 /** A clock that is doubled unless the divider it hangs on divides by one. */
 export type ClockDoubler = { kind: 'doubler'; id: string; name: string; from: string; unless: string };
 
+/** A PLL whose output is the same whatever crystal it is locked to, in Hz; it is off by as much as the crystal is. */
+export type ClockFixed = { kind: 'fixed'; id: string; name: string; from: string; hz: number };
+
 /** One node of the clock path; a timer names the node that feeds it. Nodes stand in the order of the path. */
-export type ClockNode = ClockSource | ClockChoice | ClockFactor | ClockDoubler;
+export type ClockNode = ClockSource | ClockChoice | ClockFactor | ClockDoubler | ClockFixed;
 
 /**
  * Where a mode's highest count comes from. A top taken from a channel costs that channel its compare output; a power is
@@ -154,6 +163,8 @@ export type Mode = {
   tick?: string;
   update: { top: Update; compare: Update };
   writes: Writes;
+  /** Other values of some of these fields under which the counter and its outputs do the same. */
+  same?: readonly Writes[];
 };
 
 /** One way a channel can drive a pin. */
@@ -162,6 +173,8 @@ export type Output = {
   drive: 'pwm' | 'toggle';
   polarity: 'normal' | 'inverted';
   writes: Writes;
+  /** Other values of some of these fields under which the pin does the same. */
+  same?: readonly Writes[];
 };
 
 /** A compare channel: where its compare value goes, and what it can drive. */
@@ -241,6 +254,8 @@ export type Timer = {
   commands?: readonly Writes[];
   /** Bits to wait for after that, until the timer can be written. */
   ready?: readonly string[];
+  /** Fields, as REGISTER.FIELD, that never change the steady waveform: buffers, filters of inputs, flags. */
+  neutral?: readonly string[];
   /** Timers that tap the same prescaler counter: resetting it shifts them all; their frequencies stay independent. */
   sharesPrescalerWith?: readonly string[];
 };

@@ -46,10 +46,7 @@ function stepOf(text: string): Result<SequenceStep> {
   const held = /^(.+?)\s+for\s+(.+)$/i.exec(text);
   const length = lengthOf(rest?.[1] ?? moved?.[3] ?? held?.[2] ?? text);
   if (typeof length === 'string') return rest || moved || held ? failed(length) : no(text);
-  if (rest) {
-    if (length.forS === undefined) return failed('A rest has a time, such as “rest 6 s”.');
-    return succeeded({ forS: length.forS, rest: true });
-  }
+  if (rest) return succeeded({ ...length, rest: true });
   const from = moved?.[1] ?? held?.[1];
   if (from === undefined) return succeeded(length);
   const level = levelOf(from);

@@ -68,8 +68,8 @@ function stageOf(step: SequenceStep, at: number, requirement: Requirement): Stag
     throw new TargetError(key, `${nth} has either periods or forS.`);
   }
   const changes = [step.duty, step.widthS, step.frequencyHz, step.toDuty, step.toWidthS, step.toHz];
-  if (step.rest && (step.periods !== undefined || changes.some((one) => one !== undefined))) {
-    throw new TargetError(key, `${nth} rests; it has a time and nothing else.`);
+  if (step.rest && changes.some((one) => one !== undefined)) {
+    throw new TargetError(key, `${nth} rests; it has a length and nothing else.`);
   }
   if (step.duty !== undefined && step.widthS !== undefined) {
     throw new TargetError(key, `${nth} has either duty or widthS, not both.`);

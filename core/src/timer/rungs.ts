@@ -1,5 +1,5 @@
 import type { Exact } from '../quantity/exact.ts';
-import { clockAt, type ClockPath } from '../clock/path.ts';
+import { clockAt, type ClockPath, stepText } from '../clock/path.ts';
 import type { Mode, Part, Timer, Writes } from '../part/types.ts';
 import { registerOf } from '../part/find.ts';
 import { countsOf } from './count.ts';
@@ -68,7 +68,7 @@ export function clockRungs(path: ClockPath, node: string): Rung[] {
   if (!first) return [];
   const label = first.name.charAt(0).toUpperCase() + first.name.slice(1);
   const source: Rung = { id: 'source', label, before: '', after: '', hz: first.hz };
-  const factors = rest.filter((step) => step.by !== 1).map((step) => `${step.sign} ${step.by}`);
+  const factors = rest.flatMap(stepText);
   if (factors.length === 0) return [source];
   return [source, { id: 'path', label: 'Clock path', before: factors.join(' '), after: '', hz }];
 }

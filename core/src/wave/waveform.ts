@@ -25,7 +25,9 @@ export function waveformOf(part: Part, setting: Setting, outcome: Outcome): Stea
   const { start } = driveOf(setting);
   if (!isOutput(setting) || start !== 'simulated' || 'spread' in cycle.edges) {
     const steady = { cycle, scale, settled: 0, begin: new Float64Array(0) };
-    return start === 'first-match' ? toggledWaveform(steady) : steady;
+    return start === 'first-match'
+      ? toggledWaveform(steady, isOutput(setting) && setting.polarity === 'inverted')
+      : steady;
   }
   const { mode, timer, division } = resolveSetting(part, setting);
   const { top, compare } = setting;
@@ -67,12 +69,14 @@ export function oppositeWaveform(part: Part, setting: Setting): SteadyWaveform |
   return { cycle, scale: whole, settled: SETTLED_RUNS * cycle.periodTicks, begin };
 }
 
-/** A toggled output is low until its first match, which makes it high. */
-function toggledWaveform(waveform: SteadyWaveform): SteadyWaveform {
+/** A toggled output keeps its idle level until its first match: low, or high from the start on where it is inverted. */
+function toggledWaveform(waveform: SteadyWaveform, inverted: boolean): SteadyWaveform {
   const { cycle, scale } = waveform;
   if (!('rise' in cycle.edges)) return waveform;
-  const { rise } = cycle.edges;
-  const first = [rise, rise + cycle.periodTicks / 2].filter((edge) => edge < cycle.periodTicks);
+  const match = inverted ? cycle.edges.fall : cycle.edges.rise;
+  const matches = [match, match + cycle.periodTicks / 2].filter((edge) => edge < cycle.periodTicks);
+  // The idle level is high from the start on, unless the first match comes at once.
+  const first = !inverted ? matches : match === 0 ? matches.slice(1) : [0, ...matches];
   const begin = { start: 0 as const, edges: Float64Array.from(first), from: 0, to: cycle.periodTicks };
   return { ...waveform, settled: cycle.periodTicks, begin: onWholeClocks(begin, scale).edges };
 }

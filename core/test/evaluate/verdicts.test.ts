@@ -145,7 +145,7 @@ const signal: fc.Arbitrary<PlanSignal> = fc
       target: fc.record({ frameHz: fc.constantFrom(50, 333), widthS: fc.constantFrom(1e-5, 0.0015, 0.0029) }),
     }),
   )
-  .map((one) => ({ id: 's', name: 'S', ...one }) as PlanSignal);
+  .map((one) => ({ id: 's', name: 'S', ...one }));
 
 describe('whatever passes', () => {
   it('has edges, and a measurement of its own agrees with the verdicts', () => {

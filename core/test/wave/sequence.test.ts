@@ -53,6 +53,12 @@ function laneWith(signal: PlanSignal, sequence: Sequence): Waveform {
 }
 
 describe('a sequence', () => {
+  it('two flashes and a rest of 2 periods: rises at 1, 2, 5 and 6 s', () => {
+    const lane = laneWith(LANTERN, { steps: [{ periods: 2 }, { periods: 2, rest: true }] });
+    const edges = [...waveformEdgeList(lane, 7 * 84e6).edges].map((edge) => edge / 84e6);
+    expect(edges).toEqual([1, 1.1, 2, 2.1, 5, 5.1, 6, 6.1]);
+  });
+
   it('two flashes and a rest of 3 s: rises at 1, 2, 6 and 7 s, 0.1 s each', () => {
     const lane = laneWith(LANTERN, { steps: [{ periods: 2 }, { forS: 3, rest: true }] });
     const edges = [...waveformEdgeList(lane, 8 * 84e6).edges].map((edge) => edge / 84e6);
@@ -184,8 +190,8 @@ describe('a sequence as people say it', () => {
     expect(parseSequence(' steady ')).toEqual({ ok: true, value: undefined });
     expect(parseSequence('once')).toMatchObject({ ok: false });
     expect(parseSequence('rest 2 periods')).toEqual({
-      ok: false,
-      fault: { path: '', sentence: 'A rest has a time, such as “rest 6 s”.' },
+      ok: true,
+      value: { steps: [{ periods: 2, rest: true }] },
     });
     expect(parseSequence('10 % to 2 kHz in 3 s')).toMatchObject({ ok: false });
     expect(parseSequence('flutter')).toMatchObject({ ok: false });

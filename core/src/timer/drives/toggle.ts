@@ -11,9 +11,14 @@ function toggleCycle({ mode, setting, division }: Resolved): Cycle {
   const count = division.n * grainOf(mode);
   const run = countsOf(mode, setting.top) * count;
   const periodTicks = 2 * run;
-  if (setting.compare > setting.top) return { periodTicks, edges: { level: 0 } };
-  const rise = (setting.compare + (mode.lag ?? 0)) * count;
-  return { periodTicks, edges: { rise: rise % periodTicks, fall: (rise + run) % periodTicks } };
+  const inverted = setting.polarity === 'inverted';
+  if (setting.compare > setting.top) return { periodTicks, edges: { level: inverted ? 1 : 0 } };
+  const match = (setting.compare + (mode.lag ?? 0)) * count;
+  const [first, second] = [match % periodTicks, (match + run) % periodTicks];
+  return {
+    periodTicks,
+    edges: inverted ? { rise: second, fall: first } : { rise: first, fall: second },
+  };
 }
 
 /** High for half of the time. */

@@ -301,13 +301,13 @@ export const esp32: Part = {
     { kind: 'source', id: 'crystal', name: 'crystal', hz: [26000000, 40000000], tolerancePpm: 10 },
     { kind: 'choice', id: 'xtal', name: 'crystal', from: ['crystal'] },
     {
-      kind: 'multiplier',
+      // The PLL makes 320 or 480 MHz from a crystal of 26 MHz as well as from one of 40 MHz, and the bus has a fixed part
+      // of that (technical reference manual, section 3.2: APB_CLK is 80 MHz with the PLL as source).
+      kind: 'fixed',
       id: 'apb',
-      name: 'PLL and bus divider',
+      name: 'PLL',
       from: 'xtal',
-      by: { kind: 'list', options: [{ divide: 2, writes: {} }] },
-      standard: 2,
-      limit: { name: 'The bus clock', max: 80000000 },
+      hz: 80000000,
     },
     {
       kind: 'divider',

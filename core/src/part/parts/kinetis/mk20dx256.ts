@@ -134,18 +134,15 @@ function captureOf(n: number, at: number, number: number): Capture {
 function flexibleTimer({ n, gate, channels, irq: number }: (typeof FLEXIBLE)[number]): Timer {
   const numbers = Array.from({ length: channels }, (_, at) => at);
   const ids = numbers.map((at) => `CH${at}`);
-  const top = {
-    kind: 'register',
-    writes: { [`FTM${n}_MOD`]: { of: 'top' } },
-    min: 1,
-    max: 65534,
-  } as const;
+  // Center-aligned, values of MOD above 0x7FFF give ambiguous results (reference manual, FTM, up-down counting).
+  const topOf = (max: number) =>
+    ({ kind: 'register', writes: { [`FTM${n}_MOD`]: { of: 'top' } }, min: 1, max }) as const;
   const mode = (centered: 0 | 1): Mode => ({
     id: centered ? 'center' : 'edge',
     name: centered ? 'center-aligned, top MOD' : 'edge-aligned, top MOD',
     count: centered ? 'updown' : 'up',
     base: centered ? 0 : 1,
-    top,
+    top: topOf(centered ? 0x7fff : 0xfffe),
     pwm: { channels: ids, high: 'compare' },
     ...(centered ? {} : { toggle: { channels: ids }, tick: 'overflow' }),
     update: { top: 'top', compare: 'top' },
@@ -331,7 +328,7 @@ const clocks: ClockNode[] = [
       writes: { 'SIM_CLKDIV1.OUTDIV2': { of: 'divide', bias: -1 } },
     },
     standard: 2,
-    limit: { name: 'The bus clock', max: 50000000 },
+    limit: { name: 'The bus clock', max: 50000000, notAbove: 'core' },
   },
 ];
 

@@ -124,7 +124,13 @@ function controlMode(own: Group, id: string, name: string, code: number): Mode {
     pwm: { channels, high: 'compare' },
     ...(dual ? {} : { tick: 'overflow' }),
     update: { top: 'bottom', compare: 'bottom' },
-    writes: { [`${own.id}_WAVE.WAVEGEN`]: code, [`${own.id}_CTRLA.ENABLE`]: 1 },
+    writes: {
+      [`${own.id}_WAVE.WAVEGEN`]: code,
+      // Two slopes: a match clears the output on the way up and sets it on the way down only with the polarity bit
+      // (datasheet section 31.6.2.5.6, table of set and clear conditions).
+      ...Object.fromEntries(channels.map((_, n) => [`${own.id}_WAVE.POL${n}`, dual ? 1 : 0])),
+      [`${own.id}_CTRLA.ENABLE`]: 1,
+    },
   };
 }
 
@@ -278,7 +284,7 @@ function controlRegisters({ id, base, channels }: Group): Register[] {
     strobe(`${id}_INTENSET`, base + 0x28, events),
     strobe(`${id}_INTFLAG`, base + 0x2c, events),
     register(`${id}_COUNT`, base + 0x34),
-    register(`${id}_WAVE`, base + 0x3c, { WAVEGEN: field(0, 3) }),
+    register(`${id}_WAVE`, base + 0x3c, { WAVEGEN: field(0, 3), ...numbered('POL', numbers, 16) }),
     register(`${id}_PER`, base + 0x40),
     ...numbers.map((n) => register(`${id}_CC${n}`, base + 0x44 + 4 * n)),
   ];

@@ -1,5 +1,5 @@
 import type { Capture, Complement, DeadBand, Interrupt, Output, Writes } from '../../types.ts';
-import { PINS } from './stm32f401-tables.ts';
+import { ADVANCED, PINS } from './stm32f401-tables.ts';
 
 /** Port letter and bit of a pin. */
 export function placeOf(pin: string): { port: string; bit: number } {
@@ -51,6 +51,7 @@ export function captureOf(id: string, channel: number, interrupt: Interrupt): Ca
 }
 
 const PWM_MODE_1 = 6;
+const PWM_MODE_2 = 7;
 const TOGGLE = 3;
 
 /** The pins with the opposite of a channel. */
@@ -64,44 +65,74 @@ export function complementsOf(id: string, channel: number): Complement[] {
 }
 
 /**
- * Dead times in clocks of the timer: up to 127 one by one, then in steps of 2, 8 and 16, the upper bits of the field
- * saying which: 10, 110 and 111 with what is left of the count.
+ * Dead times in clocks of the timer. The generator runs at the timer's clock divided by 1, 2 or 4 (CKD); it counts up to
+ * 127 one by one, then in steps of 2, 8 and 16, the upper bits of the field saying which: 10, 110 and 111 with what is
+ * left of the count (reference manual, TIM1_CR1.CKD and TIM1_BDTR.DTG).
  */
 export function deadTimesOf(id: string): DeadBand[] {
-  const dtg = `${id}_BDTR.DTG`;
+  const steps = [
+    { min: 0, max: 127, shift: 0, bias: 0 },
+    { min: 128, max: 254, shift: 1, bias: 128 },
+    { min: 256, max: 504, shift: 3, bias: 1280 },
+    { min: 512, max: 1008, shift: 4, bias: 3072 },
+  ];
+  return [0, 1, 2].flatMap((ckd) =>
+    steps.map(({ min, max, shift, bias }) => ({
+      min: min * 2 ** ckd,
+      max: max * 2 ** ckd,
+      step: 2 ** (shift + ckd),
+      writes: {
+        [`${id}_CR1.CKD`]: ckd,
+        [`${id}_BDTR.DTG`]: { of: 'dead' as const, bias: bias * 2 ** ckd, shift: shift + ckd },
+      },
+    })),
+  );
+}
+
+/** Fields that leave a steady waveform as it is: preload, flags of updates, the clock of filters, unused by an output. */
+export function neutralOf(id: string, channels: readonly number[]): string[] {
   return [
-    { min: 0, max: 127, step: 1, writes: { [dtg]: { of: 'dead' } } },
-    { min: 128, max: 254, step: 2, writes: { [dtg]: { of: 'dead', bias: 128, shift: 1 } } },
-    { min: 256, max: 504, step: 8, writes: { [dtg]: { of: 'dead', bias: 1280, shift: 3 } } },
-    { min: 512, max: 1008, step: 16, writes: { [dtg]: { of: 'dead', bias: 3072, shift: 4 } } },
+    `${id}_CR1.ARPE`,
+    `${id}_CR1.URS`,
+    `${id}_CR1.CKD`,
+    ...channels.flatMap((n) => {
+      const control = `${id}_CCMR${n < 3 ? 1 : 2}`;
+      return [`${control}.OC${n}PE`, `${control}.OC${n}FE`];
+    }),
+    ...(id === ADVANCED ? ['LOCK', 'OSSI', 'OSSR', 'BKP', 'AOE'].map((name) => `${id}_BDTR.${name}`) : []),
   ];
 }
 
-/** The outputs of a channel on every pin that has it. */
+/** The outputs of a channel on every pin that has it; mode 2 is mode 1 turned over, so it does the same at the other polarity. */
 export function outputsOf(id: string, channel: number): Output[] {
-  const enable = (inverted: number): Writes => ({
-    [`${id}_CCER.CC${channel}E`]: 1,
-    [`${id}_CCER.CC${channel}P`]: inverted,
+  const switched: Writes = id === ADVANCED ? { [`${id}_BDTR.MOE`]: 1 } : {};
+  const levels = (name: string, inverted: number): Writes => ({
+    [`${id}_CCER.CC${channel}${name}E`]: 1,
+    [`${id}_CCER.CC${channel}${name}P`]: inverted,
+    // With both on, the pin with the N carries the opposite.
+    ...(name === 'N' ? { [`${id}_CCER.CC${channel}E`]: 0 } : {}),
+    ...switched,
   });
-  const complement: Writes = { [`${id}_CCER.CC${channel}NE`]: 1, [`${id}_CCER.CC${channel}NP`]: 0 };
+  const pwm = (select: Writes, name: string): Output[] =>
+    ([0, 1] as const).map((inverted) => ({
+      pin: '',
+      drive: 'pwm',
+      polarity: inverted ? 'inverted' : 'normal',
+      writes: { ...select, ...compareMode(id, channel, PWM_MODE_1, 1), ...levels(name, inverted) },
+      same: [{ ...compareMode(id, channel, PWM_MODE_2, 1), ...levels(name, 1 - inverted) }],
+    }));
   return PINS.flatMap(([pin, , ...functions]) =>
     functions.flatMap(([code, name]): Output[] => {
       const select = alternate(pin, code);
-      const pwm = compareMode(id, channel, PWM_MODE_1, 1);
-      if (name === `${id}_CH${channel}N`) {
-        return [{ pin, drive: 'pwm', polarity: 'normal', writes: { ...select, ...pwm, ...complement } }];
-      }
+      if (name === `${id}_CH${channel}N`) return pwm(select, 'N').map((one) => ({ ...one, pin }));
       if (name !== `${id}_CH${channel}`) return [];
-      return [
-        { pin, drive: 'pwm', polarity: 'normal', writes: { ...select, ...pwm, ...enable(0) } },
-        { pin, drive: 'pwm', polarity: 'inverted', writes: { ...select, ...pwm, ...enable(1) } },
-        {
-          pin,
-          drive: 'toggle',
-          polarity: 'normal',
-          writes: { ...select, ...compareMode(id, channel, TOGGLE, 0), ...enable(0) },
-        },
-      ];
+      const toggled = ([0, 1] as const).map((inverted): Output => ({
+        pin,
+        drive: 'toggle',
+        polarity: inverted ? 'inverted' : 'normal',
+        writes: { ...select, ...compareMode(id, channel, TOGGLE, 0), ...levels('', inverted) },
+      }));
+      return [...pwm(select, '').map((one) => ({ ...one, pin })), ...toggled];
     }),
   );
 }

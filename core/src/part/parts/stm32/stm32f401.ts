@@ -9,7 +9,7 @@ import {
 } from '../common/cortex.ts';
 import { field, numbered, register, strobe, type Fields } from '../common/registers.ts';
 import { clocks } from './stm32f401-clocks.ts';
-import { captureOf, complementsOf, deadTimesOf, outputsOf, placeOf } from './stm32f401-outputs.ts';
+import { captureOf, complementsOf, deadTimesOf, neutralOf, outputsOf, placeOf } from './stm32f401-outputs.ts';
 import { ADVANCED, PINS, TIMERS, type Own } from './stm32f401-tables.ts';
 
 /** The registers of the core's own timer, as the sources call them. */
@@ -28,7 +28,6 @@ function modesOf({ id, width, channels, center }: Own): Mode[] {
     ...(center ? { [`${id}_CR1.CMS`]: aligned, [`${id}_CR1.DIR`]: 0 } : {}),
     [`${id}_CR1.CEN`]: 1,
     [`${id}_EGR.UG`]: 1,
-    ...(id === ADVANCED ? { [`${id}_BDTR.MOE`]: 1 } : {}),
   });
   const up: Mode = {
     id: 'up',
@@ -51,6 +50,8 @@ function modesOf({ id, width, channels, center }: Own): Mode[] {
     pwm: { channels: ids, high: 'compare' },
     update: { top: 'bottom', compare: 'bottom' },
     writes: run(1),
+    // The three center-aligned modes differ only in when a match sets its flag.
+    same: [2, 3].map((aligned) => ({ [`${id}_CR1.CMS`]: aligned })),
   };
   return center ? [up, centered] : [up];
 }
@@ -85,6 +86,7 @@ function timerOf(own: Own): Timer {
     channels: numbers.map(channelOf),
     captures: numbers.map((n) => captureOf(id, n, matchOf(n))),
     ...(id === ADVANCED ? { deadTime: deadTimesOf(id) } : {}),
+    neutral: neutralOf(id, numbers),
     counter: `${id}_CNT`,
     interrupts: { overflow: irq(vector[0], vector[1], `${id}_DIER.UIE`, `${id}_SR.UIF`, 'write-zero') },
     power: { [`RCC_APB${bus}ENR.${id}EN`]: 1 },
@@ -110,10 +112,12 @@ function compareFields(n: number, channels: number): Fields {
   return Object.fromEntries(
     pair.flatMap((one, at) => [
       [`CC${one}S`, field(8 * at, 2)],
+      [`OC${one}FE`, field(2 + 8 * at)],
       [`OC${one}PE`, field(3 + 8 * at)],
       [`OC${one}M0`, field(4 + 8 * at)],
       [`OC${one}M1`, field(5 + 8 * at)],
       [`OC${one}M2`, field(6 + 8 * at)],
+      [`OC${one}CE`, field(7 + 8 * at)],
     ]),
   );
 }
@@ -132,7 +136,15 @@ function timerRegisters({ id, base, width, channels, center }: Own): Register[] 
   ]);
   const aligned: Fields = center ? { DIR: field(4), CMS: field(5, 2) } : {};
   return [
-    register(`${id}_CR1`, base, { CEN: field(0), ...aligned, ARPE: field(7) }),
+    register(`${id}_CR1`, base, {
+      CEN: field(0),
+      UDIS: field(1),
+      URS: field(2),
+      OPM: field(3),
+      ...aligned,
+      ARPE: field(7),
+      CKD: field(8, 2),
+    }),
     register(`${id}_DIER`, base + 0x0c, {
       UIE: field(0),
       ...Object.fromEntries(numbers.map((n) => [`CC${n}IE`, field(n)])),
@@ -149,9 +161,21 @@ function timerRegisters({ id, base, width, channels, center }: Own): Register[] 
     register(`${id}_PSC`, base + 0x28, {}, 16),
     register(`${id}_ARR`, base + 0x2c, {}, width === 32 ? 32 : 16),
     ...numbers.map((n) => register(`${id}_CCR${n}`, base + 0x30 + 4 * n, {}, width === 32 ? 32 : 16)),
-    ...(id === ADVANCED ? [register(`${id}_BDTR`, base + 0x44, { DTG: field(0, 8), MOE: field(15) })] : []),
+    ...(id === ADVANCED ? [register(`${id}_BDTR`, base + 0x44, BREAK)] : []),
   ];
 }
+
+/** Dead time, lock, off states, break input and the switch of all outputs. */
+const BREAK: Fields = {
+  DTG: field(0, 8),
+  LOCK: field(8, 2),
+  OSSI: field(10),
+  OSSR: field(11),
+  BKE: field(12),
+  BKP: field(13),
+  AOE: field(14),
+  MOE: field(15),
+};
 
 const PORTS: readonly (readonly [string, number])[] = [
   ['A', 0x40020000],
@@ -195,6 +219,17 @@ const unverified = [
   'GPIOx_AFRL.*',
   'GPIOx_AFRH.*',
   'TIMx_CR1.CMS',
+  'TIMx_CR1.URS',
+  'TIMx_CR1.OPM',
+  'TIMx_CR1.CKD',
+  'TIMx_CCMRx.OCxFE',
+  'TIMx_CCMRx.OCxCE',
+  'TIM1_BDTR.LOCK',
+  'TIM1_BDTR.OSSI',
+  'TIM1_BDTR.OSSR',
+  'TIM1_BDTR.BKE',
+  'TIM1_BDTR.BKP',
+  'TIM1_BDTR.AOE',
   'TIMx_CCMRx.OCxM0',
   'TIM1_CCER.CCxNE',
   'TIM1_CCER.CCxNP',

@@ -1,0 +1,99 @@
+import { pinOf } from '../part/find.ts';
+import type { Channel, Complement, Mode, Output, Part, Timer, Writes } from '../part/types.ts';
+import type { OutputSetting } from '../timer/setting.ts';
+import { deciding, fixedWrites, refusal } from './deciding.ts';
+import { decoded, fieldValue, mismatches, type Mismatch } from './fields.ts';
+
+/** An output's fields, those of the timer apart from those that lead it to the pin. */
+function split(timer: Timer, output: Output | Complement): { own: Writes; lead: Writes } {
+  const registers = new Set(timer.sequence.map((step) => step.register));
+  const entries = Object.entries(fixedWrites(output.writes));
+  const ofTimer = ([key]: [string, unknown]): boolean => registers.has(key.split('.')[0] ?? '');
+  return {
+    own: Object.fromEntries(entries.filter(ofTimer)),
+    lead: Object.fromEntries(entries.filter((entry) => !ofTimer(entry))),
+  };
+}
+
+type Found = { output: Output; off: Mismatch[]; neutral: Mismatch[]; lead: Mismatch[]; other: boolean };
+
+/**
+ * Whether a channel is meant to do something: some field that has to be set for it is set, or there is none, because the
+ * output is always on and only has to be led to a pin.
+ */
+function touched(part: Part, values: ReadonlyMap<string, number>, own: Writes): boolean {
+  const switches = Object.entries(own).filter(([, wanted]) => wanted !== 0);
+  return switches.length === 0 || switches.some(([key]) => fieldValue(part, values, key) !== 0);
+}
+
+/** The output whose fields come nearest, if any of them is set; among several pins one that is led there. */
+export function outputIn(
+  part: Part,
+  timer: Timer,
+  mode: Mode,
+  channel: Channel,
+  values: ReadonlyMap<string, number>,
+): Found | undefined {
+  const able = channel.outputs.filter(({ drive }) => mode[drive]?.channels.includes(channel.id));
+  const rated = able.flatMap((output): Found[] => {
+    const { own, lead } = split(timer, output);
+    if (!touched(part, values, own)) return [];
+    const same = output.same ?? [];
+    return [
+      {
+        output,
+        ...deciding(part, timer, values, { writes: own, same }),
+        lead: mismatches(part, values, { ...lead, ...fixedWrites(pinOf(part, output.pin).enable) }),
+      },
+    ];
+  });
+  const [best] = rated.sort(
+    (one, other) =>
+      one.off.length - other.off.length ||
+      one.neutral.length - other.neutral.length ||
+      one.lead.length - other.lead.length,
+  );
+  return best;
+}
+
+/** The opposite of an output: its pin and dead time; a fault where it is on in a way that the data does not know. */
+export function oppositeIn(
+  part: Part,
+  timer: Timer,
+  channel: Channel,
+  { output, other }: Found,
+  values: ReadonlyMap<string, number>,
+): { complement?: OutputSetting['complement']; fault?: string } {
+  const rated = (channel.complement ?? []).map((one) => {
+    const { own, lead } = split(timer, one);
+    return { pin: one.pin, own, off: mismatches(part, values, own), lead: mismatches(part, values, lead) };
+  });
+  // An output that is itself the opposite, alone, is switched on by the same fields.
+  const switches = split(timer, output).own;
+  const on = rated.filter(
+    ({ own }) =>
+      !Object.entries(own).some(([key, wanted]) => wanted !== 0 && switches[key] === wanted) &&
+      touched(part, values, own),
+  );
+  const [best] = on.sort((one, two) => one.lead.length - two.lead.length);
+  if (!best || output.drive !== 'pwm') return {};
+  const [fault] = best.off;
+  if (fault) return { fault: refusal(fault, 'an output with its opposite') };
+  if (output.polarity === 'inverted' || other) {
+    const [key] = Object.entries(best.own).find(([, wanted]) => wanted !== 0) ?? ['the opposite'];
+    return { fault: `${key} is on, and the part’s data knows no opposite of this mode and polarity.` };
+  }
+  const ticks = deadTicksIn(part, timer, values);
+  return ticks === undefined
+    ? { fault: `The dead time of ${timer.name} holds a value that the part’s data does not know.` }
+    : { complement: { pin: best.pin, deadTicks: ticks } };
+}
+
+function deadTicksIn(part: Part, timer: Timer, values: ReadonlyMap<string, number>): number | undefined {
+  for (const { min, max, step, writes } of timer.deadTime ?? []) {
+    const ticks = decoded(part, values, writes, 'dead');
+    const fits = ticks !== undefined && ticks >= min && ticks <= max && ticks % step === 0;
+    if (fits && mismatches(part, values, writes).length === 0) return ticks;
+  }
+  return timer.deadTime ? undefined : 0;
+}
