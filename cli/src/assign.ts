@@ -56,8 +56,18 @@ export async function assignCommand(
     }
   }
   if (!options.table) {
+    const { ended } = found;
     const plain = settings.map(({ signal, setting }) => ({ signal, ...setting }));
-    return { text: json({ feasible, optimal, settings: plain, conflicts }), feasible };
+    return {
+      text: json({
+        feasible,
+        optimal,
+        settings: plain,
+        conflicts,
+        ...(ended === undefined ? {} : { ended }),
+      }),
+      feasible,
+    };
   }
   const rows = settings.map(({ signal, setting }) => [
     signal,
@@ -68,6 +78,7 @@ export async function assignCommand(
     conflict.reason,
     ...('fixes' in conflict ? conflict.fixes.map((fix) => `  fix: ${fix}`) : []),
   ]);
+  if (found.ended !== undefined) reasons.push(found.ended);
   const head = feasible ? [table(['signal', 'place', 'numbers'], rows)] : [];
   return { text: [...head, ...reasons, ...proofOf(found)].join('\n'), feasible };
 }

@@ -6,9 +6,11 @@ import { boundsOf } from './search/bounds.ts';
 import { exactAssignment, impossible, type Covered } from './search/exact-search.ts';
 import type { Problem } from './search/partial.ts';
 import { improved } from './search/local-search.ts';
-import { optionsOf, type Request } from './request.ts';
+import { optionsOf, type Option, type Request } from './request.ts';
+import { settingAt } from './place/setting-at.ts';
+import { ownRulesHold } from './place/variants.ts';
 import { shapeOf } from './counter/timer-shape.ts';
-import { counterSolver } from './counter/counter-solver.ts';
+import { counterSolver, type CounterSolver } from './counter/counter-solver.ts';
 import { searchTree } from './search/tree-search.ts';
 import { compareObjectives, type Objective } from './objective.ts';
 import { rootOf } from '../part/find.ts';
@@ -41,6 +43,29 @@ function samePin(requests: readonly Request[]): boolean {
 }
 
 /**
+ * The options of a signal with rules beyond its requirement (a sequence, a first edge) on which it obeys them by itself.
+ * With the numbers of another signal beside it an option might do after all, so leaving some out proves nothing; where all
+ * are left out, the signal fits nowhere.
+ */
+function obeyingOptions(
+  part: Part,
+  path: ClockPath,
+  { request, at, share, limits }: { request: Request; at: number; share: CounterSolver; limits: Limits },
+  options: Option[],
+): Option[] {
+  if (!request.strict || request.locked) return options;
+  const able = options.filter((option) => {
+    const shared = share(option, [{ at, option }]);
+    const [place] = option.places;
+    const setting =
+      shared && place && settingAt(part, path, { request, option }, place, shared, shared.shares[at] ?? {});
+    return setting && ownRulesHold(part, path, { request, option, place, setting });
+  });
+  if (able.length > 0 && able.length < options.length) limits.hit = true;
+  return able;
+}
+
+/**
  * An assignment of drive, timer, channel and pin to every signal, with one prescaler and top for each timer, such that
  * all requirements hold with the oscillator's tolerance on top; of all of them the best by `Worth`. First every group of signals
  * that a timer can serve, and the best cover by them (`exact.ts`); where that is too much, or pins and registers stand
@@ -53,17 +78,21 @@ export function assign(
   rules: AssignRules = {},
 ): Assignment {
   const reserved = rules.reserved ?? new Set<string>();
-  const options = requests.map((request) => optionsOf(part, path, request, reserved));
   const limits: Limits = { hit: false };
+  const share = counterSolver(part, path, requests, limits);
+  const options = requests.map((request, at) =>
+    obeyingOptions(part, path, { request, at, share, limits }, optionsOf(part, path, request, reserved)),
+  );
   const problem: Problem = {
     part,
     path,
     requests,
     options,
-    share: counterSolver(part, path, requests, limits),
+    share,
   };
-  if (options.some((list) => list.length === 0) || samePin(requests))
-    return { feasible: false, optimal: true, settings: [], nodes: 0 };
+  if (samePin(requests)) return { feasible: false, optimal: true, settings: [], nodes: 0 };
+  if (options.some((list) => list.length === 0))
+    return { feasible: false, optimal: !limits.hit, settings: [], nodes: 0 };
   const shapes = new Map(part.timers.map((timer) => [rootOf(timer), shapeOf(part, path, rootOf(timer))]));
   const mayContinue = (): boolean => rules.mayContinue?.() !== false;
   if (impossible(problem, shapes, mayContinue))

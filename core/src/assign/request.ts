@@ -3,6 +3,7 @@ import { modeOf, pinOf, timerOf, rootOf } from '../part/find.ts';
 import type { Capture, Channel, Mode, Output, Part, Timer } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import type { Requirement } from '../signal/requirement.ts';
+import type { Phase } from '../signal/sequence.ts';
 import type { Opposite } from '../signal/signal.ts';
 import { grainOf } from '../timer/count.ts';
 import { isToggled } from '../timer/drives/index.ts';
@@ -26,6 +27,12 @@ export type Request = {
   /** Where it is now, which of equals is preferred. */
   present?: Setting;
   opposite?: Opposite;
+  /** Where its rise must be against that of another request. */
+  phase?: Phase;
+  /** Every rule for a signal by itself that its setting must obey: what a check of the plan would say of it. */
+  accepts?: (setting: Setting) => boolean;
+  /** Whether such rules go beyond the requirement (a sequence, a first edge, an opposite). */
+  strict?: boolean;
 };
 
 /** How a signal may use a timer. */

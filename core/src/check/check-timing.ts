@@ -36,6 +36,13 @@ function turned(degrees: number): number {
   return within > 180 ? within - 360 : within;
 }
 
+/** An angle as it is shown beside a wanted one: near to it if it is, else within one turn, on the wanted one's side of zero. */
+function shownAngle(degrees: number, wanted: number, tolerance: number): number {
+  const off = turned(degrees - wanted);
+  if (Math.abs(off) <= tolerance + 1e-9) return wanted + off;
+  return wanted < 0 ? turned(degrees) : ((degrees % 360) + 360) % 360;
+}
+
 /**
  * How much of a period, in degrees, a signal's rise comes after another one's.
  * @param delayS from the other's rise to this one's. @param otherHz the rate of the other, which must be the same.
@@ -54,9 +61,11 @@ export function checkPhase(
     const note = `${wanted.other} has another frequency, so the phase moves by ${printNumber(drift, 3)}° a second.`;
     return { ...base, verdict: 'fail', note };
   }
-  const off = turned(delayS * hz * 360 - wanted.degrees);
+  const degrees = delayS * hz * 360;
+  const off = turned(degrees - wanted.degrees);
   const margin = wanted.tolerance - Math.abs(off);
   // Rates have no more than fifteen digits, and so has an angle that comes of them.
   const passes = margin >= -1e-9;
-  return { ...base, value: wanted.degrees + off, margin, verdict: passes ? 'pass' : 'fail' };
+  const value = Number(shownAngle(degrees, wanted.degrees, wanted.tolerance).toPrecision(12));
+  return { ...base, value, margin, verdict: passes ? 'pass' : 'fail' };
 }

@@ -139,6 +139,23 @@ function plainLadder(part: Part, path: ClockPath, setting: Setting): SignalEvalu
   }));
 }
 
+/** What a plan checks of a signal by itself. @throws SettingError when the part cannot do the setting. */
+export function checksAlone(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Check[] {
+  const { tolerancePpm } = clockAt(path, clockNode(part, setting));
+  const requirement = requirementOf(signal);
+  const result = outcomeUnder(part, path, setting);
+  if (requirement.input && isInput(setting)) {
+    const countHz = result.frequency.mul(result.steps);
+    return checkInput(requirement.input, result.frequency, countHz, tolerancePpm);
+  }
+  const trace = periodicEdges(result.cycle, 0, tracedTicks(result.cycle));
+  return [
+    ...checkEdges(trace, requirement, result.tickHz, tolerancePpm, result.steps, result.jitterS),
+    ...otherWidths(part, setting, requirement, result),
+    ...timingChecks(part, path, signal, setting),
+  ];
+}
+
 /** What a capture makes of an input: its wave is the fastest signal asked for, half of it high. */
 function evaluateInput(
   part: Part,
@@ -197,7 +214,6 @@ export function evaluateSetting(
     return evaluateInput(part, path, setting, { ...requirement, input: requirement.input }, result);
   }
   const { cycle } = result;
-  const trace = periodicEdges(cycle, 0, tracedTicks(cycle));
   const near = requirement.frequency.kind === 'near' ? requirement.frequency.ideal : undefined;
   const span = spanReport(part, path, setting, requirement);
   return {
@@ -228,11 +244,7 @@ export function evaluateSetting(
       ...(near ? { periodS: near.inverse().valueOf() } : {}),
       duty: requirement.duty.ideal.valueOf(),
     },
-    checks: [
-      ...checkEdges(trace, requirement, result.tickHz, tolerancePpm, result.steps, result.jitterS),
-      ...otherWidths(part, setting, requirement, result),
-      ...timingChecks(part, path, signal, setting),
-    ],
+    checks: checksAlone(part, path, signal, setting),
     slips: slipsOf(part, setting, requirement, clock, tolerancePpm, clockOf(path, part.cpu.clock)),
   };
 }

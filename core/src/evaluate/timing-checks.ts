@@ -1,11 +1,11 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
-import { checkFirstEdge, checkPhase, checkPulses } from '../check/check-timing.ts';
+import { phaseBetween } from '../check/check-phase.ts';
+import { checkFirstEdge, checkPulses } from '../check/check-timing.ts';
 import type { Check } from '../check/check.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
-import { PHASE_DEGREES } from '../signal/sequence.ts';
-import { hasTimer, SettingError, type Setting } from '../timer/setting.ts';
+import { SettingError, type Setting } from '../timer/setting.ts';
 import { firstEdge, waveformOf } from '../wave/waveform.ts';
 import { pulsesInPass, type SequenceWaveform } from '../wave/sequence-waveform.ts';
 import type { Waveform } from '../wave/stream.ts';
@@ -72,34 +72,14 @@ export function timingChecks(part: Part, path: ClockPath, signal: PlanSignal, se
 /** A signal with the setting it is made by. */
 export type Placed = { signal: PlanSignal; setting: Setting };
 
-/** When, in s, a setting's pin rises in its steady state, counted from the start of its timer; with its rate. */
-function riseOf(part: Part, path: ClockPath, setting: Setting): { riseS: number; hz: number } | undefined {
-  if (isInput(setting)) return undefined;
-  const { cycle, tickHz, frequency } = outcomeUnder(part, path, setting);
-  if (!('rise' in cycle.edges)) return undefined;
-  return { riseS: cycle.edges.rise / tickHz.valueOf(), hz: frequency.valueOf() };
-}
-
-/**
- * The phase of a signal to another one, in their steady state, all timers started at the same moment. No check where the
- * signal asks for none.
- */
+/** The phase of a signal to another one; no check where the signal asks for none. */
 export function phaseChecks(part: Part, path: ClockPath, own: Placed, other: Placed | undefined): Check[] {
   const { phase } = own.signal;
   if (!phase) return [];
-  const name = other?.signal.name ?? phase.to;
-  const [mine, theirs] = [riseOf(part, path, own.setting), other && riseOf(part, path, other.setting)];
-  if (!mine || !theirs) {
-    const note = `${mine ? name : own.signal.name} has no edges to tell a phase from.`;
+  if (!other) {
+    const note = `${phase.to} has no edges to tell a phase from.`;
     return [{ property: 'phase', unit: '°', verdict: 'unknown', note }];
   }
-  const tolerance = phase.toleranceDegrees ?? PHASE_DEGREES;
-  const wanted = { degrees: phase.degrees, tolerance, other: name };
-  const check = checkPhase(mine.riseS - theirs.riseS, mine.hz, theirs.hz, wanted);
-  const apart = !sameTimer(own.setting, other?.setting) && check.verdict === 'pass';
-  return [apart ? { ...check, note: 'Where both timers start at the same moment.' } : check];
-}
-
-function sameTimer(one: Setting, other: Setting | undefined): boolean {
-  return other !== undefined && hasTimer(one) && hasTimer(other) && one.timer === other.timer;
+  const [mine, theirs] = [own, other].map(({ signal, setting }) => ({ name: signal.name, setting }));
+  return mine && theirs ? [phaseBetween(part, path, phase, mine, theirs)] : [];
 }

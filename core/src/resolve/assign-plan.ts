@@ -4,9 +4,12 @@ import type { Objective } from '../assign/objective.ts';
 import { ClockError, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
+import { checksAlone } from '../evaluate/signal.ts';
+import { printNumber } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { hasTimer, type Setting } from '../timer/setting.ts';
 import { infeasibilitiesOf, type Infeasibility } from './infeasible.ts';
+import { reasonAlone } from './trial-reason.ts';
 
 /** A plan with every signal placed, or why that does not fit. */
 export type PlanAssignment = {
@@ -15,11 +18,32 @@ export type PlanAssignment = {
   settings: { signal: string; setting: Setting }[];
   objective?: Objective;
   nodes: number;
+  /** The fewest signals that cannot be placed together, where it does not fit. */
   conflicts: Infeasibility[];
+  /** Said where neither an assignment nor a conflict was found. */
+  ended?: string;
 };
 
-/** A signal of a plan as assignment sees it. */
-export function requestOf(signal: PlanSignal): Request {
+/** Settings whose checks are remembered while a plan is assigned. */
+const REMEMBERED = 4000;
+
+/** Whether a setting passes every check that a plan makes of a signal by itself. */
+function passesAlone(part: Part, path: ClockPath, signal: PlanSignal): (setting: Setting) => boolean {
+  const known = new Map<string, boolean>();
+  return (setting) => {
+    const key = JSON.stringify(setting);
+    const before = known.get(key);
+    if (before !== undefined) return before;
+    const passes = checksAlone(part, path, signal, setting).every(({ verdict }) => verdict === 'pass');
+    if (known.size >= REMEMBERED) known.clear();
+    known.set(key, passes);
+    return passes;
+  };
+}
+
+/** A signal of a plan as assignment sees it, with every rule that a check of the plan knows. */
+export function requestOf(part: Part, path: ClockPath, signal: PlanSignal): Request {
+  const { sequence, firstEdgeS, complement } = signal;
   return {
     id: signal.id,
     name: signal.name,
@@ -27,7 +51,10 @@ export function requestOf(signal: PlanSignal): Request {
     ...(signal.pin === undefined ? {} : { pin: signal.pin }),
     ...(signal.locked && signal.setting ? { locked: signal.setting } : {}),
     ...(signal.setting && hasTimer(signal.setting) ? { present: signal.setting } : {}),
-    ...(signal.complement ? { opposite: signal.complement } : {}),
+    ...(complement ? { opposite: complement } : {}),
+    ...(signal.phase ? { phase: signal.phase } : {}),
+    accepts: passesAlone(part, path, signal),
+    strict: sequence !== undefined || firstEdgeS !== undefined || complement !== undefined,
   };
 }
 
@@ -40,9 +67,9 @@ export function assignAll(
   plan: Plan,
   part: Part,
   mayContinue?: () => boolean,
-): Omit<PlanAssignment, 'conflicts'> {
+): Omit<PlanAssignment, 'conflicts' | 'ended'> {
   const path = clockPath(part, plan.clock);
-  const requests = plan.signals.map(requestOf);
+  const requests = plan.signals.map((signal) => requestOf(part, path, signal));
   const rules: AssignRules = { reserved: reservedOf(plan), ...(mayContinue ? { mayContinue } : {}) };
   const { settings, ...found } = assign(part, path, requests, rules);
   return {
@@ -51,13 +78,73 @@ export function assignAll(
   };
 }
 
-/** Places all signals of a plan on its part. `mayContinue` is asked whether the search may still go on. */
+/** Signals of which pairs are tried by themselves where a search ended without a proof. */
+const MAX_PAIRED = 12;
+
+/** Signals, one or two, that cannot be placed even by themselves, for a plan whose own search proved nothing. */
+function smallConflicts(
+  part: Part,
+  path: ClockPath,
+  requests: readonly Request[],
+  rules: AssignRules,
+): Infeasibility[] {
+  const fails = (own: readonly Request[]): boolean => {
+    const { feasible, optimal } = assign(part, path, own, { ...rules, anyFeasible: true });
+    return !feasible && optimal;
+  };
+  const alone = requests.filter((one) => fails([one]));
+  const others = requests.filter((one) => !alone.includes(one)).slice(0, MAX_PAIRED);
+  const sets = [...alone.map((one) => [one])];
+  if (alone.length === 0) {
+    const pair = others
+      .flatMap((one, at) => others.slice(at + 1).map((other) => [one, other]))
+      .find((both) => rules.mayContinue?.() !== false && fails(both));
+    if (pair) sets.push(pair);
+  }
+  return sets.flatMap((own) => infeasibilitiesOf(part, path, own, rules));
+}
+
+/**
+ * Places all signals of a plan on its part, or names the fewest signals that conflict, or says that the search ended and
+ * what it had tried. `mayContinue` is asked whether the search may still go on.
+ */
 export function assignPlan(plan: Plan, part: Part, mayContinue?: () => boolean): PlanAssignment {
   const found = assignAll(plan, part, mayContinue);
-  if (found.feasible || !found.optimal) return { ...found, conflicts: [] };
+  if (found.feasible) return { ...found, conflicts: [] };
+  const path = clockPath(part, plan.clock);
+  const requests = plan.signals.map((signal) => requestOf(part, path, signal));
   const rules: AssignRules = { reserved: reservedOf(plan), ...(mayContinue ? { mayContinue } : {}) };
-  const conflicts = infeasibilitiesOf(part, clockPath(part, plan.clock), plan.signals.map(requestOf), rules);
-  return { ...found, conflicts };
+  const search = found.optimal ? infeasibilitiesOf : smallConflicts;
+  const named = search(part, path, requests, rules);
+  const conflicts = named.map((one) => withCause(plan, part, path, one));
+  if (conflicts.length > 0) return { ...found, conflicts };
+  const tried =
+    found.nodes > 0 ? `after ${printNumber(found.nodes)} placements` : 'before it could place anything';
+  return {
+    ...found,
+    conflicts,
+    ended: `The search ended ${tried} without an assignment of all ${plan.signals.length} signals; each of them fits by itself.${standing(plan)}`,
+  };
+}
+
+/** The rules beyond frequency and duty that a search without a result had to obey. */
+function standing({ signals }: Plan): string {
+  const rules = signals.flatMap(({ name, phase, sequence, firstEdgeS, complement }) => [
+    ...(phase ? [`the phase of ${name}`] : []),
+    ...(sequence ? [`the sequence of ${name}`] : []),
+    ...(firstEdgeS === undefined ? [] : [`the first edge of ${name}`]),
+    ...(complement ? [`the opposite of ${name}`] : []),
+  ]);
+  return rules.length === 0 ? '' : ` Rules that may stand against it: ${rules.join(', ')}.`;
+}
+
+/** A conflict of one signal with itself is told with its cause: the oscillator, or what refuses most timers. */
+function withCause(plan: Plan, part: Part, path: ClockPath, conflict: Infeasibility): Infeasibility {
+  const { signals, rules } = conflict;
+  const [id] = signals;
+  const signal = plan.signals.find((one) => one.id === id);
+  if (signals.length !== 1 || rules.reserved.length > 0 || !signal) return conflict;
+  return { ...conflict, reason: reasonAlone(part, path, plan.clock, signal) };
 }
 
 /** A plan's clock under other settings; undefined where those are not legal. */

@@ -68,7 +68,7 @@ export function tryPart(
   if (!path) return undefined;
   const reserved = new Set(part.id === plan.part ? (plan.reserved ?? []) : []);
   const signals = signalsOn(plan, part);
-  const requests = signals.map(requestOf);
+  const requests = signals.map((signal) => requestOf(part, path, signal));
   const unable = requests.filter((request) => {
     const alone = assign(part, path, [request], { reserved, anyFeasible: true });
     return !alone.feasible && alone.optimal;

@@ -51,7 +51,7 @@ function movedSetting(
 ): Setting | undefined {
   const staying = peaceful(plan, part, id);
   const requests = plan.signals.flatMap((signal) => {
-    const request = requestOf(signal);
+    const request = requestOf(part, path, signal);
     if (signal.id === id) {
       delete request.locked;
       if (anyPin) delete request.pin;

@@ -29,12 +29,12 @@ function changed(plan: Plan, id: string, edit: (signal: PlanSignal) => PlanSigna
 /** Whether some signals of a plan go together. */
 function goesAlone(plan: Plan, part: Part, ids: readonly string[], patience: Patience): boolean {
   const path = pathUnder(part, plan.clock);
-  const requests = plan.signals.filter(({ id }) => ids.includes(id)).map(requestOf);
+  if (!path) return false;
+  const requests = plan.signals
+    .filter(({ id }) => ids.includes(id))
+    .map((signal) => requestOf(part, path, signal));
   const reserved = new Set(plan.reserved ?? []);
-  return (
-    path !== undefined &&
-    assign(part, path, requests, { reserved, mayContinue: patience(), anyFeasible: true }).feasible
-  );
+  return assign(part, path, requests, { reserved, mayContinue: patience(), anyFeasible: true }).feasible;
 }
 
 function triedFix(plan: Plan, part: Part, text: string, patience: Patience): TriedFix {

@@ -12,6 +12,7 @@ import { waveformSource } from '../../src/wave/source.ts';
 import { partById, PARTS } from '../helpers/parts.ts';
 
 const SEED = 41023;
+const RUNS = Number(process.env['HZ_RUNS'] ?? 120);
 
 function partOf(id: string): Part {
   const part = partById(id);
@@ -179,8 +180,8 @@ describe('whatever passes', () => {
             close * pulses,
           );
       }),
-      { numRuns: 150, seed: SEED },
+      { numRuns: RUNS, seed: SEED },
     );
-    expect(passed).toBeGreaterThan(60);
+    expect(passed).toBeGreaterThan(RUNS / 3);
   });
 });

@@ -63,6 +63,7 @@ export function countsAlike(timer: Timer, mode: Mode): unknown {
     id: 0,
     name: 0,
     writes: 0,
+    same: 0,
     tick: tick === undefined ? 0 : place(tick),
     pwm: pwm && { ...pwm, channels: pwm.channels.map(place) },
     toggle: toggle?.channels.map(place),

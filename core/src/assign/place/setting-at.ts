@@ -13,12 +13,12 @@ import type { Unplaced } from './places.ts';
 import type { Share, Shared } from '../counter/context.ts';
 
 /** The setting of an output at its place; undefined where the polarities there do not meet the requirement. */
-function outputSetting(
+export function outputSetting(
   part: Part,
   path: ClockPath,
   { request, option }: Unplaced,
   place: Place,
-  { prescaler, top }: Shared,
+  { prescaler, top }: Pick<Shared, 'prescaler' | 'top'>,
 ): OutputSetting | undefined {
   const { timer, mode, drive } = option;
   const channel = timer.channels.find(({ id }) => id === place.channel);

@@ -8,6 +8,7 @@ import { placesFor, type Unplaced } from '../place/places.ts';
 import { refined } from '../counter/refine.ts';
 import type { Option, Place, Request } from '../request.ts';
 import { registersAgree, settingAt } from '../place/setting-at.ts';
+import { obeying, type Seated } from '../place/variants.ts';
 import { inOrder, useOf, type CounterSolver } from '../counter/counter-solver.ts';
 import type { Objective } from '../objective.ts';
 import { rootOf } from '../../part/find.ts';
@@ -79,7 +80,7 @@ function settingsAt(
   places: readonly Place[],
   sharedOf: (root: string) => Shared | undefined,
 ): Setting[] | undefined {
-  const settings: Setting[] = [];
+  const seats: Seated[] = [];
   for (const [at, option] of taken.entries()) {
     const request = problem.requests[at];
     const place = places[at];
@@ -91,9 +92,10 @@ function settingsAt(
       shared &&
       settingAt(problem.part, problem.path, { request, option }, place, shared, shared.shares[at] ?? {});
     if (!setting) return undefined;
-    settings.push(setting);
+    seats.push({ request, option, place, setting });
   }
-  return registersAgree(problem.part, settings) ? settings : undefined;
+  const settings = obeying(problem.part, problem.path, seats);
+  return settings && registersAgree(problem.part, settings) ? settings : undefined;
 }
 
 /** A timer's numbers brought nearer to what its signals want, as long as they are worth the same. */

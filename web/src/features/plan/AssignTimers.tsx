@@ -72,7 +72,7 @@ function Infeasible({
   take: (fix: TriedFix) => void;
   longer: () => void;
 }) {
-  const { optimal, conflicts } = found.assignment;
+  const { optimal, conflicts, ended } = found.assignment;
   return (
     <>
       <p className="serif" data-testid="infeasible">
@@ -80,6 +80,7 @@ function Infeasible({
           ? 'The signals do not all fit on this part.'
           : 'No assignment was found within the search limit.'}
       </p>
+      {ended !== undefined && <p>{ended}</p>}
       {conflicts.map((conflict) => (
         <Fixes key={conflict.signals.join()} plan={found.plan} conflict={conflict} take={take} />
       ))}

@@ -1,0 +1,215 @@
+import fc from 'fast-check';
+import { stepBudget } from '../../src/assign/step-budget.ts';
+import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
+import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import { checkPlan } from '../../src/plan/check-plan.ts';
+import { withSettings } from '../../src/plan/edit.ts';
+import { assignPlan } from '../../src/resolve/assign-plan.ts';
+import type { Part } from '../../src/part/types.ts';
+import { PARTS, partById } from '../helpers/parts.ts';
+
+const SEED = 77031;
+const RUNS = Number(process.env['HZ_RUNS'] ?? 40);
+
+function part(id: string): Part {
+  const found = partById(id);
+  if (!found) throw new Error(`no ${id}`);
+  return found;
+}
+
+function planOf(own: Part, signals: PlanSignal[]): Plan {
+  return {
+    format: 'herzschlag-plan',
+    version: 2,
+    name: 'Rules',
+    part: own.id,
+    clock: own.defaultClock,
+    signals,
+  };
+}
+
+/** A plan assigned, with every check of it that does not pass; undefined where it does not fit. */
+function assigned(plan: Plan, own: Part): { failing: string[]; plan: Plan } | undefined {
+  const found = assignPlan(plan, own, stepBudget(60));
+  if (!found.feasible) {
+    const told = found.conflicts.length > 0 || found.ended !== undefined;
+    expect([plan, told]).toEqual([plan, true]);
+    for (const { reason } of found.conflicts) expect(reason).toMatch(/\w/);
+    return undefined;
+  }
+  const next = withSettings(plan, found.settings);
+  const { signals, conflicts } = evaluatePlan(next, own);
+  const failing = signals.flatMap(({ signal, outcome }) =>
+    (outcome?.checks ?? [{ property: 'setting', verdict: 'fail' }])
+      .filter(({ verdict }) => verdict !== 'pass')
+      .map((check) => `${signal.id} ${JSON.stringify(check)}`),
+  );
+  return { plan: next, failing: [...failing, ...conflicts.map(({ sentence }) => sentence)] };
+}
+
+const tone = (id: string, more: Partial<PlanSignal> = {}): PlanSignal =>
+  ({ id, name: id.toUpperCase(), kind: 'tone', target: { frequencyHz: 1000 }, ...more }) as PlanSignal;
+
+describe('phase', () => {
+  it.each(['atmega328p', 'stm32f401', 'samd21g18', 'mk20dx256', 'am3358'])(
+    'of half a period is made on %s, in either way of writing it',
+    (id) => {
+      for (const degrees of [180, -180]) {
+        const plan = planOf(part(id), [tone('a'), tone('b', { phase: { to: 'a', degrees } })]);
+        expect(assigned(plan, part(id))?.failing).toEqual([]);
+      }
+    },
+  );
+
+  it('of a quarter is made by matches of toggled outputs: 250 of 1000 counts', () => {
+    const own = part('stm32f401');
+    const plan = planOf(own, [
+      tone('a', { pin: 'PA6' }),
+      tone('b', { pin: 'PA7', phase: { to: 'a', degrees: 90, toleranceDegrees: 1 } }),
+    ]);
+    const found = assigned(plan, own);
+    expect(found?.failing).toEqual([]);
+  });
+
+  it('tells what the phase is, within one turn', () => {
+    const own = part('atmega328p');
+    const setting = {
+      drive: 'pwm',
+      timer: 'TIMER1',
+      mode: 'fast-icr',
+      prescaler: 1,
+      top: 15999,
+      compare: 7999,
+    } as const;
+    const plan = planOf(own, [
+      tone('a', { setting: { ...setting, channel: 'OC1A', pin: 'PB1' } }),
+      tone('b', {
+        setting: { ...setting, channel: 'OC1B', pin: 'PB2' },
+        phase: { to: 'a', degrees: 180 },
+      }),
+    ]);
+    const checks = evaluatePlan(plan, own).signals[1]?.outcome?.checks;
+    expect(checks?.find(({ property }) => property === 'phase')).toMatchObject({ value: 0, verdict: 'fail' });
+  });
+});
+
+describe('what assignment cannot do', () => {
+  it('names the oscillator where that alone is too far off', () => {
+    const own = part('atmega328p');
+    const plan = {
+      ...planOf(own, [
+        tone('a', { target: { frequencyHz: 1000, toleranceCents: 5 } }),
+      ]),
+      clock: { source: 'rc8', sourceHz: 8e6 },
+    };
+    const found = assignPlan(plan, own, stepBudget(60));
+    expect(found.conflicts).toHaveLength(1);
+    // 5 cents: 2^(5/1200) - 1 = 2892 ppm.
+    expect(found.conflicts[0]?.reason).toMatch(
+      /^A: internal RC oscillator of ±10\s?%, the target allows ±2\s892\sppm\.$/,
+    );
+  });
+
+  it('says that it ended, and which rules stand against it', () => {
+    const own = part('attiny85');
+    const plan = planOf(own, [
+      { id: 'a', name: 'A', kind: 'blink', target: { frequencyHz: 500, duty: 0.1 } },
+      {
+        id: 'b',
+        name: 'B',
+        kind: 'blink',
+        target: { frequencyHz: 500, duty: 0.1 },
+        phase: { to: 'a', degrees: 77 },
+      },
+    ]);
+    const found = assignPlan({ ...plan, clock: { source: 'crystal', sourceHz: 16e6 } }, own, stepBudget(60));
+    expect(found.feasible).toBe(false);
+    expect(found.ended).toContain('the phase of B');
+  });
+});
+
+const target = fc.oneof(
+  fc
+    .record({ frequencyHz: fc.constantFrom(2, 50, 1000), duty: fc.constantFrom(0.1, 0.25, 0.5) })
+    .map((one) => ({ kind: 'blink' as const, target: one })),
+  fc
+    .record({ frequencyHz: fc.constantFrom(440, 1000), duty: fc.constantFrom(0.5, 0.3) })
+    .map((one) => ({ kind: 'tone' as const, target: one })),
+  fc.constant({ kind: 'dim' as const, target: { minHz: 200, minSteps: 100, duty: 0.4 } }),
+  fc.constant({
+    kind: 'pulse' as const,
+    target: { frameHz: 50, widthS: 0.0015, minWidthS: 0.001, maxWidthS: 0.002 },
+  }),
+  fc.constant({ kind: 'strobe' as const, target: { rpm: 900, images: 2, duty: 0.05 } }),
+  fc.constant({ kind: 'tick' as const, target: { frequencyHz: 1000 } }),
+);
+
+const drawn = fc.record({
+  part: fc.nat(PARTS.length - 1),
+  signals: fc.array(
+    fc.record({
+      what: target,
+      pin: fc.option(fc.nat(200)),
+      sequence: fc.option(
+        fc.constantFrom(
+          { steps: [{ periods: 2 }, { forS: 1, rest: true }] },
+          { steps: [{ periods: 3, duty: 0.2, toDuty: 0.6 }], once: true },
+        ),
+        { freq: 3 },
+      ),
+      phase: fc.option(fc.constantFrom(0, 90, 180, -90), { freq: 2 }),
+      firstEdgeS: fc.option(fc.constantFrom(0.0001, 0.02, 1), { freq: 3 }),
+      complement: fc.option(fc.constantFrom(0, 1e-6), { freq: 5 }),
+    }),
+    { minLength: 1, maxLength: 3 },
+  ),
+});
+
+/** A plan that uses any of the keys of a signal; keys that its kind does not allow are left out. */
+function drawnPlan({ part: at, signals }: { part: number; signals: readonly unknown[] }): Plan | undefined {
+  const own = PARTS[at];
+  if (!own) return undefined;
+  const opposites = own.timers.flatMap(({ channels }) =>
+    channels.flatMap(({ complement = [] }) => complement.map(({ pin }) => pin)),
+  );
+  const all = (signals as { what: object; [key: string]: unknown }[]).map((one, index) => {
+    const steady = (one.what as { kind: string }).kind !== 'tick';
+    const pins = own.pins;
+    return {
+      id: `s${index}`,
+      name: `S${index}`,
+      ...one.what,
+      ...(steady && typeof one['pin'] === 'number' ? { pin: pins[one['pin'] % pins.length]?.id } : {}),
+      ...(steady && one['sequence'] ? { sequence: one['sequence'] } : {}),
+      ...(typeof one['firstEdgeS'] === 'number' ? { firstEdgeS: one['firstEdgeS'] } : {}),
+      ...(steady && index > 0 && typeof one['phase'] === 'number'
+        ? { phase: { to: 's0', degrees: one['phase'] } }
+        : {}),
+      ...(steady && opposites.length > 0 && typeof one['complement'] === 'number'
+        ? { complement: { pin: opposites[0], deadS: one['complement'] } }
+        : {}),
+    };
+  });
+  const read = checkPlan(planOf(own, all as unknown as PlanSignal[]), [own]);
+  return read.ok ? read.value.plan : undefined;
+}
+
+describe('whatever assignment calls feasible', () => {
+  it('passes every check of the plan', () => {
+    let feasible = 0;
+    let tried = 0;
+    fc.assert(
+      fc.property(drawn, (one) => {
+        const plan = drawnPlan(one);
+        fc.pre(plan !== undefined);
+        tried += 1;
+        const found = assigned(plan, part(plan.part));
+        if (!found) return;
+        feasible += 1;
+        expect([found.failing, found.plan]).toEqual([[], found.plan]);
+      }),
+      { numRuns: RUNS, seed: SEED },
+    );
+    expect(feasible).toBeGreaterThan(tried / 5);
+  });
+});
