@@ -14,7 +14,8 @@ import {
   type TickRequirement,
 } from './candidate.ts';
 import { inputFit, refuseInputs } from './inputs/input-fit.ts';
-import { topsFor } from './hardware/divisions.ts';
+import { topsFor, type DivisionTops } from './hardware/divisions.ts';
+import { rareTops } from './hardware/rare-tops.ts';
 import { closestFirst, frontOf, type Order } from './rank.ts';
 import { reasonOf, type Refusal } from './explain/refusal.ts';
 import { softwareFit } from './software/software-fit.ts';
@@ -50,9 +51,10 @@ type Group = {
 
 function rate(route: Route, wanted: TickRequirement, order: Order): Group {
   const { considered, seriesList } = topsFor(route, wanted);
-  const ratings = seriesList.flatMap(({ n, series, tops }) =>
-    tops.map((top) => rateTop(route, n, top, series, wanted)),
-  );
+  const rated = (list: readonly DivisionTops[]): Rating[] =>
+    list.flatMap(({ n, series, tops }) => tops.map((top) => rateTop(route, n, top, series, wanted)));
+  const first = rated(seriesList);
+  const ratings = first.some(({ meets }) => meets) ? first : [...first, ...rated(rareTops(route, wanted))];
   const nearest = firstBy(ratings, order);
   const kept = thinned(ratings, order, wanted.requirement);
   return { routes: [], wanted, considered, ratings: kept, ...(nearest ? { nearest } : {}) };
