@@ -14,6 +14,7 @@ import {
   type Setting,
   type TimerSetting,
 } from '../timer/setting.ts';
+import { unfedReason } from '../fit/fit.ts';
 import { canShareTick } from '../fit/software/shared-timer.ts';
 import { tickOf } from '../timer/tick.ts';
 
@@ -168,6 +169,7 @@ export function optionsOf(
 ): Option[] {
   if (request.locked) return lockedOption(part, request.locked);
   const { requirement } = request;
+  if (unfedReason(part, path, requirement) !== undefined) return [];
   const timers = part.timers.filter(
     (timer) =>
       !reserved.has(rootOf(timer)) &&

@@ -24,7 +24,8 @@ export type Check = {
     | 'first edge'
     | 'phase'
     | 'dead time'
-    | 'sequence';
+    | 'sequence'
+    | 'feeding';
   unit: 'Hz' | 'fraction' | 'count' | 's' | 'V' | '°';
   /** What the property is called where a signal has several of one kind. */
   label?: string;

@@ -24,7 +24,7 @@ import {
 import { settingRegisters } from '../timer/encode.ts';
 import type { RegisterWrite } from '../timer/fields.ts';
 import type { Cycle, Outcome } from '../timer/outcome.ts';
-import { interruptCycles } from '../timer/run.ts';
+import { feeding, interruptCycles } from '../timer/run.ts';
 import type { Rung } from '../timer/rungs.ts';
 import { hasTimer, type CaptureSetting, type Setting } from '../timer/setting.ts';
 import { periodicEdges } from '../wave/edges.ts';
@@ -131,6 +131,28 @@ function otherWidths(
   });
 }
 
+/** A delay loop on a processor whose loops take no fixed time: its frequency is no more than an intention. */
+function loopChecks(part: Part, setting: Setting): Check[] {
+  if (driveOf(setting).cause !== 'loop' || part.cpu.loopJitterCycles !== 'none') return [];
+  const note = `A delay loop takes no fixed time on ${part.name}: its caches decide.`;
+  return [{ property: 'jitter', unit: 's', verdict: 'fail', note }];
+}
+
+/** Whether the program can hand over each bit in time, where the width changes from period to period. */
+function feedingChecks(
+  part: Part,
+  path: ClockPath,
+  { alsoWidths = [] }: Requirement,
+  { frequency }: Outcome,
+): Check[] {
+  if (alsoWidths.length === 0) return [];
+  const { has, needs } = feeding(part.cpu, clockOf(path, part.cpu.clock).valueOf(), frequency.valueOf());
+  const base = { property: 'feeding', unit: 'count', value: has, low: needs, margin: has - needs } as const;
+  return has >= needs
+    ? [{ ...base, verdict: 'pass' }]
+    : [{ ...base, verdict: 'fail', note: `The program has ${has} cycles for each bit and needs ${needs}.` }];
+}
+
 function plainLadder(part: Part, path: ClockPath, setting: Setting): SignalEvaluation['ladder'] {
   return ladderOf(part, path, setting).map((rung) => ({
     ...rung,
@@ -152,6 +174,8 @@ export function checksAlone(part: Part, path: ClockPath, signal: PlanSignal, set
   return [
     ...checkEdges(trace, requirement, result.tickHz, tolerancePpm, result.steps, result.jitterS),
     ...otherWidths(part, setting, requirement, result),
+    ...feedingChecks(part, path, requirement, result),
+    ...loopChecks(part, setting),
     ...timingChecks(part, path, signal, setting),
   ];
 }

@@ -13,11 +13,11 @@ import { closestFirst, frontOf } from './rank.ts';
 /** The shortest dead time of a timer, in ticks of its clock, that is not shorter than wanted; undefined where none is. */
 export function deadTicksFor(timer: Timer, wanted: number): number | undefined {
   if (wanted <= 0) return 0;
-  for (const { min, max, step } of timer.deadTime ?? []) {
+  const able = (timer.deadTime ?? []).flatMap(({ min, max, step }) => {
     const ticks = Math.max(min, Math.ceil(wanted / step - 1e-9) * step);
-    if (ticks <= max) return ticks;
-  }
-  return undefined;
+    return ticks <= max ? [ticks] : [];
+  });
+  return able.length > 0 ? Math.min(...able) : undefined;
 }
 
 /** A candidate with its opposite on a pin, the compare value grown by the dead time; undefined where that cannot be. */

@@ -4,6 +4,7 @@ import type { Part, Timer } from '../part/types.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { scaleOf } from '../part/division.ts';
 import { driveById } from '../timer/drives/index.ts';
+import { feeding } from '../timer/run.ts';
 import { hasTimer, topRange } from '../timer/setting.ts';
 import {
   candidateOf,
@@ -250,6 +251,20 @@ function measureFit(
   };
 }
 
+/** Why the program cannot hand over each bit in time, where the width changes from period to period. */
+export function unfedReason(
+  part: Part,
+  path: ClockPath,
+  { alsoWidths, frequency }: Requirement,
+): string | undefined {
+  if (!alsoWidths || alsoWidths.length === 0) return undefined;
+  const cpuHz = clockOf(path, part.cpu.clock).valueOf();
+  const { has, needs } = feeding(part.cpu, cpuHz, frequency.low.valueOf());
+  return has >= needs
+    ? undefined
+    : `The program has ${has} cycles for each bit and needs ${needs} to hand it to a timer.`;
+}
+
 /**
  * Every setting of the part that can serve a requirement on a pin (or on any), ranked, with the reasons of those that cannot.
  * Complete: for each output, mode and prescaler the tops nearest to the target are always evaluated, so nothing beats
@@ -267,6 +282,11 @@ export function fitRequirement(
   const { timers, refused: loose } = steadyTimers(whole, path, requirement);
   const part = timers.length < whole.timers.length ? { ...whole, timers } : whole;
   if (requirement.input) return measureFit(part, path, requirement, pin, taken);
+  const unfed = unfedReason(part, path, requirement);
+  if (unfed !== undefined) {
+    const refused = part.timers.map(({ id }) => ({ timer: id, reason: unfed }));
+    return { considered: 0, candidates: [], near: [], front: [], refused };
+  }
   const order = closestFirst(requirement);
   const groups = groupsOf(
     part,

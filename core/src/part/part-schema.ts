@@ -286,6 +286,8 @@ export const partSchema = Joi.object({
     lateCycles: whole.default(3),
     handlerCycles: whole.min(1).default(24),
     loopCycles: whole.min(1).default(4),
+    loopJitterCycles: Joi.alternatives().try(whole, Joi.string().valid('none')).default(0),
+    feedCycles: whole.min(1).default(16),
     priorities: Joi.object({
       scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
       levels: whole.min(1).required(),

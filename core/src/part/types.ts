@@ -294,6 +294,10 @@ export type Cpu = {
   lateCycles: number;
   handlerCycles: number;
   loopCycles: number;
+  /** By how many cycles caches and wait states may shift an edge of a delay loop; `none` where no loop takes a fixed time. */
+  loopJitterCycles: number | 'none';
+  /** Cycles the program needs in each period to hand a timer the width of the next bit. */
+  feedCycles: number;
   priorities: { scheme: 'levels' | 'fixed' | 'single'; levels: number };
 };
 

@@ -26,6 +26,14 @@ export function reloadLatency(cpu: Cpu): number {
   return cpu.entryCycles + cpu.reloadCycles;
 }
 
+/**
+ * Cycles that the program has for each period of a signal whose width changes from period to period, and those it needs to
+ * wait for the timer, take the next bit and write its width.
+ */
+export function feeding(cpu: Cpu, cpuHz: number, frequencyHz: number): { has: number; needs: number } {
+  return { has: Math.floor(cpuHz / frequencyHz + 1e-9), needs: cpu.feedCycles };
+}
+
 /** Cycles of the processor that one interrupt of a short handler takes, its way in and out included. */
 export function interruptCycles(cpu: Cpu): number {
   return cpu.entryCycles + cpu.handlerCycles + cpu.exitCycles;

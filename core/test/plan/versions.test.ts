@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import type { Check } from '../../src/check/check.ts';
 import { clockPath } from '../../src/clock/path.ts';
 import { readPart } from '../../src/clock/part-file.ts';
 import { evaluateSetting } from '../../src/evaluate/signal.ts';
@@ -33,7 +34,11 @@ describe('plan files of version 1', () => {
       if (!signal?.setting) throw new Error(`${id} has lost its setting`);
       const outcome = evaluateSetting(part, path, signal, signal.setting);
       expect([id, outcome.frequencyExact, outcome.dutyExact]).toEqual([id, frequency, duty]);
-      expect(outcome.checks.map(({ property, verdict }) => `${property} ${verdict}`)).toEqual(checks);
+      // Rules that came after version 1: an LED string has to be fed, and a delay loop takes no fixed time behind caches.
+      const since = ({ property, note }: Check): boolean =>
+        property === 'feeding' || (property === 'jitter' && note?.startsWith('A delay loop') === true);
+      const told = outcome.checks.filter((check) => !since(check));
+      expect(told.map(({ property, verdict }) => `${property} ${verdict}`)).toEqual(checks);
     }
     const again = readPlan(writePlan(plan), PARTS);
     expect(again).toMatchObject({ ok: true, value: { plan } });

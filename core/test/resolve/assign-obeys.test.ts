@@ -97,9 +97,7 @@ describe('what assignment cannot do', () => {
   it('names the oscillator where that alone is too far off', () => {
     const own = part('atmega328p');
     const plan = {
-      ...planOf(own, [
-        tone('a', { target: { frequencyHz: 1000, toleranceCents: 5 } }),
-      ]),
+      ...planOf(own, [tone('a', { target: { frequencyHz: 1000, toleranceCents: 5 } })]),
       clock: { source: 'rc8', sourceHz: 8e6 },
     };
     const found = assignPlan(plan, own, stepBudget(60));

@@ -98,13 +98,13 @@ describe('an output with its opposite', () => {
 
   it('the shortest dead time not below the wanted one; none beyond the longest', () => {
     const timer = timerOf(part, 'TIM1');
-    const every = Array.from({ length: 1009 }, (_, ticks) => ticks).filter((ticks) =>
+    const every = Array.from({ length: 4033 }, (_, ticks) => ticks).filter((ticks) =>
       timer.deadTime?.some((one) => ticks >= one.min && ticks <= one.max && ticks % one.step === 0),
     );
-    for (let wanted = 0; wanted <= 1008; wanted += 1) {
+    for (let wanted = 0; wanted <= 4032; wanted += 1) {
       expect(deadTicksFor(timer, wanted)).toBe(every.find((ticks) => ticks >= wanted));
     }
-    expect(deadTicksFor(timer, 1009)).toBeUndefined();
+    expect(deadTicksFor(timer, 4033)).toBeUndefined();
   });
 
   it('is found by the search, its high time kept in spite of the dead time', () => {
@@ -115,7 +115,7 @@ describe('an output with its opposite', () => {
     });
     expect(Math.abs(candidates[0]?.dutyError ?? 1)).toBeLessThan(0.001);
     expect(refused.find(({ timer }) => timer === 'TIM2')).toBeDefined();
-    const far = signalFit(part, path, { ...MOTOR, complement: { pin: 'PB13', deadS: 20e-6 } });
+    const far = signalFit(part, path, { ...MOTOR, complement: { pin: 'PB13', deadS: 50e-6 } });
     expect(far.candidates).toEqual([]);
     expect(far.refused.find(({ timer }) => timer === 'TIM1')?.reason).toContain('PB13');
   });

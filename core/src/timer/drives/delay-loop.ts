@@ -3,11 +3,17 @@ import { exact } from '../../quantity/exact.ts';
 import { printNumber } from '../../quantity/print.ts';
 import { countsFor } from '../count.ts';
 import { clockRungs } from '../rungs.ts';
+import type { Part } from '../../part/types.ts';
 import { checkWhole, type DelayLoopSetting } from '../setting.ts';
 import { MAX_DIVIDER, softwarePin } from '../tick.ts';
 import type { Drive } from './drive.ts';
 import { pulse, shapeOutcome } from './interrupts.ts';
 import { outcomeUnder } from './outcome-under.ts';
+
+/** By how many cycles an edge may be late; where a loop takes no fixed time at all, a check says so. */
+function jitterCycles({ cpu }: Part): number {
+  return cpu.loopJitterCycles === 'none' ? 0 : cpu.loopJitterCycles;
+}
 
 /** The program itself waits in a loop, and can do nothing else meanwhile. */
 export const delayLoop: Drive<DelayLoopSetting> = {
@@ -35,7 +41,7 @@ export const delayLoop: Drive<DelayLoopSetting> = {
       reach: { min: exact(0), max: exact(1) },
       interrupts: 0,
     };
-    return shapeOutcome(shape, clockHz, 0, 1);
+    return shapeOutcome(shape, clockHz, jitterCycles(part) / clockHz.valueOf(), 1);
   },
   clockNode: (part) => part.cpu.clock,
   countTicks: (part) => part.cpu.loopCycles,
@@ -84,7 +90,7 @@ export const delayLoop: Drive<DelayLoopSetting> = {
     duty: { field: 'compare', min: 0, max: setting.top, falling: false },
   }),
   propose: ({ part, requirement, cpuHz, wantedHz, pin }) => {
-    if (pin === undefined) return [];
+    if (pin === undefined || part.cpu.loopJitterCycles === 'none') return [];
     const passes = cpuHz.valueOf() / (part.cpu.loopCycles * wantedHz);
     const top = requirement.frequency.kind === 'min' ? Math.floor(passes) : Math.round(passes);
     if (top < 2 || top > MAX_DIVIDER) return [];

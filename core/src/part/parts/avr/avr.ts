@@ -215,6 +215,8 @@ export function avrCpu(entryCycles: number, exitCycles = 4): Cpu {
     lateCycles: 3,
     handlerCycles: 24,
     loopCycles: 4,
+    loopJitterCycles: 0,
+    feedCycles: 14,
     priorities: { scheme: 'fixed', levels: 1 },
   };
 }

@@ -255,6 +255,8 @@ export const bcm2835: Part = {
     lateCycles: 30,
     handlerCycles: 120,
     loopCycles: 4,
+    loopJitterCycles: 'none',
+    feedCycles: 60,
     priorities: { scheme: 'single', levels: 1 },
   },
   limits: { pinMilliamps: 16, maxHz: 700000000 },

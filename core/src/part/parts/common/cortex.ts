@@ -26,8 +26,17 @@ export function irq(
   return { vector, number, enable: { [enable]: 1, [controller]: 1 }, flag, clear };
 }
 
-/** The processor: tail-chained handlers with priorities; a multi-cycle instruction is given up for an interrupt. */
-export function cortexCpu(clock: string, entryCycles: number, exitCycles: number, levels: number): Cpu {
+/**
+ * The processor: tail-chained handlers with priorities; a multi-cycle instruction is given up for an interrupt. Waiting for
+ * the program memory may shift an edge by `loopJitterCycles`.
+ */
+export function cortexCpu(
+  clock: string,
+  entryCycles: number,
+  exitCycles: number,
+  levels: number,
+  loopJitterCycles: number,
+): Cpu {
   return {
     clock,
     entryCycles,
@@ -36,6 +45,8 @@ export function cortexCpu(clock: string, entryCycles: number, exitCycles: number
     lateCycles: 1,
     handlerCycles: 20,
     loopCycles: 4,
+    loopJitterCycles,
+    feedCycles: 16,
     priorities: { scheme: 'levels', levels },
   };
 }

@@ -363,6 +363,8 @@ export const esp32: Part = {
     lateCycles: 20,
     handlerCycles: 60,
     loopCycles: 4,
+    loopJitterCycles: 'none',
+    feedCycles: 60,
     priorities: { scheme: 'levels', levels: 7 },
   },
   limits: { pinMilliamps: 40, maxHz: 240000000 },

@@ -369,7 +369,8 @@ export const mk20dx256: Part = {
     systemTimer(SYSTICK, 'core', false),
   ],
   pins,
-  cpu: cortexCpu('core', 12, 12, 16),
+  // One line of the flash cache that has to be read anew, at the flash clock of a third.
+  cpu: cortexCpu('core', 12, 12, 16, 9),
   limits: { pinMilliamps: 9, maxHz: 72000000 },
   code: cortexCode,
   verified: false,

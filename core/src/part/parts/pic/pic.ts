@@ -238,6 +238,8 @@ export const picCpu: Cpu = {
   lateCycles: 1,
   handlerCycles: 20,
   loopCycles: 3,
+  loopJitterCycles: 0,
+  feedCycles: 12,
   priorities: { scheme: 'single', levels: 1 },
 };
 

@@ -263,7 +263,8 @@ export const rp2040: Part = {
       low: { [`SIO_GPIO_OUT_CLR.OUT${n}`]: 1 },
     },
   })),
-  cpu: cortexCpu('sys', 15, 13, 4),
+  // A line of the cache for the serial flash that has to be read anew (datasheet section 2.6.3); none from RAM.
+  cpu: cortexCpu('sys', 15, 13, 4, 100),
   limits: { pinMilliamps: 12, maxHz: 133000000 },
   code: cortexCode,
   verified: false,

@@ -127,7 +127,8 @@ export const samd21g18: Part = {
   defaultClock: { source: 'crystal32k', sourceHz: 32768 },
   timers: [...controlTimers(), ...counterTimers(), systemTimer(SYSTICK, 'cpu', false)],
   pins,
-  cpu: cortexCpu('cpu', 15, 13, 4),
+  // One wait state of the flash at 48 MHz, twice.
+  cpu: cortexCpu('cpu', 15, 13, 4, 2),
   limits: { pinMilliamps: 7, maxHz: 48000000 },
   code: cortexCode,
   verified: false,

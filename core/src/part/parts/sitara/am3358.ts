@@ -389,6 +389,8 @@ export const am3358: Part = {
     lateCycles: 40,
     handlerCycles: 150,
     loopCycles: 2,
+    loopJitterCycles: 'none',
+    feedCycles: 60,
     priorities: { scheme: 'levels', levels: 128 },
   },
   limits: { pinMilliamps: 6, maxHz: 1000000000 },

@@ -271,7 +271,8 @@ export const stm32f401: Part = {
   defaultClock: { source: 'crystal', sourceHz: 8000000, settings: { pllM: 8, pllN: 336, pllP: 4 } },
   timers: [...TIMERS.map(timerOf), systemTimer(SYSTICK, 'ahb', true)],
   pins,
-  cpu: cortexCpu('ahb', 12, 12, 16),
+  // Two wait states of the flash at 84 MHz for a line that its buffer does not hold, twice.
+  cpu: cortexCpu('ahb', 12, 12, 16, 4),
   limits: { pinMilliamps: 25, maxHz: 84000000 },
   code: cortexCode,
   verified: false,
