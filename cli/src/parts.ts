@@ -18,6 +18,7 @@ export async function partsCommand(options: { table?: boolean }): Promise<string
     features: featuresOf(part),
     verified: part.verified,
     unverified: part.unverified ?? [],
+    leftOut: part.leftOut ?? [],
     source: part.source,
   }));
   if (!options.table) return json(parts);

@@ -309,6 +309,7 @@ export const partSchema = Joi.object({
     allow: Joi.string().allow('').max(120).default(''),
   }).required(),
   verified: Joi.boolean().required(),
+  leftOut: Joi.array().items(text).max(64),
   unverified: Joi.array().items(Joi.string()),
   source: text.required(),
 });

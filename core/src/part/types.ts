@@ -339,6 +339,8 @@ export type Part = {
   verified: boolean;
   /** Fields that no independent source names, as REGISTER.FIELD; x stands for digits or a letter, * for all fields. */
   unverified?: readonly string[];
+  /** Functions of its timers that this data leaves out: what needs one of them may fit the part although it is refused. */
+  leftOut?: readonly string[];
   /** What the data was taken from, or verified against. */
   source: string;
 };

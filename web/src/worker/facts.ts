@@ -26,6 +26,7 @@ export type PartFacts = {
   features: string[];
   verified: boolean;
   unverified: string[];
+  leftOut: string[];
   source: string;
   pins: string[];
   timerPins: string[];
@@ -77,6 +78,7 @@ export function factsOf(part: Part): PartFacts {
     features: featuresOf(part),
     verified: part.verified,
     unverified: [...(part.unverified ?? [])],
+    leftOut: [...(part.leftOut ?? [])],
     source: part.source,
     pins: part.pins.map((pin) => pin.id),
     timerPins: timerPins(part),

@@ -69,6 +69,9 @@ export function PartPicker({
                   <b className="serif">{part.name}</b>
                   <span className={part.verified ? styles.verified : styles.partly}>{trustOf(part)}</span>
                   <span className="soft">{part.about}</span>
+                  {part.leftOut.length > 0 && (
+                    <span className={styles.leftOut}>not covered: {part.leftOut.join('; ')}</span>
+                  )}
                 </ButtonBase>
               </li>
             ))}

@@ -114,5 +114,11 @@ export const atmega2560: Part = {
   limits: { pinMilliamps: 40, maxHz: 16000000 },
   code: avrCode,
   verified: true,
+  leftOut: [
+    'Timer 2 on a 32 kHz crystal of its own',
+    'clocks from the pins T0 to T5',
+    'output compare modulator of OC0A and OC1C',
+    'noise canceler and falling edges of the input captures',
+  ],
   source: 'the header of the AVR compiler library',
 };

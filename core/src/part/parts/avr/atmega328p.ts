@@ -98,5 +98,10 @@ export const atmega328p: Part = {
   limits: { pinMilliamps: 40, maxHz: 20000000 },
   code: avrCode,
   verified: true,
+  leftOut: [
+    'Timer 2 on a 32 kHz crystal of its own',
+    'clocks from the pins T0 and T1',
+    'noise canceler and falling edges of the input capture',
+  ],
   source: 'the header of the AVR compiler library',
 };

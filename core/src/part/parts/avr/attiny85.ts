@@ -173,6 +173,7 @@ export const attiny85: Part = {
   limits: { pinMilliamps: 40, maxHz: 64000000 },
   code: avrCode,
   verified: true,
+  leftOut: ['dead-time generator of Timer 1, both outputs of a channel at once', 'clock from the pin T0'],
   source:
     'the header of the AVR compiler library; widths of Timer 1’s PWM as its datasheet section 12.2 describes them',
 };

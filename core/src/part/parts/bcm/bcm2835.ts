@@ -7,12 +7,14 @@ const OUTPUTS: readonly (readonly (readonly [number, number])[])[] = [
     [12, 4],
     [18, 2],
     [40, 4],
+    [52, 5],
   ],
   [
     [13, 4],
     [19, 2],
     [41, 4],
     [45, 4],
+    [53, 5],
   ],
 ];
 
@@ -270,6 +272,11 @@ export const bcm2835: Part = {
     bytewise: false,
   },
   verified: false,
+  leftOut: [
+    'serialiser mode and FIFO of the PWM, direct memory access',
+    'clock outputs on pins (GPCLK)',
+    'system timer channels 0 and 2, which the graphics processor holds',
+  ],
   unverified: [
     'GPFSELx.FSELx',
     'GPSETx.*',

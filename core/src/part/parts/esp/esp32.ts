@@ -378,6 +378,12 @@ export const esp32: Part = {
     bytewise: false,
   },
   verified: false,
+  leftOut: [
+    'motor control PWM with dead time, its captures',
+    'remote control (RMT) and pulse counters',
+    'fades made by the LED PWM itself',
+    'sigma-delta outputs',
+  ],
   unverified: ['*'],
   source:
     'technical reference manual, chapters 4 (pin matrix), 5 (DPort), 14 (LED PWM) and 18 (timer groups)',

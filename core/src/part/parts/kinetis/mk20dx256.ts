@@ -374,6 +374,10 @@ export const mk20dx256: Part = {
   limits: { pinMilliamps: 9, maxHz: 72000000 },
   code: cortexCode,
   verified: false,
+  leftOut: [
+    'combined and complementary channels with dead time, quadrature decoding, fault inputs of the FTMs',
+    'carrier modulator, low-power timer, programmable delay block',
+  ],
   unverified: [
     'SIM_*',
     'MCG_*',

@@ -331,6 +331,12 @@ export const pic16f18875: Part = {
   limits: { pinMilliamps: 25, maxHz: 32000000 },
   code: picCode,
   verified: false,
+  leftOut: [
+    'CCP1 to CCP5: capture and compare',
+    'complementary waveform generators and dead bands',
+    'numerically controlled oscillator, signal measurement timer',
+    'clocks from pins, gates, hardware limit and one-shot modes of TMR2, TMR4 and TMR6',
+  ],
   unverified: ['*'],
   source:
     'datasheet, sections 9 (oscillator), 15 (pin selection), 19 (PWM), 27 (Timer 0), 28 (Timer 1) and 29 (Timer 2)',

@@ -81,5 +81,10 @@ export const pic16f684: Part = {
   limits: { pinMilliamps: 25, maxHz: 20000000 },
   code: picCode,
   verified: true,
+  leftOut: [
+    'half and full bridge, dead band and shutdown of the enhanced PWM, its pins P1B to P1D',
+    'compare mode of CCP1',
+    'clocks from pins, gate of TMR1',
+  ],
   source: 'the include file of an assembler',
 };

@@ -107,5 +107,10 @@ export const pic18f4620: Part = {
   limits: { pinMilliamps: 25, maxHz: 40000000 },
   code: picCode,
   verified: true,
+  leftOut: [
+    'half and full bridge, dead band and shutdown of the enhanced PWM, its pins P1B to P1D',
+    'compare modes',
+    'clocks from pins, 32 kHz oscillator of TMR1',
+  ],
   source: 'the include file of an assembler',
 };

@@ -268,6 +268,11 @@ export const rp2040: Part = {
   limits: { pinMilliamps: 12, maxHz: 133000000 },
   code: cortexCode,
   verified: false,
+  leftOut: [
+    'counting of edges and gating by the B pins',
+    'programmable input and output (PIO)',
+    'real-time counter and watchdog tick',
+  ],
   unverified: ['*'],
   source: 'datasheet, sections 2.3.1 (SIO), 2.18 (PLL), 2.19 (GPIO), 4.5 (PWM), 4.6 (timer) and 4.7 (tick)',
 };

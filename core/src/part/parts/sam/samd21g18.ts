@@ -132,6 +132,12 @@ export const samd21g18: Part = {
   limits: { pinMilliamps: 7, maxHz: 48000000 },
   code: cortexCode,
   verified: false,
+  leftOut: [
+    'captures',
+    '8-bit mode of the TCs',
+    'pattern generation, dead-time insertion, ramps, dithering and faults of the TCCs',
+    'event system',
+  ],
   unverified: ['*.*', 'NVIC_ISERx'],
   source:
     'register addresses from the debug symbols of a firmware; bits from the datasheet, sections 15 (GCLK), 16 (PM), 23 (PORT), 30 (TC) and 31 (TCC)',

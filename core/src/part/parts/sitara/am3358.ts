@@ -404,6 +404,12 @@ export const am3358: Part = {
     bytewise: false,
   },
   verified: false,
+  leftOut: [
+    'PWM outputs of the general timers',
+    'dead band, chopper, trip zones and high resolution of the ePWM units',
+    'captures of the eCAP units, quadrature encoders',
+    'programmable real-time units',
+  ],
   unverified: ['*'],
   source:
     'technical reference manual, chapters 6 (interrupts), 8 (clocks), 9 (pads), 15.2 (EHRPWM), 20.1 (timers) and 25 (GPIO)',

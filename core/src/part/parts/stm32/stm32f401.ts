@@ -276,6 +276,12 @@ export const stm32f401: Part = {
   limits: { pinMilliamps: 25, maxHz: 84000000 },
   code: cortexCode,
   verified: false,
+  leftOut: [
+    'counting down, one pulse, combined and synchronised timers, encoder and external clocks',
+    'break input',
+    'frequency measurement from both edges of one pin',
+    'compare modes without PWM or toggling',
+  ],
   unverified,
   source:
     'kernel and emulator sources for the register addresses and most bits; reference manual for the rest',
