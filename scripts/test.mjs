@@ -47,7 +47,7 @@ tool('prettier/bin/prettier.cjs', ['--check', '--log-level=warn', '.']);
 step('types');
 run(process.execPath, [join(ROOT, 'scripts/typecheck.mjs')]);
 step('units');
-const units = jest('unit', ['--coverage']);
+const units = jest('unit', ['--coverage', '--maxWorkers=100%']);
 printCoverage();
 step('build');
 build();

@@ -1,8 +1,9 @@
 import { ClockError, clockOf, clockPath, clockPhrase } from '../../src/clock/path.ts';
 import { deadTicksFor } from '../../src/fit/complement.ts';
-import { timerOf } from '../../src/part/find.ts';
+import { channelOf, timerOf } from '../../src/part/find.ts';
 import { esp32 } from '../../src/part/parts/esp/esp32.ts';
 import { mk20dx256 } from '../../src/part/parts/kinetis/mk20dx256.ts';
+import { pic16f18875 } from '../../src/part/parts/pic/pic16f18875.ts';
 import { samd21g18 } from '../../src/part/parts/sam/samd21g18.ts';
 import { stm32f401 } from '../../src/part/parts/stm32/stm32f401.ts';
 import { outcomeUnder } from '../../src/timer/drives/index.ts';
@@ -87,5 +88,38 @@ describe('dead time of an STM32F401', () => {
 
   it('ends at 4032 clocks', () => {
     expect(deadTicksFor(timer, 4033)).toBeUndefined();
+  });
+});
+
+describe('PWM of the CCP blocks of a PIC16F18875', () => {
+  // 32 MHz / 4 / 1 / 250 = 32 kHz; 30 % of 1000 quarter counts are 300 = 0x12C, right aligned in CCPR1H:CCPR1L.
+  it('has ten bits, on one of three timers', () => {
+    const setting: OutputSetting = {
+      drive: 'pwm',
+      timer: 'TMR4',
+      mode: 'pwm',
+      channel: 'CCP1',
+      pin: 'RC2',
+      prescaler: 1,
+      top: 249,
+      compare: 300,
+    };
+    const path = clockPath(pic16f18875, pic16f18875.defaultClock);
+    const made = outcomeUnder(pic16f18875, path, setting);
+    expect([made.frequency.valueOf(), made.duty.valueOf()]).toEqual([32000, 0.3]);
+    const values = Object.fromEntries(
+      settingRegisters(pic16f18875, setting).map(({ name, value }) => [name, value]),
+    );
+    expect(values).toMatchObject({ CCPR1H: 1, CCPR1L: 0x2c, CCP1CON: 0x8c, CCPTMRS0: 2, RC2PPS: 9 });
+  });
+
+  it('reaches ports A and D with PWM 6, A and C with PWM 7', () => {
+    const ports = (id: string): string[] => [
+      ...new Set(channelOf(timerOf(pic16f18875, 'TMR2'), id).outputs.map(({ pin }) => pin.slice(0, 2))),
+    ];
+    expect([ports('PWM6'), ports('PWM7')]).toEqual([
+      ['RA', 'RD'],
+      ['RA', 'RC'],
+    ]);
   });
 });

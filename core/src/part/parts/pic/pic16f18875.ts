@@ -1,8 +1,8 @@
-import type { Channel, ClockNode, Output, Part, Pin, Register, Timer, Writes } from '../../types.ts';
+import type { ClockNode, Part, Pin, Register, Timer, Writes } from '../../types.ts';
 import { cycle, picCode, picCpu } from './pic.ts';
+import { BLOCKS, CCPS, CHANNELS, ccpOf, channelOf, EIGHT } from './pic16f18875-outputs.ts';
 import { field, numbered, register as plain, type Fields } from '../common/registers.ts';
 
-const EIGHT = [0, 1, 2, 3, 4, 5, 6, 7];
 const PORTS = ['A', 'B', 'C', 'D'] as const;
 
 function register(name: string, address: number, fields: Fields = {}): Register {
@@ -16,12 +16,6 @@ const PERIOD = [
   { n: 6, base: 0x298, bit: 5 },
 ] as const;
 
-/** The PWM blocks: number, base of their registers, code of their output in the pin selection, field of their timer. */
-const BLOCKS = [
-  { n: 6, base: 0x38c, code: 0x0e, select: 'P6TSEL' },
-  { n: 7, base: 0x390, code: 0x0f, select: 'P7TSEL' },
-] as const;
-
 /** Numbers of the 40-pin package from RA0, RB0, RC0 and RD0 up. */
 const PLACES: Record<(typeof PORTS)[number], readonly number[]> = {
   A: [2, 3, 4, 5, 6, 7, 14, 13],
@@ -29,40 +23,6 @@ const PLACES: Record<(typeof PORTS)[number], readonly number[]> = {
   C: [15, 16, 17, 18, 23, 24, 25, 26],
   D: [19, 20, 21, 22, 27, 28, 29, 30],
 };
-
-/** The pins a PWM block can be led to by the pin selection. */
-const OUTPUTS = { 6: ['A', 'C'], 7: ['A', 'C'] } as const;
-
-function outputsOf({ n, code, select }: (typeof BLOCKS)[number], timer: number): Output[] {
-  return OUTPUTS[n].flatMap((port) =>
-    EIGHT.flatMap((bit) =>
-      (['normal', 'inverted'] as const).map((polarity): Output => ({
-        pin: `R${port}${bit}`,
-        drive: 'pwm',
-        polarity,
-        writes: {
-          [`R${port}${bit}PPS.PPS`]: code,
-          [`CCPTMRS1.${select}`]: timer / 2,
-          [`PWM${n}CON.POL`]: polarity === 'inverted' ? 1 : 0,
-          [`PWM${n}CON.EN`]: 1,
-        },
-      })),
-    ),
-  );
-}
-
-function channelOf(block: (typeof BLOCKS)[number], timer: number): Channel {
-  const { n } = block;
-  return {
-    id: `PWM${n}`,
-    name: `PWM ${n}`,
-    compare: {
-      [`PWM${n}DCH`]: { of: 'compare', shift: 2 },
-      [`PWM${n}DCL.DC`]: { of: 'compare', keep: 2 },
-    },
-    outputs: outputsOf(block, timer),
-  };
-}
 
 /** A period timer on one of its clocks; the PWM blocks need the quarter of the oscillator. */
 function periodTimer(n: 2 | 4 | 6, clock: 'cycle' | 'osc' | 'lf', code: number): Timer {
@@ -84,13 +44,15 @@ function periodTimer(n: 2 | 4 | 6, clock: 'cycle' | 'osc' | 'lf', code: number):
         count: 'up',
         base: 1,
         top: { kind: 'register', writes: { [`T${n}PR`]: { of: 'top' } }, min: 1, max: 255 },
-        ...(pwm ? { pwm: { channels: ['PWM6', 'PWM7'], high: 'compare', grain: 4, bits: 10 } } : {}),
+        ...(pwm ? { pwm: { channels: CHANNELS, high: 'compare', grain: 4, bits: 10 } } : {}),
         tick: 'overflow',
         update: { top: 'immediate', compare: 'bottom' },
         writes: { [`T${n}CLKCON.CS`]: code, [`T${n}CON.ON`]: 1 },
       },
     ],
-    channels: pwm ? BLOCKS.map((block) => channelOf(block, n)) : [],
+    channels: pwm
+      ? [...CCPS.map((block) => ccpOf(block, n)), ...BLOCKS.map((block) => channelOf(block, n))]
+      : [],
     counter: `T${n}TMR`,
     interrupts: {
       overflow: {
@@ -113,7 +75,13 @@ function periodTimer(n: 2 | 4 | 6, clock: 'cycle' | 'osc' | 'lf', code: number):
       { register: `T${n}PR` },
       ...(pwm
         ? [
+            { register: 'CCPTMRS0' },
             { register: 'CCPTMRS1' },
+            ...CCPS.flatMap((block) => [
+              { register: `CCPR${block.n}L` },
+              { register: `CCPR${block.n}H` },
+              { register: `CCP${block.n}CON` },
+            ]),
             ...BLOCKS.flatMap((block) => [
               { register: `PWM${block.n}DCH` },
               { register: `PWM${block.n}DCL` },
@@ -269,14 +237,14 @@ const clocks: ClockNode[] = [
 
 const numbers = PERIOD.map(({ n }) => n);
 
-/** PIC16F18875: two PWM blocks of 10 bits on any of three period timers with pre- and postscaler, output pins by selection. */
+/** PIC16F18875: seven PWM blocks of 10 bits on any of three period timers with pre- and postscaler, output pins by selection. */
 export const pic16f18875: Part = {
   format: 'herzschlag-part',
   version: 2,
   id: 'pic16f18875',
   name: 'PIC16F18875',
   about:
-    'two 10-bit PWM blocks on three 8-bit period timers with postscaler, four more timers, source clock / 4',
+    'seven 10-bit PWM blocks on three 8-bit period timers with postscaler, four more timers, source clock / 4',
   registers: [
     register('INTCON', 0x00b, { PEIE: field(6), GIE: field(7) }),
     ...PORTS.flatMap((port, at) => [
@@ -297,7 +265,13 @@ export const pic16f18875: Part = {
         register(`TMR${n}CLK`, base + 5, { CS: field(0, 4) }),
       ];
     }),
-    register('CCPTMRS1', 0x21f, { P6TSEL: field(2, 2), P7TSEL: field(4, 2) }),
+    register('CCPTMRS0', 0x21e, {
+      C1TSEL: field(0, 2),
+      C2TSEL: field(2, 2),
+      C3TSEL: field(4, 2),
+      C4TSEL: field(6, 2),
+    }),
+    register('CCPTMRS1', 0x21f, { C5TSEL: field(0, 2), P6TSEL: field(2, 2), P7TSEL: field(4, 2) }),
     ...PERIOD.flatMap(({ n, base }) => [
       register(`T${n}TMR`, base),
       register(`T${n}PR`, base + 1),
@@ -308,6 +282,11 @@ export const pic16f18875: Part = {
       register(`PWM${n}DCL`, base, { DC: field(6, 2) }),
       register(`PWM${n}DCH`, base + 1),
       register(`PWM${n}CON`, base + 2, { POL: field(4), EN: field(7) }),
+    ]),
+    ...CCPS.flatMap(({ n, base }) => [
+      register(`CCPR${n}L`, base),
+      register(`CCPR${n}H`, base + 1),
+      register(`CCP${n}CON`, base + 2, { MODE: field(0, 4), FMT: field(4), EN: field(7) }),
     ]),
     register('PIR0', 0x70c, { TMR0IF: field(5) }),
     register('PIR4', 0x710, Object.fromEntries([1, 2, 3, 4, 5, 6].map((n) => [`TMR${n}IF`, field(n - 1)]))),
@@ -339,5 +318,5 @@ export const pic16f18875: Part = {
   ],
   unverified: ['*'],
   source:
-    'datasheet, sections 9 (oscillator), 15 (pin selection), 19 (PWM), 27 (Timer 0), 28 (Timer 1) and 29 (Timer 2)',
+    'datasheet, sections 9 (oscillator), 13 (pin selection), 18 (CCP), 19 (PWM), 27 (Timer 0), 28 (Timer 1) and 29 (Timer 2)',
 };
