@@ -13,5 +13,7 @@ it.each(PARTS.map((part) => [part.name, part] as const))(
     expect(part.leftOut?.length).toBeGreaterThan(0);
     for (const one of [...featuresOf(part), ...(part.leftOut ?? []), part.source])
       expect(section).toContain(plain(one));
+    const named = [...section.matchAll(/`([^`]+)`/g)].map(([, field]) => field);
+    expect(named).toEqual(part.unverified?.includes('*') ? [] : (part.unverified ?? []));
   },
 );
