@@ -14,7 +14,7 @@ it.each([
   ['6 channels', ['atmega328p']],
   ['24 channels, 9 timers', ['stm32f401']],
   ['14 channels', ['samd21g18']],
-  ['10 channels', ['am3358']],
+  ['13 channels', ['am3358']],
   ['phase-correct 8-bit timer', ['atmega328p', 'atmega2560', 'attiny85']],
   ['postscaler', ['pic16f684', 'pic16f18875', 'pic18f4620', 'am3358']],
   ['overflow timer', ['pic16f684', 'pic16f18875', 'pic18f4620']],

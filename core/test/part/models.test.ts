@@ -1,6 +1,7 @@
 import { ClockError, clockOf, clockPath, clockPhrase } from '../../src/clock/path.ts';
 import { deadTicksFor } from '../../src/fit/complement.ts';
 import { channelOf, timerOf } from '../../src/part/find.ts';
+import { am3358 } from '../../src/part/parts/sitara/am3358.ts';
 import { esp32 } from '../../src/part/parts/esp/esp32.ts';
 import { mk20dx256 } from '../../src/part/parts/kinetis/mk20dx256.ts';
 import { pic16f18875 } from '../../src/part/parts/pic/pic16f18875.ts';
@@ -121,5 +122,29 @@ describe('PWM of the CCP blocks of a PIC16F18875', () => {
       ['RA', 'RD'],
       ['RA', 'RC'],
     ]);
+  });
+});
+
+describe('the capture units of an AM3358 as PWM', () => {
+  // 100 MHz / 2 000 000 = 50 Hz; 1.5 ms are 150 000 counts.
+  it('count 32 bits of the bus clock', () => {
+    const setting: OutputSetting = {
+      drive: 'pwm',
+      timer: 'ECAP0',
+      mode: 'apwm',
+      channel: 'APWM',
+      pin: 'gpio0_7',
+      prescaler: 1,
+      top: 1_999_999,
+      compare: 150_000,
+    };
+    const path = clockPath(am3358, am3358.defaultClock);
+    const made = outcomeUnder(am3358, path, setting);
+    expect([made.frequency.valueOf(), made.duty.valueOf()]).toEqual([50, 0.075]);
+    const values = Object.fromEntries(
+      settingRegisters(am3358, setting).map(({ name, value }) => [name, value]),
+    );
+    // APWM 0x200, synchronisation off 0x80, count free 0x10.
+    expect(values).toMatchObject({ ECAP0_CAP1: 1_999_999, ECAP0_CAP2: 150_000, ECAP0_ECCTL2: 0x290 });
   });
 });

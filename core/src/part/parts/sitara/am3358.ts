@@ -11,6 +11,7 @@ import type {
   Writes,
 } from '../../types.ts';
 import { clocks } from './am3358-clocks.ts';
+import { captureUnit, captureUnitRegisters } from './am3358-ecap.ts';
 import { field, numbered, register, strobe } from '../common/registers.ts';
 
 /** The PWM modules: where they lie, the register of their clock, and their interrupt. */
@@ -44,6 +45,9 @@ const PINS: readonly (readonly [string, string, number, number, string])[] = [
   ['gpio0_23', 'T10', 0x824, 4, 'EHRPWM2B'],
   ['gpio2_6', 'R1', 0x8a0, 3, 'EHRPWM2A'],
   ['gpio2_7', 'R2', 0x8a4, 3, 'EHRPWM2B'],
+  ['gpio0_7', 'C18', 0x964, 0, 'ECAP0'],
+  ['gpio0_6', 'C15', 0x960, 2, 'ECAP1'],
+  ['gpio3_17', 'C12', 0x99c, 4, 'ECAP2'],
   ['gpio2_2', 'R7', 0x890, 2, 'TIMER4'],
   ['gpio2_5', 'T6', 0x89c, 2, 'TIMER5'],
   ['gpio2_4', 'U6', 0x898, 2, 'TIMER6'],
@@ -284,7 +288,7 @@ function pwmRegisters({ n, base, gate }: (typeof MODULES)[number]): Register[] {
   };
   return [
     register(`CM_PER_EPWMSS${n}_CLKCTRL`, gate, { MODULEMODE: field(0, 2) }),
-    register(`PWMSS${n}_CLKCONFIG`, base + 8, { EPWMCLK_EN: field(8) }),
+    register(`PWMSS${n}_CLKCONFIG`, base + 8, { ECAPCLK_EN: field(0), EPWMCLK_EN: field(8) }),
     register(
       `EPWM${n}_TBCTL`,
       at,
@@ -354,16 +358,18 @@ const pins: Pin[] = PINS.map(([id, ball]) => {
   };
 });
 
-/** AM3358: three PWM modules with two dividers in series, and six general timers of 32 bits. */
+/** AM3358: three PWM modules with two dividers in series, three capture units as PWM of 32 bits, and six general timers of 32 bits. */
 export const am3358: Part = {
   format: 'herzschlag-part',
   version: 2,
   id: 'am3358',
   name: 'AM3358',
-  about: 'three 16-bit PWM modules with two chained dividers, six 32-bit timers, up-down mode, PLL',
+  about:
+    'three 16-bit PWM modules with two chained dividers, three 32-bit PWM units, six 32-bit timers, up-down mode, PLL',
   registers: [
     register('PWMSS_CTRL', 0x44e10664, numbered('TBCLKEN', [0, 1, 2])),
     ...MODULES.flatMap(pwmRegisters),
+    ...MODULES.flatMap(({ n, base }) => captureUnitRegisters(n, base + 0x100)),
     ...GENERAL.flatMap(generalRegisters),
     ...PINS.map(([pin, , offset]) =>
       register(pad(pin), 0x44e10000 + offset, { MODE: field(0, 3), RXACTIVE: field(5) }),
@@ -379,7 +385,11 @@ export const am3358: Part = {
   ],
   clocks,
   defaultClock: { source: 'crystal', sourceHz: 24000000 },
-  timers: [...MODULES.map(pwmTimer), ...GENERAL.map(generalTimer)],
+  timers: [
+    ...MODULES.map(pwmTimer),
+    ...MODULES.map(({ n }) => captureUnit(n, pinsOf(`ECAP${n}`))),
+    ...GENERAL.map(generalTimer),
+  ],
   pins,
   cpu: {
     clock: 'mpu',
@@ -412,5 +422,5 @@ export const am3358: Part = {
   ],
   unverified: ['*'],
   source:
-    'technical reference manual, chapters 6 (interrupts), 8 (clocks), 9 (pads), 15.2 (EHRPWM), 20.1 (timers) and 25 (GPIO)',
+    'technical reference manual, chapters 6 (interrupts), 8 (clocks), 9 (pads), 15.2 (EHRPWM), 15.3 (eCAP), 20.1 (timers) and 25 (GPIO)',
 };
