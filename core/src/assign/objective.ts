@@ -1,6 +1,6 @@
 import { cpuSteps } from './counter/quality.ts';
 
-/** What an assignment is worth: first the least processor time, then the most of what is scarce, then the fewest timers. */
+/** How assignments are compared: first the least CPU time, then the largest margin, then the fewest timers. */
 export type Objective = { cpu: number; level: number; timers: number };
 
 /** Below zero where the first is better. */

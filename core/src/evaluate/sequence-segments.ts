@@ -14,7 +14,7 @@ import { outcomeUnder } from '../timer/drives/index.ts';
 /** The maximum number of steps of a ramp from one value to another; each lasts whole periods. */
 const MOVES = 256;
 
-/** Whole periods of a frequency that come nearest to a time; one at least. */
+/** Whole periods of a frequency that are closest to a time; one at least. */
 function periodsIn(seconds: Exact, hz: number): number {
   return Math.max(1, Math.round(seconds.valueOf() * hz));
 }

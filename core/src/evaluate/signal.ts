@@ -37,7 +37,7 @@ export type SignalEvaluation = {
   place: Place;
   frequencyHz: number;
   frequencyExact: string;
-  /** Against the target, in ppm; 0 is exact. Absent where only a least frequency is asked for. */
+  /** Against the target, in ppm; 0 is exact. Absent where only a minimum frequency is asked for. */
   errorPpm?: number;
   duty: number;
   dutyExact: string;

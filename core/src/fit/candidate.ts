@@ -12,7 +12,7 @@ export type Candidate = {
   /** Period of the pin in ticks of the timer's clock. */
   periodTicks: number;
   frequencyHz: number;
-  /** Against the wanted frequency; 0 is exact, and where only a least frequency is asked for, always 0. */
+  /** Against the wanted frequency; 0 is exact, and where only a minimum frequency is asked for, always 0. */
   errorPpm: number;
   duty: number;
   /** Difference to the wanted duty, a fraction of one. */
@@ -40,7 +40,7 @@ export type TickRequirement = {
   whole?: number;
   /** Whether the pin must change; a duty of 0 % or 100 % within the tolerance is then not enough. */
   edges: boolean;
-  /** The least and the greatest period that still will do, exact; a least frequency has no least period. */
+  /** The minimum and maximum period that still will do, exact; a minimum frequency has no least period. */
   low: Exact;
   high: Exact;
   /** The same in whole ticks: every period a timer can have is one. */
@@ -178,7 +178,7 @@ type Level = { compare: number; polarity: 'normal' | 'inverted'; high: number; c
 
 const HALF: Omit<Level, 'compare'> = { polarity: 'normal', high: 1, counts: 2 };
 
-/** The compare value and polarity that come nearest to the share; of equals the normal polarity. */
+/** The compare value and polarity that are closest to the share; of equals the normal polarity. */
 function bestLevel(route: Route, top: number, share: number): Level {
   if (driveById(route.drive).duty === 'half') return { ...HALF, compare: top };
   const counts = countsOf(route.mode, top) * grainOf(route.mode);
@@ -202,7 +202,7 @@ function makesWidth(route: Route, top: number, width: WidthRequirement, periodTi
   return withinWidth(width, high, counts, periodTicks);
 }
 
-/** Rates a top at a division by n parts of the clock, with the compare value and polarity that come nearest to the duty. */
+/** Rates a top at a division by n parts of the clock, with the compare value and polarity that are closest to the duty. */
 export function rateTop(
   route: Route,
   n: number,

@@ -41,7 +41,7 @@ function timersOf(candidates: readonly Candidate[]): Set<string> {
   return new Set(candidates.flatMap(({ setting }) => (hasTimer(setting) ? [setting.timer] : [])));
 }
 
-/** Ways that differ in nothing a rating depends on, with all that is worth rating for them. */
+/** Ways that differ in nothing a rating depends on, with all their candidates. */
 type Group = {
   routes: Route[];
   wanted: TickRequirement;
@@ -73,7 +73,7 @@ function sample(ratings: Rating[], order: Order): Rating[] {
 }
 
 /**
- * Ratings thinned to what is worth a place: of those that meet a sample, all that nothing beats, and all that are exact;
+ * Ratings thinned to those worth listing: of those that meet a sample, all that nothing beats, and all that are exact;
  * of the others a sample.
  */
 function thinned(ratings: readonly Rating[], order: Order, requirement: Requirement): Rating[] {

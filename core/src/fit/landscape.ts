@@ -6,7 +6,7 @@ import type { Fit } from './fit.ts';
 /** A setting as a point: resolution across, error or frequency up. */
 export type Point = {
   bits: number;
-  /** |error| in ppm, 0 for exact ones; where only a least frequency is asked for, the frequency in Hz. */
+  /** |error| in ppm, 0 for exact ones; where only a minimum frequency is asked for, the frequency in Hz. */
   height: number;
   drive: DriveId;
   /** The timer's id; none where the program itself waits. */
@@ -22,7 +22,7 @@ export type Point = {
   jitterS: number;
 };
 
-/** What a drawing of the fit needs. `limit` is the tolerance in ppm or the least frequency in Hz. */
+/** What a drawing of the fit needs. `limit` is the tolerance in ppm or the minimum frequency in Hz. */
 export type Landscape = { height: 'error' | 'frequency'; limit: number; minBits: number; points: Point[] };
 
 /** Points closer than this in bits and in decades of height are drawn as one. */

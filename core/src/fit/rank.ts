@@ -28,20 +28,20 @@ const FIRST: Record<Ranking, Order> = {
   jitter: (one, other) => one.jitterS - other.jitterS,
 };
 
-/** Best first by a ranking; where that is equal, the closest, then what takes the least processor time. */
+/** Best first by a ranking; where that is equal, the closest, then what takes the least CPU time. */
 export function rankedBy(requirement: Requirement, ranking: Ranking): Order {
   const first = FIRST[ranking];
   const closest = closenessOf(requirement);
   return (one, other) => first(one, other) || closest(one, other) || one.cpu - other.cpu;
 }
 
-/** The order settings are proposed in: least processor time, so hardware before software, then the closest. */
+/** The order settings are proposed in: least CPU time, so hardware before software, then the closest. */
 export function closestFirst(requirement: Requirement): Order {
   return rankedBy(requirement, 'cpu');
 }
 
 /**
- * Closest first. Near a frequency: smallest error, then smallest duty error, then most steps. Above a least frequency:
+ * Closest first. Near a frequency: smallest error, then smallest duty error, then most steps. Above a minimum frequency:
  * the best balance of frequency and steps, since more of one costs the other; of equals the slowest, which switches least. Where all is equal, the part's own order.
  */
 function closenessOf(requirement: Requirement): Order {
@@ -59,7 +59,7 @@ function closenessOf(requirement: Requirement): Order {
 
 /**
  * The candidates that nothing beats (the Pareto front), from few steps to many: near a frequency, no other has as many
- * steps at a smaller error; above a least frequency, no other has as many steps at a higher frequency. Software drives
+ * steps at a smaller error; above a minimum frequency, no other has as many steps at a higher frequency. Software drives
  * are among them only where the hardware can do nothing.
  */
 export function frontOf<T extends Ranked>(all: readonly T[], requirement: Requirement): T[] {

@@ -19,7 +19,7 @@ export function divisionOf(prescaler: Prescaler, divide: number): Division | und
   return Number.isInteger(n) && n >= min && n <= max ? { divide, n, scale, writes } : undefined;
 }
 
-/** The least and the greatest n of a prescaler that divides by n / scale. */
+/** The minimum and maximum n of a prescaler that divides by n / scale. */
 export function divisionRange(prescaler: Prescaler): { min: number; max: number } {
   if (prescaler.kind === 'range') return prescaler;
   const divides = prescaler.options.map((one) => one.divide);

@@ -19,7 +19,7 @@ export type PartTrial = {
   cpuHz: number;
   feasible: boolean;
   optimal: boolean;
-  /** The least of what is left of any tolerance, from 0 (just) to 1 (amply). */
+  /** The smallest remaining share of any tolerance, from 0 (just) to 1 (amply). */
   margin: number;
   cpu: number;
   timersUsed: number;
@@ -134,7 +134,7 @@ function helps(present: PartTrial | undefined, other: PartTrial): boolean {
 
 /**
  * Clock settings of a part that make a plan fit, or that are markedly better than the present one where it fits already;
- * the least processor time first. Settings near some round shares of the present clock are tried, up to `max` that
+ * the least CPU time first. Settings near some round shares of the present clock are tried, up to `max` that
  * processor and timers can tell from the present one and from each other.
  */
 export function searchClocks(plan: Plan, part: Part, max = 24, mayContinue?: () => boolean): PartTrial[] {

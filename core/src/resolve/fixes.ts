@@ -89,7 +89,7 @@ function rulesGivenUp(
 
 /**
  * Fixes for a conflict that no assignment can resolve, the cheapest first: a rule given up (a reserved timer, a setting
- * that stays, a pin), the least looser tolerance that helps, another clock under which the whole plan goes, one signal
+ * that stays, a pin), the least looser tolerance that helps, another clock under which the whole plan fits, one signal
  * less. After each of them the signals of the conflict go; nothing is offered that was not tried.
  */
 export function fixesForInfeasible(

@@ -11,7 +11,7 @@ import { rootOf } from '../part/find.ts';
 export type Rules = { reserved: string[]; locked: string[]; pins: string[] };
 
 /**
- * Why signals do not fit together: a least set of them and of the rules that hold for them (without any one of either, the
+ * Why signals do not fit together: a minimal set of them and of the rules that hold for them (without any one of either, the
  * others go), and a sentence with the numbers.
  */
 export type Infeasibility = { signals: string[]; rules: Rules; reason: string };
@@ -83,7 +83,7 @@ function oneCounter(options: readonly Option[][], share: CounterSolver): boolean
   });
 }
 
-/** What stands between the signals of a least problem, without its rules. */
+/** What stands between the signals of a minimal conflict, without its rules. */
 function coreReason(part: Part, path: ClockPath, { requests: set, reserved }: Core): string {
   const nameOf = (id: string): string => part.timers.find((timer) => timer.id === id)?.name ?? id;
   const [first] = set;

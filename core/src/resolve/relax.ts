@@ -4,7 +4,7 @@ import { kindOf, type Relaxation } from '../signal/kinds/index.ts';
 /** A signal that asks for less than it did, and what was relaxed, in words. */
 export type Relaxed = { signal: PlanSignal; text: string };
 
-/** How many times as much is allowed, the least first. */
+/** The factors by which a tolerance is relaxed, the smallest first. */
 const TIMES = [1.5, 2, 3, 5, 7, 10, 15, 20, 30, 50, 70, 100, 150, 200, 300, 500];
 
 /** Two digits are enough for a tolerance. */
@@ -31,7 +31,7 @@ function ladders(signal: PlanSignal): Relaxed[][] {
 }
 
 /**
- * The least that a signal must give up so that it can be made, one for each of its tolerances that helps at all. `solve`
+ * The smallest relaxation with which a signal can be made, one for each of its tolerances that helps at all. `solve`
  * gives what is found for a relaxed signal, and must find something for all that are relaxed still more.
  */
 export function minRelaxation<T>(

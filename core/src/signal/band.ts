@@ -3,7 +3,7 @@ import { centsFactor } from '../quantity/note.ts';
 import { TargetError } from './target-error.ts';
 import type { Amount } from './kinds/index.ts';
 
-/** A wanted value with the least and the greatest that still will do. */
+/** A wanted value with the minimum and maximum that still will do. */
 export type Band = { ideal: Exact; low: Exact; high: Exact };
 
 const MILLION = 1000000;

@@ -54,7 +54,7 @@ export function stepsOf(mode: Mode, top: number): number {
 }
 
 /**
- * The number of counts, of a whole, that comes nearest to a share of it. A share strictly between 0 and 1 keeps both edges
+ * The number of counts, of a whole, that is closest to a share of it. A share strictly between 0 and 1 keeps both edges
  * of the pulse: at least one count high and one low, if the whole has two.
  */
 export function countsFor(share: number, whole: number): number {

@@ -22,7 +22,7 @@ export type InterruptSource = {
   fullRate: number;
   latency: number;
   postscales: number[];
-  /** The least and the greatest top. */
+  /** The minimum and maximum top. */
   min: number;
   max: number;
 };
@@ -69,7 +69,7 @@ export function interruptSources(part: Part, path: ClockPath): InterruptSource[]
 type Run = { n: number; top: number; error: number };
 
 /**
- * Takes the division by n parts of a clock, with the counts whose run comes nearest to a period in such parts, where that
+ * Takes the division by n parts of a clock, with the counts whose run is closest to a period in such parts, where that
  * is closer than the best so far, or as close with more counts. `below` asks for a run not longer than the period.
  */
 function takeRun(

@@ -35,7 +35,7 @@ export type Outcome = {
   stepTicks: number;
   /** How far an edge may stand from its mean place, in s: a divider with a fraction costs one clock. */
   jitterS: number;
-  /** The least and the greatest duty the compare register can give in this mode. */
+  /** The minimum and maximum duty the compare register can give in this mode. */
   reach: { min: Exact; max: Exact };
   /** The share of the processor's time it takes, 0 where the hardware does it alone. */
   cpu: number;

@@ -1,4 +1,4 @@
-/** Round numbers of steps people ask for: powers of two and 1, 2, 2.5, 4, 5, 8 x 10^n, within [least, most]. */
+/** Round numbers of steps people ask for: powers of two and 1, 2, 2.5, 4, 5, 8 x 10^n, within [min, max]. */
 export function roundSteps(min: number, max: number): number[] {
   const steps = new Set<number>();
   for (let power = 1; power <= max; power *= 2) steps.add(power);

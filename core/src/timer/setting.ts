@@ -114,7 +114,7 @@ export class SettingError extends Error {
   }
 }
 
-/** The least and the greatest top of a mode. */
+/** The minimum and maximum top of a mode. */
 export function topRange(mode: Mode): { min: number; max: number } {
   const { top } = mode;
   if (top.kind === 'fixed') return { min: top.value, max: top.value };

@@ -45,7 +45,7 @@ function between(times: Float64Array, values: Float32Array, at: number, next: nu
   return t1 === t0 ? v1 : v0 + ((at - t0) / (t1 - t0)) * (v1 - v0);
 }
 
-/** The least and the greatest of all samples. */
+/** The minimum and maximum of all samples. */
 export function reachOf({ values }: Samples): { min: number; max: number } {
   let min = Infinity;
   let max = -Infinity;

@@ -91,7 +91,7 @@ export function withoutShort(trace: EdgeList, limitTicks: number): EdgeList {
   return count === edges.length ? trace : { ...trace, edges: kept.slice(0, count) };
 }
 
-/** How often lengths fall into each of some equal bins between the least and the greatest of them. */
+/** How often lengths fall into each of some equal bins between the minimum and maximum of them. */
 export type Histogram = { min: number; max: number; bins: number[]; total: number };
 
 /** A histogram of the periods between rising edges, or of the high widths, in ticks. Undefined without a whole period or pulse. */

@@ -17,7 +17,7 @@ export type Use = { request: Request; drive: UseDrive; outputs: readonly Output[
 /** What a use gets from the counter: its compare value and polarity, or its number of runs. */
 export type Share = { compare?: number; polarity?: 'normal' | 'inverted'; divider?: number };
 
-/** A counter that serves all of its users: its numbers, what each gets, and what it is worth. */
+/** A counter that serves all of its users: its numbers, what each gets, and its objective. */
 export type Shared = {
   prescaler: number;
   top: number;
@@ -55,7 +55,7 @@ export type Cost = {
   cycles: number;
   clockHz: number;
   cpuHz: number;
-  /** Absent where its users only have a least frequency: there the runs themselves count. */
+  /** Absent where its users only have a minimum frequency: there the runs themselves count. */
   fastest?: { at: number; ticks: number };
 };
 
@@ -230,7 +230,7 @@ export function counterContext(
   };
 }
 
-/** Of two counters the better: the least processor time, then the most of what is scarce. */
+/** Of two counters the better: the least CPU time, then the largest margin. */
 export function better(one: Shared, other: Shared | undefined): boolean {
   if (!other) return true;
   const cost = cpuSteps(one.cpu) - cpuSteps(other.cpu);

@@ -3,7 +3,7 @@ import { hasTimer, type Setting } from '../../timer/setting.ts';
 import { better, MAX_CPU, type CounterContext, type Shared } from './context.ts';
 import { levelOf, roundedCpu, qualityOf, type Scales } from './quality.ts';
 
-/** Inputs on one counter: it runs through its whole width at a division that suits them all. */
+/** Inputs on one counter: it runs through its whole width at a division that serves them all. */
 export function sharedInputs({ part, path, timer, mode, uses, scales }: CounterContext): Shared | undefined {
   const only = { ...part, timers: [timer] };
   const able = uses.map(({ request }) => {

@@ -19,7 +19,7 @@ type Scale = { low: number; high: number };
 
 /** What a requirement's quality is measured with, in plain numbers. */
 export type Scales = {
-  /** Without an upper end where only a least frequency is asked for. */
+  /** Without an upper end where only a minimum frequency is asked for. */
   rate: Scale;
   width?: Scale;
   duty?: Scale;
@@ -73,7 +73,7 @@ export function pulseQuality({ width, duty }: Scales, share: number, frequencyHz
 export type Made = { frequencyHz: number; duty: number; steps: number };
 
 /**
- * How well a setting that meets its requirement does so, from 0 (just) to 1 (amply): the least of what is left of the tolerance
+ * How well a setting that meets its requirement does so, from 0 (just) to 1 (amply): the smallest remaining share of the tolerance
  * of frequency and of duty or width, and of the steps and the speed beyond the least. More than half of a tolerance, or
  * twice the steps, are not scarce, so they count as all.
  */

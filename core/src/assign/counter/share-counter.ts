@@ -32,7 +32,7 @@ import { countedBand, directBand, runsFor } from './software-uses.ts';
 const MAX_TRIES = 2048;
 const MAX_FAILING = 64;
 
-/** A user with more numbers of runs to choose from takes whichever suits the run. */
+/** A user with more numbers of runs to choose from takes the one that fits the run best. */
 const FEW = 8;
 
 /** What a search within one band works on, and how far it has come. */
@@ -255,7 +255,7 @@ function minStepsOf({ uses, scales }: CounterContext, grain: number): number {
 
 /**
  * The numbers of one counter that serve all of its users, each within its tolerance and the oscillator's on top: the one
- * with the least interrupts, then with the most left of what is scarce. Exact: lengths of a run are whole ticks, and every
+ * with the fewest interrupts, then with the largest margin. Exact: lengths of a run are whole ticks, and every
  * length within all tolerances is looked at, or `limits` says that it was not. Undefined where there is none at no more
  * processor time than `mostCpu`.
  */

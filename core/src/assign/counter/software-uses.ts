@@ -6,7 +6,7 @@ import { runsIn, type CounterContext, type Share, type Use } from './context.ts'
 import { qualityOf, type Scales } from './quality.ts';
 import { MAX_DIVIDER } from '../../timer/tick.ts';
 
-/** Where a use with only a least frequency is wanted, as slow as this is never needed. */
+/** Where a use with only a minimum frequency is wanted, as slow as this is never needed. */
 const NOWHERE = Number.MAX_SAFE_INTEGER;
 
 /** The lengths of a run that a use wants whose period is one run or two. */

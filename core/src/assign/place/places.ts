@@ -39,7 +39,7 @@ function fixedPins(members: readonly Unplaced[]): Map<string, number> {
   return owners;
 }
 
-/** The channels a seat could take, whatever their pins; none where it needs no channel. */
+/** The channels a signal could take, whatever their pins; none if it needs no channel. */
 function channelsOf(members: Unplaced, lost: ReadonlySet<string>): string[] {
   const keys = members.option.places.flatMap((place) => channelKey(members, place) ?? []);
   return [...new Set(keys)].filter((key) => mayTake(members, key, lost));

@@ -32,9 +32,9 @@ export function isHardware({ drive }: Option): boolean {
 const MAX_TICKS = 6;
 
 /**
- * The least processor time of signals that only the program can make, together in whatever groups: each group on the
- * timer that serves it with the least, whoever else would want that timer. Where they are too many, or could be made in
- * several ways, what the dearest of them costs alone.
+ * The least CPU time of signals that only the program can make, together in any grouping: each group on the
+ * timer that serves it with the least, ignoring other users of that timer. Where they are too many, or could be made in
+ * several ways, what the most expensive of them costs alone.
  */
 function minTicks({ options, share }: Field, ticks: readonly number[]): number {
   const setCost = (set: readonly number[]): number => {

@@ -23,7 +23,7 @@ const MAX_ASKED = 500;
 const MAX_PARTED = 32;
 
 /**
- * The best assignment; `none` where nothing goes; `bound` where only pins or registers stand against what is best
+ * The best assignment; `none` if nothing fits; `bound` where only pins or registers conflict with what is best
  * otherwise, which then nothing can beat; or nothing is known.
  */
 export type Covered =
@@ -80,7 +80,7 @@ function wantedTwice(
   return undefined;
 }
 
-/** A problem in which one timer does without a pin. */
+/** A problem in which one timer gives up a pin. */
 function withoutPin(problem: Problem, root: string, pin: string): Problem {
   const able = (option: Option): Option[] => {
     if (rootOf(option.timer) !== root) return [option];
@@ -102,7 +102,7 @@ type Search = {
 };
 
 /**
- * The best cover that pins allow: where two of its groups need one pin, either timer does without it, whichever is better.
+ * The best cover that pins allow: where two of its groups need one pin, either timer gives it up, whichever is better.
  * `parted` counts how often that was done.
  */
 function placeable(problem: Problem, search: Search): Covered {
@@ -145,7 +145,7 @@ export function impossible(
 }
 
 /**
- * A problem at the least price there can be: there the program makes nothing that the hardware can make, since that would
+ * A problem at the lowest possible price: there the program makes nothing that the hardware can make, since that would
  * cost at least a step more (two handlers in each period, even on a timer that is used anyway).
  */
 function atMinPrice(problem: Problem, { able }: Bounds): Problem {

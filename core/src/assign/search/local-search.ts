@@ -130,7 +130,7 @@ function* withOneMoved(problem: Problem, partial: PartialAssignment): Generator<
 }
 
 /**
- * An assignment made better piece by piece: the signals of up to three timers, the dearest first, are placed anew by exact
+ * An assignment made better piece by piece: the signals of up to three timers, the most expensive first, are placed anew by exact
  * search on these and the free ones, then single signals moved, as long as anything is won and `mayContinue` allows. It is
  * no proof that nothing better exists.
  */

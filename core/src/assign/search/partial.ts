@@ -73,7 +73,7 @@ export function unplacedOf({ requests }: Problem, { taken }: PartialAssignment):
   });
 }
 
-/** All signals' settings at their places, with the numbers of their timers; undefined where registers stand against them. */
+/** All signals' settings at their places, with the numbers of their timers; undefined if their registers conflict. */
 function settingsAt(
   problem: Problem,
   { taken }: PartialAssignment,
@@ -116,7 +116,7 @@ function refinedGroup(
   );
 }
 
-/** All signals' settings, or undefined where places or registers stand against them. */
+/** All signals' settings, or undefined if places or registers conflict. */
 export function settingsOf(problem: Problem, partial: PartialAssignment): Setting[] | undefined {
   const { places } = placesFor(unplacedOf(problem, partial));
   if (!places) return undefined;

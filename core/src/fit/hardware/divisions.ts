@@ -119,7 +119,7 @@ function seriesAt(
 }
 
 /**
- * All that is worth rating for one way: every division of a list with its tops; of a range of divisions the pairs that
+ * All candidates of one route: every division of a list with its tops; of a range of divisions the pairs that
  * nothing beats, the exact ones, and the best of each resolution.
  */
 export function topsFor(

@@ -57,7 +57,7 @@ function collector(): {
   };
 }
 
-/** How many pairs of a divider within [from, to] and counts within [least, most] have a product within [low, high]. */
+/** How many pairs of a divider within [from, to] and counts within [min, max] have a product within [low, high]. */
 function countProducts(
   from: number,
   to: number,
@@ -76,7 +76,7 @@ function countProducts(
 }
 
 /**
- * Pairs of a divider and counts that come nearest to the period: all that nothing beats (no other has as many counts at
+ * Pairs of a divider and counts that are closest to the period: all that nothing beats (no other has as many counts at
  * a smaller error), the best of each place, and exact ones. Every pair has either a divider or counts below the root of
  * the period, so it is enough to try the small dividers with their best counts, then the small counts with their best
  * dividers. One divider beyond either end is tried too: its outermost counts may still be the nearest. `finest` is the
@@ -127,7 +127,7 @@ export function rangePairs(search: PairSearch): { pairs: Pair[]; finest: number;
   };
 }
 
-/** The divider, with its fraction, that suits the top of a pair best. */
+/** The divider, with its fraction, that fits the top of a pair best. */
 function fitFraction({ top }: Pair, { unit, shift, n, period }: PairSearch): Pair {
   return { n: held(Math.round(period / (unit * (top + shift))), n.min, n.max), top };
 }

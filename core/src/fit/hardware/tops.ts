@@ -20,7 +20,7 @@ export function topSeries(mode: Mode, n: number, runs: number): TopSeries {
 }
 
 /**
- * Tops whose period lies within [low, high] whole ticks; empty when least > most. Exact: for whole numbers below 2^53 a
+ * Tops whose period lies within [low, high] whole ticks; empty when min > max. Exact: for whole numbers below 2^53 a
  * rounded quotient never passes over a whole number.
  */
 export function topsWithin(series: TopSeries, low: number, high: number): { min: number; max: number } {

@@ -9,7 +9,7 @@ import type { Outcome } from '../../timer/outcome.ts';
 import type { Setting } from '../../timer/setting.ts';
 import type { Candidate } from '../candidate.ts';
 
-/** Where only a least frequency is asked for, so much above it, for oscillators that are slow. */
+/** Where only a minimum frequency is asked for, so much above it, for oscillators that are slow. */
 const ABOVE_MIN = 1.01;
 
 function within(value: Exact, low: Exact, high: Exact | undefined): boolean {

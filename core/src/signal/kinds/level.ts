@@ -27,7 +27,7 @@ const shape = {
 export type LevelTarget = TargetOf<typeof shape>;
 
 /**
- * The least frequency at which a filter of one resistor and one capacitor leaves no more ripple, peak to peak, in Hz:
+ * The minimum frequency at which a filter of one resistor and one capacitor leaves no more ripple, peak to peak, in Hz:
  * f = V x d x (1 - d) / (R x C x ripple), for periods well below R x C.
  */
 export function rippleHz({ volts: level, supplyV, rippleV, ohms, farads }: LevelTarget): Exact | undefined {
