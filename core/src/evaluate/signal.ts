@@ -147,7 +147,14 @@ function feedingChecks(
 ): Check[] {
   if (alsoWidths.length === 0) return [];
   const { has, needs } = feeding(part.cpu, clockOf(path, part.cpu.clock).valueOf(), frequency.valueOf());
-  const base = { property: 'feeding', unit: 'count', value: has, low: needs, margin: has - needs } as const;
+  const base = {
+    property: 'feeding',
+    label: 'cycles per bit',
+    unit: 'count',
+    value: has,
+    low: needs,
+    margin: has - needs,
+  } as const;
   return has >= needs
     ? [{ ...base, verdict: 'pass' }]
     : [{ ...base, verdict: 'fail', note: `The program has ${has} cycles for each bit and needs ${needs}.` }];
