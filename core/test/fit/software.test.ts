@@ -144,7 +144,7 @@ describe('ticks', () => {
       drive: 'pwm',
       timer: 'TMR2',
       mode: 'pwm',
-      channel: 'PWM6',
+      channel: 'PWM7',
       pin: 'RC2',
       prescaler: 1,
       top: 249,
