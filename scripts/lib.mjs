@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -17,6 +17,24 @@ export function run(command, args, options = {}) {
   if (result.status !== 0)
     fail(`${command} ${args.join(' ')} ended with code ${result.status}`, result.status ?? 1);
   return result;
+}
+
+/** Runs Node programs side by side, each one's output shown when it ends; ends this process when one of them fails. */
+export async function runTogether(programs) {
+  const ended = programs.map((args) =>
+    new Promise((done) => {
+      const child = spawn(process.execPath, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] });
+      const said = [];
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => said.push(text));
+      child.on('error', (error) => done({ code: 1, said: [String(error)] }));
+      child.on('close', (code) => done({ code: code ?? 1, said }));
+    }).then(({ code, said }) => {
+      process.stdout.write(said.join(''));
+      return { args, code };
+    }),
+  );
+  const failed = (await Promise.all(ended)).find(({ code }) => code !== 0);
+  if (failed) fail(`${failed.args.join(' ')} ended with code ${failed.code}`, failed.code);
 }
 
 /** Ends this process with one line on standard error. */
@@ -66,6 +84,11 @@ export function installDebian(programs) {
 /** Runs one of the installed packages' programs. */
 export function tool(name, args, options) {
   return run(process.execPath, [join(ROOT, 'node_modules', name), ...args], options);
+}
+
+/** Generates the types of the web application's routes. */
+export function generateTypes() {
+  tool('next/dist/bin/next', ['typegen'], { cwd: join(ROOT, 'web'), stdio: 'ignore' });
 }
 
 /** Builds the web application. */

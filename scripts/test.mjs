@@ -1,7 +1,17 @@
 import { readFileSync, rmSync } from 'node:fs';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { build, cacheFile, fail, installDebian, installPackages, ROOT, run, step, tool } from './lib.mjs';
+import {
+  build,
+  cacheFile,
+  fail,
+  generateTypes,
+  installDebian,
+  installPackages,
+  ROOT,
+  runTogether,
+  step,
+} from './lib.mjs';
 
 /** Runs Jest and gives how many tests passed and failed; a suite that could not run counts as one failure. */
 function jest(name, args) {
@@ -41,11 +51,13 @@ installDebian({
   '/usr/lib/avr/include/avr/io.h': 'avr-libc',
   '/usr/bin/gcc': 'gcc',
 });
-step('lint');
-tool('eslint/bin/eslint.js', ['.', '--max-warnings=0']);
-tool('prettier/bin/prettier.cjs', ['--check', '--log-level=warn', '.']);
-step('types');
-run(process.execPath, [join(ROOT, 'scripts/typecheck.mjs')]);
+step('lint and types');
+generateTypes();
+await runTogether([
+  [join(ROOT, 'node_modules/eslint/bin/eslint.js'), '.', '--max-warnings=0'],
+  [join(ROOT, 'scripts/typecheck.mjs'), '--generated'],
+  [join(ROOT, 'node_modules/prettier/bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
+]);
 step('units');
 const units = jest('unit', ['--coverage', '--maxWorkers=100%']);
 printCoverage();

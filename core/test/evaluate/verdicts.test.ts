@@ -12,7 +12,7 @@ import { waveformSource } from '../../src/wave/source.ts';
 import { partById, PARTS } from '../helpers/parts.ts';
 
 const SEED = 41023;
-const RUNS = Number(process.env['HZ_RUNS'] ?? 120);
+const RUNS = Number(process.env['HZ_RUNS'] ?? 60);
 
 function partOf(id: string): Part {
   const part = partById(id);

@@ -9,7 +9,7 @@ import type { Part } from '../../src/part/types.ts';
 import { PARTS, partById } from '../helpers/parts.ts';
 
 const SEED = 77031;
-const RUNS = Number(process.env['HZ_RUNS'] ?? 40);
+const RUNS = Number(process.env['HZ_RUNS'] ?? 20);
 
 function part(id: string): Part {
   const found = partById(id);
