@@ -18,6 +18,7 @@ import { TextBox } from '../../components/fields/TextBox.tsx';
 import { CodeReader } from './CodeReader.tsx';
 import type { SignalEditor } from './useSignalView.ts';
 import Tooltip from '@mui/material/Tooltip';
+import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './fit.module.css';
 
 type Rung = SignalEvaluation['ladder'][number];
@@ -235,7 +236,7 @@ export const Ladder = memo(function Ladder({ editor }: { editor: SignalEditor })
             : `exactly ${outcome.frequencyExact}\u00a0Hz: a period of ${printNumber(
                 (outcome.wave.periodTicks * outcome.wave.tickS) / outcome.wave.clockS,
                 12,
-              )} clocks of ${printSeconds(outcome.wave.clockS)}`}
+              )} clocks of ${unbroken(printSeconds(outcome.wave.clockS))}`}
           {outcome.jitterS > 0 && `, edges within ±${printSeconds(outcome.jitterS)}`}
         </p>
       )}

@@ -85,6 +85,7 @@ function paint(canvas: HTMLCanvasElement, { lanes, selected, window, cursors, wi
   context.font = `11px ${getComputedStyle(canvas).getPropertyValue('--mono')}`;
   context.textBaseline = 'middle';
   context.lineWidth = 1;
+  let written = -Infinity;
   for (const tick of rulerTicks(window, 8)) {
     context.strokeStyle = colour('var(--hair)');
     context.beginPath();
@@ -93,7 +94,10 @@ function paint(canvas: HTMLCanvasElement, { lanes, selected, window, cursors, wi
     context.stroke();
     context.fillStyle = colour('var(--soft)');
     const text = Math.abs(tick) < 1e-15 ? '0' : printSeconds(tick, 9);
-    const place = Math.min(width - context.measureText(text).width - 2, Math.max(2, x(tick) + 4));
+    const { width: length } = context.measureText(text);
+    const place = Math.min(width - length - 2, Math.max(2, x(tick) + 4));
+    if (place < written + 8) continue;
+    written = place + length;
     context.fillText(text, place, RULER / 2);
   }
   lanes.forEach((lane, at) => {
