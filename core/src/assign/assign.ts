@@ -43,7 +43,8 @@ function samePin(requests: readonly Request[]): boolean {
 }
 
 /**
- * The options of a signal with rules beyond its requirement (a sequence, a first edge) on which it obeys them by itself.
+ * The options of a signal with rules beyond its requirement (a sequence, a first edge) on which it obeys them by itself; none
+ * where it is locked to a setting that breaks its rules.
  * With the numbers of another signal beside it an option might do after all, so leaving some out proves nothing; where all
  * are left out, the signal fits nowhere.
  */
@@ -53,7 +54,8 @@ function obeyingOptions(
   { request, at, share, limits }: { request: Request; at: number; share: CounterSolver; limits: Limits },
   options: Option[],
 ): Option[] {
-  if (!request.strict || request.locked) return options;
+  if (request.locked) return request.accepts?.(request.locked) === false ? [] : options;
+  if (!request.strict) return options;
   const able = options.filter((option) => {
     const shared = share(option, [{ at, option }]);
     const [place] = option.places;
@@ -67,9 +69,9 @@ function obeyingOptions(
 
 /**
  * An assignment of drive, timer, channel and pin to every signal, with one prescaler and top for each timer, such that
- * all requirements hold with the oscillator's tolerance on top; of all of them the best by `Worth`. First every group of signals
- * that a timer can serve, and the best cover by them (`exact.ts`); where that is too much, or pins and registers stand
- * against it, branch and bound (`tree.ts`). `optimal` is true only where nothing better can exist.
+ * all requirements hold with the oscillator's tolerance on top; of all of them the best by `compareObjectives`. First every
+ * group of signals that a timer can serve, and the best cover by them (`exactAssignment`); if that is too much, or pins and
+ * registers conflict, branch and bound (`searchTree`). `optimal` is true only if nothing better can exist.
  */
 export function assign(
   part: Part,

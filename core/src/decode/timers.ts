@@ -192,9 +192,15 @@ function matchEffects(
   { values }: Registers,
 ): void {
   const { prescaler, top } = reading;
-  if (prescaler === undefined || top === undefined || mode.count !== 'up') return;
+  if (prescaler === undefined || top === undefined) return;
   for (const { id, name, interrupt, compare } of timer.channels) {
     if (!interrupt || id === mode.tick || !enabled(part, values, interrupt)) continue;
+    if (mode.count !== 'up') {
+      reading.notes.push(
+        `The interrupt of ${name}’s match is enabled; its rate in ${mode.name} is not told.`,
+      );
+      continue;
+    }
     const match = decoded(part, values, compare, 'compare') ?? 0;
     if (match > top) {
       reading.notes.push(
@@ -236,10 +242,11 @@ function readTimer(part: Part, path: ClockPath, timer: Timer, registers: Registe
   if (top !== undefined && (top < range.min || top > range.max)) {
     reading.notes.push(`The top of ${timer.name} is ${top}; it goes from ${range.min} to ${range.max}.`);
   }
+  const before = reading.notes.length;
   outputEffects(part, path, reading, timer, mode, values);
   tickEffects(part, path, reading, timer, mode, registers);
   matchEffects(part, path, reading, timer, mode, registers);
-  if (reading.effects.length === 0)
+  if (reading.effects.length === 0 && reading.notes.length === before)
     reading.notes.push(`No output of ${timer.name} is connected, and no interrupt is enabled.`);
   return reading;
 }

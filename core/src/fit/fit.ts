@@ -31,7 +31,7 @@ export type Fit = {
   candidates: Candidate[];
   /** Some that do not, in no order; the nearest of every way is among them. */
   near: Candidate[];
-  /** Of the candidates, those that nothing beats, from few steps to many. */
+  /** Of the candidates, the Pareto-optimal ones, from few steps to many. */
   front: Candidate[];
   /** Timers that cannot serve it, and modes that cannot of timers that can. */
   refused: Refusal[];
@@ -73,7 +73,7 @@ function sample(ratings: Rating[], order: Order): Rating[] {
 }
 
 /**
- * Ratings thinned to those worth listing: of those that meet a sample, all that nothing beats, and all that are exact;
+ * Ratings thinned to those worth listing: of those that meet a sample, all Pareto-optimal ones, and all that are exact;
  * of the others a sample.
  */
 function thinned(ratings: readonly Rating[], order: Order, requirement: Requirement): Rating[] {

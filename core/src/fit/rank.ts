@@ -58,7 +58,7 @@ function closenessOf(requirement: Requirement): Order {
 }
 
 /**
- * The candidates that nothing beats (the Pareto front), from few steps to many: near a frequency, no other has as many
+ * The candidates that are Pareto-optimal (the Pareto front), from few steps to many: near a frequency, no other has as many
  * steps at a smaller error; above a minimum frequency, no other has as many steps at a higher frequency. Software drives
  * are among them only where the hardware can do nothing.
  */

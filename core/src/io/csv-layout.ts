@@ -48,12 +48,12 @@ const WORDS: Record<string, number> = {
   '': 2,
 };
 
-/** A cell as a level; undefined where it is none. */
+/** A cell as a level; undefined if it is not one. */
 export function cellLevel(cell: string): number | undefined {
   return WORDS[cell.trim().toLowerCase()];
 }
 
-/** A cell as a number; NaN where it is none. */
+/** A cell as a number; NaN if it is not one. */
 export function cellNumber(cell: string, decimalComma: boolean): number {
   const plain = cell.trim();
   if (plain === '') return NaN;

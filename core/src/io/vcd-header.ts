@@ -13,7 +13,7 @@ function tickHzOf(words: readonly string[]): number {
   const per = UNITS[unit];
   if (!per || !['1', '10', '100'].includes(number)) {
     throw new CaptureError(
-      `the timescale “${words.join(' ').slice(0, 40)}” is none: it is 1, 10 or 100 of s, ms, us, ns, ps or fs.`,
+      `the timescale “${words.join(' ').slice(0, 40)}” is not valid: it is 1, 10 or 100 of s, ms, us, ns, ps or fs.`,
     );
   }
   return per / Number(number);

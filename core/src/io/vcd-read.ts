@@ -26,7 +26,7 @@ function isSpace(byte: number): boolean {
   return byte <= SPACE;
 }
 
-/** A scalar value's level; -1 for a byte that is none. */
+/** A scalar value's level; -1 for any other byte. */
 function levelOf(byte: number): number {
   if (byte === ZERO) return 0;
   if (byte === ONE) return 1;

@@ -161,7 +161,7 @@ function limits(value: Exact, dimension: Dimension, text: string): string | unde
     return `A duty lies between 0 % and 100 %; “${text}” does not.`;
   }
   if (dimension === 'steps' && (value.d !== 1n || value.compare(1) < 0)) {
-    return `Steps are counted in whole numbers from 1 up; “${text}” is none.`;
+    return `Steps are counted in whole numbers from 1 up; “${text}” is not a whole number.`;
   }
   if ((dimension === 'tolerance' || dimension === 'dutyTolerance') && value.compare(0) < 0) {
     return `A tolerance is not negative; “${text}” is.`;

@@ -26,7 +26,7 @@ function numberOf(text: string): Exact {
 
 function counts(text: string, dimension: Dimension, { countS, dutyCounts }: Scale): Reading {
   const count = numberOf(text);
-  if (count.d !== 1n) return no(`Counts are whole numbers; “${text}” is none.`);
+  if (count.d !== 1n) return no(`Counts are whole numbers; “${text}” is not a whole number.`);
   if (dimension === 'duty') {
     if (dutyCounts === undefined) return no('Counts of a period need a setting first.');
     if (count.compare(dutyCounts) > 0)
@@ -64,7 +64,7 @@ export function readScaled(text: string, dimension: Dimension, scale: Scale): Re
   if (counted !== undefined && /\d/.test(counted) && ['frequency', 'duty', 'time'].includes(dimension)) {
     return /^[\d \u202f\u00a0]+$/.test(counted)
       ? counts(counted, dimension, scale)
-      : no(`Counts are whole numbers; “${counted}” is none.`);
+      : no(`Counts are whole numbers; “${counted}” is not a whole number.`);
   }
   const turned = DEGREES.exec(plain)?.[1];
   if (turned !== undefined && dimension === 'time') return degrees(turned, scale);

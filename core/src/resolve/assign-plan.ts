@@ -58,24 +58,38 @@ export function requestOf(part: Part, path: ClockPath, signal: PlanSignal): Requ
   };
 }
 
-function reservedOf(plan: Plan): Set<string> {
-  return new Set(plan.reserved ?? []);
-}
-
-/** All signals of a plan placed on its part, without a word on why that does not fit. */
-export function assignAll(
+/** What assignment is asked for a whole plan. */
+function askedOf(
   plan: Plan,
   part: Part,
-  mayContinue?: () => boolean,
-): Omit<PlanAssignment, 'conflicts' | 'ended'> {
+  mayContinue: (() => boolean) | undefined,
+): { path: ClockPath; requests: Request[]; rules: AssignRules } {
   const path = clockPath(part, plan.clock);
-  const requests = plan.signals.map((signal) => requestOf(part, path, signal));
-  const rules: AssignRules = { reserved: reservedOf(plan), ...(mayContinue ? { mayContinue } : {}) };
+  return {
+    path,
+    requests: plan.signals.map((signal) => requestOf(part, path, signal)),
+    rules: { reserved: new Set(plan.reserved ?? []), ...(mayContinue ? { mayContinue } : {}) },
+  };
+}
+
+function assigned(
+  part: Part,
+  { path, requests, rules }: ReturnType<typeof askedOf>,
+): Omit<PlanAssignment, 'conflicts' | 'ended'> {
   const { settings, ...found } = assign(part, path, requests, rules);
   return {
     ...found,
     settings: settings.map((setting, at) => ({ signal: requests[at]?.id ?? '', setting })),
   };
+}
+
+/** All signals of a plan placed on its part, without the reason if they do not fit. */
+export function assignAll(
+  plan: Plan,
+  part: Part,
+  mayContinue?: () => boolean,
+): Omit<PlanAssignment, 'conflicts' | 'ended'> {
+  return assigned(part, askedOf(plan, part, mayContinue));
 }
 
 /** Signals of which pairs are tried by themselves where a search ended without a proof. */
@@ -109,11 +123,10 @@ function smallConflicts(
  * what it had tried. `mayContinue` is asked whether the search may still go on.
  */
 export function assignPlan(plan: Plan, part: Part, mayContinue?: () => boolean): PlanAssignment {
-  const found = assignAll(plan, part, mayContinue);
+  const asked = askedOf(plan, part, mayContinue);
+  const found = assigned(part, asked);
   if (found.feasible) return { ...found, conflicts: [] };
-  const path = clockPath(part, plan.clock);
-  const requests = plan.signals.map((signal) => requestOf(part, path, signal));
-  const rules: AssignRules = { reserved: reservedOf(plan), ...(mayContinue ? { mayContinue } : {}) };
+  const { path, requests, rules } = asked;
   const search = found.optimal ? infeasibilitiesOf : smallConflicts;
   const named = search(part, path, requests, rules);
   const conflicts = named.map((one) => withCause(plan, part, path, one));
@@ -135,7 +148,7 @@ function standing({ signals }: Plan): string {
     ...(firstEdgeS === undefined ? [] : [`the first edge of ${name}`]),
     ...(complement ? [`the opposite of ${name}`] : []),
   ]);
-  return rules.length === 0 ? '' : ` Rules that may stand against it: ${rules.join(', ')}.`;
+  return rules.length === 0 ? '' : ` Rules that may prevent one: ${rules.join(', ')}.`;
 }
 
 /** A conflict of one signal with itself is told with its cause: the oscillator, or what refuses most timers. */
@@ -143,7 +156,8 @@ function withCause(plan: Plan, part: Part, path: ClockPath, conflict: Infeasibil
   const { signals, rules } = conflict;
   const [id] = signals;
   const signal = plan.signals.find((one) => one.id === id);
-  if (signals.length !== 1 || rules.reserved.length > 0 || !signal) return conflict;
+  const ruled = rules.reserved.length > 0 || rules.locked.length > 0;
+  if (signals.length !== 1 || ruled || !signal) return conflict;
   return { ...conflict, reason: reasonAlone(part, path, plan.clock, signal) };
 }
 

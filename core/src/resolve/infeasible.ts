@@ -88,6 +88,7 @@ function coreReason(part: Part, path: ClockPath, { requests: set, reserved }: Co
   const nameOf = (id: string): string => part.timers.find((timer) => timer.id === id)?.name ?? id;
   const [first] = set;
   if (set.length === 1 && first) {
+    if (first.locked) return `${first.name} does not pass its own checks`;
     if (reserved.length === 0)
       return `Nothing of this part can make ${first.name} (${asks(first.requirement)})${first.pin === undefined ? '' : ` on ${first.pin}`} within its tolerance`;
     const one = reserved.length === 1;

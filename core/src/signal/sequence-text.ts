@@ -109,7 +109,7 @@ function stepText(step: SequenceStep): string {
     : `${plain(from, print)} to ${plain(to, print)} in ${length}`;
 }
 
-/** A sequence as a person would type it; "steady" if there is none. `parseSequence` reads it back. */
+/** A sequence as the user would type it; "steady" without one. `parseSequence` reads it back. */
 export function sequenceText(sequence: Sequence | undefined): string {
   if (!sequence) return 'steady';
   return [...sequence.steps.map(stepText), ...(sequence.once ? ['once'] : [])].join('; ');
@@ -144,7 +144,7 @@ export function parsePhase(
   return succeeded({ to: to.id, degrees, ...(off === undefined ? {} : { toleranceDegrees: off }) });
 }
 
-/** A phase as a person would type it; "free" if there is none. */
+/** A phase as the user would type it; "free" without one. */
 export function phaseText(phase: Phase | undefined, name: (id: string) => string): string {
   if (!phase) return 'free';
   return `${phase.degrees}° after ${name(phase.to)} ±${phase.toleranceDegrees ?? PHASE_DEGREES}°`;

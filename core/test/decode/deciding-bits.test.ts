@@ -6,15 +6,9 @@ import type { Part, Timer } from '../../src/part/types.ts';
 import { outcomeUnder } from '../../src/timer/drives/index.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
-import { PARTS, partById } from '../helpers/parts.ts';
+import { PARTS, shipped as part } from '../helpers/parts.ts';
 
 const SEED = 60607;
-
-function part(id: string): Part {
-  const found = partById(id);
-  if (!found) throw new Error(`no ${id}`);
-  return found;
-}
 
 function read(own: Part, text: string): Decoded {
   const found = decodeText(own, clockPath(own, own.defaultClock), text);
@@ -98,6 +92,10 @@ describe('bits that decide the waveform of an STM32F401', () => {
     const { made, notes } = told(text);
     expect(made.map(([, hz]) => hz)).toEqual([1000]);
     expect(notes).toContain('TIM3 CH2’s match');
+    expect(notes).not.toContain('no interrupt is enabled');
+    const both = told(text.replace('CR1 = 1', 'CR1 = 0x21'));
+    expect(both.made).toEqual([]);
+    expect(both.notes).toContain('its rate in center-aligned, top ARR is not told');
     expect(told(text.replace('CCR2 = 10', 'CCR2 = 1000')).notes).toContain('which the counter never reaches');
   });
 });
@@ -140,6 +138,7 @@ describe('random register images', () => {
           (found, one) => ({ made: found.made ?? one }),
           {},
         );
+        if (own) expect([word, made?.[0]]).toEqual([word, 'PA6']);
         if (made === undefined) return;
         if (made[0] === undefined || ((ccmr >> 4) & 7) === 3) return;
         if (!own) throw new Error(`${JSON.stringify(word)} was read as ${String(made)}`);

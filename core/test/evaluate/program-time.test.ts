@@ -1,18 +1,11 @@
 import { clockPath } from '../../src/clock/path.ts';
 import { signalFit } from '../../src/evaluate/choose.ts';
 import { checksAlone } from '../../src/evaluate/signal.ts';
-import type { Part } from '../../src/part/types.ts';
 import type { PlanSignal } from '../../src/plan/plan.ts';
 import { requestOf } from '../../src/resolve/assign-plan.ts';
 import { optionsOf } from '../../src/assign/request.ts';
 import { outcomeUnder } from '../../src/timer/drives/index.ts';
-import { PARTS, partById } from '../helpers/parts.ts';
-
-function part(id: string): Part {
-  const found = partById(id);
-  if (!found) throw new Error(`no ${id}`);
-  return found;
-}
+import { PARTS, shipped as part } from '../helpers/parts.ts';
 
 /** 800 kHz: 1.25 µs a bit, 0.4 µs for a zero, 0.8 µs for a one. */
 const STRING: PlanSignal = {
@@ -62,7 +55,7 @@ describe('a delay loop', () => {
       const path = clockPath(own, own.defaultClock);
       const fit = signalFit(own, path, blink);
       const loops = [...fit.candidates, ...fit.near].filter(({ setting }) => setting.drive === 'delay-loop');
-      if (jitter === 'none') expect(loops).toEqual([]);
+      expect(loops.length > 0).toBe(jitter !== 'none');
       for (const { setting, jitterS } of loops) {
         expect(jitterS).toBe(outcomeUnder(own, path, setting).jitterS);
         expect(jitterS > 0).toBe(jitter !== 0);

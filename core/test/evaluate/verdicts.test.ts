@@ -4,21 +4,14 @@ import { signalFit } from '../../src/evaluate/choose.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { evaluateSetting } from '../../src/evaluate/signal.ts';
 import { planWaveforms } from '../../src/evaluate/waveforms.ts';
-import type { Part } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import type { Setting } from '../../src/timer/setting.ts';
 import { countsFor } from '../../src/timer/count.ts';
 import { waveformSource } from '../../src/wave/source.ts';
-import { partById, PARTS } from '../helpers/parts.ts';
+import { shipped as partOf, PARTS } from '../helpers/parts.ts';
 
 const SEED = 41023;
 const RUNS = Number(process.env['HZ_RUNS'] ?? 60);
-
-function partOf(id: string): Part {
-  const part = partById(id);
-  if (!part) throw new Error(`no ${id}`);
-  return part;
-}
 
 function planOf(part: string, ...signals: PlanSignal[]): Plan {
   const own = partOf(part);

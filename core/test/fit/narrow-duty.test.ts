@@ -4,15 +4,9 @@ import { fitRequirement } from '../../src/fit/fit.ts';
 import { divisionRange } from '../../src/part/division.ts';
 import type { Part } from '../../src/part/types.ts';
 import { requirementOf, type Requirement } from '../../src/signal/requirement.ts';
-import { partById } from '../helpers/parts.ts';
+import { shipped as part } from '../helpers/parts.ts';
 
 const SEED = 9119;
-
-function part(id: string): Part {
-  const found = partById(id);
-  if (!found) throw new Error(`no ${id}`);
-  return found;
-}
 
 /** Whether some division, top and compare value of the part's PWM meets a requirement, by plain loops. */
 function exists(own: Part, requirement: Requirement): boolean {

@@ -34,3 +34,10 @@ export const PARTS: readonly Part[] = [
 export function partById(id: string): Part | undefined {
   return PARTS.find((part) => part.id === id);
 }
+
+/** The shipped part of that id. @throws Error if there is none. */
+export function shipped(id: string): Part {
+  const part = partById(id);
+  if (!part) throw new Error(`no ${id}`);
+  return part;
+}

@@ -1,21 +1,16 @@
 import fc from 'fast-check';
 import { stepBudget } from '../../src/assign/step-budget.ts';
+import { bestSetting } from '../../src/evaluate/choose.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { checkPlan } from '../../src/plan/check-plan.ts';
 import { withSettings } from '../../src/plan/edit.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import type { Part } from '../../src/part/types.ts';
-import { PARTS, partById } from '../helpers/parts.ts';
+import { PARTS, shipped as part } from '../helpers/parts.ts';
 
 const SEED = 77031;
 const RUNS = Number(process.env['HZ_RUNS'] ?? 20);
-
-function part(id: string): Part {
-  const found = partById(id);
-  if (!found) throw new Error(`no ${id}`);
-  return found;
-}
 
 function planOf(own: Part, signals: PlanSignal[]): Plan {
   return {
@@ -94,6 +89,19 @@ describe('phase', () => {
 });
 
 describe('what assignment cannot do', () => {
+  it('keep a signal at a setting that fails its own checks: 1000 Hz locked where 440 Hz are wanted', () => {
+    const own = part('atmega328p');
+    const wanted = tone('a', { target: { frequencyHz: 440 } });
+    const setting = bestSetting(planOf(own, [tone('a')]), own, tone('a'), 'cpu');
+    if (!setting) throw new Error('no setting');
+    const found = assignPlan(planOf(own, [{ ...wanted, setting, locked: true }]), own, stepBudget(60));
+    expect(found.feasible).toBe(false);
+    expect(found.conflicts[0]?.reason).toMatch(
+      /^A does not pass its own checks, while A stays where it is\.$/,
+    );
+    expect(assigned(planOf(own, [{ ...wanted, setting }]), own)?.failing).toEqual([]);
+  });
+
   it('names the oscillator where that alone is too far off', () => {
     const own = part('atmega328p');
     const plan = {
@@ -157,6 +165,7 @@ const drawn = fc.record({
       ),
       phase: fc.option(fc.constantFrom(0, 90, 180, -90), { freq: 2 }),
       firstEdgeS: fc.option(fc.constantFrom(0.0001, 0.02, 1), { freq: 3 }),
+      locked: fc.option(fc.boolean(), { freq: 3 }),
       complement: fc.option(fc.constantFrom(0, 1e-6), { freq: 5 }),
     }),
     { minLength: 1, maxLength: 3 },
@@ -189,7 +198,14 @@ function drawnPlan({ part: at, signals }: { part: number; signals: readonly unkn
     };
   });
   const read = checkPlan(planOf(own, all as unknown as PlanSignal[]), [own]);
-  return read.ok ? read.value.plan : undefined;
+  if (!read.ok) return undefined;
+  const { plan } = read.value;
+  const held = plan.signals.map((signal, index): PlanSignal => {
+    const lock = (signals as { locked?: boolean | null }[])[index]?.locked;
+    const setting = typeof lock === 'boolean' ? bestSetting(plan, own, signal, 'cpu') : undefined;
+    return setting ? { ...signal, setting, ...(lock ? { locked: true } : {}) } : signal;
+  });
+  return { ...plan, signals: held };
 }
 
 describe('whatever assignment calls feasible', () => {

@@ -46,12 +46,20 @@ function movedToggles(
 function variantsOf(part: Part, path: ClockPath, seated: Seated, risesS: readonly number[]): Setting[] {
   const { request, place, setting } = seated;
   if (request.locked || !isOutput(setting)) return [setting];
+  const others = place.outputs.filter(
+    ({ drive, polarity }) => drive === setting.drive && polarity !== (setting.polarity ?? 'normal'),
+  );
   if (isToggled(setting.drive)) {
-    return [setting, ...risesS.flatMap((riseS) => movedToggles(part, path, seated, setting, riseS))];
+    const turned = others.map(({ polarity }): OutputSetting => ({ ...setting, polarity }));
+    return [
+      setting,
+      ...turned,
+      ...risesS.flatMap((riseS) => movedToggles(part, path, seated, setting, riseS)),
+    ];
   }
-  const turned = place.outputs
-    .filter(({ polarity }) => polarity !== (setting.polarity ?? 'normal'))
-    .flatMap((output) => outputSetting(part, path, seated, { ...place, outputs: [output] }, setting) ?? []);
+  const turned = others.flatMap(
+    (output) => outputSetting(part, path, seated, { ...place, outputs: [output] }, setting) ?? [],
+  );
   return [setting, ...turned];
 }
 
@@ -100,11 +108,9 @@ function inPhase(
  */
 export function obeying(part: Part, path: ClockPath, seats: readonly Seated[]): Setting[] | undefined {
   const requests = seats.map(({ request }) => request);
-  const ids = new Set(requests.map(({ id }) => id));
   const order = inPhaseOrder(requests);
   const chosen = seats.map(({ setting }) => setting);
-  const accepted = ({ request }: Seated, setting: Setting): boolean =>
-    request.locked !== undefined || request.accepts?.(setting) !== false;
+  const accepted = ({ request }: Seated, setting: Setting): boolean => request.accepts?.(setting) !== false;
   for (const [at, seat] of seats.entries()) {
     if (order.includes(at)) continue;
     const own = variantsOf(part, path, seat, []).find((one) => accepted(seat, one));
@@ -138,7 +144,7 @@ export function obeying(part: Part, path: ClockPath, seats: readonly Seated[]): 
     }
     return false;
   };
-  return order.every((at) => ids.has(requests[at]?.id ?? '')) && settle(0) ? chosen : undefined;
+  return settle(0) ? chosen : undefined;
 }
 
 /** Whether a signal obeys its own rules at some place of an option, with numbers that the timer would have for it alone. */

@@ -27,7 +27,7 @@ function held(value: number, min: number, max: number): number {
   return Math.min(max, Math.max(min, value));
 }
 
-/** Collects pairs while counts descend: those that nothing beats, exact ones, and the best of each place. */
+/** Collects pairs while counts descend: the Pareto-optimal ones, exact ones, and the best of each place. */
 function collector(): {
   take: (n: number, top: number, counts: number, error: number) => void;
   pairs: () => Pair[];
@@ -76,7 +76,7 @@ function countProducts(
 }
 
 /**
- * Pairs of a divider and counts that are closest to the period: all that nothing beats (no other has as many counts at
+ * Pairs of a divider and counts that are closest to the period: all Pareto-optimal ones (no other has as many counts at
  * a smaller error), the best of each place, and exact ones. Every pair has either a divider or counts below the root of
  * the period, so it is enough to try the small dividers with their best counts, then the small counts with their best
  * dividers. One divider beyond either end is tried too: its outermost counts may still be the nearest. `finest` is the

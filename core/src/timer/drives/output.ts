@@ -19,7 +19,7 @@ function jitterOf({ mode, division }: Pick<Resolved, 'mode' | 'division'>, clock
 }
 
 /**
- * The exact outcome of an output that goes through a cycle. Up-counter: f = clk / (prescaler x (top + base)), base being 1
+ * The exact outcome of a periodic output. Up-counter: f = clk / (prescaler x (top + base)), base being 1
  * nearly everywhere; up-down counter: f = clk / (2 x prescaler x (top + base)), base mostly 0; a toggled output has half
  * of that.
  * @param clockHz the clock that feeds the timer, in Hz.
