@@ -1,6 +1,7 @@
 import tseslint from 'typescript-eslint';
 import next from 'eslint-config-next/core-web-vitals';
 import sonarjs from 'eslint-plugin-sonarjs';
+import regexp from 'eslint-plugin-regexp';
 import { FEATURES, STAGES } from './scripts/structure.mjs';
 
 const outside = [
@@ -127,6 +128,15 @@ export default tseslint.config(
     files: ['{core,web,cli}/src/**/*.{ts,tsx}', '{cli,bench,e2e,scripts}/**/*.{ts,mjs}'],
     plugins: { sonarjs },
     rules: { 'sonarjs/cognitive-complexity': ['error', 20] },
+  },
+  {
+    // What is read from outside may be long: an expression takes time in proportion to its text, whatever the text.
+    files: ['{core,web,cli}/src/**/*.{ts,tsx}'],
+    plugins: { regexp },
+    rules: {
+      'regexp/no-super-linear-backtracking': ['error', { report: 'potential' }],
+      'regexp/no-super-linear-move': ['error', { report: 'potential' }],
+    },
   },
   ...next
     .filter((config) => !('ignores' in config) || 'rules' in config)

@@ -28,6 +28,7 @@ export { allKinds, type Kind, kindOf, type Piece, registerKind } from './signal/
 export { requirementOf } from './signal/requirement.ts';
 export { sentenceOf, targetText } from './signal/sentence.ts';
 export { parsePhase, parseSequence, phaseText, sequenceText } from './signal/sequence-text.ts';
+export { firstEdgeText, oppositeText, parseFirstEdge, parseOpposite } from './signal/timing-text.ts';
 export { stagesOf } from './signal/sequence.ts';
 export { type KindAndTarget } from './signal/signal.ts';
 export { parseWish } from './signal/wish.ts';
@@ -61,7 +62,7 @@ export {
   type Setting,
   timerIdOf,
 } from './timer/setting.ts';
-export { checkPlan, readPlan, type ReadPlan } from './plan/check-plan.ts';
+export { checkPlan, planFault, readPlan, type ReadPlan } from './plan/check-plan.ts';
 export {
   copiedSignal,
   freeId,

@@ -8,6 +8,9 @@ type Token = { kind: 'number' | 'name' | 'sign'; text: string };
 
 const TOKEN = /\s*(0[xX][0-9a-fA-F_']+|0[bB][01_']+|\d[\d_']*|[A-Za-z_]\w*|<<|>>|[()|&^~+\-*/%])/y;
 
+/** The longest expression, in characters. */
+const LONGEST = 20_000;
+
 /** Types that may stand in parentheses before a value. */
 const CAST = /^(u?int(8|16|32|64)?(_t)?|unsigned|signed|char|short|long|volatile|const|size_t)$/;
 
@@ -46,24 +49,51 @@ function shifted(value: bigint, by: bigint): bigint {
   return value << held;
 }
 
-const APPLY: Record<string, (one: bigint, other: bigint) => bigint> = {
-  '|': (one, other) => one | other,
-  '^': (one, other) => one ^ other,
-  '&': (one, other) => one & other,
-  '<<': shifted,
-  '>>': (one, other) => shifted(one, -other),
-  '+': (one, other) => one + other,
-  '-': (one, other) => one - other,
-  '*': (one, other) => one * other,
-  '/': (one, other) => {
-    if (other === 0n) throw new CodeFault('A division by zero.');
-    return one / other;
-  },
-  '%': (one, other) => {
-    if (other === 0n) throw new CodeFault('A division by zero.');
-    return one % other;
-  },
-};
+function nonZero(divisor: bigint): bigint {
+  if (divisor === 0n) throw new CodeFault('A division by zero.');
+  return divisor;
+}
+
+/** No value between the registers of a microcontroller is longer than this, in bits. */
+const LONGEST_VALUE = 256;
+
+function bounded(value: bigint): bigint {
+  if (value !== BigInt.asIntN(LONGEST_VALUE, value)) throw new CodeFault('A value grows far beyond any register.');
+  return value;
+}
+
+type Apply = (one: bigint, other: bigint) => bigint;
+
+const APPLY = new Map<string, Apply>([
+  ['|', (one, other) => one | other],
+  ['^', (one, other) => one ^ other],
+  ['&', (one, other) => one & other],
+  ['<<', shifted],
+  ['>>', (one, other) => shifted(one, -other)],
+  ['+', (one, other) => one + other],
+  ['-', (one, other) => one - other],
+  ['*', (one, other) => bounded(one * other)],
+  ['/', (one, other) => one / nonZero(other)],
+  ['%', (one, other) => one % nonZero(other)],
+]);
+
+/** The value of two numbers joined by a sign of C. @throws CodeFault for a sign that is not known. */
+export function applied(sign: string, one: bigint, other: bigint): bigint {
+  const apply = APPLY.get(sign);
+  if (!apply) throw new CodeFault(`“${sign}=” is not understood.`);
+  return bounded(apply(one, other));
+}
+
+/** A number of C: hex, binary, octal with a leading zero, decimal. */
+function numberOf(text: string): bigint {
+  const digits = text.replace(/[_']/g, '');
+  if (/^0[0-9]+$/.test(digits)) {
+    if (/[89]/.test(digits)) throw new CodeFault(`“${text}” begins with 0, so it is octal, and 8 and 9 are not.`);
+    return BigInt(`0o${digits.slice(1)}`);
+  }
+  if (/^0[xb]$/i.test(digits)) throw new CodeFault(`“${text}” is not a number.`);
+  return BigInt(digits);
+}
 
 /** Walks the tokens of one expression by descent. */
 function walk(tokens: readonly Token[], names: Names): bigint {
@@ -83,7 +113,7 @@ function walk(tokens: readonly Token[], names: Names): bigint {
 
   function operatorOf(signs: readonly string[]) {
     const sign = here();
-    return sign !== undefined && signs.includes(sign) ? APPLY[sign] : undefined;
+    return sign !== undefined && signs.includes(sign) ? APPLY.get(sign) : undefined;
   }
 
   function unary(): bigint {
@@ -94,7 +124,7 @@ function walk(tokens: readonly Token[], names: Names): bigint {
     if (token.text === '-') return -unary();
     if (token.text === '+') return unary();
     if (token.text === '(') return inParentheses();
-    if (token.kind === 'number') return BigInt(token.text.replace(/[_']/g, ''));
+    if (token.kind === 'number') return bounded(numberOf(token.text));
     if (token.kind === 'name') return named(token.text);
     throw new CodeFault(`“${token.text}” was not expected there.`);
   }
@@ -132,6 +162,7 @@ const DEEPEST = 100;
  * operations, parentheses and casts; _BV(x) is 1 << x. @throws CodeFault
  */
 export function valueOf(text: string, names: Names): bigint {
+  if (text.length > LONGEST) throw new CodeFault('The expression is far too long.');
   const deepest = [...text].reduce(
     ({ depth, max }, sign) => {
       const now = depth + (sign === '(' ? 1 : sign === ')' ? -1 : 0);

@@ -1,5 +1,6 @@
 import type { Part, Register } from '../part/types.ts';
-import { CodeFault, valueOf } from './expression.ts';
+import { singleSpaced } from '../quantity/words.ts';
+import { applied, CodeFault, valueOf } from './expression.ts';
 import { placeOf } from '../timer/fields.ts';
 
 /** One store to a register, in the order of the text: the value it has afterwards, and the line. */
@@ -16,18 +17,56 @@ export type Registers = {
 /** The longest text that is read. */
 const LONGEST = 200_000;
 
-const STATEMENT = /^([A-Za-z_][\w.]*(?:\s*->\s*\w+)?)\s*(\|=|&=|\^=|\+=|<<=|=)\s*(.+)$/s;
+/** What a statement writes to, in a text whose spaces are single. */
+const TARGET = /^[A-Za-z_][\w.]*(?: ?-> ?\w+)?/;
+
+/** Signs that write, the longest first, and what they are applied as; "=" takes the value alone. */
+const ASSIGNMENTS = ['<<=', '>>=', '|=', '&=', '^=', '+=', '-=', '*=', '/=', '%='] as const;
+
+type Assignment = { target: string; operator: string; expression: string };
+
+/** A statement that writes, its target, sign and value apart; undefined where it does not write. */
+function assignmentOf(statement: string): Assignment | undefined {
+  const target = TARGET.exec(statement)?.[0];
+  if (target === undefined) return undefined;
+  const rest = statement.slice(target.length).trimStart();
+  const counted = rest === '++' || rest === '--' ? rest.charAt(0) : undefined;
+  if (counted !== undefined) return { target, operator: counted, expression: '1' };
+  const sign = ASSIGNMENTS.find((one) => rest.startsWith(one));
+  if (sign) return { target, operator: sign.slice(0, -1), expression: rest.slice(sign.length) };
+  return /^=(?!=)/.test(rest) ? { target, operator: '', expression: rest.slice(1) } : undefined;
+}
+
+/** "++TCNT1" as "TCNT1++". */
+function counting(statement: string): string {
+  const sign = /^(?:\+\+|--)/.exec(statement)?.[0];
+  return sign === undefined ? statement : `${statement.slice(2).trimStart()}${sign}`;
+}
 
 /** Lines that say nothing about registers. */
 const PLAIN = /^(#.*|return.*|break|while.*|for.*|if.*|else|do|static.*|volatile.*|extern.*|[{}]*)$/;
 
 function withoutComments(text: string): string {
-  return text.replace(/\/\*[^]*?\*\//g, (comment) => comment.replace(/[^\n]/g, ' ')).replace(/\/\/.*$/gm, '');
+  const pieces: string[] = [];
+  for (let at = 0; at < text.length;) {
+    const block = text.startsWith('/*', at);
+    if (!block && !text.startsWith('//', at)) {
+      const next = text.indexOf('/', at + 1);
+      pieces.push(text.slice(at, next < 0 ? text.length : next));
+      at = next < 0 ? text.length : next;
+      continue;
+    }
+    const close = text.indexOf(block ? '*/' : '\n', at + 2);
+    const end = close < 0 ? text.length : close + (block ? 2 : 0);
+    pieces.push(text.slice(at, end).replace(/[^\n]/g, ' '));
+    at = end;
+  }
+  return pieces.join('');
 }
 
 /** TIM3->PSC is TIM3_PSC, GPIOB.MODER is GPIOB_MODER. */
 function plainName(name: string): string {
-  return name.replace(/\s*->\s*/, '_').replace('.', '_');
+  return name.replace(/ ?-> ?/, '_').replace('.', '_');
 }
 
 /** Registers by name, whatever the case of its letters. */
@@ -52,8 +91,8 @@ function nameValue(
 ): number | undefined {
   const own = fieldNamed(register, name);
   if (own) return own[1];
-  const [, field] = new RegExp(`^${register.name}_(\\w+)$`).exec(name) ?? [];
-  const combined = field === undefined ? undefined : fieldNamed(register, field);
+  const stem = `${register.name}_`;
+  const combined = name.startsWith(stem) ? fieldNamed(register, name.slice(stem.length)) : undefined;
   if (combined) return combined[1];
   const other = part.registers.find((one) => Object.hasOwn(one.fields, name));
   if (other) return other.fields[name]?.[1];
@@ -62,12 +101,7 @@ function nameValue(
 }
 
 function combined(before: bigint, operator: string, value: bigint): bigint {
-  if (operator === '|=') return before | value;
-  if (operator === '&=') return before & value;
-  if (operator === '^=') return before ^ value;
-  if (operator === '+=') return before + value;
-  if (operator === '<<=') return before << value;
-  return value;
+  return operator === '' ? value : applied(operator, before, value);
 }
 
 /** A field written by its own name, "TIM3_CR1.CEN = 1". */
@@ -77,6 +111,20 @@ function fieldStore(part: Part, name: string): { register: Register; field: stri
   return register && Object.hasOwn(register.fields, field) ? { register, field } : undefined;
 }
 
+/** A register with one of its fields set, or changed by the sign of an assignment. */
+function withField(
+  register: Register,
+  field: string,
+  before: bigint,
+  operator: string,
+  value: bigint,
+): bigint {
+  const { shift, mask } = placeOf(register, field);
+  const own = (before & BigInt(mask)) >> BigInt(shift);
+  const made = combined(own, operator, value) << BigInt(shift);
+  return (before & ~BigInt(mask)) | (made & BigInt(mask));
+}
+
 function nearestName(part: Part, name: string): string {
   const stem = plainName(name).slice(0, 4).toLowerCase();
   const like = part.registers.filter((one) => one.name.toLowerCase().startsWith(stem)).slice(0, 4);
@@ -84,8 +132,8 @@ function nearestName(part: Part, name: string): string {
 }
 
 /**
- * Reads register writes out of C or plain lines: REGISTER = value, |=, &=, ^=, with several to a line. Everything else
- * is passed over. @throws CodeFault with the line, for a register the part does not have or a value that is not understood.
+ * Reads register writes out of C or plain lines: REGISTER = value, |=, &=, ^=, the other
+ * assignments of C, ++ and --, with several to a line. Everything else is passed over. @throws CodeFault with the line, for a register the part does not have or a value that is not understood.
  */
 export function readStores(part: Part, text: string): Registers {
   if (text.length > LONGEST) throw new CodeFault('The text is far too long to be a few lines of code.');
@@ -94,13 +142,13 @@ export function readStores(part: Part, text: string): Registers {
   const plain = withoutComments(text);
   let line = 1;
   for (const piece of plain.split(/(?<=[;{}\n])/)) {
-    const at = line + (/^\s*/.exec(piece)?.[0].split('\n').length ?? 1) - 1;
+    const at = line + piece.slice(0, piece.length - piece.trimStart().length).split('\n').length - 1;
     line += piece.split('\n').length - 1;
-    const statement = piece.replace(/[;{}\s]+$/, '').replace(/^[\s{}]+/, '');
+    const statement = counting(singleSpaced(piece.replace(/[;{}]/g, ' ')));
     if (statement === '' || PLAIN.test(statement)) continue;
-    const match = STATEMENT.exec(statement);
-    if (!match) continue;
-    const [, name = '', operator = '', expression = ''] = match;
+    const assignment = assignmentOf(statement);
+    if (!assignment) continue;
+    const { target: name, operator, expression } = assignment;
     const field = fieldStore(part, name);
     const register = field?.register ?? registerNamed(part, name);
     if (!register) {
@@ -113,11 +161,9 @@ export function readStores(part: Part, text: string): Registers {
       const value = valueOf(expression, (one) => nameValue(part, register, values, one));
       const before = BigInt(values.get(register.name) ?? register.reset);
       const limit = 1n << BigInt(register.width);
-      let after = combined(before, operator, value);
-      if (field) {
-        const { shift, mask } = placeOf(register, field.field);
-        after = (before & ~BigInt(mask)) | ((value << BigInt(shift)) & BigInt(mask));
-      }
+      const after = field
+        ? withField(register, field.field, before, operator, value)
+        : combined(before, operator, value);
       const kept = Number(((after % limit) + limit) % limit);
       values.set(register.name, kept);
       stores.push({ register: register.name, value: kept, line: at });

@@ -1,5 +1,7 @@
 import { dsvFormat } from 'd3-dsv';
 import { CaptureError } from '../wave/capture.ts';
+import { utf8Text } from './names.ts';
+import { readingOf } from './outliers.ts';
 
 /** How a table of samples is written: what parts its cells, and whether a comma is the decimal sign. */
 export type CsvLayout = {
@@ -21,43 +23,23 @@ const DELIMITERS = [';', '\t', ',', '|', ' '] as const;
 /** Rows that are looked at. */
 const SAMPLE = 400;
 
-const UNITS: Record<string, number> = {
-  s: 1,
-  sec: 1,
-  ms: 1e-3,
-  us: 1e-6,
-  µs: 1e-6,
-  μs: 1e-6,
-  ns: 1e-9,
-  ps: 1e-12,
-};
+const UNITS = new Map(
+  Object.entries({ s: 1, sec: 1, ms: 1e-3, us: 1e-6, µs: 1e-6, μs: 1e-6, ns: 1e-9, ps: 1e-12 }),
+);
 
 /** Levels as words. */
-const WORDS: Record<string, number> = {
-  0: 0,
-  1: 1,
-  l: 0,
-  h: 1,
-  low: 0,
-  high: 1,
-  false: 0,
-  true: 1,
-  x: 2,
-  u: 2,
-  z: 3,
-  '': 2,
-};
+const WORDS = new Map(
+  Object.entries({ 0: 0, 1: 1, l: 0, h: 1, low: 0, high: 1, false: 0, true: 1, x: 2, u: 2, z: 3, '': 2 }),
+);
 
 /** A cell as a level; undefined if it is not one. */
 export function cellLevel(cell: string): number | undefined {
-  return WORDS[cell.trim().toLowerCase()];
+  return WORDS.get(cell.trim().toLowerCase());
 }
 
-/** A cell as a number; NaN if it is not one. */
-export function cellNumber(cell: string, decimalComma: boolean): number {
-  const plain = cell.trim();
-  if (plain === '') return NaN;
-  return Number(decimalComma ? plain.replace(',', '.') : plain);
+/** A cell as a number; NaN where it stands for no reading; undefined if it is no number. */
+export function cellNumber(cell: string, decimalComma: boolean): number | undefined {
+  return readingOf(decimalComma ? cell.replace(',', '.') : cell);
 }
 
 /** The rows of some lines. */
@@ -66,8 +48,14 @@ export function csvRows(text: string, delimiter: string): string[][] {
   return delimiter === ' ' ? rows.map((row) => row.filter((cell) => cell !== '')) : rows;
 }
 
+/** A heading as a name; a quotation mark that keeps a spreadsheet from calculating it is not part of it. */
+function nameOf(cell: string): string {
+  const name = utf8Text(cell).trim();
+  return /^'+[=+\-@]/.test(name) ? name.slice(1) : name;
+}
+
 function isTime(cell: string | undefined): boolean {
-  return cell !== undefined && /^\s*[+-]?(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d+)?\s*$/i.test(cell);
+  return cell !== undefined && /^[+-]?(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d+)?$/i.test(cell.trim());
 }
 
 function widthOf(
@@ -80,8 +68,8 @@ function widthOf(
 }
 
 function unitOf(name: string): number {
-  const unit = /[([_/ ]\s*(s|sec|ms|us|µs|μs|ns|ps)\s*[)\]]?\s*$/i.exec(name)?.[1]?.toLowerCase() ?? 's';
-  return UNITS[unit] ?? 1;
+  const words = name.toLowerCase().split(/[\s()[\]_/]+/).filter(Boolean);
+  return words.length > 1 ? (UNITS.get(words[words.length - 1] ?? '') ?? 1) : 1;
 }
 
 /** Decimal places of a number as written, its exponent taken into account. */
@@ -120,7 +108,7 @@ export function csvLayout(lines: readonly string[]): CsvLayout {
     .find((row) => row.length === cells);
   const names = Array.from(
     { length: cells },
-    (_, at) => head?.[at]?.trim().replace(/Âµ/g, 'µ') || `column ${at + 1}`,
+    (_, at) => nameOf(head?.[at] ?? '') || `column ${at + 1}`,
   );
   const data = rows.slice(first).filter((row) => row.length === cells);
   const unitS = head ? unitOf(names[0] ?? '') : 1;

@@ -2,6 +2,7 @@ import { CaptureError, column, type Capture, type Column, type Wire } from '../w
 import { proposeThreshold, thresholded, type Threshold } from '../wave/threshold.ts';
 import { cellLevel, cellNumber, csvLayout, csvRows, type CsvLayout } from './csv-layout.ts';
 import { latin1 } from './latin1.ts';
+import { leftOutValues } from './outliers.ts';
 import type { Reader } from './vcd-read.ts';
 
 /** Characters that are looked at before the layout is decided. */
@@ -11,15 +12,13 @@ const HEAD = 65_536;
 const LONGEST_LINE = 8_000_000;
 
 /** Samples of all columns together that are kept at most. */
-const MAX_SAMPLES = 40_000_000;
+const MAX_SAMPLES = 30_000_000;
 
 /** Columns beyond this are no wires of one capture. */
 const MAX_COLUMNS = 20_000;
 
-type Numbers = { values: Float32Array };
-
 /** The volts of one column, growing. */
-function numbers(): { push: (value: number) => void; all: () => Numbers } {
+function numbers(): { push: (value: number) => void; all: () => Float32Array } {
   let values = new Float32Array(1024);
   let count = 0;
   return {
@@ -32,7 +31,7 @@ function numbers(): { push: (value: number) => void; all: () => Numbers } {
       values[count] = value;
       count += 1;
     },
-    all: () => ({ values: values.slice(0, count) }),
+    all: () => values.slice(0, count),
   };
 }
 
@@ -51,6 +50,7 @@ export function csvReader(thresholds: Readonly<Record<string, Threshold>> = {}):
   const levels: Column[] = [];
   const volts: ReturnType<typeof numbers>[] = [];
   const times: number[] = [];
+  const leftOut = leftOutValues();
 
   const row = (cells: readonly string[], form: CsvLayout): void => {
     line += 1;
@@ -58,7 +58,7 @@ export function csvReader(thresholds: Readonly<Record<string, Threshold>> = {}):
     if (cells.length < form.names.length) {
       throw new CaptureError(`Line ${line}: ${cells.length} cells instead of ${form.names.length}.`);
     }
-    const seconds = cellNumber(cells[0] ?? '', form.decimalComma) * form.unitS;
+    const seconds = (cellNumber(cells[0] ?? '', form.decimalComma) ?? NaN) * form.unitS;
     const time = Math.round(seconds * form.tickHz);
     if (!Number.isFinite(seconds)) {
       throw new CaptureError(`Line ${line}: “${(cells[0] ?? '').slice(0, 40)}” is no time.`);
@@ -83,8 +83,8 @@ export function csvReader(thresholds: Readonly<Record<string, Threshold>> = {}):
         return;
       }
       const value = cellNumber(cell, form.decimalComma);
-      if (!Number.isFinite(value))
-        throw new CaptureError(`Line ${line}: “${cell.slice(0, 40)}” is no number.`);
+      if (value === undefined) throw new CaptureError(`Line ${line}: “${cell.slice(0, 40)}” is no number.`);
+      if (Number.isNaN(value)) leftOut.add(`Line ${line}`, cell, form.names[at + 1] ?? '');
       volts[at]?.push(value);
     });
   };
@@ -133,9 +133,12 @@ export function csvReader(thresholds: Readonly<Record<string, Threshold>> = {}):
   const wireOf = (form: CsvLayout, at: number): Wire => {
     const name = form.names[at + 1] ?? '';
     if (form.digital[at]) return levels[at]?.wire(name) ?? column().wire(name);
-    const { values } = volts[at]?.all() ?? { values: new Float32Array(0) };
-    const threshold = thresholds[name] ?? proposeThreshold(values) ?? { rise: Infinity, fall: -Infinity };
-    return thresholded(name, Float64Array.from(times), values, threshold);
+    const all = volts[at]?.all() ?? new Float32Array(0);
+    const there = all.some(Number.isNaN) ? (_: number, row: number) => !Number.isNaN(all[row]) : () => true;
+    const values = all.filter((value, row) => there(value, row));
+    const own = Object.hasOwn(thresholds, name) ? thresholds[name] : undefined;
+    const threshold = own ?? proposeThreshold(values) ?? { rise: Infinity, fall: -Infinity };
+    return thresholded(name, Float64Array.from(times).filter(there), values, threshold);
   };
 
   const end = (): Capture => {
@@ -152,6 +155,7 @@ export function csvReader(thresholds: Readonly<Record<string, Threshold>> = {}):
       from: first,
       to: last,
       wires: form.digital.map((_, at) => wireOf(form, at)),
+      ...leftOut.notes(),
     };
   };
   return { push, end };

@@ -1,4 +1,5 @@
 import { moments, unitFor, type NamedWaveform } from '../wave/merge.ts';
+import { plainLine, uniqueNames } from './names.ts';
 
 const PIECE = 65_536;
 
@@ -9,8 +10,18 @@ function secondsText(time: number, decimals: number): string {
   return `${digits.slice(0, -decimals)}.${digits.slice(-decimals)}`;
 }
 
+/** A name as a cell: quoted where it must be, and never a formula to a spreadsheet. */
 function cellOf(name: string): string {
-  return /[",\n\r]/.test(name) ? `"${name.replace(/"/g, '""')}"` : name;
+  const plain = /^'*[=+\-@]/.test(name) ? `'${name}` : name;
+  return /[",;'\t|]/.test(plain) ? `"${plain.replace(/"/g, '""')}"` : plain;
+}
+
+/** What columns are called: names on one line, different from each other. */
+export function csvNames(names: readonly string[]): string[] {
+  return uniqueNames(
+    names.map((name) => plainLine(name) || 'unnamed'),
+    ' ',
+  );
 }
 
 /** Lanes as a table: a row for each change, the time in s and the level of each signal from then on, in pieces of text. */
@@ -19,7 +30,9 @@ export function* writeCsv(waveforms: readonly NamedWaveform[], seconds: number):
   const decimals = Math.round(Math.log10(unitHz));
   const levels = waveforms.map(() => 0);
   const row = (time: number): string => `${secondsText(time, decimals)},${levels.join(',')}\n`;
-  let text = `time (s),${waveforms.map(({ name }) => cellOf(name)).join(',')}\n`;
+  let text = `time (s),${csvNames(waveforms.map(({ name }) => name))
+    .map(cellOf)
+    .join(',')}\n`;
   let last = -1;
   for (const { time, changes } of moments(waveforms, unitHz, seconds)) {
     if (last < 0 && time > 0) text += row(0);

@@ -1,16 +1,23 @@
 import { CaptureError } from '../wave/capture.ts';
+import { utf8Text } from './names.ts';
 
 /** A variable of a VCD file: its short code, its name with the scopes around it, and its bits from the left one on. */
 export type Variable = { code: string; name: string; size: number; bits: readonly number[]; kind: string };
 
+/** A variable with the scopes around it. */
+type Declared = Variable & { scopes: readonly string[] };
+
 /** What the head of a VCD file declares. */
 export type VcdHeader = { tickHz: number; variables: Variable[] };
 
-const UNITS: Record<string, number> = { s: 1, ms: 1e3, us: 1e6, ns: 1e9, ps: 1e12, fs: 1e15 };
+const UNITS = new Map(Object.entries({ s: 1, ms: 1e3, us: 1e6, ns: 1e9, ps: 1e12, fs: 1e15 }));
+
+/** What a head may declare: wires of one bit in all, scopes within each other, and characters of a name. */
+const MAX = { bits: 20_000, scopes: 100, name: 400 };
 
 function tickHzOf(words: readonly string[]): number {
-  const [, number = '', unit = ''] = /^(\d+)\s*([munpf]?s)$/.exec(words.join('').trim()) ?? [];
-  const per = UNITS[unit];
+  const [, number = '', unit = ''] = /^(\d{1,9})([munpf]?s)$/.exec(words.join('')) ?? [];
+  const per = UNITS.get(unit);
   if (!per || !['1', '10', '100'].includes(number)) {
     throw new CaptureError(
       `the timescale “${words.join(' ').slice(0, 40)}” is not valid: it is 1, 10 or 100 of s, ms, us, ns, ps or fs.`,
@@ -22,17 +29,19 @@ function tickHzOf(words: readonly string[]): number {
 /** The places of a vector's bits, the left one first: [7:0] are 7 down to 0. */
 function bitsOf(words: readonly string[], size: number): { name: string; bits: number[] } {
   const text = words.join(' ');
-  const [, name = text, left, right] = /^(.*?)\s*\[(-?\d+)(?::(-?\d+))?\]$/.exec(text) ?? [];
-  if (left !== undefined && right !== undefined) {
-    const [from, to] = [Number(left), Number(right)];
-    const step = from <= to ? 1 : -1;
-    const bits = Array.from({ length: Math.min(size, Math.abs(to - from) + 1) }, (_, at) => from + step * at);
-    return { name, bits };
+  const open = text.endsWith(']') ? text.lastIndexOf('[') : -1;
+  const [, left, right] = open < 0 ? [] : (/^\[(-?\d{1,9})(?::(-?\d{1,9}))?\]$/.exec(text.slice(open)) ?? []);
+  const name = left === undefined ? text : text.slice(0, open).trimEnd();
+  if (left === undefined || right === undefined) {
+    return { name, bits: Array.from({ length: size }, (_, at) => size - 1 - at) };
   }
-  return { name: text, bits: Array.from({ length: size }, (_, at) => size - 1 - at) };
+  const [from, to] = [Number(left), Number(right)];
+  const step = from <= to ? 1 : -1;
+  const bits = Array.from({ length: Math.min(size, Math.abs(to - from) + 1) }, (_, at) => from + step * at);
+  return { name, bits };
 }
 
-function variableOf(words: readonly string[], scopes: readonly string[]): Variable {
+function variableOf(words: readonly string[], scopes: readonly string[]): Declared {
   const [kind = '', sizeText = '', code = '', ...named] = words;
   const size = Number(sizeText);
   if (code === '' || named.length === 0 || !Number.isInteger(size) || size < 1 || size > 65536) {
@@ -41,7 +50,8 @@ function variableOf(words: readonly string[], scopes: readonly string[]): Variab
     );
   }
   const { name, bits } = bitsOf(named, size);
-  return { code, name: [...scopes, name].join('.'), size, bits, kind };
+  if (name.length > MAX.name) throw new CaptureError(`a name has more than ${MAX.name} characters.`);
+  return { code, name: utf8Text(name), size, bits, kind, scopes: [...scopes] };
 }
 
 /** Reads the head of a VCD file (IEEE 1364) up to $enddefinitions. @throws CaptureError */
@@ -56,8 +66,9 @@ export function readVcdHeader(text: string): VcdHeader {
 
 function headerOf(text: string): VcdHeader {
   const scopes: string[] = [];
-  const variables: Variable[] = [];
+  const variables: Declared[] = [];
   let tickHz: number | undefined;
+  let bits = 0;
   const words = text.split(/\s+/).filter((word) => word !== '');
   for (let at = 0; at < words.length; at += 1) {
     const word = words[at] ?? '';
@@ -68,19 +79,29 @@ function headerOf(text: string): VcdHeader {
     const body = words.slice(at + 1, end);
     at = end;
     if (word === '$timescale') tickHz = tickHzOf(body);
-    else if (word === '$scope') scopes.push(body[1] ?? '');
+    else if (word === '$scope') scopes.push(utf8Text((body[1] ?? '').slice(0, MAX.name)));
     else if (word === '$upscope') scopes.pop();
-    else if (word === '$var') variables.push(variableOf(body, scopes));
+    else if (word === '$var') {
+      const declared = variableOf(body, scopes);
+      variables.push(declared);
+      bits += declared.bits.length;
+    }
+    if (scopes.length > MAX.scopes) throw new CaptureError(`scopes are nested deeper than ${MAX.scopes}.`);
+    if (bits > MAX.bits)
+      throw new CaptureError(`more than ${MAX.bits} wires of one bit are declared; export fewer of them.`);
   }
   if (variables.length === 0) throw new CaptureError('there is no variable.');
   return { tickHz: tickHz ?? 1e9, variables: named(variables) };
 }
 
-/** Names without what all of them begin with, where they still differ then. */
-function named(variables: readonly Variable[]): Variable[] {
-  const paths = variables.map(({ name }) => name.split('.'));
-  const shortest = Math.min(...paths.map((path) => path.length)) - 1;
-  let common = 0;
-  while (common < shortest && paths.every((path) => path[common] === paths[0]?.[common])) common += 1;
-  return variables.map((variable, at) => ({ ...variable, name: (paths[at] ?? []).slice(common).join('.') }));
+/** Variables with the scopes around them in their names, without those scopes that are around all of them. */
+function named(variables: readonly Declared[]): Variable[] {
+  const [first] = variables;
+  const outer = first?.scopes ?? [];
+  let common = outer.findIndex((scope, at) => variables.some(({ scopes }) => scopes[at] !== scope));
+  if (common < 0) common = outer.length;
+  return variables.map(({ scopes, ...variable }) => ({
+    ...variable,
+    name: [...scopes.slice(common), variable.name].join('.'),
+  }));
 }

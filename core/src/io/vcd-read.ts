@@ -1,19 +1,20 @@
 import { CaptureError, column, type Capture, type Column } from '../wave/capture.ts';
 import { latin1 } from './latin1.ts';
+import { leftOutValues, readingOf } from './outliers.ts';
 import { readVcdHeader, type VcdHeader } from './vcd-header.ts';
 
 /** A reader that takes a file in pieces, as they come. */
 export type Reader = { push: (bytes: Uint8Array) => void; end: () => Capture };
 
 /** Heads of files longer than this are no heads, and so are single words of the body. */
-const LONGEST_HEAD = 64_000_000;
+const LONGEST_HEAD = 16_000_000;
 const LONGEST_WORD = 1_000_000;
 
 /** A time of fewer characters is an exact number. */
 const LONGEST_TIME = 16;
 
-/** Changes that are kept at most, so that a file larger than the memory ends in a sentence. */
-const MAX_CHANGES = 120_000_000;
+/** Changes that are kept at most, at nine bytes each, so that a file larger than the memory ends in a sentence. */
+const MAX_CHANGES = 30_000_000;
 
 const SPACE = 32;
 const HASH = 35;
@@ -72,6 +73,8 @@ export function vcdReader(): Reader {
   let vector: string | undefined;
   let skipping = false;
   let changes = 0;
+  let searched = 0;
+  const leftOut = leftOutValues();
 
   const fail = (sentence: string, at: number): never => {
     throw new CaptureError(`Byte ${at}: ${sentence}`);
@@ -86,9 +89,11 @@ export function vcdReader(): Reader {
     const kind = value.charAt(0).toLowerCase();
     const digits = value.slice(1);
     if (kind === 'r') {
-      const real = Number(digits);
-      if (!Number.isFinite(real)) fail(`“${digits.slice(0, 20)}” is no number.`, at);
-      sink.bits[0]?.push(time, real === 0 ? 0 : 1);
+      const real = readingOf(digits);
+      if (real === undefined) fail(`“${digits.slice(0, 20)}” is no number.`, at);
+      else if (Number.isNaN(real)) leftOut.add(`Byte ${at}`, digits, sink.names[0] ?? code);
+      else sink.bits[0]?.push(time, real === 0 ? 0 : 1);
+      changes += 1;
       return;
     }
     if (kind === 's') return;
@@ -202,9 +207,11 @@ export function vcdReader(): Reader {
     let from = 0;
     if (!header) {
       head += latin1(bytes);
-      const mark = head.indexOf('$enddefinitions');
+      const mark = head.indexOf('$enddefinitions', searched);
       const end = mark < 0 ? -1 : head.indexOf('$end', mark + 15);
-      if (mark < 0 && /^\s*[^\s$]/.test(head.slice(0, 2000)))
+      searched = mark < 0 ? Math.max(0, head.length - 15) : mark;
+      const begin = head.slice(0, 2000).trimStart();
+      if (mark < 0 && begin !== '' && !begin.startsWith('$'))
         fail('this is no VCD file: it does not begin with a declaration.', 0);
       if (end < 0) {
         if (head.length > LONGEST_HEAD) fail('the declarations do not end.', offset);
@@ -231,7 +238,7 @@ export function vcdReader(): Reader {
     const wires = [...sinks.values()].flatMap(({ bits, names }) =>
       bits.map((bit, at) => bit.wire(names[at] ?? '')),
     );
-    return { tickHz: header.tickHz, from: first ?? 0, to: time, wires };
+    return { tickHz: header.tickHz, from: first ?? 0, to: time, wires, ...leftOut.notes() };
   };
   return { push, end };
 }

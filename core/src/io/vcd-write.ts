@@ -1,4 +1,5 @@
 import { moments, unitFor, type NamedWaveform } from '../wave/merge.ts';
+import { plainLine, uniqueNames } from './names.ts';
 
 /** Characters collected before they are handed on. */
 const PIECE = 65_536;
@@ -26,8 +27,16 @@ export function vcdCode(index: number): string {
   }
 }
 
-function wordOf(name: string): string {
-  return name.trim().replace(/\s+/g, '_') || 'unnamed';
+/**
+ * What wires are called: words without spaces and control characters that differ from each other. A word that begins with $
+ * would be a keyword, and brackets at its end would be the numbers of its bits.
+ */
+export function vcdNames(names: readonly string[]): string[] {
+  const words = names.map((name) => {
+    const word = plainLine(name).replace(/ /g, '_').replace(/\[/g, '(').replace(/\]/g, ')');
+    return word.startsWith('$') || word === '' ? `_${word.slice(1)}` : word;
+  });
+  return uniqueNames(words, '_');
 }
 
 /**
@@ -37,11 +46,12 @@ function wordOf(name: string): string {
 export function* writeVcd(waveforms: readonly NamedWaveform[], seconds: number): Generator<string> {
   const unitHz = unitFor(waveforms, seconds);
   const codes = waveforms.map((_, at) => vcdCode(at));
+  const names = vcdNames(waveforms.map(({ name }) => name));
   let text = [
     '$version herzschlag $end',
     `$timescale ${timescale(unitHz)} $end`,
     '$scope module plan $end',
-    ...waveforms.map(({ name }, at) => `$var wire 1 ${codes[at]} ${wordOf(name)} $end`),
+    ...names.map((name, at) => `$var wire 1 ${codes[at]} ${name} $end`),
     '$upscope $end',
     '$enddefinitions $end',
     '#0',

@@ -1,6 +1,9 @@
-import { CaptureError, type Capture } from '../wave/capture.ts';
-import { thresholded } from '../wave/threshold.ts';
+import { CaptureError, type Capture, type Wire } from '../wave/capture.ts';
+import { levelsOf, thresholded } from '../wave/threshold.ts';
+import { latin1 } from './latin1.ts';
+import { leftOutValues } from './outliers.ts';
 import type { Reader } from './vcd-read.ts';
+import { wavForm, wavSample, type WavForm } from './wav-header.ts';
 
 /** Parts of a sample's time in which crossings are placed. */
 const PARTS = 1024;
@@ -8,109 +11,161 @@ const PARTS = 1024;
 /** Of the greatest value so much on either side of zero does not change the level. */
 const HYSTERESIS = 0.05;
 
-const MAX_BYTES = 600_000_000;
+/** Samples of all channels together that are read at most, at four bytes each. */
+const MAX_SAMPLES = 64_000_000;
 
-type Form = { rate: number; channels: number; bits: number; float: boolean };
+/** Up to so many samples of a channel are kept with it, so that its thresholds can be moved. */
+const KEPT = 4_000_000;
 
-function text(view: DataView, at: number): string {
-  return String.fromCharCode(
-    view.getUint8(at),
-    view.getUint8(at + 1),
-    view.getUint8(at + 2),
-    view.getUint8(at + 3),
-  );
-}
+/** Samples in one piece of memory. */
+const BLOCK = 1 << 18;
 
-function formOf(view: DataView, at: number, size: number): Form {
-  const fail = (sentence: string): never => {
-    throw new CaptureError(`Byte ${at}: ${sentence}`);
+/** The samples of one channel, growing without ever being copied. */
+function samples() {
+  const blocks: Float32Array[] = [];
+  const own = {
+    count: 0,
+    peak: 0,
+    push(value: number): void {
+      const place = own.count % BLOCK;
+      if (place === 0) blocks.push(new Float32Array(BLOCK));
+      (blocks[blocks.length - 1] as Float32Array)[place] = value;
+      own.count += 1;
+      if (value > own.peak || -value > own.peak) own.peak = Math.abs(value);
+    },
+    value: (at: number): number => blocks[Math.floor(at / BLOCK)]?.[at % BLOCK] ?? 0,
   };
-  if (size < 16) fail('the format chunk is too short.');
-  const tag = view.getUint16(at, true);
-  const channels = view.getUint16(at + 2, true);
-  const rate = view.getUint32(at + 4, true);
-  const bits = view.getUint16(at + 14, true);
-  const kind = tag === 0xfffe && size >= 26 ? view.getUint16(at + 24, true) : tag;
-  if (kind !== 1 && kind !== 3) fail(`samples of the format ${kind} are not read; PCM and float are.`);
-  if (channels < 1 || channels > 64) fail(`${channels} channels are not read.`);
-  if (rate < 1 || rate > 1e8) fail(`a sample rate of ${rate} Hz is not read.`);
-  const able = kind === 3 ? [32] : [8, 16, 24, 32];
-  if (!able.includes(bits)) fail(`samples of ${bits} bits are not read.`);
-  return { rate, channels, bits, float: kind === 3 };
+  return own;
 }
 
-/** One sample between -1 and 1. Eight bits are unsigned, all others signed, least byte first. */
-function sample(view: DataView, at: number, { bits, float }: Form): number {
-  if (float) return view.getFloat32(at, true);
-  if (bits === 8) return (view.getUint8(at) - 128) / 128;
-  if (bits === 16) return view.getInt16(at, true) / 32768;
-  if (bits === 24) return (view.getUint16(at, true) + view.getInt8(at + 2) * 65536) / 8388608;
-  return view.getInt32(at, true) / 2147483648;
+type Channel = ReturnType<typeof samples>;
+
+function wireOf(channel: Channel, name: string): Wire {
+  const { count, peak, value } = channel;
+  const band = HYSTERESIS * peak || 1e-9;
+  const threshold = { rise: band, fall: -band };
+  const time = (at: number): number => at * PARTS;
+  if (count > KEPT) return levelsOf({ count, time, value }, threshold).wire(name);
+  const times = Float64Array.from({ length: count }, (_, at) => time(at));
+  const values = Float32Array.from({ length: count }, (_, at) => value(at));
+  return thresholded(name, times, values, threshold);
 }
 
-/** The chunks of a RIFF file: the format, and where the samples lie. @throws CaptureError */
-function chunksOf(view: DataView): { form: Form; from: number; to: number } {
-  const { byteLength } = view;
-  if (byteLength === 0) throw new CaptureError('Byte 0: the file is empty.');
-  if (byteLength < 12 || text(view, 0) !== 'RIFF' || text(view, 8) !== 'WAVE') {
-    throw new CaptureError('Byte 0: this is no WAV file.');
-  }
-  let form: Form | undefined;
-  for (let at = 12; at + 8 <= byteLength;) {
-    const size = view.getUint32(at + 4, true);
-    const from = at + 8;
-    if (text(view, at) === 'fmt ') {
-      if (from + size > byteLength) throw new CaptureError(`Byte ${from}: the file ends within its format.`);
-      form = formOf(view, from, size);
-    }
-    if (text(view, at) === 'data') {
-      if (!form) throw new CaptureError(`Byte ${at}: samples come before their format.`);
-      return { form, from, to: Math.min(byteLength, from + size) };
-    }
-    at = from + size + (size % 2);
-  }
-  throw new CaptureError(`Byte ${byteLength}: the file has no samples.`);
-}
+/** What the reader is in: the head of a chunk, a chunk that is passed over, the format, the samples, what follows them. */
+type State = 'start' | 'chunk' | 'skip' | 'format' | 'samples' | 'rest';
+
+/** The longest format chunk there is takes 40 bytes. */
+const LONGEST_FORMAT = 1024;
 
 /**
  * Reads a WAV file (8, 16, 24, 32 bits, float) in pieces: each channel a wire that is high above zero, its changes placed
  * by a straight line between samples. @throws CaptureError with the byte.
  */
 export function wavReader(): Reader {
-  const pieces: Uint8Array[] = [];
-  let size = 0;
-  const push = (bytes: Uint8Array): void => {
-    size += bytes.length;
-    if (size > MAX_BYTES)
-      throw new CaptureError(`Byte ${size}: the recording is too long to be kept; cut it.`);
-    pieces.push(bytes.slice());
+  let state: State = 'start';
+  let form: WavForm | undefined;
+  let channels: Channel[] = [];
+  /** Bytes that are waited for until the next thing is whole, those that came, and how many were read before them. */
+  let held = new Uint8Array(0);
+  let offset = 0;
+  /** Bytes that are left of the chunk under way. */
+  let left = 0;
+  let count = 0;
+  const leftOut = leftOutValues();
+
+  const fail = (sentence: string, at = offset): never => {
+    throw new CaptureError(`Byte ${at}: ${sentence}`);
   };
-  const end = (): Capture => {
-    const whole = new Uint8Array(size);
-    let at = 0;
-    for (const piece of pieces) {
-      whole.set(piece, at);
-      at += piece.length;
-    }
-    const view = new DataView(whole.buffer);
-    const { form, from, to } = chunksOf(view);
-    const step = form.bits / 8;
-    const count = Math.floor((to - from) / (step * form.channels));
-    if (count === 0) throw new CaptureError(`Byte ${from}: the file has no samples.`);
-    const times = Float64Array.from({ length: count }, (_, index) => index * PARTS);
-    const wires = Array.from({ length: form.channels }, (_, channel) => {
-      const values = new Float32Array(count);
-      let peak = 0;
-      for (let index = 0; index < count; index += 1) {
-        const value = sample(view, from + (index * form.channels + channel) * step, form);
-        values[index] = value;
-        if (Math.abs(value) > peak) peak = Math.abs(value);
+
+  const takeFrames = (view: DataView, own: WavForm, bytes: number): void => {
+    const step = own.bits / 8;
+    for (let at = 0; at < bytes; at += step) {
+      const channel = channels[count % own.channels];
+      const value = wavSample(view, at, own);
+      count += 1;
+      if (Number.isFinite(value)) channel?.push(value);
+      else {
+        leftOut.add(`Byte ${offset + at}`, String(value), `channel ${((count - 1) % own.channels) + 1}`);
+        channel?.push(channel.value(channel.count - 1));
       }
-      const band = HYSTERESIS * peak || 1e-9;
-      const name = form.channels === 1 ? 'recording' : `channel ${channel + 1}`;
-      return thresholded(name, times, values, { rise: band, fall: -band });
-    });
-    return { tickHz: form.rate * PARTS, from: 0, to: count * PARTS, wires };
+    }
+    if (count > MAX_SAMPLES) fail('the recording is too long to be kept; cut it.');
+  };
+
+  /** For each state: takes what is whole from the front of some bytes; gives how many that were, 0 where more must come. */
+  const take: Record<State, (bytes: Uint8Array, view: DataView) => number> = {
+    start: (bytes) => {
+      if (bytes.length < 12) return 0;
+      if (latin1(bytes.subarray(0, 4)) !== 'RIFF' || latin1(bytes.subarray(8, 12)) !== 'WAVE')
+        fail('this is no WAV file.', 0);
+      state = 'chunk';
+      return 12;
+    },
+    chunk: (bytes, view) => {
+      if (bytes.length < 8) return 0;
+      const name = latin1(bytes.subarray(0, 4));
+      const size = view.getUint32(4, true);
+      if (name === 'data' && !form) fail('samples come before their format.');
+      if (name === 'fmt ' && size > LONGEST_FORMAT) fail('the format chunk is too long.');
+      state = name === 'fmt ' ? 'format' : name === 'data' ? 'samples' : 'skip';
+      left = state === 'skip' ? size + (size % 2) : size;
+      return 8;
+    },
+    format: (bytes) => {
+      if (bytes.length < left) return 0;
+      form = wavForm(new DataView(bytes.buffer, bytes.byteOffset, left), offset);
+      channels = Array.from({ length: form.channels }, samples);
+      const taken = left;
+      left = taken % 2;
+      state = 'skip';
+      return taken;
+    },
+    samples: (bytes, view) => {
+      if (!form) return fail('samples come before their format.');
+      const step = (form.bits / 8) * form.channels;
+      const whole = Math.floor(Math.min(bytes.length, left) / step) * step;
+      takeFrames(view, form, whole);
+      left -= whole;
+      if (left < step) state = 'rest';
+      return whole;
+    },
+    skip: (bytes) => {
+      const passed = Math.min(bytes.length, left);
+      left -= passed;
+      if (left === 0) state = 'chunk';
+      return passed;
+    },
+    rest: (bytes) => bytes.length,
+  };
+
+  const push = (bytes: Uint8Array): void => {
+    let rest = bytes;
+    if (held.length > 0) {
+      rest = new Uint8Array(held.length + bytes.length);
+      rest.set(held);
+      rest.set(bytes, held.length);
+    }
+    for (;;) {
+      const before = state;
+      const taken = take[state](rest, new DataView(rest.buffer, rest.byteOffset, rest.byteLength));
+      offset += taken;
+      rest = rest.subarray(taken);
+      if (taken === 0 && state === before) break;
+    }
+    held = rest.slice();
+  };
+
+  const end = (): Capture => {
+    const size = offset + held.length;
+    if (size === 0) fail('the file is empty.', 0);
+    if (state === 'start') fail('this is no WAV file.', 0);
+    if (state === 'format') fail('the file ends within its format.');
+    if (!form || count < form.channels) return fail('the file has no samples.', size);
+    const wires = channels.map((channel, at) =>
+      wireOf(channel, channels.length === 1 ? 'recording' : `channel ${at + 1}`),
+    );
+    const to = Math.floor(count / form.channels) * PARTS;
+    return { tickHz: form.rate * PARTS, from: 0, to, wires, ...leftOut.notes() };
   };
   return { push, end };
 }

@@ -4,16 +4,14 @@ import type { Part } from '../part/types.ts';
 import { SettingError, type Setting } from '../timer/setting.ts';
 import { faultOf, parseJson } from '../result/fault.ts';
 import { failed, succeeded, type Fault, type Result } from '../result/result.ts';
-import type { Plan, PlanSignal } from './plan.ts';
+import { writePlan, type Plan, type PlanSignal } from './plan.ts';
 import { newerPlanVersion, PLAN_VERSION, upgradePlan } from './versions.ts';
 import { checkPart } from '../clock/part-file.ts';
 import { FILE_LIMIT } from '../result/file-limit.ts';
 import { planSchema } from './schema.ts';
 import { checkSetting, isInput } from '../timer/drives/index.ts';
 import { kindOf } from '../signal/kinds/index.ts';
-import { TargetError } from '../signal/target-error.ts';
-import { requirementOf } from '../signal/requirement.ts';
-import { stagesOf } from '../signal/sequence.ts';
+import { signalFault } from '../signal/target-schema.ts';
 
 /** A plan read from outside, or the first thing that is wrong with it. */
 export type ReadPlan = Result<{ plan: Plan; part: Part }>;
@@ -29,20 +27,21 @@ function withPins(signal: PlanSignal): PlanSignal {
   return { ...signal, setting: { ...signal.setting, ...(pin === undefined ? {} : { pin }) } };
 }
 
-/** Runs a check; the fault of an error that a target, a setting or a name of the part gives, at its key. */
+/** Runs a check; the fault of an error that a setting or a name of the part gives, at its key. */
 function faultIn(at: string, key: string, check: () => unknown): Fault | undefined {
   try {
     check();
     return undefined;
   } catch (error) {
     const own =
-      error instanceof TargetError || error instanceof SettingError
+      error instanceof SettingError
         ? `${key}.${error.key}`
         : error instanceof NotOnPart
           ? key
           : undefined;
     if (own === undefined) throw error;
-    return { path: `${at}.${own}`, sentence: `${at}.${own}: ${(error as Error).message}` };
+    const { message } = error as Error;
+    return { path: `${at}.${own}`, sentence: `${at}.${own}: ${message}`, plain: message };
   }
 }
 
@@ -61,12 +60,17 @@ function settingFault(part: Part, signal: PlanSignal, setting: Setting, at: stri
   return faultIn(at, 'setting', () => checkSetting(part, setting));
 }
 
-function signalFault(part: Part, signal: PlanSignal, at: string): Fault | undefined {
-  const { pin, sequence, complement, setting } = signal;
+/** What is wrong with a signal by itself, its place in the plan told first. */
+function ownFault(signal: PlanSignal, at: string): Fault | undefined {
+  const fault = signalFault(signal);
+  return fault && { ...fault, path: `${at}.${fault.path}`, sentence: `${at}.${fault.sentence}` };
+}
+
+function faultOnPart(part: Part, signal: PlanSignal, at: string): Fault | undefined {
+  const { pin, complement, setting } = signal;
   return (
     faultIn(at, 'pin', () => pin !== undefined && pinOf(part, pin)) ??
-    faultIn(at, 'target', () => requirementOf(signal)) ??
-    faultIn(at, 'sequence', () => sequence && stagesOf(sequence, requirementOf(signal))) ??
+    ownFault(signal, at) ??
     faultIn(at, 'complement.pin', () => complement && pinOf(part, complement.pin)) ??
     (setting && settingFault(part, signal, setting, at))
   );
@@ -78,7 +82,7 @@ function partFault(part: Part, { clock, pinNames = {}, reserved = [], signals }:
     clockPath(part, clock);
   } catch (error) {
     if (!(error instanceof ClockError)) throw error;
-    return { path: `clock.${error.key}`, sentence: `clock.${error.key}: ${error.message}` };
+    return { path: `clock.${error.key}`, sentence: `clock.${error.key}: ${error.message}`, plain: error.message };
   }
   const pin = Object.keys(pinNames).find((id) => !part.pins.some((one) => one.id === id));
   if (pin !== undefined)
@@ -130,7 +134,7 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
   const wrong =
     partFault(part, plan) ??
     plan.signals.reduce<Fault | undefined>(
-      (found, signal, at) => found ?? signalFault(part, signal, `signals[${at}]`),
+      (found, signal, at) => found ?? faultOnPart(part, signal, `signals[${at}]`),
       undefined,
     );
   return wrong ? { ok: false, fault: wrong } : succeeded({ plan, part });
@@ -139,4 +143,13 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
 export function readPlan(text: string, parts: readonly Part[]): ReadPlan {
   const parsed = parseJson(text, FILE_LIMIT, 'plan');
   return parsed.ok ? checkPlan(parsed.value, parts) : parsed;
+}
+
+/**
+ * What would keep a plan from being opened again once it is stored or saved: what `readPlan` finds in the text of its file.
+ * Every edit passes through it before it is in force. Undefined where nothing is wrong.
+ */
+export function planFault(plan: Plan, parts: readonly Part[]): Fault | undefined {
+  const read = readPlan(writePlan(plan), parts);
+  return read.ok ? undefined : read.fault;
 }

@@ -1,4 +1,6 @@
 import type { Plan, PlanSignal } from './plan.ts';
+import { plainName } from '../quantity/words.ts';
+import { LONGEST_NAME } from '../signal/signal.ts';
 import type { Setting } from '../timer/setting.ts';
 
 function withoutPhase(signal: PlanSignal, to: string | undefined): PlanSignal {
@@ -8,19 +10,20 @@ function withoutPhase(signal: PlanSignal, to: string | undefined): PlanSignal {
   return rest;
 }
 
-/** A name, or the name with a number behind it where it is taken. */
+/** A name, or the name with a number behind it where it is taken; shortened so that it keeps to the longest name. */
 export function freeName(name: string, taken: readonly string[], between = ' '): string {
-  if (!taken.includes(name)) return name;
-  for (let n = 2; ; n += 1) if (!taken.includes(`${name}${between}${n}`)) return `${name}${between}${n}`;
+  const known = new Set(taken);
+  let free = name.slice(0, LONGEST_NAME);
+  for (let n = 2; known.has(free); n += 1) {
+    const end = `${between}${n}`;
+    free = `${name.slice(0, LONGEST_NAME - end.length).trimEnd()}${end}`;
+  }
+  return free;
 }
 
 /** An id made of a name, that no signal of the plan has. */
 export function freeId(plan: Plan, name: string): string {
-  const stem = name
-    .normalize('NFKD')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '');
+  const stem = plainName(name, '-');
   const taken = plan.signals.map((one) => one.id);
   return freeName(stem || 'signal', taken, '-');
 }

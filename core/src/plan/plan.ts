@@ -1,4 +1,5 @@
 import type { ClockSetting } from '../clock/path.ts';
+import { plainName } from '../quantity/words.ts';
 import type { Part } from '../part/types.ts';
 import type { Signal } from '../signal/signal.ts';
 import type { Setting } from '../timer/setting.ts';
@@ -147,12 +148,11 @@ export function writePlan(plan: Plan): string {
   return `${JSON.stringify(ownPart ? { ...document, ownPart } : document, null, 2)}\n`;
 }
 
+/** Names that a file system takes for a device, whatever follows the dot. */
+const DEVICES = /^(?:con|prn|aux|nul|(?:com|lpt)\d)$/;
+
 /** The file name a plan is saved under: "Greenhouse bench" is greenhouse-bench.plan.json. */
 export function planFileName(plan: Plan): string {
-  const stem = plan.name
-    .normalize('NFKD')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '');
-  return `${stem || 'plan'}.plan.json`;
+  const stem = plainName(plan.name, '-') || 'plan';
+  return `${DEVICES.test(stem) ? `plan-${stem}` : stem}.plan.json`;
 }

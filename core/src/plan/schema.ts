@@ -1,47 +1,19 @@
 import Joi from 'joi';
-import { allKinds, type FieldShape } from '../signal/kinds/index.ts';
+import { allKinds } from '../signal/kinds/index.ts';
+import { amountSchema, targetSchema } from '../signal/target-schema.ts';
+import { LONGEST_NAME } from '../signal/signal.ts';
 import { allDrives } from '../timer/drives/index.ts';
 import { MAX_PERIODS } from '../signal/sequence.ts';
 
-const FRACTION = /^\d{1,20}\/0*[1-9]\d{0,19}$/;
-
-/** A number of its own or a fraction as text; limits that need its value are checked with the target. */
-const amount = Joi.alternatives().try(
-  Joi.number().min(0).max(1e12),
-  Joi.string().pattern(FRACTION, 'fraction'),
-);
-const above = Joi.alternatives().try(
-  Joi.number().greater(0).max(1e12),
-  Joi.string().pattern(FRACTION, 'fraction'),
-);
-const share = Joi.alternatives().try(Joi.number().min(0).max(1), Joi.string().pattern(FRACTION, 'fraction'));
+const amount = amountSchema((schema) => schema.min(0).max(1e12));
+const above = amountSchema((schema) => schema.greater(0).max(1e12));
+const share = amountSchema((schema) => schema.min(0).max(1));
 const ppm = Joi.number().min(0).max(1e6);
-const id = Joi.string().min(1).max(80);
+const id = Joi.string().min(1).max(LONGEST_NAME);
 const count = Joi.number()
   .integer()
   .min(0)
   .max(2 ** 48);
-
-/** The schema of one field of a target. */
-function fieldSchema({ type, min, above: floor, max, required }: FieldShape): Joi.Schema {
-  const bounded = (schema: Joi.NumberSchema): Joi.NumberSchema => {
-    const low = floor === undefined ? schema.min(min ?? -1e15) : schema.greater(floor);
-    return low.max(max ?? 1e15);
-  };
-  const schema =
-    type === 'text'
-      ? Joi.string().max(max ?? 80)
-      : type === 'amount'
-        ? Joi.alternatives().try(bounded(Joi.number()), Joi.string().pattern(FRACTION, 'fraction'))
-        : bounded(type === 'integer' ? Joi.number().integer() : Joi.number());
-  return required ? schema.required() : schema;
-}
-
-function targetSchema(shape: Readonly<Record<string, FieldShape>>): Joi.ObjectSchema {
-  return Joi.object(
-    Object.fromEntries(Object.entries(shape).map(([key, field]) => [key, fieldSchema(field)])),
-  );
-}
 
 /** What each number or name of a setting may be, whatever its drive. */
 const SETTING_FIELDS: Readonly<Record<string, Joi.Schema>> = {
@@ -93,12 +65,12 @@ const step = Joi.object({
 function signalSchema(): Joi.ObjectSchema {
   const kinds = allKinds();
   const target = kinds.reduce<Joi.AnySchema>(
-    (schema, { id: kind, shape }) => schema.when('kind', { is: kind, then: targetSchema(shape).required() }),
+    (schema, kind) => schema.when('kind', { is: kind.id, then: targetSchema(kind).required() }),
     Joi.any(),
   );
   return Joi.object({
     id: id.pattern(/^[A-Za-z0-9_-]+$/).required(),
-    name: Joi.string().min(1).max(80).required(),
+    name: Joi.string().min(1).max(LONGEST_NAME).required().label('name'),
     kind: Joi.string()
       .valid(...kinds.map((kind) => kind.id))
       .required(),
@@ -112,11 +84,11 @@ function signalSchema(): Joi.ObjectSchema {
     }),
     phase: Joi.object({
       to: id.required(),
-      degrees: Joi.number().min(-360).max(360).required(),
-      toleranceDegrees: Joi.number().min(0).max(180),
+      degrees: Joi.number().min(-360).max(360).required().label('phase in degrees'),
+      toleranceDegrees: Joi.number().min(0).max(180).label('tolerance of the phase in degrees'),
     }),
-    complement: Joi.object({ pin: id.required(), deadS: Joi.number().min(0).max(1).required() }),
-    firstEdgeS: Joi.number().greater(0).max(1e6),
+    complement: Joi.object({ pin: id.required(), deadS: Joi.number().min(0).max(1).required().label('dead time in s') }),
+    firstEdgeS: Joi.number().greater(0).max(1e6).label('time of the first edge in s'),
   });
 }
 
@@ -136,7 +108,7 @@ function builtSchema(): Joi.ObjectSchema {
   return Joi.object({
     format: Joi.string().valid('herzschlag-plan').required(),
     version: Joi.number().valid(2).required(),
-    name: Joi.string().min(1).max(120).required(),
+    name: Joi.string().min(1).max(120).required().label('name of the plan'),
     part: id.required(),
     ownPart: Joi.object(),
     pinNames: Joi.object().pattern(Joi.string(), Joi.string().min(1).max(40)),
@@ -151,8 +123,8 @@ function builtSchema(): Joi.ObjectSchema {
       .max(500),
     clock: Joi.object({
       source: id.required(),
-      sourceHz: above.required(),
-      tolerancePpm: ppm,
+      sourceHz: above.required().label('frequency of the oscillator in Hz'),
+      tolerancePpm: ppm.label('tolerance of the oscillator in ppm'),
       settings: Joi.object().pattern(Joi.string().max(80), Joi.alternatives().try(Joi.number(), id)),
     }),
     signals: Joi.array().items(signalSchema()).max(500).unique('id').required(),

@@ -40,12 +40,18 @@ export function exactText(value: Exact): string {
   return value.d === 1n ? `${sign}${value.n}` : `${sign}${value.n}/${value.d}`;
 }
 
-/** A value as files keep it: a plain number where its decimal is exact and short, else the fraction as text. */
+/** A fraction as files keep it: whole numbers of up to 20 digits, the lower one not zero. */
+export const FRACTION_TEXT = /^\d{1,20}\/(?=\d*[1-9])\d{1,20}$/;
+
+/**
+ * A value as files keep it: a plain number where its decimal is exact and short, else the fraction as text. Where the
+ * fraction has more than 20 digits the nearest plain number is taken, which is off by less than 2e-16 of the value.
+ */
 export function amountOf(value: Exact): number | string {
   const text = exactText(value);
-  if (!text.includes('/')) return Number(text);
-  const digits = value.toString();
-  return String(value.valueOf()) === digits ? value.valueOf() : text;
+  const nearest = value.valueOf();
+  if (!text.includes('/') || String(nearest) === value.toString()) return nearest;
+  return FRACTION_TEXT.test(text) ? text : nearest;
 }
 
 /** The greatest whole number not above the value. */

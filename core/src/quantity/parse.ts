@@ -2,6 +2,7 @@ import { failed, succeeded, type Result } from '../result/result.ts';
 import { centsFactor, readNote } from './note.ts';
 import { exact, type Exact } from './exact.ts';
 import { readScaled, type Scale } from './scaled.ts';
+import { singleSpaced } from './words.ts';
 
 /** What a typed quantity is about; it decides which units are understood and what a bare number means. */
 export type Dimension =
@@ -25,23 +26,27 @@ export type Quantity = { value: Exact; said: string; spoken: number };
 /** A quantity, or a sentence that says what is wrong with its text. */
 export type Reading = Result<Quantity>;
 
-const PREFIX: Record<string, Exact> = {
-  '': exact(1),
-  k: exact(1000),
-  K: exact(1000),
-  M: exact(1000000),
-  m: exact('0.001'),
-  u: exact('0.000001'),
-  µ: exact('0.000001'),
-  μ: exact('0.000001'),
-  n: exact('0.000000001'),
-  p: exact('0.000000000001'),
-};
+const PREFIX = new Map<string, Exact>([
+  ['', exact(1)],
+  ['k', exact(1000)],
+  ['K', exact(1000)],
+  ['M', exact(1000000)],
+  ['m', exact('0.001')],
+  ['u', exact('0.000001')],
+  ['µ', exact('0.000001')],
+  ['μ', exact('0.000001')],
+  ['n', exact('0.000000001')],
+  ['p', exact('0.000000000001')],
+]);
 
+/** The number that an entry begins with; what follows is its unit. */
 const NUMBER =
-  /^([+-]?(?:\d+\/\d+|\d+(?:[ _\u202f\u00a0]\d{3})*(?:[.,]\d*)?(?:e[+-]?\d+)?|[.,]\d+(?:e[+-]?\d+)?))\s*(.*)$/i;
+  /^[+-]?(?:\d+\/\d+|\d+(?:[ _]\d{3})*(?:[.,]\d*)?(?:e[+-]?\d{1,4})?|[.,]\d+(?:e[+-]?\d{1,4})?)/i;
 
-const FRACTION = /^\s*[+-]?\d+\/\d+\s*$/;
+const FRACTION = /^[+-]?\d+\/\d+$/;
+
+/** No quantity of this trade is farther from one than this, either way; beyond it numbers would lose their exactness. */
+const LARGEST = exact('1e30');
 
 /** The examples a person is shown when an entry of this dimension is not understood. */
 export const EXAMPLES: Record<Dimension, string> = {
@@ -57,30 +62,29 @@ export const EXAMPLES: Record<Dimension, string> = {
   count: '60',
 };
 
+/** No number and its unit take more characters than this. */
+const LONGEST_NUMBER = 200;
+
 function no(text: string, dimension: Dimension): Reading {
   return failed(`“${text}” is not understood here; say for example ${EXAMPLES[dimension]}.`);
 }
 
 function split(text: string): { value: Exact; unit: string } | undefined {
-  const match = NUMBER.exec(text.trim());
-  if (!match?.[1]) return undefined;
-  const digits = match[1].replace(/[ _\u202f\u00a0]/g, '').replace(',', '.');
-  try {
-    return { value: exact(digits), unit: (match[2] ?? '').trim() };
-  } catch {
-    return undefined;
-  }
+  const number = NUMBER.exec(text)?.[0];
+  if (number === undefined || /\/0+$/.test(number)) return undefined;
+  const digits = number.replace(/[ _]/g, '').replace(',', '.');
+  return { value: exact(digits), unit: text.slice(number.length).trim() };
 }
 
 function prefixed(unit: string, base: string): Exact | undefined {
-  return unit.endsWith(base) ? PREFIX[unit.slice(0, unit.length - base.length)] : undefined;
+  return unit.endsWith(base) ? PREFIX.get(unit.slice(0, unit.length - base.length)) : undefined;
 }
 
 type Unit = (value: Exact, unit: string) => { value: Exact; said: string } | undefined;
 
 const frequency: Unit = (value, unit) => {
   const hertz =
-    prefixed(unit.replace(/hz$/i, 'Hz'), 'Hz') ?? (/^[kKM]?$/.test(unit) ? PREFIX[unit] : undefined);
+    prefixed(unit.replace(/hz$/i, 'Hz'), 'Hz') ?? (/^[kKM]?$/.test(unit) ? PREFIX.get(unit) : undefined);
   if (hertz) return { value: value.mul(hertz), said: 'Hz' };
   if (/^(rpm|min-1|\/min|1\/min)$/i.test(unit)) return { value: value.div(60), said: 'rpm' };
   const seconds =
@@ -98,7 +102,7 @@ const tolerance: Unit = (value, unit) => {
   if (unit === '‰') return { value: value.mul(1000), said: '‰' };
   if (/^ppm$/i.test(unit)) return { value, said: 'ppm' };
   if (/^(c|ct|cents?)$/i.test(unit)) {
-    return { value: exact((centsFactor(value.valueOf()) - 1) * 1e6), said: 'cents' };
+    return { value: exact((Math.min(centsFactor(value.valueOf()), 1e30) - 1) * 1e6), said: 'cents' };
   }
   return undefined;
 };
@@ -117,18 +121,18 @@ const time: Unit = (value, unit) => {
 };
 
 const volts: Unit = (value, unit) => {
-  const factor = unit === '' ? PREFIX[''] : prefixed(unit.replace(/v$/, 'V'), 'V');
+  const factor = unit === '' ? exact(1) : prefixed(unit.replace(/v$/, 'V'), 'V');
   return factor ? { value: value.mul(factor), said: 'V' } : undefined;
 };
 
 const ohms: Unit = (value, unit) => {
   const plain = unit.replace(/(Ω|Ω|ohms?|R)$/i, '').trim();
-  const factor = PREFIX[plain];
+  const factor = PREFIX.get(plain);
   return factor ? { value: value.mul(factor), said: 'Ω' } : undefined;
 };
 
 const farads: Unit = (value, unit) => {
-  const factor = prefixed(unit.replace(/f$/, 'F'), 'F') ?? (unit === '' ? undefined : PREFIX[unit]);
+  const factor = prefixed(unit.replace(/f$/, 'F'), 'F') ?? (unit === '' ? undefined : PREFIX.get(unit));
   return factor ? { value: value.mul(factor), said: 'F' } : undefined;
 };
 
@@ -181,10 +185,12 @@ function limits(value: Exact, dimension: Dimension, text: string): string | unde
  * Against a `scale` also "217 counts", "90°" of a window, and always "1.2 V of 3.3 V" as a duty.
  * A comma may be the decimal sign. Never throws: what is not understood comes back as a sentence.
  */
-export function parseQuantity(text: string, dimension: Dimension, scale: Scale = {}): Reading {
+export function parseQuantity(entry: string, dimension: Dimension, scale: Scale = {}): Reading {
+  const shown = singleSpaced(entry.slice(0, 80)).slice(0, 40);
+  if (entry.length > LONGEST_NUMBER) return no(shown, dimension);
+  const text = singleSpaced(entry);
   const scaled = readScaled(text, dimension, scale);
   if (scaled) return scaled;
-  const shown = text.trim().slice(0, 40);
   const note = dimension === 'frequency' ? readNote(text) : undefined;
   if (note) return succeeded({ value: exact(note.hz), said: 'note', spoken: note.hz });
   const parts = split(text);
@@ -194,6 +200,10 @@ export function parseQuantity(text: string, dimension: Dimension, scale: Scale =
     ? { value: parts.value, said: 'n/N' }
     : UNITS[dimension](parts.value, parts.unit);
   if (!reading) return no(shown, dimension);
+  const size = reading.value.abs();
+  if (size.compare(LARGEST) > 0 || (size.compare(0) > 0 && size.compare(LARGEST.inverse()) < 0)) {
+    return failed(`“${shown}” is too ${size.compare(1) > 0 ? 'large' : 'small'} to be calculated with.`);
+  }
   const wrong = limits(reading.value, dimension, shown);
   return wrong ? failed(wrong) : succeeded({ ...reading, spoken: parts.value.valueOf() });
 }

@@ -1,10 +1,27 @@
 const THIN = '\u202f';
 
+/** Characters in groups of a size, the first of them filled up last: 15999 in threes is 15, 999. */
+function groups(text: string, size: number): string[] {
+  const first = text.length % size || size;
+  const count = Math.ceil(text.length / size);
+  return Array.from({ length: count }, (_, at) =>
+    at === 0 ? text.slice(0, first) : text.slice(first + size * (at - 1), first + size * at),
+  );
+}
+
 /** Digits in groups of three with a narrow space, on both sides of the point: 15 999, 0.976 562 5. */
 export function grouped(digits: string): string {
   const [whole = '', part] = digits.split('.');
-  const left = whole.replace(/\B(?=(\d{3})+(?!\d))/g, THIN);
-  return part === undefined ? left : `${left}.${part.replace(/(\d{3})(?=\d)/g, `$1${THIN}`)}`;
+  const left = groups(whole, 3).join(THIN);
+  return part === undefined ? left : `${left}.${part.replace(/\d{3}(?=\d)/g, `$&${THIN}`)}`;
+}
+
+/** A decimal without zeros at its end, and without its point where nothing is left behind it. */
+function withoutZeros(decimal: string): string {
+  if (!decimal.includes('.')) return decimal;
+  let end = decimal.length;
+  while (decimal[end - 1] === '0') end -= 1;
+  return decimal.slice(0, decimal[end - 1] === '.' ? end - 1 : end);
 }
 
 /** A number with at most the given significant digits, without trailing zeros, grouped, with a true minus sign. */
@@ -13,8 +30,7 @@ export function printNumber(value: number, significant = 6): string {
   if (value === 0) return '0';
   const places = Math.max(0, Math.min(20, significant - 1 - Math.floor(Math.log10(Math.abs(value)))));
   const fixed = Math.abs(value).toFixed(places);
-  const trimmed = fixed.includes('.') ? fixed.replace(/\.?0+$/, '') : fixed;
-  return (value < 0 ? '−' : '') + grouped(trimmed);
+  return (value < 0 ? '−' : '') + grouped(withoutZeros(fixed));
 }
 
 const TIMES: readonly (readonly [number, string])[] = [
@@ -74,10 +90,7 @@ export function hex(value: number, bits: number): string {
 
 /** Binary in groups of four: binary(5, 8) is "0000 0101". */
 export function binary(value: number, bits: number): string {
-  return value
-    .toString(2)
-    .padStart(bits, '0')
-    .replace(/\B(?=(\d{4})+(?!\d))/g, ' ');
+  return groups(value.toString(2).padStart(bits, '0'), 4).join(' ');
 }
 
 const PREFIXES: readonly (readonly [number, string])[] = [

@@ -1,5 +1,6 @@
 import { failed, succeeded } from '../result/result.ts';
 import { exact, type Exact } from './exact.ts';
+import { singleSpaced } from './words.ts';
 import type { Dimension, Reading } from './parse.ts';
 
 /**
@@ -12,16 +13,16 @@ export type Scale = {
   window?: { low: Exact; high: Exact; degrees: number };
 };
 
-const COUNTS = /^([\d ._\u202f\u00a0]+?)\s*(?:counts?|ticks?)$/i;
-const DEGREES = /^(-?\d+(?:[.,]\d+)?)\s*(?:°|deg|degrees?)$/i;
-const VOLTS = /^(\d+(?:[.,]\d+)?)\s*(m?)V?\s*(?:of|\/)\s*(\d+(?:[.,]\d+)?)\s*V$/i;
+const COUNTS = /^([\d ._]+)(?:counts?|ticks?)$/i;
+const DEGREES = /^(-?\d+(?:[.,]\d+)?) ?(?:°|deg|degrees?)$/i;
+const VOLTS = /^(\d+(?:[.,]\d+)?) ?(m?)V? ?(?:of|\/) ?(\d+(?:[.,]\d+)?) ?V$/i;
 
 function no(error: string): Reading {
   return failed(error);
 }
 
 function numberOf(text: string): Exact {
-  return exact(text.replace(/[ _\u202f\u00a0]/g, '').replace(',', '.'));
+  return exact(text.replace(/[ _]/g, '').replace(',', '.'));
 }
 
 function counts(text: string, dimension: Dimension, { countS, dutyCounts }: Scale): Reading {
@@ -59,10 +60,10 @@ function degrees(text: string, { window }: Scale): Reading {
  * "1.2 V of 3.3 V" as a duty. Undefined for anything else; never throws.
  */
 export function readScaled(text: string, dimension: Dimension, scale: Scale): Reading | undefined {
-  const plain = text.trim();
-  const counted = COUNTS.exec(plain)?.[1];
+  const plain = singleSpaced(text);
+  const counted = COUNTS.exec(plain)?.[1]?.trim();
   if (counted !== undefined && /\d/.test(counted) && ['frequency', 'duty', 'time'].includes(dimension)) {
-    return /^[\d \u202f\u00a0]+$/.test(counted)
+    return /^[\d ]+$/.test(counted)
       ? counts(counted, dimension, scale)
       : no(`Counts are whole numbers; “${counted}” is not a whole number.`);
   }

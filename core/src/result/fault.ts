@@ -51,8 +51,14 @@ export function faultOf(item: ValidationErrorItem, document: 'plan' | 'part' = '
   const nested = Array.isArray(context['details']) ? (context['details'] as ValidationErrorItem[]) : [];
   const [telling] = nested.filter((one) => one.type !== 'string.base' && one.type !== 'string.pattern.base');
   if (item.type === 'alternatives.match' && telling) return faultOf(telling, document);
-  const words = WORDS[item.type] ?? WORDS['alternatives.types'];
-  return { path, sentence: `${path || `The ${document}`} ${words?.(context) ?? 'is not as it must be'}.` };
+  const words = (WORDS[item.type] ?? WORDS['alternatives.types'])?.(context) ?? 'is not as it must be';
+  const label: unknown = item.context?.['label'];
+  const named = typeof label === 'string' && label !== path;
+  return {
+    path,
+    sentence: `${path || `The ${document}`} ${words}.`,
+    ...(named ? { plain: `The ${label} ${words}.` } : {}),
+  };
 }
 
 function placeOf(text: string, offset: number): string {

@@ -1,5 +1,8 @@
-/** What is wrong with something from outside: where, and one sentence for a person. The path may be empty. */
-export type Fault = { path: string; sentence: string };
+/**
+ * What is wrong with something from outside: where, and one sentence for a person. The path may be empty. `plain` says it
+ * without the path, for a person who has the field before them.
+ */
+export type Fault = { path: string; sentence: string; plain?: string };
 
 /** What came of something that can fail for reasons that are the user's to mend: a value, or what is wrong. */
 export type Result<T> = { ok: true; value: T } | { ok: false; fault: Fault };

@@ -4,6 +4,7 @@ import { parseQuantity } from '../quantity/parse.ts';
 import type { Scale } from '../quantity/scaled.ts';
 import { kindOf, type Token, type Typed } from './kinds/index.ts';
 import type { Signal } from './signal.ts';
+import { signalFault } from './target-schema.ts';
 
 /** The signal with one token changed, or a sentence that says why the entry is not accepted. */
 export type Edit = Result<Signal>;
@@ -44,7 +45,13 @@ export function editToken(
   if (!reading.ok) return reading;
   const target = edited(signal.target, field, { ...reading.value, text });
   if (typeof target === 'string') return failed(target);
-  return succeeded({ ...signal, target } as Signal);
+  return checkedSignal({ ...signal, target } as Signal);
+}
+
+/** The signal, or what is wrong with it by itself, in the words of its sentence. */
+export function checkedSignal<S extends Signal>(signal: S): Result<S> {
+  const fault = signalFault(signal);
+  return fault ? failed(fault.plain ?? fault.sentence, fault.path) : succeeded(signal);
 }
 
 /** The signal at another frequency, said in the way it was said before. */

@@ -1,64 +1,79 @@
 import { failed, succeeded, type Result } from '../result/result.ts';
-import { exactText } from '../quantity/exact.ts';
-import { exact } from '../quantity/exact.ts';
-import { printHz, printPercent, printSeconds } from '../quantity/print.ts';
+import { amountOf, exact } from '../quantity/exact.ts';
+import { printHz, printNumber, printPercent, printSeconds } from '../quantity/print.ts';
+import { LONGEST_ENTRY, quoted, singleSpaced, TOO_LONG } from '../quantity/words.ts';
 import { parseQuantity, type Dimension } from '../quantity/parse.ts';
 import { MAX_PERIODS, PHASE_DEGREES, type Phase, type Sequence, type SequenceStep } from './sequence.ts';
 import type { Amount } from './kinds/index.ts';
 
+const TO = { duty: 'toDuty', widthS: 'toWidthS', frequencyHz: 'toHz' } as const;
+
 const EXAMPLE = '2 periods; rest 6 s; 0 % to 100 % in 2 s; 880 Hz for 0.5 s; once';
 
 function no(text: string) {
-  return failed(`“${text.slice(0, 40)}” is not a segment; say for example ${EXAMPLE}.`);
+  return failed(`${quoted(text)} is not a segment; say for example ${EXAMPLE}.`);
 }
 
-function amountOf(text: string, dimension: Dimension): Amount | string[] {
+function readAmount(text: string, dimension: Dimension): Result<Amount> {
   const read = parseQuantity(text, dimension);
-  if (!read.ok) return [read.fault.sentence];
-  const { value } = read.value;
-  const plain = value.valueOf();
-  return exact(plain).equals(value) ? plain : exactText(value);
+  return read.ok ? succeeded(amountOf(read.value.value)) : read;
 }
+
+type Level = { key: 'duty' | 'widthS' | 'frequencyHz'; value: Amount };
 
 /** What a level is said in: a share, a time high, or a frequency. */
-function levelOf(text: string): { key: 'duty' | 'widthS' | 'frequencyHz'; value: Amount } | string {
-  const dimension = text.includes('%') ? 'duty' : /\ds$|(m|u|µ|n)s$/.test(text.trim()) ? 'time' : 'frequency';
-  const value = amountOf(text, dimension);
-  if (Array.isArray(value)) return value[0] ?? '';
-  return { key: dimension === 'duty' ? 'duty' : dimension === 'time' ? 'widthS' : 'frequencyHz', value };
+function levelOf(text: string): Result<Level> {
+  const dimension = text.includes('%') ? 'duty' : /\d ?s$|[muµn]s$/.test(text) ? 'time' : 'frequency';
+  const read = readAmount(text, dimension);
+  const key = dimension === 'duty' ? 'duty' : dimension === 'time' ? 'widthS' : 'frequencyHz';
+  return read.ok ? succeeded({ key, value: read.value }) : read;
 }
 
-const TO = { duty: 'toDuty', widthS: 'toWidthS', frequencyHz: 'toHz' } as const;
-
-function lengthOf(text: string): Pick<SequenceStep, 'periods' | 'forS'> | string {
-  const counted = /^(\d+)\s*(?:x|×|periods?|pulses?|flashes|flash)$/i.exec(text.trim())?.[1];
+function lengthOf(text: string): Result<Pick<SequenceStep, 'periods' | 'forS'>> {
+  const counted = /^(\d+) ?(?:x|×|periods?|pulses?|flashes|flash)$/i.exec(text)?.[1];
   if (counted !== undefined) {
     const periods = Number(counted);
-    return periods >= 1 && periods <= MAX_PERIODS ? { periods } : 'A segment has at least one period.';
+    if (periods < 1) return failed('A segment has at least one period.');
+    return periods <= MAX_PERIODS
+      ? succeeded({ periods })
+      : failed(`A segment has up to ${printNumber(MAX_PERIODS)} periods.`);
   }
-  const value = amountOf(text, 'time');
-  return Array.isArray(value) ? (value[0] ?? '') : { forS: value };
+  const read = readAmount(text, 'time');
+  return read.ok ? succeeded({ forS: read.value }) : read;
+}
+
+/** A text before and behind the first of some words; undefined where none of them is in it. */
+function parted(text: string, words: RegExp): readonly [string, string] | undefined {
+  const match = words.exec(text);
+  return match ? [text.slice(0, match.index), text.slice(match.index + match[0].length)] : undefined;
+}
+
+/** "880 Hz for 0.5 s", or "0 % to 100 % in 2 s": what it is, what that moves to, and how long. */
+function spokenStep(text: string): { from: string; to?: string; length: string } | undefined {
+  const moved = parted(text, / to /i);
+  const ends = moved && parted(moved[1], / (?:in|over|for) /i);
+  if (moved && ends) return { from: moved[0], to: ends[0], length: ends[1] };
+  const held = parted(text, / for /i);
+  return held && { from: held[0], length: held[1] };
 }
 
 function stepOf(text: string): Result<SequenceStep> {
-  const rest = /^(?:rest|off|dark|silent)\s+(?:for\s+)?(.+)$/i.exec(text);
-  const moved = /^(.+?)\s+to\s+(.+?)\s+(?:in|over|for)\s+(.+)$/i.exec(text);
-  const held = /^(.+?)\s+for\s+(.+)$/i.exec(text);
-  const length = lengthOf(rest?.[1] ?? moved?.[3] ?? held?.[2] ?? text);
-  if (typeof length === 'string') return rest || moved || held ? failed(length) : no(text);
-  if (rest) return succeeded({ ...length, rest: true });
-  const from = moved?.[1] ?? held?.[1];
-  if (from === undefined) return succeeded(length);
-  const level = levelOf(from);
-  if (typeof level === 'string') return failed(level);
-  const step: SequenceStep = { ...length, [level.key]: level.value };
-  if (!moved) return succeeded(step);
-  const target = levelOf(moved[2] ?? '');
-  if (typeof target === 'string') return failed(target);
-  if (target.key !== level.key) {
-    return failed(`“${text.slice(0, 40)}” moves from one kind of value to another.`);
+  const rest = /^(?:rest|off|dark|silent) (?:for )?(?=\S)/i.exec(text)?.[0];
+  const spoken = rest === undefined ? spokenStep(text) : undefined;
+  const length = lengthOf(rest === undefined ? (spoken?.length ?? text) : text.slice(rest.length));
+  if (!length.ok) return rest !== undefined || spoken ? length : no(text);
+  if (rest !== undefined) return succeeded({ ...length.value, rest: true });
+  if (!spoken) return succeeded(length.value);
+  const level = levelOf(spoken.from);
+  if (!level.ok) return level;
+  const step: SequenceStep = { ...length.value, [level.value.key]: level.value.value };
+  if (spoken.to === undefined) return succeeded(step);
+  const target = levelOf(spoken.to);
+  if (!target.ok) return target;
+  if (target.value.key !== level.value.key) {
+    return failed(`${quoted(text)} moves from one kind of value to another.`);
   }
-  return succeeded({ ...step, [TO[level.key]]: target.value });
+  return succeeded({ ...step, [TO[level.value.key]]: target.value.value });
 }
 
 /**
@@ -66,9 +81,10 @@ function stepOf(text: string): Result<SequenceStep> {
  * Segments stand between semicolons. Empty or "steady" is no sequence at all. Never throws.
  */
 export function parseSequence(text: string): Result<Sequence | undefined> {
+  if (text.length > LONGEST_ENTRY) return failed(TOO_LONG);
   const parts = text
     .split(';')
-    .map((part) => part.trim())
+    .map(singleSpaced)
     .filter((part) => part !== '');
   if (parts.length === 0 || (parts.length === 1 && /^steady$/i.test(parts[0] ?? ''))) {
     return succeeded(undefined);
@@ -115,8 +131,21 @@ export function sequenceText(sequence: Sequence | undefined): string {
   return [...sequence.steps.map(stepText), ...(sequence.once ? ['once'] : [])].join('; ');
 }
 
-const PHASE =
-  /^(-?\d+(?:[.,]\d+)?)\s*(?:°|deg|degrees?)?\s*(?:after|behind)\s+(.+?)(?:\s*(?:±|\+-|\+\/-|within)\s*(\d+(?:[.,]\d+)?)\s*(?:°|deg|degrees?)?)?$/i;
+const ANGLE = /^(-?\d+(?:[.,]\d+)?) ?(?:°|deg|degrees?)?$/i;
+
+/** Degrees as typed; undefined where a text is none. */
+function angleOf(text: string | undefined): number | undefined {
+  const digits = ANGLE.exec((text ?? '').trim())?.[1];
+  return digits === undefined ? undefined : Number(digits.replace(',', '.'));
+}
+
+/** A name and the tolerance behind the last sign of one. */
+function tolerated(text: string): readonly [string, string?] {
+  const sign = ['±', '+-', '+/-', ' within ']
+    .map((one) => ({ at: text.lastIndexOf(one), length: one.length }))
+    .reduce((last, one) => (one.at > last.at ? one : last));
+  return sign.at < 0 ? [text] : [text.slice(0, sign.at).trim(), text.slice(sign.at + sign.length)];
+}
 
 /**
  * Reads "90° after Lantern ±5°" against the names and ids of the other signals; empty or "free" is no phase. Never throws.
@@ -125,23 +154,27 @@ export function parsePhase(
   text: string,
   others: readonly { id: string; name: string }[],
 ): Result<Phase | undefined> {
-  const trimmed = text.trim();
-  if (trimmed === '' || /^free$/i.test(trimmed)) return succeeded(undefined);
-  const match = PHASE.exec(trimmed);
-  if (!match)
-    return failed(`“${trimmed.slice(0, 40)}” is not a phase; say for example 90° after Lantern ±5°.`);
-  const number = (part: string | undefined): number => Number((part ?? '').replace(',', '.'));
-  const name = (match[2] ?? '').trim().toLowerCase();
-  const to = others.find((one) => one.name.toLowerCase() === name || one.id === name);
+  if (text.length > LONGEST_ENTRY) return failed(TOO_LONG);
+  const plain = singleSpaced(text);
+  if (plain === '' || /^free$/i.test(plain)) return succeeded(undefined);
+  const [first, behind = ''] = parted(plain, / ?(?:after|behind) /i) ?? [];
+  const degrees = angleOf(first);
+  if (degrees === undefined) return failed(`${quoted(plain)} is not a phase; say for example 90° after Lantern ±5°.`);
+  const named = (name: string) =>
+    others.find((one) => singleSpaced(one.name).toLowerCase() === name.toLowerCase() || one.id === name);
+  // A name may hold a sign of a tolerance itself, so the whole text is tried as a name first.
+  const [name, tolerance] = named(behind) ? [behind] : tolerated(behind);
+  const to = named(name);
   if (!to) {
     const known = others.map((one) => one.name).join(', ') || 'none';
-    return failed(`There is no other signal “${match[2]?.slice(0, 40)}”; there are ${known}.`);
+    return failed(`There is no other signal ${quoted(name)}; there are ${known}.`);
   }
-  const degrees = number(match[1]);
   if (Math.abs(degrees) > 360) return failed('A phase lies within a turn of 360°.');
-  const off = match[3] === undefined ? undefined : number(match[3]);
-  if (off !== undefined && off > 180) return failed('A phase may be off by up to 180°.');
-  return succeeded({ to: to.id, degrees, ...(off === undefined ? {} : { toleranceDegrees: off }) });
+  if (tolerance === undefined) return succeeded({ to: to.id, degrees });
+  const off = angleOf(tolerance);
+  if (off === undefined) return failed(`${quoted(tolerance)} is not a tolerance in degrees; say for example ±5°.`);
+  if (off < 0 || off > 180) return failed('A phase may be off by up to 180°.');
+  return succeeded({ to: to.id, degrees, toleranceDegrees: off });
 }
 
 /** A phase as the user would type it; "free" without one. */

@@ -1,6 +1,9 @@
 import type { Targets } from './kinds/index.ts';
 import type { Phase, Sequence } from './sequence.ts';
 
+/** The most characters in the name and in the id of a signal. */
+export const LONGEST_NAME = 80;
+
 /** What kinds of signal there are. */
 export type KindId = keyof Targets;
 

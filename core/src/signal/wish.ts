@@ -2,7 +2,8 @@ import { failed, succeeded, type Result } from '../result/result.ts';
 import { allKinds, findKind, type Kind } from './kinds/index.ts';
 import { wishFacts, type WishFacts } from './kinds/wish-facts.ts';
 
-import type { KindAndTarget } from './signal.ts';
+import type { KindAndTarget, Signal } from './signal.ts';
+import { signalFault } from './target-schema.ts';
 
 /** A wish in plain words as it is understood: the signal's name, its kind and target, its pin; or what is missing. */
 export type ParsedWish = Result<{ name: string; target: KindAndTarget; pin?: string }>;
@@ -44,6 +45,8 @@ export function parseWish(text: string, pins: readonly string[]): ParsedWish {
     .trim();
   const name = words ? words.charAt(0).toUpperCase() + words.slice(1, 60) : kind.name;
   const onPin = pin !== undefined && kind.on !== 'processor';
+  const fault = signalFault({ id: 'wish', name, kind: kind.id, target } as Signal);
+  if (fault) return failed(fault.plain ?? fault.sentence, fault.path);
   return succeeded({
     name,
     target: { kind: kind.id, target } as KindAndTarget,

@@ -9,8 +9,11 @@ export type Wire = { name: string; times: Float64Array; levels: Uint8Array; anal
 /** What a wire was thresholded from, in volts (or in parts of full scale), and the two thresholds. */
 export type Samples = { times: Float64Array; values: Float32Array; rise: number; fall: number };
 
-/** What came from the bench: wires over time, in ticks of `tickHz` a second, from the first to the last moment seen. */
-export type Capture = { tickHz: number; from: number; to: number; wires: Wire[] };
+/**
+ * What came from the bench: wires over time, in ticks of `tickHz` a second, from the first to the last moment seen. Notes
+ * say what of the file was left out.
+ */
+export type Capture = { tickHz: number; from: number; to: number; wires: Wire[]; notes?: string[] };
 
 /** Thrown when a capture cannot be read: what is wrong, and where (a line, or a byte). */
 export class CaptureError extends Error {}

@@ -1,4 +1,4 @@
-import type { Wire } from './capture.ts';
+import { column, type Column, type Wire } from './capture.ts';
 
 /** Where a voltage counts as high from (rising) and as low from (falling); between them the level stays. */
 export type Threshold = { rise: number; fall: number };
@@ -50,38 +50,48 @@ function parted(bins: Float64Array, min: number, width: number, total: number): 
   return { rise: best.at + band / 2, fall: best.at - band / 2 };
 }
 
+/** Samples in the order of their times, wherever they are kept. */
+export type SampleSource = { count: number; time: (at: number) => number; value: (at: number) => number };
+
 /**
  * The levels of sampled values: high once a value reaches the upper threshold, low once it is at or below the lower one,
  * each change placed between its two samples where a straight line crosses the middle of the thresholds, on a whole tick.
  */
+export function levelsOf({ count, time, value }: SampleSource, { rise, fall }: Threshold): Column {
+  const changes = column();
+  if (count === 0) return changes;
+  const cross = (rise + fall) / 2;
+  let level = value(0) >= cross ? 1 : 0;
+  let last = time(0);
+  changes.push(last, level);
+  // The sample after which the signal last lay on the old side of the middle.
+  let before = 0;
+  for (let at = 1; at < count; at += 1) {
+    const now = value(at);
+    if (level === 1 ? now >= cross : now < cross) before = at;
+    if (level === 1 ? now > fall : now < rise) continue;
+    const [t0, t1] = [time(before), time(before + 1)];
+    const [v0, v1] = [value(before), value(before + 1)];
+    const share = v1 === v0 ? 1 : Math.min(1, Math.max(0, (cross - v0) / (v1 - v0)));
+    level = 1 - level;
+    last = Math.max(last, Math.round(t0 + share * (t1 - t0)));
+    changes.push(last, level);
+    before = at;
+  }
+  return changes;
+}
+
+/** A wire from its samples, which it keeps, so that its thresholds can be moved. */
 export function thresholded(
   name: string,
   times: Float64Array,
   values: Float32Array,
-  { rise, fall }: Threshold,
+  threshold: Threshold,
 ): Wire {
-  const edges: number[] = [times[0] ?? 0];
-  const cross = (rise + fall) / 2;
-  let level = (values[0] ?? 0) >= cross ? 1 : 0;
-  const levels: number[] = [level];
-  // The sample after which the signal last lay on the old side of the middle.
-  let before = 0;
-  for (let at = 1; at < values.length; at += 1) {
-    const value = values[at] ?? 0;
-    if (level === 1 ? value >= cross : value < cross) before = at;
-    if (level === 1 ? value > fall : value < rise) continue;
-    const [t0, t1] = [times[before] ?? 0, times[before + 1] ?? 0];
-    const [v0, v1] = [values[before] ?? 0, values[before + 1] ?? 0];
-    const share = v1 === v0 ? 1 : Math.min(1, Math.max(0, (cross - v0) / (v1 - v0)));
-    level = 1 - level;
-    edges.push(Math.max(edges[edges.length - 1] ?? 0, Math.round(t0 + share * (t1 - t0))));
-    levels.push(level);
-    before = at;
-  }
-  return {
-    name,
-    times: Float64Array.from(edges),
-    levels: Uint8Array.from(levels),
-    analog: { times, values, rise, fall },
+  const source = {
+    count: values.length,
+    time: (at: number) => times[at] ?? 0,
+    value: (at: number) => values[at] ?? 0,
   };
+  return { ...levelsOf(source, threshold).wire(name), analog: { times, values, ...threshold } };
 }
