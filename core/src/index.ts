@@ -20,7 +20,7 @@ export { fetchPart, fetchParts, partsNamedIn } from './part/fetch.ts';
 export { answers, featuresOf } from './part/features.ts';
 export { capturePins, findTimer, timerPins } from './part/find.ts';
 export { type ClockNode, type Part } from './part/types.ts';
-export { readPart, type ReadPart, writePart } from './clock/part-file.ts';
+export { readPart, type ReadPart, writePart } from './timer/part-file.ts';
 export { ClockError, clockOf, clockPath, clockPhrase, type ClockSetting } from './clock/path.ts';
 export { clockSettingsFor } from './clock/search.ts';
 export { editToken, withPin } from './signal/edit.ts';

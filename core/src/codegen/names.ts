@@ -1,43 +1,50 @@
+import { plainLine, plainName, uniqueNames } from '../quantity/words.ts';
 import type { Setting } from '../timer/setting.ts';
 
 /** One signal as the code needs it: its name, its sentence, and the setting that produces it. */
 export type CodeSignal = { name: string; sentence: string; setting: Setting };
 
+/** Words that C and C++ keep for themselves, and names that every program has. */
+const RESERVED = new Set(
+  (
+    'alignas alignof asm auto bool break case catch char class concept const constexpr continue decltype default delete do ' +
+    'double dynamic else enum explicit export extern false final float for friend goto if inline int interrupts long main ' +
+    'mutable namespace new noexcept nullptr operator private protected public register requires restrict return short ' +
+    'signed sizeof static struct switch template this throw true try typedef typeid typename union unsigned using virtual ' +
+    'void volatile while'
+  ).split(' '),
+);
+
 /** A name as a C identifier in lower case: "Mist pump" is mist_pump. */
 export function identifier(name: string): string {
-  const plain = name
-    .normalize('NFKD')
-    .replace(/[^a-zA-Z0-9]+/g, '_')
-    .replace(/^_+|_+$/g, '')
-    .toLowerCase();
-  return /^[a-z]/.test(plain) ? plain : `plan_${plain || 'unnamed'}`;
+  const plain = plainName(name, '_');
+  if (!/^[a-z]/.test(plain)) return `plan_${plain || 'unnamed'}`;
+  return RESERVED.has(plain) ? `${plain}_signal` : plain;
 }
 
 /** A C name for each signal; signals of one name get a number. */
 export function labelsOf(signals: readonly CodeSignal[]): string[] {
-  const taken = new Map<string, number>();
-  return signals.map(({ name }) => {
-    const base = identifier(name);
-    const count = (taken.get(base) ?? 0) + 1;
-    taken.set(base, count);
-    return count === 1 ? base : `${base}_${count}`;
-  });
+  return uniqueNames(
+    signals.map(({ name }) => identifier(name)),
+    '_',
+  );
 }
 
+/** Signs of arithmetic in plain characters; then, last of all, whatever would end a comment or mean something in C. */
 const PLAIN: readonly (readonly [RegExp, string])[] = [
-  [/\*\//g, '* /'],
-  [/\/\*/g, '/ *'],
-  [/[\r\n\\]+/g, ' '],
-  [/\?\?/g, '? ?'],
   [/\u202f/g, ''],
   [/÷/g, '/'],
   [/×/g, 'x'],
   [/−/g, '-'],
   [/±/g, '+-'],
   [/µ/g, 'u'],
+  [/\\/g, ' '],
+  [/\*\//g, '* /'],
+  [/\/\*/g, '/ *'],
+  [/\?\?/g, '? ?'],
 ];
 
 /** Text that cannot end a C comment or start a line of its own; the signs of arithmetic in plain characters. */
 export function commentText(text: string): string {
-  return PLAIN.reduce((plain, [sign, instead]) => plain.replace(sign, instead), text);
+  return PLAIN.reduce((plain, [sign, instead]) => plain.replace(sign, instead), plainLine(text));
 }

@@ -58,7 +58,8 @@ function nonZero(divisor: bigint): bigint {
 const LONGEST_VALUE = 256;
 
 function bounded(value: bigint): bigint {
-  if (value !== BigInt.asIntN(LONGEST_VALUE, value)) throw new CodeFault('A value grows far beyond any register.');
+  if (value !== BigInt.asIntN(LONGEST_VALUE, value))
+    throw new CodeFault('A value grows far beyond any register.');
   return value;
 }
 
@@ -88,7 +89,8 @@ export function applied(sign: string, one: bigint, other: bigint): bigint {
 function numberOf(text: string): bigint {
   const digits = text.replace(/[_']/g, '');
   if (/^0[0-9]+$/.test(digits)) {
-    if (/[89]/.test(digits)) throw new CodeFault(`“${text}” begins with 0, so it is octal, and 8 and 9 are not.`);
+    if (/[89]/.test(digits))
+      throw new CodeFault(`“${text}” begins with 0, so it is octal, and 8 and 9 are not.`);
     return BigInt(`0o${digits.slice(1)}`);
   }
   if (/^0[xb]$/i.test(digits)) throw new CodeFault(`“${text}” is not a number.`);

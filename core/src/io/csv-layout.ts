@@ -1,6 +1,6 @@
 import { dsvFormat } from 'd3-dsv';
 import { CaptureError } from '../wave/capture.ts';
-import { utf8Text } from './names.ts';
+import { utf8Text } from './utf8.ts';
 import { readingOf } from './outliers.ts';
 
 /** How a table of samples is written: what parts its cells, and whether a comma is the decimal sign. */
@@ -68,7 +68,10 @@ function widthOf(
 }
 
 function unitOf(name: string): number {
-  const words = name.toLowerCase().split(/[\s()[\]_/]+/).filter(Boolean);
+  const words = name
+    .toLowerCase()
+    .split(/[\s()[\]_/]+/)
+    .filter(Boolean);
   return words.length > 1 ? (UNITS.get(words[words.length - 1] ?? '') ?? 1) : 1;
 }
 
@@ -106,10 +109,7 @@ export function csvLayout(lines: readonly string[]): CsvLayout {
     .slice(0, first)
     .reverse()
     .find((row) => row.length === cells);
-  const names = Array.from(
-    { length: cells },
-    (_, at) => nameOf(head?.[at] ?? '') || `column ${at + 1}`,
-  );
+  const names = Array.from({ length: cells }, (_, at) => nameOf(head?.[at] ?? '') || `column ${at + 1}`);
   const data = rows.slice(first).filter((row) => row.length === cells);
   const unitS = head ? unitOf(names[0] ?? '') : 1;
   return {

@@ -1,5 +1,5 @@
 import { moments, unitFor, type NamedWaveform } from '../wave/merge.ts';
-import { plainLine, uniqueNames } from './names.ts';
+import { plainLine, uniqueNames } from '../quantity/words.ts';
 
 const PIECE = 65_536;
 

@@ -1,3 +1,4 @@
+import { singleSpaced } from '../quantity/words.ts';
 import type { Part, Timer } from './types.ts';
 
 /** Channels and timers as hardware: another use of a timer, or another timer that a channel may follow, is no other one. */
@@ -50,7 +51,7 @@ export function featuresOf(part: Part): string[] {
 }
 
 /** A number belongs to the word behind it: "16 channels" is one thing to look for. */
-const TERM = /\d+\s+\S+|\S+/g;
+const TERM = /(?<!\d)\d+ [^ ]+|[^ ]+/g;
 
 /** Whether a part answers a search: every term of it begins a word of the part's name, description or features. */
 export function answers(
@@ -58,8 +59,6 @@ export function answers(
   query: string,
 ): boolean {
   const text = ` ${[part.name, part.about, ...part.features].join(' ').toLowerCase()}`;
-  const terms = query.toLowerCase().replace(/,/g, ' ').match(TERM) ?? [];
-  return terms.every((term) =>
-    [' ', '-', '('].some((before) => text.includes(before + term.replace(/\s+/g, ' '))),
-  );
+  const terms = singleSpaced(query.toLowerCase().replace(/,/g, ' ')).match(TERM) ?? [];
+  return terms.every((term) => [' ', '-', '('].some((before) => text.includes(before + term)));
 }

@@ -1,32 +1,39 @@
 import Joi from 'joi';
+import { INHERITED } from '../result/inherited.ts';
+import { codeSchema, identifier } from './code-schema.ts';
 
 const name = Joi.string().min(1).max(120);
 const id = Joi.string()
   .pattern(/^[A-Za-z0-9_-]+$/, 'id')
+  .invalid(...INHERITED)
   .max(80);
 const text = Joi.string().max(400);
 const whole = Joi.number().integer().min(0);
+const hertz = Joi.number().greater(0).max(1e12);
+const cycles = whole.max(1_000_000);
+
 const place = Joi.string().pattern(/^[A-Za-z_][A-Za-z0-9_]*(\.[A-Za-z_][A-Za-z0-9_]*)?$/, 'place');
 
 const encoded = Joi.object({
   of: Joi.string().valid('top', 'compare', 'divide', 'bits', 'reload', 'postscale', 'dead').required(),
-  scale: Joi.number(),
-  bias: Joi.number().integer(),
+  scale: Joi.number().min(-65536).max(65536),
+  bias: Joi.number()
+    .integer()
+    .min(-(2 ** 53 - 1))
+    .max(2 ** 53 - 1),
   shift: whole.max(32),
   keep: whole.max(32),
 });
 const writes = Joi.object().pattern(place, Joi.alternatives().try(whole.max(2 ** 32 - 1), encoded));
 
 const register = Joi.object({
-  name: Joi.string()
-    .pattern(/^[A-Za-z_][A-Za-z0-9_]*$/, 'identifier')
-    .required(),
+  name: identifier.required(),
   address: whole.max(2 ** 40).required(),
   width: Joi.number().valid(8, 16, 32).required(),
-  reset: whole.required(),
+  reset: whole.max(2 ** 32 - 1).required(),
   strobe: Joi.boolean(),
   fields: Joi.object()
-    .pattern(Joi.string(), Joi.array().ordered(whole.max(31).required(), whole.max(31).required()).length(2))
+    .pattern(identifier, Joi.array().ordered(whole.max(31).required(), whole.max(31).required()).length(2))
     .required(),
 });
 
@@ -39,20 +46,28 @@ const prescaler = Joi.alternatives().conditional('.kind', {
       .min(1)
       .max(2 ** 32)
       .required(),
-    scale: whole.min(1).required(),
+    scale: whole.min(1).max(65536).required(),
     writes: writes.required(),
   }),
   otherwise: Joi.object({
     kind: Joi.string().valid('list').required(),
     options: Joi.array()
-      .items(Joi.object({ divide: Joi.number().greater(0).required(), writes: writes.required() }))
+      .items(
+        Joi.object({
+          divide: Joi.number()
+            .greater(0)
+            .max(2 ** 32)
+            .required(),
+          writes: writes.required(),
+        }),
+      )
       .min(1)
       .max(1024)
       .required(),
   }),
 });
 
-const limit = Joi.object({ name: name.required(), min: Joi.number(), max: Joi.number(), notAbove: id });
+const limit = Joi.object({ name: name.required(), min: hertz.allow(0), max: hertz, notAbove: id });
 const startStep = Joi.alternatives().try(
   Joi.object({ set: writes.required() }),
   Joi.object({ until: place.required() }),
@@ -63,10 +78,8 @@ const CLOCKS = {
     kind: Joi.required(),
     id: id.required(),
     name: name.required(),
-    hz: Joi.alternatives()
-      .try(Joi.number().greater(0), Joi.array().items(Joi.number().greater(0)).length(2))
-      .required(),
-    tolerancePpm: Joi.number().min(0).required(),
+    hz: Joi.alternatives().try(hertz, Joi.array().items(hertz).length(2)).required(),
+    tolerancePpm: Joi.number().min(0).max(1e6).required(),
     always: Joi.boolean(),
     note: text,
   }),
@@ -96,7 +109,7 @@ const CLOCKS = {
     id: id.required(),
     name: name.required(),
     from: id.required(),
-    hz: Joi.number().greater(0).required(),
+    hz: hertz.required(),
   }),
   doubler: Joi.object({
     kind: Joi.required(),
@@ -123,20 +136,22 @@ const clock = Joi.object({
 
 const top = Joi.object({
   kind: Joi.string().valid('fixed', 'register', 'channel', 'power', 'reload', 'moved').required(),
-  value: whole.when('kind', { is: 'fixed', then: Joi.required(), otherwise: Joi.forbidden() }),
+  value: whole
+    .max(2 ** 53 - 1)
+    .when('kind', { is: 'fixed', then: Joi.required(), otherwise: Joi.forbidden() }),
   channel: id.when('kind', { is: 'channel', then: Joi.required(), otherwise: Joi.forbidden() }),
   writes: writes.when('kind', { is: 'fixed', then: Joi.forbidden(), otherwise: Joi.required() }),
-  min: whole.when('kind', {
+  min: whole.max(2 ** 53 - 1).when('kind', {
     is: Joi.valid('register', 'channel', 'reload', 'moved'),
     then: Joi.required(),
     otherwise: Joi.forbidden(),
   }),
-  max: whole.when('kind', {
+  max: whole.max(2 ** 53 - 1).when('kind', {
     is: Joi.valid('register', 'channel', 'reload', 'moved'),
     then: Joi.required(),
     otherwise: Joi.forbidden(),
   }),
-  hold: whole.when('kind', { is: 'reload', then: Joi.required(), otherwise: Joi.forbidden() }),
+  hold: cycles.when('kind', { is: 'reload', then: Joi.required(), otherwise: Joi.forbidden() }),
   bytes: Joi.object({ upper: place.required(), lower: place.required() }).when('kind', {
     not: 'reload',
     then: Joi.forbidden(),
@@ -172,8 +187,8 @@ const mode = Joi.object({
 });
 
 const interrupt = Joi.object({
-  vector: name.required(),
-  number: Joi.number().integer().required(),
+  vector: identifier.required(),
+  number: Joi.number().integer().min(-1000).max(100_000).required(),
   enable: writes.required(),
   flag: place.required(),
   clear: Joi.string().valid('entry', 'write-one', 'write-zero', 'read', 'none').default('entry'),
@@ -187,7 +202,7 @@ const timer = Joi.object({
   width: whole.min(1).max(64).required(),
   clock: id.required(),
   prescaler: prescaler.required(),
-  modes: Joi.array().items(mode).min(1).required(),
+  modes: Joi.array().items(mode).min(1).max(200).required(),
   channels: Joi.array()
     .items(
       Joi.object({
@@ -224,9 +239,9 @@ const timer = Joi.object({
   ),
   deadTime: Joi.array().items(
     Joi.object({
-      min: whole.required(),
-      max: whole.required(),
-      step: whole.min(1).required(),
+      min: cycles.required(),
+      max: cycles.required(),
+      step: cycles.min(1).required(),
       writes: writes.required(),
     }),
   ),
@@ -253,7 +268,7 @@ export const partSchema = Joi.object({
   clocks: Joi.array().items(clock).min(1).max(200).required(),
   defaultClock: Joi.object({
     source: id.required(),
-    sourceHz: Joi.number().greater(0).required(),
+    sourceHz: hertz.required(),
     settings: Joi.object().pattern(Joi.string(), Joi.alternatives().try(Joi.number(), id)),
   }).required(),
   timers: Joi.array().items(timer).min(1).max(100).required(),
@@ -280,34 +295,24 @@ export const partSchema = Joi.object({
     .required(),
   cpu: Joi.object({
     clock: id.required(),
-    entryCycles: whole.required(),
-    reloadCycles: whole.default(3),
-    exitCycles: whole.required(),
-    lateCycles: whole.default(3),
-    handlerCycles: whole.min(1).default(24),
-    loopCycles: whole.min(1).default(4),
-    loopJitterCycles: Joi.alternatives().try(whole, Joi.string().valid('none')).default(0),
-    feedCycles: whole.min(1).default(16),
+    entryCycles: cycles.required(),
+    reloadCycles: cycles.default(3),
+    exitCycles: cycles.required(),
+    lateCycles: cycles.default(3),
+    handlerCycles: cycles.min(1).default(24),
+    loopCycles: cycles.min(1).default(4),
+    loopJitterCycles: Joi.alternatives().try(cycles, Joi.string().valid('none')).default(0),
+    feedCycles: cycles.min(1).default(16),
     priorities: Joi.object({
       scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
-      levels: whole.min(1).required(),
+      levels: whole.min(1).max(256).required(),
     }).default({ scheme: 'fixed', levels: 1 }),
   }).required(),
   limits: Joi.object({
-    pinMilliamps: Joi.number().min(0).required(),
-    maxHz: Joi.number().greater(0).required(),
+    pinMilliamps: Joi.number().min(0).max(1e6).required(),
+    maxHz: hertz.required(),
   }).required(),
-  code: Joi.object({
-    headers: Joi.array()
-      .items(Joi.string().pattern(/^[<"][A-Za-z0-9_./-]+[>"]$/, 'header'))
-      .required(),
-    registers: Joi.string().valid('names', 'addresses').default('addresses'),
-    handler: Joi.string().max(120).pattern(/%/, 'handler').default('void %_handler(void)'),
-    call: Joi.string().max(120).pattern(/%/, 'handler').default('%_handler()'),
-    setsClock: Joi.boolean().default(false),
-    bytewise: Joi.boolean().default(false),
-    allow: Joi.string().allow('').max(120).default(''),
-  }).required(),
+  code: codeSchema.required(),
   verified: Joi.boolean().required(),
   leftOut: Joi.array().items(text).max(64),
   unverified: Joi.array().items(Joi.string()),

@@ -50,7 +50,9 @@ function withBytes(mode: Record<string, unknown>, order: readonly unknown[]): Re
   const { top } = mode;
   if (!isObject(top) || top['kind'] !== 'reload' || !isObject(top['writes'])) return mode;
   const writes = top['writes'];
-  const [upper, lower, ...more] = order.filter((name) => typeof name === 'string' && name in writes);
+  const [upper, lower, ...more] = order.filter(
+    (name) => typeof name === 'string' && Object.hasOwn(writes, name),
+  );
   if (upper === undefined || lower === undefined || more.length > 0) return mode;
   return { ...mode, top: { ...top, bytes: { upper, lower } } };
 }

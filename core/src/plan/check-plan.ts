@@ -2,11 +2,12 @@ import { ClockError, clockPath } from '../clock/path.ts';
 import { pinOf, NotOnPart } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
 import { SettingError, type Setting } from '../timer/setting.ts';
-import { faultOf, parseJson } from '../result/fault.ts';
+import { faultOf } from '../result/fault.ts';
+import { parseJson } from '../result/json.ts';
 import { failed, succeeded, type Fault, type Result } from '../result/result.ts';
 import { writePlan, type Plan, type PlanSignal } from './plan.ts';
 import { newerPlanVersion, PLAN_VERSION, upgradePlan } from './versions.ts';
-import { checkPart } from '../clock/part-file.ts';
+import { checkPart } from '../timer/part-file.ts';
 import { FILE_LIMIT } from '../result/file-limit.ts';
 import { planSchema } from './schema.ts';
 import { checkSetting, isInput } from '../timer/drives/index.ts';
@@ -34,11 +35,7 @@ function faultIn(at: string, key: string, check: () => unknown): Fault | undefin
     return undefined;
   } catch (error) {
     const own =
-      error instanceof SettingError
-        ? `${key}.${error.key}`
-        : error instanceof NotOnPart
-          ? key
-          : undefined;
+      error instanceof SettingError ? `${key}.${error.key}` : error instanceof NotOnPart ? key : undefined;
     if (own === undefined) throw error;
     const { message } = error as Error;
     return { path: `${at}.${own}`, sentence: `${at}.${own}: ${message}`, plain: message };
@@ -82,7 +79,11 @@ function partFault(part: Part, { clock, pinNames = {}, reserved = [], signals }:
     clockPath(part, clock);
   } catch (error) {
     if (!(error instanceof ClockError)) throw error;
-    return { path: `clock.${error.key}`, sentence: `clock.${error.key}: ${error.message}`, plain: error.message };
+    return {
+      path: `clock.${error.key}`,
+      sentence: `clock.${error.key}: ${error.message}`,
+      plain: error.message,
+    };
   }
   const pin = Object.keys(pinNames).find((id) => !part.pins.some((one) => one.id === id));
   if (pin !== undefined)

@@ -3,13 +3,17 @@ import { allKinds } from '../signal/kinds/index.ts';
 import { amountSchema, targetSchema } from '../signal/target-schema.ts';
 import { LONGEST_NAME } from '../signal/signal.ts';
 import { allDrives } from '../timer/drives/index.ts';
+import { INHERITED } from '../result/inherited.ts';
 import { MAX_PERIODS } from '../signal/sequence.ts';
 
 const amount = amountSchema((schema) => schema.min(0).max(1e12));
 const above = amountSchema((schema) => schema.greater(0).max(1e12));
 const share = amountSchema((schema) => schema.min(0).max(1));
 const ppm = Joi.number().min(0).max(1e6);
-const id = Joi.string().min(1).max(LONGEST_NAME);
+const id = Joi.string()
+  .min(1)
+  .max(LONGEST_NAME)
+  .invalid(...INHERITED);
 const count = Joi.number()
   .integer()
   .min(0)
@@ -87,7 +91,10 @@ function signalSchema(): Joi.ObjectSchema {
       degrees: Joi.number().min(-360).max(360).required().label('phase in degrees'),
       toleranceDegrees: Joi.number().min(0).max(180).label('tolerance of the phase in degrees'),
     }),
-    complement: Joi.object({ pin: id.required(), deadS: Joi.number().min(0).max(1).required().label('dead time in s') }),
+    complement: Joi.object({
+      pin: id.required(),
+      deadS: Joi.number().min(0).max(1).required().label('dead time in s'),
+    }),
     firstEdgeS: Joi.number().greater(0).max(1e6).label('time of the first edge in s'),
   });
 }
@@ -111,7 +118,7 @@ function builtSchema(): Joi.ObjectSchema {
     name: Joi.string().min(1).max(120).required().label('name of the plan'),
     part: id.required(),
     ownPart: Joi.object(),
-    pinNames: Joi.object().pattern(Joi.string(), Joi.string().min(1).max(40)),
+    pinNames: Joi.object().pattern(Joi.string().max(LONGEST_NAME), Joi.string().min(1).max(40)).max(1000),
     reserved: Joi.array().items(id).max(200).unique(),
     bookmarks: Joi.array()
       .items(
@@ -125,7 +132,9 @@ function builtSchema(): Joi.ObjectSchema {
       source: id.required(),
       sourceHz: above.required().label('frequency of the oscillator in Hz'),
       tolerancePpm: ppm.label('tolerance of the oscillator in ppm'),
-      settings: Joi.object().pattern(Joi.string().max(80), Joi.alternatives().try(Joi.number(), id)),
+      settings: Joi.object()
+        .pattern(Joi.string().max(LONGEST_NAME), Joi.alternatives().try(Joi.number(), id))
+        .max(200),
     }),
     signals: Joi.array().items(signalSchema()).max(500).unique('id').required(),
   });

@@ -41,7 +41,7 @@ const PREFIX = new Map<string, Exact>([
 
 /** The number that an entry begins with; what follows is its unit. */
 const NUMBER =
-  /^[+-]?(?:\d+\/\d+|\d+(?:[ _]\d{3})*(?:[.,]\d*)?(?:e[+-]?\d{1,4})?|[.,]\d+(?:e[+-]?\d{1,4})?)/i;
+  /^[+-]?(?:\d+\/\d+|\d+(?:[ _]\d{3})*(?:[.,](?:\d{3}[ _](?=\d))*\d*)?(?:e[+-]?\d{1,4})?|[.,]\d+(?:e[+-]?\d{1,4})?)/i;
 
 const FRACTION = /^[+-]?\d+\/\d+$/;
 

@@ -19,8 +19,32 @@ export function quoted(text: string): string {
 export function plainName(name: string, separator: '-' | '_'): string {
   return name
     .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
     .toLowerCase()
     .split(/[^a-z0-9]+/)
     .filter(Boolean)
     .join(separator);
+}
+
+/** Control characters, line ends and the separators that some programs take for line ends. */
+const CONTROL = /[\p{Cc}\p{Cf}\p{Zl}\p{Zp}\p{Cs}]/gu;
+
+/** A name on one line, without control characters. */
+export function plainLine(name: string): string {
+  return name.replace(CONTROL, ' ').split(/\s+/).filter(Boolean).join(' ');
+}
+
+/** Names that differ from each other: those that a name before them already is get a number. */
+export function uniqueNames(names: readonly string[], separator: string): string[] {
+  const taken = new Set(names);
+  const used = new Set<string>();
+  return names.map((name) => {
+    let own = name;
+    for (let n = 2; used.has(own); n += 1) {
+      const next = `${name}${separator}${n}`;
+      if (!taken.has(next)) own = next;
+    }
+    used.add(own);
+    return own;
+  });
 }

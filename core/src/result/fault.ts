@@ -1,6 +1,5 @@
-import { parse, type ParseError } from 'jsonc-parser';
 import type { ValidationErrorItem } from 'joi';
-import type { Fault, Result } from './result.ts';
+import type { Fault } from './result.ts';
 
 /** ["signals", 0, "target"] as "signals[0].target". */
 export function pathText(path: readonly (string | number)[]): string {
@@ -18,11 +17,15 @@ function shown(value: unknown): string {
 
 type Words = (context: Record<string, unknown>) => string;
 
-const WORDS: Record<string, Words> = {
+const WORDS: Readonly<Partial<Record<string, Words>>> = {
   'any.required': () => 'is missing',
   'any.unknown': () => 'has no place here',
   'any.only': ({ valids, value }) =>
     `must be ${(valids as unknown[]).map(shown).join(' or ')}, and is ${shown(value)}`,
+  'any.invalid': ({ value }) => `cannot be ${shown(value)}`,
+  'object.max': ({ limit }) => `may have ${shown(limit)} keys at most`,
+  'number.infinity': () => 'must be a finite number',
+  'string.pattern.invert.name': ({ value }) => `is ${shown(value)}, a word that C keeps for itself`,
   'object.unknown': ({ document }) => `is not a key of a ${String(document)}`,
   'object.base': ({ value }) => `must be an object, and is ${shown(value)}`,
   'array.base': ({ value }) => `must be a list, and is ${shown(value)}`,
@@ -59,45 +62,4 @@ export function faultOf(item: ValidationErrorItem, document: 'plan' | 'part' = '
     sentence: `${path || `The ${document}`} ${words}.`,
     ...(named ? { plain: `The ${label} ${words}.` } : {}),
   };
-}
-
-function placeOf(text: string, offset: number): string {
-  const before = text.slice(0, offset);
-  const line = before.split('\n').length;
-  return `line ${line}, column ${offset - before.lastIndexOf('\n')}`;
-}
-
-/** Why a text is no JSON, with line and column. */
-export function syntaxFault(text: string): Fault {
-  if (text.trim() === '') return { path: '', sentence: 'The file is empty.' };
-  const errors: ParseError[] = [];
-  try {
-    parse(text, errors, { disallowComments: true });
-  } catch (error) {
-    if (!(error instanceof RangeError)) throw error;
-    return { path: '', sentence: 'The file is nested too deeply to be read.' };
-  }
-  const [first] = errors;
-  const offset = first?.offset ?? text.length;
-  const place = placeOf(text, offset);
-  if (offset >= text.trimEnd().length) {
-    return { path: place, sentence: `The file ends too early, at ${place}: it seems to be cut off.` };
-  }
-  const found = JSON.stringify(text.slice(offset, offset + 12));
-  return { path: place, sentence: `The file is not JSON: ${found} is not expected at ${place}.` };
-}
-
-/** The value of a JSON text of limited length, or the fault that prevents reading it. */
-export function parseJson(text: string, limit: number, document: 'plan' | 'part'): Result<unknown> {
-  if (text.length > limit) {
-    const megabytes = (text.length / 1e6).toFixed(1);
-    const sentence = `The file has ${megabytes} MB; a ${document} has ${limit / 1e6} MB at most, so this is not one.`;
-    return { ok: false, fault: { path: '', sentence } };
-  }
-  try {
-    return { ok: true, value: JSON.parse(text.replace(/^\uFEFF/, '')) };
-  } catch (error) {
-    if (error instanceof SyntaxError) return { ok: false, fault: syntaxFault(text) };
-    throw error;
-  }
 }

@@ -159,7 +159,8 @@ export function parsePhase(
   if (plain === '' || /^free$/i.test(plain)) return succeeded(undefined);
   const [first, behind = ''] = parted(plain, / ?(?:after|behind) /i) ?? [];
   const degrees = angleOf(first);
-  if (degrees === undefined) return failed(`${quoted(plain)} is not a phase; say for example 90° after Lantern ±5°.`);
+  if (degrees === undefined)
+    return failed(`${quoted(plain)} is not a phase; say for example 90° after Lantern ±5°.`);
   const named = (name: string) =>
     others.find((one) => singleSpaced(one.name).toLowerCase() === name.toLowerCase() || one.id === name);
   // A name may hold a sign of a tolerance itself, so the whole text is tried as a name first.
@@ -172,7 +173,8 @@ export function parsePhase(
   if (Math.abs(degrees) > 360) return failed('A phase lies within a turn of 360°.');
   if (tolerance === undefined) return succeeded({ to: to.id, degrees });
   const off = angleOf(tolerance);
-  if (off === undefined) return failed(`${quoted(tolerance)} is not a tolerance in degrees; say for example ±5°.`);
+  if (off === undefined)
+    return failed(`${quoted(tolerance)} is not a tolerance in degrees; say for example ±5°.`);
   if (off < 0 || off > 180) return failed('A phase may be off by up to 180°.');
   return succeeded({ to: to.id, degrees, toleranceDegrees: off });
 }

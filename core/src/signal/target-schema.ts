@@ -11,7 +11,9 @@ import type { Signal } from './signal.ts';
 import { TargetError } from './target-error.ts';
 
 /** A number of its own or a fraction as text. Limits of a fraction need its value and are checked with the target. */
-export function amountSchema(bounded: (schema: Joi.NumberSchema) => Joi.NumberSchema): Joi.AlternativesSchema {
+export function amountSchema(
+  bounded: (schema: Joi.NumberSchema) => Joi.NumberSchema,
+): Joi.AlternativesSchema {
   return Joi.alternatives().try(bounded(Joi.number()), Joi.string().pattern(FRACTION_TEXT, 'fraction'));
 }
 

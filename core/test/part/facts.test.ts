@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PARTS } from '../helpers/parts.ts';
-import { readPart, writePart } from '../../src/clock/part-file.ts';
+import { readPart, writePart } from '../../src/timer/part-file.ts';
 import { pinOf, timerOf, timerPins } from '../../src/part/find.ts';
 import { partFaults } from '../../src/part/references.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
-import { checkPart, readPart } from '../../src/clock/part-file.ts';
+import { checkPart, readPart } from '../../src/timer/part-file.ts';
 import { readPlan, checkPlan } from '../../src/plan/check-plan.ts';
 import { writePlan, type Plan } from '../../src/plan/plan.ts';
 import { PARTS } from '../helpers/parts.ts';

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Check } from '../../src/check/check.ts';
 import { clockPath } from '../../src/clock/path.ts';
-import { readPart } from '../../src/clock/part-file.ts';
+import { readPart } from '../../src/timer/part-file.ts';
 import { evaluateSetting } from '../../src/evaluate/signal.ts';
 import { PARTS } from '../helpers/parts.ts';
 import { checkPlan, readPlan } from '../../src/plan/check-plan.ts';

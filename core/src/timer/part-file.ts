@@ -1,16 +1,21 @@
-import { ClockError, clockPath } from './path.ts';
+import { ClockError, clockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import { partFaults } from '../part/references.ts';
-import { faultOf, parseJson } from '../result/fault.ts';
+import { faultOf } from '../result/fault.ts';
+import { parseJson } from '../result/json.ts';
 import { FILE_LIMIT } from '../result/file-limit.ts';
 import { succeeded, type Result } from '../result/result.ts';
 import { partSchema } from '../part/part-schema.ts';
+import { proofFault } from './prove-part.ts';
 import { newerPartVersion, PART_VERSION, upgradePart } from '../part/versions.ts';
 
 /** A part read from outside, or the first thing that is wrong with it. */
 export type ReadPart = Result<Part>;
 
-/** Checks a value from outside as a part: its shape, what it refers to, and its standard clock. Never throws for bad input. */
+/**
+ * Checks a value from outside as a part: its shape, what it refers to, its standard clock, and
+ * whether every mode, division, output and clock of it can be used. Never throws for bad input.
+ */
 export function checkPart(value: unknown): ReadPart {
   const newer = newerPartVersion(value);
   if (newer !== undefined) {
@@ -31,7 +36,8 @@ export function checkPart(value: unknown): ReadPart {
     const path = `standardClock.${problem.key}`;
     return { ok: false, fault: { path, sentence: `${path}: ${problem.message}` } };
   }
-  return succeeded(part);
+  const unusable = proofFault(part);
+  return unusable ? { ok: false, fault: unusable } : succeeded(part);
 }
 
 /** Reads the text of a part file. Never throws for bad input: the fault says what is wrong and where. */
