@@ -213,9 +213,15 @@ export function clockPath(part: Part, setting: ClockSetting): ClockPath {
     else clock = resolveFactor(walk, node);
     if (clock) path.clocks.set(node.id, clock);
   }
-  for (const used of [part.cpu.clock, ...part.timers.map((timer) => timer.clock)]) {
-    const fault = path.clocks.get(used)?.fault;
-    if (fault) throw fault;
+  const users = [
+    { user: 'The processor', node: part.cpu.clock },
+    ...part.timers.map(({ name, clock }) => ({ user: name, node: clock })),
+  ];
+  for (const { user, node } of users) {
+    const clock = path.clocks.get(node);
+    if (!clock)
+      throw new ClockError('source', `${user} gets no clock with the ${path.source.name} as the source.`);
+    if (clock.fault) throw clock.fault;
   }
   return path;
 }

@@ -1,4 +1,4 @@
-import type { ClockChoice, Interrupt, Part, Register, Timer, Writes } from './types.ts';
+import type { ClockChoice, Interrupt, Mode, Part, Prescaler, Register, Timer, Writes } from './types.ts';
 
 /** Something a part's data refers to that is not there, or a value that does not fit: where, and a sentence. */
 export type PartFault = { path: string; sentence: string };
@@ -75,18 +75,43 @@ function checkClocks(look: Look, part: Part): Set<string> {
       node.from.forEach((from) => checkKnown(look, `${path}.from`, 'clock before this one', from, known));
     else if (node.kind !== 'source')
       checkKnown(look, `${path}.from`, 'clock before this one', node.from, known);
+    if ('limit' in node && node.limit) checkRange(look, `${path}.limit`, node.limit);
+    if (node.kind === 'source' && typeof node.hz !== 'number')
+      checkRange(look, `${path}.hz`, { min: node.hz[0], max: node.hz[1] });
     const notAbove = 'limit' in node ? node.limit?.notAbove : undefined;
     if (notAbove !== undefined)
       checkKnown(look, `${path}.limit.notAbove`, 'clock before this one', notAbove, known);
     if (node.kind === 'divider' || node.kind === 'multiplier') {
       const options = node.by.kind === 'list' ? node.by.options.map((one) => one.writes) : [node.by.writes];
       options.forEach((writes) => checkWrites(look, `${path}.by`, writes));
+      checkDivision(look, `${path}.by`, node.by);
       if (node.unlock) checkWrites(look, `${path}.unlock`, node.unlock);
     }
     if (node.kind === 'choice') checkStarts(look, `${path}.start`, node);
     known.add(node.id);
   });
   return known;
+}
+
+/** A range begins below its end. */
+function checkRange(look: Look, path: string, { min, max }: { min?: number; max?: number }): void {
+  if (min !== undefined && max !== undefined && min > max) fault(look, path, `${min} is above ${max}.`);
+}
+
+function checkDivision(look: Look, path: string, prescaler: Prescaler): void {
+  if (prescaler.kind === 'range') checkRange(look, path, prescaler);
+}
+
+/** The tops of a mode lie within the counter. */
+function checkTops(look: Look, path: string, { top }: Mode, width: number): void {
+  const { min, max } =
+    top.kind === 'fixed'
+      ? { min: top.value, max: top.value }
+      : top.kind === 'power'
+        ? { min: 2 ** top.minBits - 1, max: 2 ** top.maxBits - 1 }
+        : top;
+  checkRange(look, path, { min, max });
+  if (max > 2 ** width - 1) fault(look, path, `${max} does not fit into a counter of ${width} bits.`);
 }
 
 function checkInterrupt(look: Look, path: string, interrupt: Interrupt | undefined): void {
@@ -97,6 +122,7 @@ function checkInterrupt(look: Look, path: string, interrupt: Interrupt | undefin
   const divisions =
     postscaler?.kind === 'list' ? postscaler.options.map((one) => one.writes) : [postscaler?.writes ?? {}];
   divisions.forEach((writes) => checkWrites(look, `${path}.postscaler`, writes));
+  if (postscaler) checkDivision(look, `${path}.postscaler`, postscaler);
 }
 
 function checkTick(look: Look, path: string, timer: Timer, tick: string | undefined): void {
@@ -121,6 +147,7 @@ function checkTimer(
   const divisions =
     prescaler.kind === 'list' ? prescaler.options.map((one) => one.writes) : [prescaler.writes];
   divisions.forEach((writes) => checkWrites(look, `${path}.prescaler`, writes));
+  checkDivision(look, `${path}.prescaler`, prescaler);
   if (timer.power) checkWrites(look, `${path}.power`, timer.power);
   timer.commands?.forEach((order) => checkWrites(look, `${path}.commands`, order));
   timer.neutral?.forEach((key) => checkPlace(look, `${path}.neutral`, key));
@@ -129,6 +156,7 @@ function checkTimer(
   timer.modes.forEach((mode, at) => {
     const here = `${path}.modes[${at}]`;
     checkWrites(look, `${here}.writes`, mode.writes);
+    checkTops(look, `${here}.top`, mode, timer.width);
     mode.same?.forEach((writes) => checkWrites(look, `${here}.same`, writes));
     if (mode.top.kind !== 'fixed') checkWrites(look, `${here}.top.writes`, mode.top.writes);
     if (mode.top.kind === 'channel')
@@ -154,7 +182,10 @@ function checkTimer(
       checkWrites(look, `${here}.complement[${index}].writes`, writes);
     });
   });
-  timer.deadTime?.forEach(({ writes }, at) => checkWrites(look, `${path}.deadTime[${at}]`, writes));
+  timer.deadTime?.forEach((band, at) => {
+    checkWrites(look, `${path}.deadTime[${at}]`, band.writes);
+    checkRange(look, `${path}.deadTime[${at}]`, band);
+  });
   timer.captures?.forEach((capture, at) => {
     const here = `${path}.captures[${at}]`;
     checkKnown(look, `${here}.mode`, 'mode', capture.mode, new Set(timer.modes.map((mode) => mode.id)));

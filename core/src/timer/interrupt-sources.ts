@@ -6,7 +6,7 @@ import type { Requirement } from '../signal/requirement.ts';
 import { grainOf } from './count.ts';
 import { holdTicks, interruptCycles, reloadLatency } from './run.ts';
 import { topRange } from './setting.ts';
-import { tickOf } from './tick.ts';
+import { MAX_DIVIDER, tickOf } from './tick.ts';
 import { roundSteps } from './round-steps.ts';
 
 /** Interrupts that take more of the processor than this are not offered. */
@@ -158,7 +158,7 @@ function longestRun({ timer, mode, partHz, max }: InterruptSource): number {
  */
 export function divideRuns(source: InterruptSource, rateHz: number, maxCpu: number): DividedRun[] {
   const first = Math.max(1, Math.ceil(1 / (rateHz * longestRun(source)) - 1e-9));
-  const fastest = Math.floor((maxCpu * source.fullRate) / rateHz);
+  const fastest = Math.min(MAX_DIVIDER, Math.floor((maxCpu * source.fullRate) / rateHz));
   const wide = source.timer.prescaler.kind === 'range';
   const max = Math.max(...source.postscales);
   const last = Math.min(fastest * max, first + (wide ? 3 : MAX_RUNS));

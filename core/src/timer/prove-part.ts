@@ -137,12 +137,6 @@ export function proofFault(part: Part): Fault | undefined {
   const clock = clockFault(part);
   if (clock) return clock;
   const path = clockPath(part, part.defaultClock);
-  if (!path.clocks.has(part.cpu.clock)) {
-    return {
-      path: 'cpu.clock',
-      sentence: `cpu.clock: “${part.cpu.clock}” does not run with the part's usual clock.`,
-    };
-  }
   for (const [at, timer] of part.timers.entries()) {
     const fault = timerFault(part, path, timer, at);
     if (fault) return fault;

@@ -55,7 +55,8 @@ function steadySource({ cycle, scale, settled, begin }: SteadyWaveform, tickHz: 
     const joint = from === settled && trace.start !== before && later[0] !== settled && settled >= fromTick;
     return joint ? [...first, settled, ...later] : [...first, ...later];
   };
-  const step = AROUND * cycle.periodTicks;
+  // Pulses of a cycle are spread evenly over it.
+  const step = AROUND * Math.ceil(cycle.periodTicks / Math.max(1, pulsesOf(cycle)));
   const steadyLevel = 'level' in cycle.edges;
   return {
     count: (fromS, toS) => {

@@ -17,6 +17,14 @@ export type WaveShape = {
 
 type Segment = { start: number; end: number; high: boolean };
 
+/** A drawing shows up to so many periods one by one; more of them lie closer than its pixels. */
+const MAX_PERIODS = 300;
+
+/** Whether the periods lie too close to be told apart, so that only the room between both levels is drawn. */
+function isDense({ periodS, highS, from, to }: WaveShape): boolean {
+  return highS > 0 && highS < periodS && !((to - from) / periodS <= MAX_PERIODS);
+}
+
 function segments({ periodS, highS, from, to }: WaveShape): Segment[] {
   if (highS <= 0 || highS >= periodS) return [{ start: from, end: to, high: highS > 0 }];
   const list: Segment[] = [];
@@ -33,9 +41,10 @@ function segments({ periodS, highS, from, to }: WaveShape): Segment[] {
   return list;
 }
 
-/** The level as one line with its edges. */
+/** The level as one line with its edges; a box between both levels where edges lie closer than pixels. */
 export function wavePath(shape: WaveShape): string {
-  const { x, level, from } = shape;
+  const { x, level, from, to } = shape;
+  if (isDense(shape)) return `M${x(from)},${level(false)}V${level(true)}H${x(to)}V${level(false)}Z`;
   const start = shape.highS > 0 && from === 0 ? `M${x(from)},${level(false)}` : '';
   return segments(shape)
     .map(({ start: a, end, high }, at) => {
@@ -47,7 +56,8 @@ export function wavePath(shape: WaveShape): string {
 
 /** The same level as separate stretches without edges, to be drawn broad behind the line. */
 export function bandPath(shape: WaveShape): string {
-  const { x, level } = shape;
+  const { x, level, from, to } = shape;
+  if (isDense(shape)) return [true, false].map((high) => `M${x(from)},${level(high)}H${x(to)}`).join('');
   return segments(shape)
     .map(({ start, end, high }) => `M${x(start).toFixed(2)},${level(high)}H${x(end).toFixed(2)}`)
     .join('');

@@ -65,7 +65,7 @@ function TickLines({
   low: number;
 }) {
   const first = Math.ceil(from / tickS - 1e-9);
-  const count = Math.floor(to / tickS + 1e-9) - first + 1;
+  const count = Math.min(2 * ZOOM_TICKS + 1, Math.max(0, Math.floor(to / tickS + 1e-9) - first + 1));
   return Array.from({ length: count }, (_, at) => (
     <line
       key={at}
