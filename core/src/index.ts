@@ -23,10 +23,10 @@ export { type ClockNode, type Part } from './part/types.ts';
 export { readPart, type ReadPart, writePart } from './timer/part-file.ts';
 export { ClockError, clockOf, clockPath, clockPhrase, type ClockSetting } from './clock/path.ts';
 export { clockSettingsFor } from './clock/search.ts';
-export { editToken, withPin } from './signal/edit.ts';
+export { checkedSignal, editToken, withPin } from './signal/edit.ts';
 export { allKinds, type Kind, kindOf, type Piece, registerKind } from './signal/kinds/index.ts';
 export { requirementOf } from './signal/requirement.ts';
-export { sentenceOf, targetText } from './signal/sentence.ts';
+export { sentenceOf, sentenceText, targetText } from './signal/sentence.ts';
 export { parsePhase, parseSequence, phaseText, sequenceText } from './signal/sequence-text.ts';
 export { firstEdgeText, oppositeText, parseFirstEdge, parseOpposite } from './signal/timing-text.ts';
 export { stagesOf } from './signal/sequence.ts';
@@ -72,6 +72,7 @@ export {
   withoutSignal,
   withSettings,
 } from './plan/edit.ts';
+export { type Clash, mergePlans } from './plan/merge.ts';
 export { pinName, type PinNames, readPinNames, writePinNames } from './plan/pin-names.ts';
 export { type Plan, planFileName, type PlanSignal, writePlan } from './plan/plan.ts';
 export { PLAN_VERSION, upgradePlan } from './plan/versions.ts';

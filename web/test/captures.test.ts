@@ -1,8 +1,10 @@
 import 'fake-indexeddb/auto';
 import type { Capture } from '@herzschlag/core';
 import { findCapture, deleteCapture, storeCapture, storeWires } from '../src/state/captures.ts';
-import { db } from '../src/state/db.ts';
+import { databaseOf } from '../src/state/db.ts';
 import { deletePlan, storePlan } from '../src/state/plans.ts';
+
+const db = databaseOf();
 
 const capture: Capture = {
   tickHz: 1e9,

@@ -1,5 +1,5 @@
 import type { Plan } from '@herzschlag/core';
-import { ask, search } from '../src/worker/engine.ts';
+import { ask, engineNotice, keepCapture, search } from '../src/worker/engine.ts';
 
 /** A worker that answers nothing; a test makes it fail. */
 class FakeWorker {
@@ -15,6 +15,9 @@ class FakeWorker {
   terminate(): void {
     this.ended = true;
   }
+  say(): void {
+    this.handlers.get('message')?.({ data: { alive: true } });
+  }
   fail(message: string): void {
     this.handlers.get('error')?.({ message, preventDefault: () => undefined });
   }
@@ -24,6 +27,7 @@ const mockAnswers = {
   parts: (): Promise<never[]> => new Promise(() => undefined),
   hold: jest.fn(() => Promise.resolve()),
   release: jest.fn(() => Promise.resolve()),
+  holdCapture: jest.fn(() => Promise.resolve()),
   evaluate: (key: number) => Promise.resolve(key),
 };
 jest.mock('comlink', () => ({ wrap: () => mockAnswers }));
@@ -32,17 +36,80 @@ beforeAll(() => {
   Object.defineProperty(globalThis, 'Worker', { value: FakeWorker });
 });
 
-it('a worker that fails is told in one sentence, and the next call starts another', async () => {
+function last(): FakeWorker {
+  const worker = FakeWorker.made[FakeWorker.made.length - 1];
+  if (!worker) throw new Error('no worker was made');
+  return worker;
+}
+
+const never = (): Promise<never> => new Promise(() => undefined);
+
+it('a worker that fails is replaced, its call is asked once more, and the page says so', async () => {
+  mockAnswers.parts = never;
   const call = ask((engine) => engine.parts());
-  const [first] = FakeWorker.made;
-  first?.fail('out of memory');
-  await expect(call).rejects.toThrow(
-    'The computation failed (out of memory) and has been restarted; the plan is unchanged.',
-  );
-  expect(first?.ended).toBe(true);
+  const first = last();
   mockAnswers.parts = () => Promise.resolve([]);
-  await expect(ask((engine) => engine.parts())).resolves.toEqual([]);
-  expect(FakeWorker.made).toHaveLength(2);
+  first.fail('out of memory');
+  await expect(call).resolves.toEqual([]);
+  expect(first.ended).toBe(true);
+  expect(last()).not.toBe(first);
+  expect(engineNotice.get()).toBe(
+    'The computation stopped (out of memory) and was started again; the plan is unchanged.',
+  );
+  engineNotice.dismiss();
+  expect(engineNotice.get()).toBeUndefined();
+});
+
+it('a call that loses two workers fails with one sentence', async () => {
+  mockAnswers.parts = never;
+  const call = ask((engine) => engine.parts());
+  last().fail('one');
+  await new Promise((resolve) => setTimeout(resolve, 0));
+  last().fail('two');
+  await expect(call).rejects.toThrow(
+    'The computation failed twice (two) and was given up; the plan is unchanged.',
+  );
+});
+
+it('an error of the core is no loss of the worker', async () => {
+  const before = FakeWorker.made.length;
+  mockAnswers.parts = () => Promise.reject(new Error('no part is known'));
+  await expect(ask((engine) => engine.parts())).rejects.toThrow('no part is known');
+  mockAnswers.parts = () => Promise.resolve([]);
+  await ask((engine) => engine.parts());
+  expect(FakeWorker.made.length - before).toBeLessThanOrEqual(1);
+});
+
+it('a worker that was ended, or hangs, is noticed by its silence; one that gives signs of life is not', async () => {
+  jest.useFakeTimers();
+  try {
+    mockAnswers.parts = never;
+    const call = ask((engine) => engine.parts());
+    const first = last();
+    for (let second = 0; second < 60; second += 1) {
+      first.say();
+      await jest.advanceTimersByTimeAsync(1000);
+    }
+    expect(first.ended).toBe(false);
+    mockAnswers.parts = () => Promise.resolve([]);
+    await jest.advanceTimersByTimeAsync(30_000);
+    expect(first.ended).toBe(true);
+    await expect(call).resolves.toEqual([]);
+  } finally {
+    jest.useRealTimers();
+  }
+});
+
+it('a new worker is handed the capture of the one before', async () => {
+  const capture = { tickHz: 1, from: 0, to: 1, wires: [] };
+  await keepCapture('key', capture, true);
+  expect(mockAnswers.holdCapture).not.toHaveBeenCalled();
+  mockAnswers.parts = never;
+  const call = ask((engine) => engine.parts());
+  mockAnswers.parts = () => Promise.resolve([]);
+  last().fail('gone');
+  await call;
+  expect(mockAnswers.holdCapture).toHaveBeenCalledWith('key', capture);
 });
 
 it('a search that is stopped ends its worker and tells of nothing, even if the worker then fails', async () => {

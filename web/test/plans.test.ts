@@ -1,16 +1,18 @@
 import 'fake-indexeddb/auto';
 import fc from 'fast-check';
 import type { Plan } from '@herzschlag/core';
-import { db } from '../src/state/db.ts';
+import { databaseOf } from '../src/state/db.ts';
 import {
   findPlan,
   deletePlan,
   storePlan,
-  listPlans,
+  earlierSteps,
+  RevisionConflict,
+  revisionOf,
   findStep,
   moveToStep,
   reachOf,
-  recordStep,
+  recordStep as recordAt,
 } from '../src/state/plans.ts';
 
 const plan = (name: string): Plan => ({
@@ -22,10 +24,22 @@ const plan = (name: string): Plan => ({
   signals: [],
 });
 
+const db = databaseOf();
+
+/** The revision that a plan is stored as. */
+async function newest(id: string): Promise<number> {
+  const row = await findPlan(id);
+  return row ? revisionOf(row) : 0;
+}
+
+async function recordStep(id: string, next: Plan): Promise<void> {
+  await recordAt(id, next, await newest(id));
+}
+
 async function moveStep(id: string, direction: -1 | 1): Promise<Plan | undefined> {
   const step = await findStep(id, direction);
   if (!step) return undefined;
-  await moveToStep(id, step.at, step.state as Plan);
+  await moveToStep(id, step.at, step.state as Plan, await newest(id));
   return step.state as Plan;
 }
 
@@ -44,7 +58,7 @@ async function stored(id: string): Promise<string | undefined> {
 it('keeps a plan and forgets it with its history', async () => {
   const id = await storePlan(plan('a'));
   await recordStep(id, plan('b'));
-  expect((await listPlans()).map((row) => row.name)).toEqual(['b']);
+  expect((await db.plans.toArray()).map((row) => row.name)).toEqual(['b']);
   await deletePlan(id);
   expect([await db.plans.count(), await db.steps.count()]).toEqual([0, 0]);
 });
@@ -99,4 +113,21 @@ it('behaves as a list with a cursor, whatever is done in whatever order', async 
     }),
     { numRuns: 25 },
   );
+});
+
+it('refuses a write that builds on an older revision, and gives the newest', async () => {
+  const id = await storePlan(plan('a'));
+  await recordAt(id, plan('b'), 0);
+  const late = recordAt(id, plan('c'), 0);
+  await expect(late).rejects.toBeInstanceOf(RevisionConflict);
+  await expect(late).rejects.toMatchObject({ row: { name: 'b', revision: 1 } });
+  expect(await stored(id)).toBe('b');
+  await expect(recordAt('nowhere', plan('c'), 0)).rejects.toThrow('The plan was deleted.');
+});
+
+it('lists earlier steps, the newest first', async () => {
+  const id = await storePlan(plan('a'));
+  await recordStep(id, plan('b'));
+  await recordStep(id, plan('c'));
+  expect((await earlierSteps(id)).map(({ state }) => (state as Plan).name)).toEqual(['b', 'a']);
 });

@@ -1,8 +1,18 @@
 import Dexie, { type EntityTable } from 'dexie';
 import type { Capture } from '@herzschlag/core';
 
-/** A stored plan; `at` is the step of its history that is in force. */
-export type PlanRow = { id: string; name: string; plan: unknown; at: number; changed: number };
+/**
+ * A stored plan; `at` is the step of its history that is in force, `revision` grows by one with each write. Rows of
+ * earlier versions have no revision, which counts as 0.
+ */
+export type PlanRow = {
+  id: string;
+  name: string;
+  plan: unknown;
+  at: number;
+  changed: number;
+  revision?: number;
+};
 
 /** A step of a plan's history, for undo and redo. */
 export type StepRow = { plan: string; at: number; state: unknown };
@@ -10,12 +20,17 @@ export type StepRow = { plan: string; at: number; state: unknown };
 /** The capture of a plan, and which of its wires shows which signal. */
 export type CaptureRow = { plan: string; name: string; capture: Capture; wires: Record<string, string> };
 
-/** The browser's storage: plans and their histories. */
-export const db = new Dexie('herzschlag') as Dexie & {
+/** Plans, their histories and their captures. */
+export type Database = Dexie & {
   plans: EntityTable<PlanRow, 'id'>;
   steps: Dexie.Table<StepRow, [string, number]>;
   captures: EntityTable<CaptureRow, 'plan'>;
 };
 
-db.version(1).stores({ plans: 'id, changed', steps: '[plan+at], plan' });
-db.version(2).stores({ captures: 'plan' });
+/** A database of that shape: in the browser's storage, or wherever else the options say. */
+export function databaseOf(options: ConstructorParameters<typeof Dexie>[1] = {}): Database {
+  const made = new Dexie('herzschlag', options) as Database;
+  made.version(1).stores({ plans: 'id, changed', steps: '[plan+at], plan' });
+  made.version(2).stores({ captures: 'plan' });
+  return made;
+}

@@ -1,141 +1,251 @@
 'use client';
 
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Plan, Result } from '@herzschlag/core';
-import { ask } from '../worker/engine.ts';
-import { findPlan, findStep, moveToStep, reachOf, recordStep } from './plans.ts';
+import { type Clash, type Fault, mergePlans, type Plan } from '@herzschlag/core';
+import { sentenceOfError } from '../worker/useEngine.ts';
+import {
+  findPlan,
+  findStep,
+  moveToStep,
+  PlanGone,
+  reachOf,
+  RevisionConflict,
+  revisionOf,
+  storePlan,
+} from './plans.ts';
+import { checked, faultOf, lastOpenable, openable, stored, StepFault, type InForce } from './stored.ts';
+import { watchPlan } from './watch.ts';
+
+/** What an edit makes of a plan; or a whole plan that was made from one, which is merged with the plan in force. */
+export type Edit = ((plan: Plan) => Plan) | { from: Plan; to: Plan };
+
+/** Told what is wrong with an edit that is refused. */
+export type Told = (fault: Fault) => void;
+
+/**
+ * Two versions of the plan that differ in the same place: this tab's, which is not stored, and the one that another tab
+ * stored. The other one is in force until this tab's is taken.
+ */
+export type Collision = { mine: Plan; theirs: Plan; clashes: Clash[]; close: () => void };
 
 /** A plan as a view sees it while it is open. */
 export type OpenPlan = {
   plan: Plan;
-  /** Puts an edited plan in force, stores it as one step of undo, and gives it. */
-  change: (edit: (plan: Plan) => Plan) => Plan;
+  /**
+   * Checks an edited plan as a file is checked, stores it as one step of undo, and puts it in force. Where it is refused
+   * `told` gets the reason, or the page says it.
+   */
+  change: (edit: Edit, told?: Told) => void;
+  /** As `change`; gives the plan once it is in force, undefined where it was not taken. */
+  commit: (edit: Edit, told?: Told) => Promise<Plan | undefined>;
   /** The plan in force this moment, also before the page shows it. */
   now: () => Plan;
   undo?: () => void;
   redo?: () => void;
+  /** Takes the last thing that went wrong as read. */
+  calm: () => void;
+  collision?: Collision;
+  /** Stores the plan again; there where it was deleted elsewhere. */
+  keep?: () => void;
+};
+
+/** A stored plan that cannot be opened, and the last state of its history that can be. */
+export type FaultyPlan = {
+  state: 'faulty';
+  sentence: string;
+  stored: unknown;
+  last?: { plan: Plan; stepsBack: number; open: () => void };
 };
 
 /** What became of opening a plan. */
 export type Opening =
-  | { state: 'opening' }
-  | { state: 'missing' }
-  | { state: 'faulty'; sentence: string; stored: unknown }
-  | ({ state: 'open'; trouble?: string } & OpenPlan);
-
-/** A step of undo that cannot be read; nothing was changed. */
-class StepFault extends Error {}
+  { state: 'opening' } | { state: 'missing' } | FaultyPlan | ({ state: 'open'; trouble?: string } & OpenPlan);
 
 function troubleText(error: unknown): string {
   if (error instanceof StepFault) return error.message;
-  return `This change is not saved: the browser's storage says “${error instanceof Error ? error.message : String(error)}”. Save the plan to a file.`;
+  if (error instanceof RevisionConflict) return 'The plan was changed in another tab; nothing was undone.';
+  return `This change is not saved: ${error instanceof Error ? error.message : String(error)} Save the plan to a file.`;
 }
 
-/** A stored plan, or step of its history, checked by the reader that checks plan files. */
-function checked(value: unknown): Promise<Result<Plan>> {
-  return ask((engine) => engine.readPlan({ kind: 'stored plan', value }));
+/** The plan after an edit, and what of it another tab has changed since the plan it was made from. */
+function applied(edit: Edit, plan: Plan): { plan: Plan; clashes: Clash[] } {
+  if (typeof edit === 'function') return { plan: edit(plan), clashes: [] };
+  return edit.from === plan ? { plan: edit.to, clashes: [] } : mergePlans(edit.from, edit.to, plan);
 }
+
+type Shown = { state: 'opening' } | { state: 'missing' } | { state: 'open' } | FaultyPlan;
 
 /** Opens a stored plan, checks it, and stores every change in the order in which it was made. */
 export function usePlan(id: string): Opening {
-  const [opening, setOpening] = useState<
-    | { state: 'opening' | 'missing' }
-    | { state: 'faulty'; sentence: string; stored: unknown }
-    | { state: 'open' }
-  >({ state: 'opening' });
+  const [opening, setOpening] = useState<Shown>({ state: 'opening' });
   const [plan, setPlan] = useState<Plan>();
   const [reach, setReach] = useState({ undo: false, redo: false });
   const [trouble, setTrouble] = useState<string>();
-  const inForce = useRef<Plan>(undefined);
-  /** How many edits were made, so that an undo that was asked for before one does not come after it on the screen. */
-  const edits = useRef(0);
-  const queue = useRef<Promise<void>>(Promise.resolve());
+  const [collision, setCollision] = useState<Omit<Collision, 'close'>>();
+  const [gone, setGone] = useState(false);
+  const [attempt, setAttempt] = useState(0);
+  const inForce = useRef<InForce>(undefined);
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
 
+  const put = useCallback((next: InForce) => {
+    inForce.current = next;
+    setPlan(next.plan);
+  }, []);
+
+  /** Work on the stored plan, each after the one before; what goes wrong is said in the page. */
   const enqueue = useCallback(
-    (work: () => Promise<void>) => {
-      queue.current = queue.current.then(async () => {
+    <T>(work: () => Promise<T>): Promise<T | undefined> => {
+      const done = queue.current.then(async () => {
         try {
-          await work();
+          const result = await work();
           setReach(await reachOf(id));
           setTrouble(undefined);
+          return result;
         } catch (error) {
           setTrouble(troubleText(error));
+          return undefined;
         }
       });
+      queue.current = done;
+      return done;
     },
     [id],
   );
 
   useEffect(() => {
     let current = true;
-    const open = async () => {
-      const row = await findPlan(id);
-      const read = row && (await checked(row.plan));
-      if (!current) return;
-      if (!row || !read) return setOpening({ state: 'missing' });
-      if (!read.ok) return setOpening({ state: 'faulty', sentence: read.fault.sentence, stored: row.plan });
-      inForce.current = read.value;
-      setPlan(read.value);
-      setReach(await reachOf(id));
-      setOpening({ state: 'open' });
+    const settle = (next: Shown): void => {
+      if (current) setOpening(next);
     };
-    open().catch((error: unknown) => {
-      if (current)
-        setOpening({
-          state: 'faulty',
-          sentence: `The browser's storage cannot be read: ${String(error)}`,
-          stored: undefined,
-        });
-    });
+    const failedWith = (stored: unknown) => (error: unknown) =>
+      settle({ state: 'faulty', sentence: sentenceOfError(error), stored });
+    const open = async (): Promise<void> => {
+      const row = await findPlan(id);
+      if (!row) return settle({ state: 'missing' });
+      const read = await checked(row.plan);
+      if (!current) return;
+      if (read.ok) {
+        put({ plan: read.value, revision: revisionOf(row) });
+        setReach(await reachOf(id));
+        return settle({ state: 'open' });
+      }
+      const last = await lastOpenable(row);
+      const recover = (found: { plan: Plan; at: number }) => (): void => {
+        moveToStep(id, found.at, found.plan, revisionOf(row))
+          .then(() => setAttempt((count) => count + 1))
+          .catch(failedWith(row.plan));
+      };
+      settle({
+        state: 'faulty',
+        sentence: read.fault.sentence,
+        stored: row.plan,
+        ...(last ? { last: { plan: last.plan, stepsBack: row.at - last.at, open: recover(last) } } : {}),
+      });
+    };
+    open().catch(failedWith(undefined));
     return () => {
       current = false;
     };
-  }, [id]);
+  }, [id, attempt, put]);
+
+  useEffect(
+    () =>
+      watchPlan(id, (row) => {
+        if (!inForce.current) return;
+        if (!row) return setGone(true);
+        void enqueue(async () => {
+          setGone(false);
+          if (!inForce.current || revisionOf(row) <= inForce.current.revision) return;
+          put({ plan: await openable(row.plan), revision: revisionOf(row) });
+        });
+      }),
+    [id, enqueue, put],
+  );
 
   const now = useCallback((): Plan => {
     if (!inForce.current) throw new Error('the plan is not open yet');
-    return inForce.current;
+    return inForce.current.plan;
   }, []);
 
+  const commit = useCallback(
+    (edit: Edit, told?: Told): Promise<Plan | undefined> =>
+      enqueue(async () => {
+        const base = inForce.current;
+        if (!base) return undefined;
+        const { plan: next, clashes } = applied(edit, base.plan);
+        if (clashes.length > 0) {
+          setCollision({ mine: next, theirs: base.plan, clashes });
+          return undefined;
+        }
+        if (next === base.plan) return next;
+        const fault = await faultOf(next);
+        if (fault) {
+          if (told) told(fault);
+          else throw new StepFault(fault.plain ?? fault.sentence);
+          return undefined;
+        }
+        try {
+          put(await stored(id, base, next));
+        } catch (error) {
+          if (error instanceof PlanGone) {
+            // It is not stored, but what was typed stands until the user keeps the plan or leaves it.
+            put({ ...base, plan: next });
+            setGone(true);
+            return next;
+          }
+          if (!(error instanceof RevisionConflict)) throw error;
+          const theirs = await openable(error.row.plan);
+          setCollision({ mine: next, theirs, clashes: mergePlans(base.plan, next, theirs).clashes });
+          put({ plan: theirs, revision: revisionOf(error.row) });
+          return undefined;
+        }
+        return inForce.current?.plan;
+      }),
+    [enqueue, id, put],
+  );
+
   const change = useCallback(
-    (edit: (plan: Plan) => Plan): Plan => {
-      const next = edit(now());
-      edits.current += 1;
-      inForce.current = next;
-      setPlan(next);
-      setReach({ undo: true, redo: false });
-      enqueue(() => recordStep(id, next));
-      return next;
+    (edit: Edit, told?: Told): void => {
+      void commit(edit, told);
     },
-    [enqueue, id, now],
+    [commit],
   );
 
   const move = useCallback(
     (direction: -1 | 1) => {
-      const before = edits.current;
-      enqueue(async () => {
+      void enqueue(async () => {
         const step = await findStep(id, direction);
-        if (!step) return;
-        const read = await checked(step.state);
-        if (!read.ok)
-          throw new StepFault(`This step cannot be opened, so nothing was changed: ${read.fault.sentence}`);
-        await moveToStep(id, step.at, read.value);
-        if (edits.current !== before) return;
-        inForce.current = read.value;
-        setPlan(read.value);
+        if (!step || !inForce.current) return;
+        const next = await openable(step.state);
+        const row = await moveToStep(id, step.at, next, inForce.current.revision);
+        put({ plan: next, revision: revisionOf(row) });
       });
     },
-    [enqueue, id],
+    [enqueue, id, put],
   );
 
-  if (opening.state !== 'open' || !plan) return opening.state === 'open' ? { state: 'opening' } : opening;
+  const keep = useCallback(() => {
+    void enqueue(async () => {
+      if (!inForce.current) return;
+      await storePlan(inForce.current.plan, id);
+      put({ plan: inForce.current.plan, revision: 0 });
+      setGone(false);
+    });
+  }, [enqueue, id, put]);
+
+  if (opening.state !== 'open') return opening;
+  if (!plan) return { state: 'opening' };
   return {
     state: 'open',
     plan,
     change,
+    commit,
     now,
+    calm: () => setTrouble(undefined),
     ...(reach.undo ? { undo: () => move(-1) } : {}),
     ...(reach.redo ? { redo: () => move(1) } : {}),
     ...(trouble ? { trouble } : {}),
+    ...(collision ? { collision: { ...collision, close: () => setCollision(undefined) } } : {}),
+    ...(gone ? { keep } : {}),
   };
 }

@@ -1,12 +1,21 @@
 import { wrap } from 'comlink';
-import type { Plan } from '@herzschlag/core';
+import type { Capture, Plan } from '@herzschlag/core';
 import type { Engine, PlanKey } from './engine.worker.ts';
 
 /** What went wrong with the worker itself, as one sentence. */
 export class EngineError extends Error {}
 
+/** The worker was lost: it failed, ended, or fell silent. Whatever it was asked can be asked of another one. */
+class WorkerLost extends EngineError {}
+
 /** A call that takes longer than this is given up, in ms: nothing in the interface waits for ever. */
 const PATIENCE_MS = 180_000;
+
+/** A worker that was asked something and of which nothing is heard for so long, in ms, is lost. It beats once a second. */
+const SILENCE_MS = { ask: 20_000, search: 60_000 };
+
+/** How often silence is looked for, in ms. */
+const LOOK_MS = 1000;
 
 /** The engine as it is called from outside its worker: every method gives a promise. */
 export type AskedEngine = {
@@ -16,63 +25,82 @@ export type AskedEngine = {
 type Running = {
   worker: Worker;
   remote: AskedEngine;
-  /** Settles, with an error, when the worker stops. */
-  stopped: Promise<never>;
-  stop: (error: Error) => void;
+  /** Settles, with an error, when the worker is lost. */
+  lost: Promise<never>;
+  lose: (reason: string) => void;
+  /** When something was heard of it last, in ms. */
+  heard: number;
   /** Plans that this worker holds, and how many were handed to it. */
   keys: Map<Plan, PlanKey>;
   count: number;
 };
 
-/** A worker of its own; `ended` says what is told of a call that was under way when the worker failed. */
-function start(ended: (reason: string) => string): Running {
+/** The capture that a new worker is handed, since views hold on to it by its key. */
+let kept: { key: string; capture: Capture } | undefined;
+
+function start(): Running {
   const worker = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module' });
-  let stop: (error: Error) => void = () => undefined;
-  const stopped = new Promise<never>((_, reject) => {
-    stop = (error) => {
-      worker.terminate();
-      reject(error);
-    };
+  let reject: (error: Error) => void = () => undefined;
+  const lost = new Promise<never>((_, no) => {
+    reject = no;
   });
-  // Nobody may be waiting when it stops; those who are get the error from their own call.
-  stopped.catch(() => undefined);
+  // Nobody may be waiting when it is lost; those who are get the error from their own call.
+  lost.catch(() => undefined);
   const running: Running = {
     worker,
     remote: wrap<Engine>(worker),
-    stopped,
-    stop,
+    lost,
+    lose: (reason) => {
+      if (shared === running) shared = undefined;
+      worker.terminate();
+      reject(new WorkerLost(reason));
+    },
+    heard: performance.now(),
     keys: new Map(),
     count: 0,
   };
-  const die = (reason: string): void => {
-    if (shared === running) shared = undefined;
-    stop(new EngineError(ended(reason)));
-  };
+  worker.addEventListener('message', () => {
+    running.heard = performance.now();
+  });
   worker.addEventListener('error', (event) => {
     event.preventDefault();
-    die(event.message || 'it could not be loaded');
+    running.lose(event.message || 'it could not be loaded');
   });
-  worker.addEventListener('messageerror', () => die('its answer could not be read'));
+  worker.addEventListener('messageerror', () => running.lose('its answer could not be read'));
   return running;
 }
 
 let shared: Running | undefined;
 
+function current(): Running {
+  if (shared) return shared;
+  shared = start();
+  if (kept) shared.remote.holdCapture(kept.key, kept.capture).catch(() => undefined);
+  return shared;
+}
+
+/** Hands a capture to the worker, and to every worker that takes its place. */
+export async function keepCapture(key: string, capture: Capture, held: boolean): Promise<void> {
+  kept = { key, capture };
+  if (!held) await ask((engine) => engine.holdCapture(key, capture));
+}
+
 /** Plans that a worker holds at the same time; the one that was used longest ago is released for a new one. */
 const HELD = 16;
 
 function holding(running: Running, plan: Plan): PlanKey {
-  const { remote, keys, stop } = running;
+  const { remote, keys } = running;
+  const lose = (error: unknown): void => running.lose(error instanceof Error ? error.message : String(error));
   const known = keys.get(plan);
   const key = known ?? (running.count += 1);
   // Calls are worked off in their order, so that none has to wait for these; a worker that fails fails its other calls too.
-  if (known === undefined) remote.hold(key, plan).catch(stop);
+  if (known === undefined) remote.hold(key, plan).catch(lose);
   keys.delete(plan);
   keys.set(plan, key);
   const [oldest] = keys;
   if (oldest && keys.size > HELD) {
     keys.delete(oldest[0]);
-    remote.release(oldest[1]).catch(stop);
+    remote.release(oldest[1]).catch(lose);
   }
   return key;
 }
@@ -80,29 +108,63 @@ function holding(running: Running, plan: Plan): PlanKey {
 /** A call's view of the engine: the engine, and a function that gives the key of a plan it holds. */
 export type Call<T> = (engine: AskedEngine, key: (plan: Plan) => PlanKey) => Promise<T>;
 
-function within<T>(running: Running, call: Call<T>, patienceMs: number): Promise<T> {
-  let timer: ReturnType<typeof setTimeout> | undefined;
+function within<T>(running: Running, call: Call<T>, silenceMs: number): Promise<T> {
+  const asked = performance.now();
+  let suspected = false;
+  let timer: ReturnType<typeof setInterval> | undefined;
   const tooLong = new Promise<never>((_, reject) => {
-    timer = setTimeout(() => {
-      if (shared === running) shared = undefined;
-      const error = new EngineError('The computation took too long and was stopped; the plan is unchanged.');
-      running.stop(error);
-      reject(error);
-    }, patienceMs);
+    timer = setInterval(() => {
+      const at = performance.now();
+      const silent = at - Math.max(asked, running.heard) > silenceMs;
+      // A page that slept finds itself late before it finds the messages that came meanwhile: it looks a second time.
+      if (silent && suspected) running.lose('it does not answer');
+      suspected = silent;
+      if (at - asked < PATIENCE_MS) return;
+      running.lose('another call took too long');
+      reject(new EngineError('The computation took too long and was stopped; the plan is unchanged.'));
+    }, LOOK_MS);
   });
   const answer = call(running.remote, (plan) => holding(running, plan));
-  return Promise.race([answer, running.stopped, tooLong]).finally(() => clearTimeout(timer));
+  return Promise.race([answer, tooLong, running.lost]).finally(() => clearInterval(timer));
 }
 
+const listeners = new Set<() => void>();
+let notice: string | undefined;
+
+function tell(sentence: string | undefined): void {
+  notice = sentence;
+  listeners.forEach((listener) => listener());
+}
+
+/** What the user should know of the worker: that it was lost and started again. */
+export const engineNotice = {
+  subscribe: (listener: () => void): (() => void) => {
+    listeners.add(listener);
+    return () => listeners.delete(listener);
+  },
+  get: (): string | undefined => notice,
+  dismiss: (): void => tell(undefined),
+};
+
 /**
- * Asks the engine in its worker. A worker that dies or throws is noticed: the call fails with one sentence, and the next
- * one starts a new worker. No call waits for ever.
+ * Asks the engine in its worker. A worker that fails, ends or falls silent is noticed: another one is started, the page
+ * says so, and the call is asked once more. A call that loses two workers fails with one sentence. No call waits for ever.
  */
-export function ask<T>(call: Call<T>): Promise<T> {
-  shared ??= start(
-    (reason) => `The computation failed (${reason}) and has been restarted; the plan is unchanged.`,
-  );
-  return within(shared, call, PATIENCE_MS);
+export async function ask<T>(call: Call<T>): Promise<T> {
+  try {
+    return await within(current(), call, SILENCE_MS.ask);
+  } catch (error) {
+    if (!(error instanceof WorkerLost)) throw error;
+    tell(`The computation stopped (${error.message}) and was started again; the plan is unchanged.`);
+  }
+  try {
+    return await within(current(), call, SILENCE_MS.ask);
+  } catch (error) {
+    if (!(error instanceof WorkerLost)) throw error;
+    throw new EngineError(
+      `The computation failed twice (${error.message}) and was given up; the plan is unchanged.`,
+    );
+  }
 }
 
 /** A search in a worker of its own, so that it can be stopped at once, whatever it is doing. */
@@ -110,15 +172,23 @@ export type Search<T> = { result: Promise<T>; stop: () => void };
 
 /** Starts a search in a new worker, which ends with it. A search that is stopped never settles its result. */
 export function search<T>(call: Call<T>): Search<T> {
-  const running = start((reason) => `The search failed (${reason}); the plan is unchanged.`);
+  const running = start();
   let wanted = true;
   const end = (): void => running.worker.terminate();
   const result = new Promise<T>((resolve, reject) => {
-    within(running, call, PATIENCE_MS)
+    within(running, call, SILENCE_MS.search)
       .finally(end)
       .then(
         (value) => wanted && resolve(value),
-        (error: unknown) => wanted && reject(error as Error),
+        (error: unknown) => {
+          if (!wanted) return;
+          const lost = error instanceof WorkerLost;
+          reject(
+            lost
+              ? new EngineError(`The search failed (${error.message}); the plan is unchanged.`)
+              : (error as Error),
+          );
+        },
       );
   });
   const stop = (): void => {

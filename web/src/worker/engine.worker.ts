@@ -21,12 +21,14 @@ import {
   partsNamedIn,
   planChange,
   planCode,
+  planFault,
   planOn,
   planWaveforms,
   readCapture,
   readPart,
   readPinNames,
   readPlan,
+  replacedSignal,
   searchClocks,
   shareTick,
   signalSurroundings,
@@ -45,6 +47,7 @@ import {
   type Comparison,
   type DecodedForSignal,
   type Evaluation,
+  type Fault,
   type Fix,
   type Infeasibility,
   type Part,
@@ -123,6 +126,11 @@ const api = {
     const read = source.kind === 'plan' ? readPlan(text, parts) : checkPlan(source.value, parts);
     return read.ok ? succeeded(read.value.plan) : read;
   },
+  /** What would keep a plan from being opened again once it is stored. */
+  planFault: async (key: PlanKey): Promise<Fault | undefined> => {
+    const { plan, part } = await held(key);
+    return planFault(plan, [part]);
+  },
   readPart: (text: string): Result<Part> => readPart(text),
   readPinNames: async (key: PlanKey, text: string): Promise<Result<PinNames>> =>
     readPinNames(text, (await held(key)).part),
@@ -133,10 +141,11 @@ const api = {
   },
   /** What the views show of a plan's part. */
   facts: async (key: PlanKey): Promise<PartFacts> => factsOf((await held(key)).part),
-  /** One signal of a plan after an edit; undefined where the edit changes nothing. */
-  edit: async (key: PlanKey, id: string, edit: SignalEdit): Promise<EditedSignal | undefined> => {
+  /** One signal of a plan after an edit; undefined where the edit changes nothing, a fault where its plan would not open. */
+  edit: async (key: PlanKey, id: string, edit: SignalEdit): Promise<Result<EditedSignal | undefined>> => {
     const { plan, part } = await held(key);
-    return editSignal(plan, part, id, edit);
+    const fault = edit.do === 'retarget' ? planFault(replacedSignal(plan, edit.signal), [part]) : undefined;
+    return fault ? { ok: false, fault } : succeeded(editSignal(plan, part, id, edit));
   },
   /** The best setting for a signal that is to be added to a plan. */
   place: async (key: PlanKey, signal: PlanSignal): Promise<Setting | undefined> => {
@@ -310,3 +319,6 @@ const api = {
 export type Engine = typeof api;
 
 expose(api);
+
+/** A sign of life, which a worker that is lost no longer gives. */
+setInterval(() => postMessage({ alive: true }), 1000);

@@ -33,7 +33,7 @@ export function useEngine<T>(
     keep = false,
     report,
   }: { enabled?: boolean; keep?: boolean; report?: (sentence: string) => void } = {},
-): { value: T | undefined; current: boolean } {
+): { value: T | undefined; current: boolean; fault?: string } {
   const { data, error, isPlaceholderData } = useQuery<{ value: T }>({
     queryKey: key.map(keyOf),
     queryFn: async () => ({ value: await ask(call) }),
@@ -43,7 +43,11 @@ export function useEngine<T>(
   useEffect(() => {
     if (error) report?.(error.message);
   }, [error, report]);
-  return { value: data?.value, current: data !== undefined && !isPlaceholderData };
+  return {
+    value: data?.value,
+    current: data !== undefined && !isPlaceholderData,
+    ...(error ? { fault: error.message } : {}),
+  };
 }
 
 /** What is told of an error that something threw. */

@@ -3,6 +3,10 @@
 import InputBase from '@mui/material/InputBase';
 import type { InputHTMLAttributes, TextareaHTMLAttributes } from 'react';
 
+/** The most characters of a line, and of several lines; what is pasted beyond them is cut off. */
+const LONGEST = 2000;
+const LONGEST_TEXT = 200_000;
+
 /** A line of text to type into. All attributes go to the input itself, the class to the box around it. */
 export function TextBox({
   label,
@@ -12,7 +16,9 @@ export function TextBox({
   return (
     <InputBase
       className={className}
-      slotProps={{ input: { ...(label === undefined ? {} : { 'aria-label': label }), ...input } }}
+      slotProps={{
+        input: { maxLength: LONGEST, ...(label === undefined ? {} : { 'aria-label': label }), ...input },
+      }}
     />
   );
 }
@@ -31,7 +37,7 @@ export function TextLines({
       rows={rows}
       autoFocus={autoFocus}
       className={className}
-      slotProps={{ input: { 'aria-label': label, ...(area as object) } }}
+      slotProps={{ input: { 'aria-label': label, maxLength: LONGEST_TEXT, ...(area as object) } }}
     />
   );
 }

@@ -62,7 +62,7 @@ function KnobField({
 
 /** The clock as one phrase; opens for editing its source, frequency, tolerance and dividers. */
 export function ClockEditor({ phrase }: { phrase: string }) {
-  const { plan, part, change, report } = usePlanContext();
+  const { plan, part, commit, report } = usePlanContext();
   const [anchor, setAnchor] = useState<HTMLElement>();
   const [draft, setDraft] = useState(() => draftOf(plan.clock));
   const [fault, setFault] = useState<string>();
@@ -94,8 +94,11 @@ export function ClockEditor({ phrase }: { phrase: string }) {
     if (!clock) return;
     const legal = await ask((engine, key) => engine.checkClock(key(plan), clock));
     if (!legal.ok) return setFault(legal.fault.sentence);
-    change((now) => ({ ...now, clock }));
-    setAnchor(undefined);
+    const taken = await commit(
+      (now) => ({ ...now, clock }),
+      (refused) => setFault(refused.plain ?? refused.sentence),
+    );
+    if (taken) setAnchor(undefined);
   };
 
   return (

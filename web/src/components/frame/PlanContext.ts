@@ -11,6 +11,7 @@ export type PlanContextValue = {
   plan: Plan;
   part: PartFacts;
   change: OpenPlan['change'];
+  commit: OpenPlan['commit'];
   now: OpenPlan['now'];
   /** The evaluation of the whole plan; it follows a change a moment later. */
   evaluation: Evaluation;

@@ -43,6 +43,7 @@ function NameToken({ piece, editor }: { piece: TokenPiece; editor: SignalEditor 
     <span className={`${styles.token} ${styles.quiet}`} data-text={draft ?? piece.text}>
       <input
         aria-label={piece.label}
+        maxLength={80}
         size={1}
         value={draft ?? piece.text}
         onChange={(event) => setDraft(event.target.value)}
@@ -151,8 +152,12 @@ function QuantityField({
     const result = read(draft);
     hint(result.hint);
     if (!result.signal) return false;
+    const typed = draft;
     setDraft(undefined);
-    editor.retarget(result.signal);
+    editor.retarget(result.signal, (fault) => {
+      setDraft(typed);
+      hint({ text: fault.plain ?? fault.sentence, fault: true });
+    });
     return true;
   };
 
@@ -180,6 +185,7 @@ function QuantityField({
         aria-label={piece.label}
         aria-invalid={changed && !read(draft).signal}
         data-token={token}
+        maxLength={200}
         size={1}
         spellCheck={false}
         autoComplete="off"

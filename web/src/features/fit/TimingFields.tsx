@@ -5,16 +5,18 @@ import {
   type PlanSignal,
   type Result,
   succeeded,
-  failed,
+  checkedSignal,
+  firstEdgeText,
+  oppositeText,
+  parseFirstEdge,
+  parseOpposite,
   parsePhase,
-  parseQuantity,
   parseSequence,
   phaseText,
-  printSeconds,
-  requirementOf,
+  replacedSignal,
   sequenceText,
-  stagesOf,
 } from '@herzschlag/core';
+import type { Told } from '../../state/usePlan.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import styles from './fit.module.css';
 import type { SignalEditor } from './useSignalView.ts';
@@ -35,7 +37,7 @@ function TimingField({
   hint,
 }: {
   entry: Entry;
-  take: (next: PlanSignal, entry: Entry) => void;
+  take: (next: PlanSignal, entry: Entry, told: Told) => void;
   hint: (text?: string, fault?: boolean) => void;
 }) {
   const [draft, setDraft] = useState<string>();
@@ -51,9 +53,13 @@ function TimingField({
       hint(read.fault.sentence, true);
       return;
     }
+    const typed = draft;
     setDraft(undefined);
     hint();
-    take(read.value, entry);
+    take(read.value, entry, (fault) => {
+      setDraft(typed);
+      hint(fault.plain ?? fault.sentence, true);
+    });
   };
   return (
     <span>
@@ -62,6 +68,7 @@ function TimingField({
         <input
           aria-label={entry.label}
           aria-invalid={changed && !entry.read(draft).ok}
+          maxLength={2000}
           size={1}
           spellCheck={false}
           autoComplete="off"
@@ -102,32 +109,21 @@ function withSequence(signal: PlanSignal, text: string): Result<PlanSignal> {
   const read = parseSequence(text);
   if (!read.ok) return read;
   if (!read.value) return succeeded(without(signal, 'sequence'));
-  try {
-    stagesOf(read.value, requirementOf(signal));
-  } catch (error) {
-    return failed(error instanceof Error ? error.message : String(error));
-  }
-  return succeeded({ ...signal, sequence: read.value });
+  return checkedSignal({ ...signal, sequence: read.value });
 }
 
 function withFirstEdge(signal: PlanSignal, text: string): Result<PlanSignal> {
-  if (/^\s*(any time)?\s*$/i.test(text)) return succeeded(without(signal, 'firstEdgeS'));
-  const read = parseQuantity(text.replace(/^\s*within\s+/i, ''), 'time');
-  return read.ok ? succeeded({ ...signal, firstEdgeS: read.value.value.valueOf() }) : read;
+  const read = parseFirstEdge(text);
+  if (!read.ok) return read;
+  return succeeded(
+    read.value === undefined ? without(signal, 'firstEdgeS') : { ...signal, firstEdgeS: read.value },
+  );
 }
 
-const OPPOSITE = /^(?:on\s+)?(\S+?)(?:\s*,)?\s+(?:dead\s+)?(.+?)(?:\s+(?:apart|dead))?$/i;
-
 function withOpposite(signal: PlanSignal, text: string, pins: readonly string[]): Result<PlanSignal> {
-  if (/^\s*(none)?\s*$/i.test(text)) return succeeded(without(signal, 'complement'));
-  const match = OPPOSITE.exec(text.trim());
-  const pin = pins.find((one) => one.toLowerCase() === match?.[1]?.toLowerCase());
-  if (!match || !pin) {
-    return failed(`“${text.slice(0, 40)}” is not a pin and a dead time; enter for example PB13, 1 µs apart.`);
-  }
-  const read = parseQuantity(match[2] ?? '', 'time');
+  const read = parseOpposite(text, pins);
   if (!read.ok) return read;
-  return succeeded({ ...signal, complement: { pin, deadS: read.value.value.valueOf() } });
+  return succeeded(read.value ? { ...signal, complement: read.value } : without(signal, 'complement'));
 }
 
 /** What a signal does beyond its steady pulse: its sequence over time, its phase to another signal, its first edge. */
@@ -142,12 +138,9 @@ export function TimingFields({
   const { signal } = editor;
   const others = plan.signals.filter((one) => one.id !== signal.id && one.kind !== 'measure');
   const nameOf = (id: string): string => others.find((one) => one.id === id)?.name ?? id;
-  const take = (next: PlanSignal, { renews }: Entry) => {
-    if (renews) {
-      editor.retarget(next);
-      return;
-    }
-    change((now) => ({ ...now, signals: now.signals.map((one) => (one.id === next.id ? next : one)) }));
+  const take = (next: PlanSignal, { renews }: Entry, told: Told) => {
+    if (renews) editor.retarget(next, told);
+    else change((now) => replacedSignal(now, next), told);
   };
   const entries: Entry[] = [
     {
@@ -168,16 +161,14 @@ export function TimingFields({
     },
     {
       label: 'first edge',
-      text: signal.firstEdgeS === undefined ? 'any time' : `within ${printSeconds(signal.firstEdgeS)}`,
+      text: firstEdgeText(signal.firstEdgeS),
       hint: 'how soon the pin must change after its timer starts: within 10 ms',
       read: (text) => withFirstEdge(signal, text),
     },
     {
       label: 'complement',
       renews: true,
-      text: signal.complement
-        ? `${signal.complement.pin}, ${printSeconds(signal.complement.deadS)} apart`
-        : 'none',
+      text: oppositeText(signal.complement),
       hint: 'a second pin with the opposite level, and the dead time between them: PB13, 1 µs apart',
       read: (text) => withOpposite(signal, text, part.pins),
     },

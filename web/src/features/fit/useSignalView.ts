@@ -1,8 +1,9 @@
 'use client';
 
-import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import {
   type AdjustedField,
+  type Fault,
   type Plan,
   type PlanSignal,
   type Ranking,
@@ -11,6 +12,7 @@ import {
   type SignalEdit,
   type SignalEvaluation,
 } from '@herzschlag/core';
+import type { Told } from '../../state/usePlan.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { ask } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
@@ -24,8 +26,8 @@ export type SignalEditor = {
   signal: PlanSignal;
   /** Absent where nothing on the part can make the signal. */
   outcome?: SignalEvaluation;
-  /** The target was changed: the setting is looked for anew. */
-  retarget: (next: PlanSignal) => void;
+  /** The target was changed: the setting is looked for anew. `told` gets what is wrong with it, where it is refused. */
+  retarget: (next: PlanSignal, told?: Told) => void;
   /** This setting is to be used. */
   choose: (setting: Setting) => void;
   /** One number of the setting is changed by hand. */
@@ -41,7 +43,7 @@ export type SignalEditor = {
  * each on top of the one before, so that none is lost however fast they come.
  */
 export function useSignalView(signal: PlanSignal): SignalEditor | undefined {
-  const { plan, change, now, report } = usePlanContext();
+  const { plan, commit, now, report } = usePlanContext();
   const [shown, setShown] = useState<Shown>();
   const done = useRef<Shown>(undefined);
   const queue = useRef<Promise<void>>(Promise.resolve());
@@ -63,24 +65,26 @@ export function useSignalView(signal: PlanSignal): SignalEditor | undefined {
       if (done.current?.plan === plan || plan !== now()) return;
       const { id } = signal;
       const seen = await ask((engine, key) => engine.edit(key(plan), id, { do: 'show' }));
-      if (seen) show({ plan, ...seen });
+      if (seen.ok && seen.value) show({ plan, ...seen.value });
     });
   }, [plan, signal, now, enqueue, show]);
 
   const edit = useCallback(
-    (how: SignalEdit) =>
+    (how: SignalEdit, told?: Told) =>
       enqueue(async () => {
         if (!done.current) return;
         const { id } = done.current.signal;
-        const edited = await ask((engine, key) => engine.edit(key(now()), id, how));
+        const read = await ask((engine, key) => engine.edit(key(now()), id, how));
+        if (!read.ok) {
+          (told ?? ((fault: Fault) => report(fault.plain ?? fault.sentence)))(read.fault);
+          return;
+        }
+        const edited = read.value;
         if (!edited) return;
-        show({ plan: replacedSignal(now(), edited.signal), ...edited });
-        startTransition(() => {
-          const changed = change((before) => replacedSignal(before, edited.signal));
-          if (done.current) done.current = { ...done.current, plan: changed };
-        });
+        const changed = await commit((before) => replacedSignal(before, edited.signal), told);
+        if (changed) show({ plan: changed, ...edited });
       }),
-    [enqueue, change, now, show],
+    [enqueue, commit, now, report, show],
   );
 
   const { id } = signal;
@@ -88,7 +92,7 @@ export function useSignalView(signal: PlanSignal): SignalEditor | undefined {
     if (!shown || shown.signal.id !== id) return undefined;
     return {
       ...shown,
-      retarget: (next) => edit({ do: 'retarget', signal: next }),
+      retarget: (next, told) => edit({ do: 'retarget', signal: next }, told),
       choose: (setting) => edit({ do: 'choose', setting }),
       adjust: (field, value) => edit({ do: 'adjust', field, value }),
       takeBest: (ranking) => edit({ do: 'best', ranking }),

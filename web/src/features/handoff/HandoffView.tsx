@@ -9,7 +9,7 @@ import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import { useState } from 'react';
-import { binary, type CodeFile, hex, type RegisterWrite, type Result } from '@herzschlag/core';
+import { binary, type CodeFile, failed, hex, type RegisterWrite, type Result } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { saveText } from '../../state/file.ts';
 import { useEngine } from '../../worker/useEngine.ts';
@@ -141,10 +141,9 @@ function CodePane({ code }: { code: Result<CodeFile[]> }) {
 
 /** The C files with the derivation in their comments, and the registers bit by bit. */
 export function HandoffView() {
-  const { plan, report } = usePlanContext();
-  const { value: code } = useEngine(['code', plan], (engine, key) => engine.code(key(plan)), {
+  const { plan } = usePlanContext();
+  const { value: code, fault } = useEngine(['code', plan], (engine, key) => engine.code(key(plan)), {
     keep: true,
-    report,
   });
 
   if (plan.signals.length === 0) {
@@ -159,7 +158,7 @@ export function HandoffView() {
     <div className={styles.handoff}>
       <h1 className="hidden">Hand-off of {plan.name}</h1>
       <section aria-label="Code" className={styles.pane}>
-        {code && <CodePane code={code} />}
+        {fault === undefined ? code && <CodePane code={code} /> : <CodePane code={failed(fault)} />}
       </section>
       <section aria-label="Registers" className={styles.side}>
         <h2 className="label">Registers</h2>

@@ -151,14 +151,16 @@ function Proposal({ found, take }: { found: Found; take: () => void }) {
 
 /** Finds the best assignment for all signals together and shows what would change before anything does. */
 export function AssignTimers() {
-  const { plan, change, report } = usePlanContext();
+  const { plan, change } = usePlanContext();
   const [anchor, setAnchor] = useState<HTMLElement>();
   const [found, setFound] = useState<Found>();
   const [share, setShare] = useState(0);
+  const [fault, setFault] = useState<string>();
   const search = useRef<Search<PlanAssignment>>(undefined);
 
   const start = (on: Plan, steps = STEPS) => {
     setFound(undefined);
+    setFault(undefined);
     setShare(0);
     const own = startSearch<PlanAssignment>((engine, key) => engine.assign(key(on), steps, proxy(setShare)));
     search.current = own;
@@ -167,7 +169,9 @@ export function AssignTimers() {
         if (search.current !== own) return;
         setFound({ plan: on, assignment, next: withSettings(on, assignment.settings) });
       })
-      .catch((error: unknown) => report(sentenceOfError(error)));
+      .catch((error: unknown) => {
+        if (search.current === own) setFault(sentenceOfError(error));
+      });
   };
   const close = () => {
     search.current?.stop();
@@ -180,7 +184,7 @@ export function AssignTimers() {
   };
   /** Applies a fix; where another conflict is left, the search goes on with that. */
   const takeFix = ({ plan: next, goes }: TriedFix) => {
-    change(() => next);
+    change({ from: found?.plan ?? plan, to: next });
     if (goes) close();
     else start(next);
   };
@@ -200,7 +204,16 @@ export function AssignTimers() {
       <Panel button={anchor} name="Assign timers" close={close}>
         <div className={styles.share} style={{ width: 800 }}>
           <p className="label">All signals on this part</p>
-          {found ? (
+          {fault !== undefined ? (
+            <>
+              <p className={styles.fault} role="alert">
+                {fault}
+              </p>
+              <Button variant="quiet" onClick={() => start(plan)}>
+                search again
+              </Button>
+            </>
+          ) : found ? (
             found.assignment.feasible ? (
               <Proposal found={found} take={take} />
             ) : (

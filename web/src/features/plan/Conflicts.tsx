@@ -41,7 +41,7 @@ export function Conflicts() {
           <p className={styles.fixes}>
             {found?.plan === plan ? (
               (found.fixes[at] ?? []).map((fix) => (
-                <Button key={fix.text} variant="quiet" onClick={() => change(() => fix.plan)}>
+                <Button key={fix.text} variant="quiet" onClick={() => change({ from: plan, to: fix.plan })}>
                   {fix.text}
                 </Button>
               ))

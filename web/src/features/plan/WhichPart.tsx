@@ -75,7 +75,7 @@ export function WhichPart() {
             name={parts.find(({ id }) => id === chosen.trial.part)?.name ?? chosen.trial.part}
             cpuHz={chosen.trial.cpuHz}
             take={() => {
-              change(() => chosen.next);
+              change({ from: plan, to: chosen.next });
               close();
             }}
             back={() => setChosen(undefined)}

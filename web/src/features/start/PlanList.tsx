@@ -1,16 +1,17 @@
 'use client';
 
 import ButtonBase from '@mui/material/ButtonBase';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useState, type DragEvent } from 'react';
 import { type ClockSetting, type Part, type Plan, PLAN_VERSION } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
+import { StorageNotice } from '../../components/frame/Notices.tsx';
 import { PulseMark } from '../../components/frame/icons.tsx';
 import { DEMOS } from '../../state/demo.ts';
 import { openPlanFile } from '../../state/file.ts';
 import type { PlanRow } from '../../state/db.ts';
-import { deletePlan, storePlan, listPlans } from '../../state/plans.ts';
+import { deletePlan, storePlan } from '../../state/plans.ts';
+import { usePlanList } from '../../state/watch.ts';
 import { ask } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
 import { PartPicker } from './PartPicker.tsx';
@@ -48,7 +49,7 @@ function PlanEntry({ row, remove }: { row: PlanRow; remove: () => void }) {
 /** The start page: the demos, the stored plans, a new one, a file. */
 export function PlanList() {
   const router = useRouter();
-  const rows = useLiveQuery(listPlans);
+  const rows = usePlanList();
   const [problem, setProblem] = useState<string>();
   const [over, setOver] = useState(false);
 
@@ -124,6 +125,7 @@ export function PlanList() {
         </div>
       </header>
 
+      <StorageNotice />
       {problem && (
         <p className={styles.problem} role="alert">
           {problem}

@@ -40,9 +40,17 @@ export type Search = (length: number) => boolean;
 
 /** Reads a search for pulses by their length: "< 3 us" or "shorter than 3 us", "> 1 ms" or "longer than 1 ms". */
 export function readSearch(text: string): Result<Search> {
-  const match = /^\s*(?:pulse\s+)?(<|>|shorter(?:\s+than)?|longer(?:\s+than)?)?\s*(.+)$/i.exec(text);
-  const longer = /^(>|longer)/i.test(match?.[1] ?? '');
-  const read = parseQuantity(match?.[2] ?? '', 'time');
+  const words = text
+    .trim()
+    .replace(/^pulse\s/i, '')
+    .trimStart();
+  const sign = /^(?:[<>]|shorter|longer)/i.exec(words)?.[0] ?? '';
+  const longer = sign === '>' || /^longer$/i.test(sign);
+  const length = words
+    .slice(sign.length)
+    .trimStart()
+    .replace(/^than\s/i, '');
+  const read = parseQuantity(length, 'time');
   if (!read.ok) return read;
   const limit = read.value.value.valueOf();
   return succeeded((length) => (longer ? length > limit : length < limit));

@@ -5,7 +5,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Comparison, Plan, Threshold } from '@herzschlag/core';
 import { findCapture, deleteCapture, storeCapture, storeWires } from '../../state/captures.ts';
 import type { CaptureRow } from '../../state/db.ts';
-import { ask } from '../../worker/engine.ts';
+import { ask, keepCapture } from '../../worker/engine.ts';
 import { sentenceOfError, useEngine } from '../../worker/useEngine.ts';
 
 /** The capture of a plan, what came of comparing it, and what is going on with it. */
@@ -47,7 +47,7 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
     attempt(async () => {
       const found = await findCapture(planId);
       if (!found || !current) return;
-      await ask((engine) => engine.holdCapture(planId, found.capture));
+      await keepCapture(planId, found.capture, false);
       if (!current) return;
       setRow(found);
       setKey(planId);
@@ -80,6 +80,7 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
         return;
       }
       const kept: CaptureRow = { plan: planId, name: file.name, capture: opened.value, wires: {} };
+      await keepCapture(next, opened.value, true);
       setRow(kept);
       setKey(next);
       await storeCapture(kept);
@@ -101,6 +102,7 @@ export function useCapture(planId: string, plan: Plan, report: (sentence: string
       const capture = key && (await ask((engine) => engine.rethreshold(key, wire, threshold)));
       if (!capture || !row) return;
       const next = { ...row, capture };
+      await keepCapture(key, capture, true);
       setRow(next);
       await storeCapture(next);
     });

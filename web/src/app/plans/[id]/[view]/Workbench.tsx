@@ -1,19 +1,20 @@
 'use client';
 
-import ButtonBase from '@mui/material/ButtonBase';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { useCallback, useMemo, useState } from 'react';
 import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
-import { saveText } from '../../../../state/file.ts';
-import { usePlan, type OpenPlan } from '../../../../state/usePlan.ts';
+import { savePlanFile, saveText } from '../../../../state/file.ts';
+import { usePlan, type FaultyPlan, type OpenPlan } from '../../../../state/usePlan.ts';
 import { sentenceOfError, useEngine } from '../../../../worker/useEngine.ts';
 import { FitView } from '../../../../features/fit/FitView.tsx';
 import { HandoffView } from '../../../../features/handoff/HandoffView.tsx';
 import { TraceView } from '../../../../features/trace/TraceView.tsx';
 import { PlanView } from '../../../../features/plan/PlanView.tsx';
 import { PlanContextProvider, type PlanContextValue } from '../../../../components/frame/PlanContext.ts';
+import { CollisionDialog } from '../../../../components/frame/CollisionDialog.tsx';
+import { EngineNotice, Notice, StorageNotice } from '../../../../components/frame/Notices.tsx';
 import { Rail } from '../../../../components/frame/Rail.tsx';
 import { TopBar } from '../../../../components/frame/TopBar.tsx';
 import { useShortcuts } from '../../../../components/frame/useShortcuts.ts';
@@ -39,6 +40,7 @@ export function Workbench({ planId, view }: { planId: string; view: ViewId }) {
       <div className={styles.middle}>
         <h1 className="serif">The stored plan cannot be opened.</h1>
         <p>{opening.sentence}</p>
+        {opening.last && <LastState last={opening.last} />}
         {opening.stored !== undefined && (
           <Button
             onClick={() =>
@@ -55,6 +57,24 @@ export function Workbench({ planId, view }: { planId: string; view: ViewId }) {
   return <Opened planId={planId} view={view} open={opening} trouble={opening.trouble} />;
 }
 
+/** The last state of a plan's history that opens, for one that does not. */
+function LastState({ last }: { last: NonNullable<FaultyPlan['last']> }) {
+  const { plan, stepsBack, open } = last;
+  const count = plan.signals.length;
+  return (
+    <>
+      <p>
+        The state {stepsBack === 1 ? 'one change' : `${stepsBack} changes`} before opens: “{plan.name}” with{' '}
+        {count} {count === 1 ? 'signal' : 'signals'}.
+      </p>
+      <Button variant="contained" onClick={open}>
+        Go on from that state
+      </Button>
+      <Button onClick={() => savePlanFile(plan)}>Save that state to a file</Button>
+    </>
+  );
+}
+
 /** What stands in place of a view that has stopped on an error of ours; the rest of the page goes on. */
 function BrokenView({ error, resetErrorBoundary }: FallbackProps) {
   return (
@@ -66,6 +86,18 @@ function BrokenView({ error, resetErrorBoundary }: FallbackProps) {
         Try again
       </Button>
     </div>
+  );
+}
+
+/** What stands in place of the bar above the views: undo and saving go on. */
+function BrokenBar({ error, resetErrorBoundary }: FallbackProps) {
+  return (
+    <header className={styles.top} role="alert">
+      <span>The bar stopped because of an error in Herzschlag: {sentenceOfError(error)}</span>
+      <Button color="inherit" onClick={resetErrorBoundary}>
+        Try again
+      </Button>
+    </header>
   );
 }
 
@@ -82,7 +114,7 @@ function Opened({
 }) {
   const router = useRouter();
   const wanted = useSearchParams().get('signal');
-  const { plan, change, now } = open;
+  const { plan, change, commit, now } = open;
   const [problem, setProblem] = useState<string>();
   const signal = plan.signals.find((one) => one.id === wanted) ?? plan.signals[0];
   const { value: evaluation } = useEngine(['evaluate', plan], (engine, key) => engine.evaluate(key(plan)), {
@@ -110,6 +142,7 @@ function Opened({
         planId,
         plan,
         change,
+        commit,
         now,
         signal,
         showSignal,
@@ -117,23 +150,48 @@ function Opened({
         evaluation,
         part,
       },
-    [planId, plan, change, now, signal, showSignal, evaluation, part],
+    [planId, plan, change, commit, now, signal, showSignal, evaluation, part],
   );
-  if (!context) return <div className={styles.middle}>{problem}</div>;
+  if (!context) {
+    return (
+      <div className={styles.middle} aria-busy={problem === undefined}>
+        {problem && (
+          <>
+            <h1 className="serif">This plan cannot be computed.</h1>
+            <p>{problem}</p>
+            <Button onClick={() => savePlanFile(plan)}>Save the plan to a file</Button>
+            {open.undo && <Button onClick={open.undo}>Undo the last change</Button>}
+            <Link href="/">All plans</Link>
+          </>
+        )}
+      </div>
+    );
+  }
   const View = VIEW_PARTS[view];
   const said = trouble ?? problem;
+  const dismiss = (): void => {
+    setProblem(undefined);
+    open.calm();
+  };
   return (
     <PlanContextProvider value={context}>
       <div className={styles.frame}>
         <Rail address={address} view={view} />
-        <TopBar open={open} />
+        <ErrorBoundary FallbackComponent={BrokenBar} resetKeys={[plan]}>
+          <TopBar open={open} />
+        </ErrorBoundary>
         <main className={styles.body}>
-          {said && (
-            <p className={styles.trouble} role="alert">
-              {said}
-              <ButtonBase onClick={() => setProblem(undefined)}>dismiss</ButtonBase>
-            </p>
+          <StorageNotice plan={plan} />
+          <EngineNotice />
+          {open.keep && (
+            <Notice
+              text="This plan was deleted in another tab. What you see is in this page only."
+              action="store it again"
+              act={open.keep}
+            />
           )}
+          {said && <Notice text={said} action="dismiss" act={dismiss} />}
+          {open.collision && <CollisionDialog collision={open.collision} change={change} />}
           <ErrorBoundary FallbackComponent={BrokenView} resetKeys={[view, plan]}>
             <View />
           </ErrorBoundary>
