@@ -55,9 +55,7 @@ it('goes on in memory with the open plan where the storage is full, and loses no
   const db = await storage.currentDatabase();
   jest
     .spyOn(db, 'transaction')
-    .mockImplementation(
-      () => Dexie.Promise.reject(new DOMException('no room', 'QuotaExceededError')),
-    );
+    .mockImplementation(() => Dexie.Promise.reject(new DOMException('no room', 'QuotaExceededError')));
   const row = await plans.recordStep(id, plan('b'), 0);
   expect([row.name, row.revision]).toEqual(['b', 1]);
   expect(storage.storageState()).toEqual({ kind: 'memory', reason: 'its storage is full' });

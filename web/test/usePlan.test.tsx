@@ -1,4 +1,5 @@
 import 'fake-indexeddb/auto';
+import { BroadcastChannel } from 'node:worker_threads';
 import { act, renderHook, waitFor } from '@testing-library/react';
 import type { Plan } from '@herzschlag/core';
 import { databaseOf } from '../src/state/db.ts';
@@ -37,6 +38,7 @@ let mockCount = 0;
 
 beforeAll(() => {
   globalThis.structuredClone ??= (value: unknown) => JSON.parse(JSON.stringify(value)) as never;
+  Object.defineProperty(globalThis, 'BroadcastChannel', { value: BroadcastChannel });
   Object.defineProperty(globalThis, 'crypto', { value: { randomUUID: () => `plan-${(mockCount += 1)}` } });
 });
 

@@ -2,8 +2,8 @@ import Dexie, { type EntityTable } from 'dexie';
 import type { Capture } from '@herzschlag/core';
 
 /**
- * A stored plan; `at` is the step of its history that is in force, `revision` grows by one with each write. Rows of
- * earlier versions have no revision, which counts as 0.
+ * A stored plan; `at` is the step of its history that is in force, `last` the newest one, `revision` grows by one with each
+ * write. Rows of earlier versions have no revision, which counts as 0, and no `last`.
  */
 export type PlanRow = {
   id: string;
@@ -12,6 +12,7 @@ export type PlanRow = {
   at: number;
   changed: number;
   revision?: number;
+  last?: number;
 };
 
 /** A step of a plan's history, for undo and redo. */

@@ -1,5 +1,6 @@
 import type { Plan } from '@herzschlag/core';
 import type { Database, PlanRow, StepRow } from './db.ts';
+import { announce } from './tabs.ts';
 import { forget, PlanError, remember, withDatabase } from './storage.ts';
 
 /** Steps of undo that are stored with a plan. */
@@ -37,12 +38,13 @@ async function rowAt(db: Database, id: string, revision: number): Promise<PlanRo
 /** Stores a plan as a new one, or under an id it had before it was deleted, and gives its id. */
 export function storePlan(plan: Plan, id: string = crypto.randomUUID()): Promise<string> {
   return withDatabase(async (db) => {
-    const row: PlanRow = { id, name: plan.name, plan, at: 0, changed: Date.now(), revision: 0 };
+    const row: PlanRow = { id, name: plan.name, plan, at: 0, changed: Date.now(), revision: 0, last: 0 };
     await db.transaction('rw', db.plans, db.steps, async () => {
       await db.plans.put(row);
       await db.steps.put({ plan: id, at: 0, state: plan });
     });
     remember(row);
+    announce(id);
     return id;
   });
 }
@@ -65,14 +67,20 @@ export function recordStep(id: string, plan: Plan, revision: number): Promise<Pl
     const next = await db.transaction('rw', db.plans, db.steps, async () => {
       const row = await rowAt(db, id, revision);
       const at = row.at + 1;
-      await stepsOf(db, id, at, Infinity).delete();
-      await db.steps.put({ plan: id, at, state: plan });
-      await stepsOf(db, id, -Infinity, at - DEPTH).delete();
-      const own: PlanRow = { ...row, name: plan.name, plan, at, changed: Date.now(), revision: revision + 1 };
-      await db.plans.put(own);
+      const next = { at, last: at, revision: revision + 1, name: plan.name, plan, changed: Date.now() };
+      const own: PlanRow = { ...row, ...next };
+      // Nothing is asked of the storage that need not be: the screen waits for this.
+      const undone = row.last === undefined || row.last > row.at;
+      await Promise.all([
+        db.steps.put({ plan: id, at, state: plan }),
+        db.plans.put(own),
+        ...(undone ? [stepsOf(db, id, at + 1, Infinity).delete()] : []),
+        ...(at < DEPTH ? [] : [stepsOf(db, id, -Infinity, at - DEPTH).delete()]),
+      ]);
       return own;
     });
     remember(next);
+    announce(id);
     return next;
   });
 }
@@ -107,6 +115,7 @@ export function moveToStep(id: string, at: number, plan: Plan, revision: number)
       return own;
     });
     remember(next);
+    announce(id);
     return next;
   });
 }
@@ -127,11 +136,12 @@ export function reachOf(id: string): Promise<{ undo: boolean; redo: boolean }> {
 /** Deletes a plan, its history and its capture. */
 export function deletePlan(id: string): Promise<void> {
   forget(id);
-  return withDatabase((db) =>
-    db.transaction('rw', db.plans, db.steps, db.captures, async () => {
+  return withDatabase(async (db) => {
+    await db.transaction('rw', db.plans, db.steps, db.captures, async () => {
       await db.plans.delete(id);
       await db.captures.delete(id);
       await db.steps.where('plan').equals(id).delete();
-    }),
-  );
+    });
+    announce(id);
+  });
 }

@@ -14,6 +14,19 @@ export function checked(value: unknown): Promise<Result<Plan>> {
   return ask((engine) => engine.readPlan({ kind: 'stored plan', value }));
 }
 
+const passed = new WeakSet<Plan>();
+
+/** Says that a plan was checked by the engine when it was made, so that it need not be asked again. */
+export function wasChecked(plan: Plan): Plan {
+  passed.add(plan);
+  return plan;
+}
+
+/** Whether a plan was checked when it was made. */
+export function isChecked(plan: Plan): boolean {
+  return passed.has(plan);
+}
+
 /** What would keep a plan from being opened again. */
 export function faultOf(plan: Plan): Promise<Fault | undefined> {
   return ask((engine, key) => engine.planFault(key(plan)));

@@ -1,6 +1,6 @@
 'use client';
 
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { startTransition, useCallback, useEffect, useRef, useState } from 'react';
 import { type Clash, type Fault, mergePlans, type Plan } from '@herzschlag/core';
 import { sentenceOfError } from '../worker/useEngine.ts';
 import {
@@ -13,8 +13,17 @@ import {
   revisionOf,
   storePlan,
 } from './plans.ts';
-import { checked, faultOf, lastOpenable, openable, stored, StepFault, type InForce } from './stored.ts';
-import { watchPlan } from './watch.ts';
+import {
+  checked,
+  faultOf,
+  isChecked,
+  lastOpenable,
+  openable,
+  stored,
+  StepFault,
+  type InForce,
+} from './stored.ts';
+import { listen } from './tabs.ts';
 
 /** What an edit makes of a plan; or a whole plan that was made from one, which is merged with the plan in force. */
 export type Edit = ((plan: Plan) => Plan) | { from: Plan; to: Plan };
@@ -89,7 +98,8 @@ export function usePlan(id: string): Opening {
 
   const put = useCallback((next: InForce) => {
     inForce.current = next;
-    setPlan(next.plan);
+    // What a view shows of its own edit comes first on the screen, the page around it a moment later.
+    startTransition(() => setPlan(next.plan));
   }, []);
 
   /** Work on the stored plan, each after the one before; what goes wrong is said in the page. */
@@ -98,7 +108,7 @@ export function usePlan(id: string): Opening {
       const done = queue.current.then(async () => {
         try {
           const result = await work();
-          setReach(await reachOf(id));
+          reachOf(id).then(setReach, (error: unknown) => setTrouble(troubleText(error)));
           setTrouble(undefined);
           return result;
         } catch (error) {
@@ -150,12 +160,12 @@ export function usePlan(id: string): Opening {
 
   useEffect(
     () =>
-      watchPlan(id, (row) => {
-        if (!inForce.current) return;
-        if (!row) return setGone(true);
+      listen(id, () => {
         void enqueue(async () => {
-          setGone(false);
-          if (!inForce.current || revisionOf(row) <= inForce.current.revision) return;
+          if (!inForce.current) return;
+          const row = await findPlan(id);
+          setGone(!row);
+          if (!row || revisionOf(row) <= inForce.current.revision) return;
           put({ plan: await openable(row.plan), revision: revisionOf(row) });
         });
       }),
@@ -178,7 +188,7 @@ export function usePlan(id: string): Opening {
           return undefined;
         }
         if (next === base.plan) return next;
-        const fault = await faultOf(next);
+        const fault = isChecked(next) ? undefined : await faultOf(next);
         if (fault) {
           if (told) told(fault);
           else throw new StepFault(fault.plain ?? fault.sentence);

@@ -144,8 +144,11 @@ const api = {
   /** One signal of a plan after an edit; undefined where the edit changes nothing, a fault where its plan would not open. */
   edit: async (key: PlanKey, id: string, edit: SignalEdit): Promise<Result<EditedSignal | undefined>> => {
     const { plan, part } = await held(key);
-    const fault = edit.do === 'retarget' ? planFault(replacedSignal(plan, edit.signal), [part]) : undefined;
-    return fault ? { ok: false, fault } : succeeded(editSignal(plan, part, id, edit));
+    const before = edit.do === 'retarget' ? planFault(replacedSignal(plan, edit.signal), [part]) : undefined;
+    if (before) return { ok: false, fault: before };
+    const edited = editSignal(plan, part, id, edit);
+    const fault = edited && planFault(replacedSignal(plan, edited.signal), [part]);
+    return fault ? { ok: false, fault } : succeeded(edited);
   },
   /** The best setting for a signal that is to be added to a plan. */
   place: async (key: PlanKey, signal: PlanSignal): Promise<Setting | undefined> => {

@@ -12,6 +12,7 @@ import {
   type SignalEdit,
   type SignalEvaluation,
 } from '@herzschlag/core';
+import { wasChecked } from '../../state/stored.ts';
 import type { Told } from '../../state/usePlan.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { ask } from '../../worker/engine.ts';
@@ -74,14 +75,19 @@ export function useSignalView(signal: PlanSignal): SignalEditor | undefined {
       enqueue(async () => {
         if (!done.current) return;
         const { id } = done.current.signal;
-        const read = await ask((engine, key) => engine.edit(key(now()), id, how));
+        const base = now();
+        const read = await ask((engine, key) => engine.edit(key(base), id, how));
         if (!read.ok) {
           (told ?? ((fault: Fault) => report(fault.plain ?? fault.sentence)))(read.fault);
           return;
         }
         const edited = read.value;
         if (!edited) return;
-        const changed = await commit((before) => replacedSignal(before, edited.signal), told);
+        const next = wasChecked(replacedSignal(base, edited.signal));
+        const changed = await commit(
+          (before) => (before === base ? next : replacedSignal(before, edited.signal)),
+          told,
+        );
         if (changed) show({ plan: changed, ...edited });
       }),
     [enqueue, commit, now, report, show],

@@ -11,7 +11,7 @@ import { DEMOS } from '../../state/demo.ts';
 import { openPlanFile } from '../../state/file.ts';
 import type { PlanRow } from '../../state/db.ts';
 import { deletePlan, storePlan } from '../../state/plans.ts';
-import { usePlanList } from '../../state/watch.ts';
+import { usePlanList } from '../../state/planList.ts';
 import { ask } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
 import { PartPicker } from './PartPicker.tsx';
