@@ -4,6 +4,7 @@ import {
   bestSetting,
   CaptureError,
   checkPlan,
+  checkedSignal,
   ClockError,
   clockPath,
   clockPhrase,
@@ -144,8 +145,8 @@ const api = {
   /** One signal of a plan after an edit; undefined where the edit changes nothing, a fault where its plan would not open. */
   edit: async (key: PlanKey, id: string, edit: SignalEdit): Promise<Result<EditedSignal | undefined>> => {
     const { plan, part } = await held(key);
-    const before = edit.do === 'retarget' ? planFault(replacedSignal(plan, edit.signal), [part]) : undefined;
-    if (before) return { ok: false, fault: before };
+    const asked = edit.do === 'retarget' ? checkedSignal(edit.signal) : undefined;
+    if (asked && !asked.ok) return asked;
     const edited = editSignal(plan, part, id, edit);
     const fault = edited && planFault(replacedSignal(plan, edited.signal), [part]);
     return fault ? { ok: false, fault } : succeeded(edited);
