@@ -13,8 +13,9 @@ import {
   withSettings,
   writePlan,
 } from '@herzschlag/core';
-import { writeFile } from 'node:fs/promises';
-import { fileError, loadPlan } from './plan.ts';
+
+import { writeWhole } from './files.ts';
+import { loadPlan } from './plan.ts';
 import { json, table } from './table.ts';
 
 /** What `hz assign` may be asked for. */
@@ -49,11 +50,7 @@ export async function assignCommand(
       : conflict,
   );
   if (feasible && options.out !== undefined) {
-    try {
-      await writeFile(options.out, writePlan(withSettings(plan, settings)));
-    } catch (error) {
-      throw fileError(options.out, error);
-    }
+    await writeWhole(options.out, writePlan(withSettings(plan, settings)));
   }
   if (!options.table) {
     const { ended } = found;

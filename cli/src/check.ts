@@ -1,9 +1,10 @@
-import { writeFile } from 'node:fs/promises';
 import { type Check, type Comparison, compareCapture, evaluatePlan, printPpm } from '@herzschlag/core';
 import { loadCapture, wireMap } from './capture.ts';
 import { junitText } from './junit.ts';
-import { fileError, loadPlan } from './plan.ts';
+import { writeWhole } from './files.ts';
+import { loadPlan } from './plan.ts';
 import { json, table } from './table.ts';
+import { UsageError } from './usage-error.ts';
 
 type Row = { signal: string; of: 'computed' | 'captured' } & Omit<Check, 'property'> & { property: string };
 
@@ -62,10 +63,10 @@ export async function checkCommand(
 ): Promise<{ text: string; fails: boolean }> {
   const { plan, part } = await loadPlan(file);
   const { signals, conflicts } = evaluatePlan(plan, part);
-  const comparison =
-    options.capture === undefined
-      ? undefined
-      : compareCapture(plan, part, await loadCapture(options.capture), wireMap(options.as));
+  const capture = options.capture === undefined ? undefined : await loadCapture(options.capture);
+  if (!capture && options.as.length > 0) throw new UsageError('--as needs a --capture.');
+  const comparison = capture && compareCapture(plan, part, capture, wireMap(options.as, capture, plan));
+  const notes = capture?.notes ?? [];
   const computed = signals.flatMap(({ signal, outcome }): Row[] =>
     outcome
       ? outcome.checks.map((check) => ({ signal: signal.id, of: 'computed', ...check }))
@@ -95,18 +96,18 @@ export async function checkCommand(
       text: sentenceOf(row),
     }));
     const cases = [...held, ...between];
-    try {
-      await writeFile(options.junit, junitText(plan.name, cases));
-    } catch (error) {
-      throw fileError(options.junit, error);
-    }
+    await writeWhole(options.junit, junitText(plan.name, cases));
   }
   if (!options.table) {
-    return { text: json({ checks, conflicts, ...(comparison ? { capture: comparison } : {}) }), fails };
+    return {
+      text: json({ checks, conflicts, ...(comparison ? { capture: { ...comparison, notes } } : {}) }),
+      fails,
+    };
   }
   const lines = [
     ...conflicts.map(({ sentence }) => sentence),
     ...(comparison ? comparisonLines(comparison) : []),
+    ...notes,
   ];
   return { text: [tableText(checks), ...lines].join('\n'), fails };
 }

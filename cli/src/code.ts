@@ -1,7 +1,8 @@
-import { mkdir, writeFile } from 'node:fs/promises';
+import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { CodeError, planCode } from '@herzschlag/core';
-import { fileError, loadPlan } from './plan.ts';
+import { fileError, writeWhole } from './files.ts';
+import { loadPlan } from './plan.ts';
 import { UsageError } from './usage-error.ts';
 import { json } from './table.ts';
 
@@ -17,9 +18,9 @@ export async function codeCommand(file: string, out: string): Promise<string> {
   }
   try {
     await mkdir(out, { recursive: true });
-    for (const { name, text } of files) await writeFile(join(out, name), text);
   } catch (error) {
     throw fileError(out, error);
   }
+  for (const { name, text } of files) await writeWhole(join(out, name), text);
   return json({ files: files.map(({ name }) => join(out, name)) });
 }

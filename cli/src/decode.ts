@@ -1,6 +1,6 @@
-import { readFile } from 'node:fs/promises';
 import { type Effect, type Wanted, clockPath, decodeText, exactText, requirementOf } from '@herzschlag/core';
-import { fileError, loadPlan } from './plan.ts';
+import { readText } from './files.ts';
+import { loadPlan } from './plan.ts';
 import { UsageError } from './usage-error.ts';
 import { json } from './table.ts';
 
@@ -15,13 +15,12 @@ function describe({ setting, outcome }: Effect) {
   };
 }
 
-async function textOf(values: readonly string[], file: string | undefined): Promise<string> {
-  if (file === undefined) return values.map((value) => `${value};`).join('\n');
-  try {
-    return await readFile(file, 'utf8');
-  } catch (error) {
-    throw fileError(file, error);
-  }
+/** The longest file of statements, in bytes; what is read of it is shorter still. */
+const LONGEST = 10_000_000;
+
+function textOf(values: readonly string[], file: string | undefined): Promise<string> {
+  if (file !== undefined) return readText(file, LONGEST);
+  return Promise.resolve(values.map((value) => `${value};`).join('\n'));
 }
 
 /**

@@ -2,6 +2,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import type { Ranking } from '@herzschlag/core';
 import type { AssignOptions } from './assign.ts';
 import type { CheckOptions } from './check.ts';
+import manifest from '../package.json';
 import { UsageError } from './usage-error.ts';
 
 const commands = () => import('./commands.ts');
@@ -27,7 +28,11 @@ function seconds(text: string): number {
 }
 
 function oneLine(text: string): string {
-  return text.replace(/\s*\n\s*/g, ' ').trim();
+  return text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter(Boolean)
+    .join(' ');
 }
 
 /**
@@ -38,6 +43,7 @@ export async function run(args: readonly string[]): Promise<number> {
   let code = 0;
   const program = new Command('hz')
     .description('Timer settings, waveforms and verdicts for microcontroller pins.')
+    .version(manifest.version)
     .exitOverride()
     .configureOutput({ writeErr: () => undefined });
   program
@@ -50,7 +56,7 @@ export async function run(args: readonly string[]): Promise<number> {
   program
     .command('fit')
     .description('list the settings that meet the target of each signal, best first')
-    .argument('<plan>', 'plan file')
+    .argument('<plan>', 'plan file; - is standard input')
     .option('--signal <id>', 'only this signal')
     .option('--limit <n>', 'maximum number of settings per signal', wholeNumber, 20)
     .addOption(new Option('--rank <order>', 'what to sort by').choices(Object.keys(RANKINGS)).default('cpu'))
@@ -62,7 +68,7 @@ export async function run(args: readonly string[]): Promise<number> {
   program
     .command('check')
     .description('check every signal against its target; exit code 1 if a check fails')
-    .argument('<plan>', 'plan file')
+    .argument('<plan>', 'plan file; - is standard input')
     .option('--capture <file>', 'also check this capture (.vcd, .csv, .wav)')
     .option('--as <wire=signal>', 'which wire of the capture shows which signal; repeatable', collected, [])
     .option('--junit <file>', 'write a JUnit report')
@@ -75,7 +81,7 @@ export async function run(args: readonly string[]): Promise<number> {
   program
     .command('assign')
     .description('assign timers, channels and pins to all signals together; exit code 1 if they do not fit')
-    .argument('<plan>', 'plan file')
+    .argument('<plan>', 'plan file; - is standard input')
     .option('--out <file>', 'write the assigned plan to this file')
     .option('--fixes', 'if the signals do not fit, try fixes for each conflict')
     .option('--steps <n>', 'maximum number of search steps', wholeNumber, 400)
@@ -88,7 +94,7 @@ export async function run(args: readonly string[]): Promise<number> {
   program
     .command('compare')
     .description('try the same plan on every part')
-    .argument('<plan>', 'plan file')
+    .argument('<plan>', 'plan file; - is standard input')
     .option('--steps <n>', 'maximum number of search steps on each part', wholeNumber, 100)
     .option('--table', 'print a table instead of JSON')
     .action(async (plan: string, options: { steps: number; table?: boolean }) =>
@@ -97,7 +103,7 @@ export async function run(args: readonly string[]): Promise<number> {
   program
     .command('trace')
     .description('write the waveforms to a file: .vcd, .csv, or one signal as .wav')
-    .argument('<plan>', 'plan file')
+    .argument('<plan>', 'plan file; - is standard input')
     .requiredOption('--seconds <s>', 'duration', seconds)
     .requiredOption('--out <file>', 'file to write')
     .option('--signal <id>', 'only this signal')
@@ -107,7 +113,7 @@ export async function run(args: readonly string[]): Promise<number> {
   program
     .command('code')
     .description('write the C files of a plan')
-    .argument('<plan>', 'plan file')
+    .argument('<plan>', 'plan file; - is standard input')
     .requiredOption('--out <dir>', 'directory to write to; created if missing')
     .action(async (plan: string, options: { out: string }) =>
       console.log(await (await commands()).codeCommand(plan, options.out)),
@@ -125,7 +131,7 @@ export async function run(args: readonly string[]): Promise<number> {
   program
     .command('share-tick')
     .description('find the slowest interrupt of a free timer from which several signals can be counted')
-    .argument('<plan>', 'plan file')
+    .argument('<plan>', 'plan file; - is standard input')
     .argument('[signals...]', 'ids of the signals; by default all slow ones that can be counted')
     .option('--table', 'print a table instead of JSON')
     .action(async (plan: string, ids: string[], options: { table?: boolean }) =>

@@ -1,9 +1,23 @@
 /** A check as a test case of a JUnit report. */
 export type Case = { signal: string; property: string; verdict: string; text: string };
 
+const SIGNS = new Map([
+  ['&', '&amp;'],
+  ['<', '&lt;'],
+  ['>', '&gt;'],
+  ['"', '&quot;'],
+  ["'", '&apos;'],
+]);
+
+/** Characters that no XML 1.0 document may hold, not even escaped, and the control characters that it should not. */
+const FORBIDDEN = /[\p{Cs}\p{Cc}\ufffe\uffff]/gu;
+
+/** Text for an attribute of an XML document, on one line; what no document may hold becomes a replacement character. */
 function escaped(text: string): string {
-  const signs: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
-  return text.replace(/[&<>"]/g, (sign) => signs[sign] ?? sign);
+  return text
+    .replace(/[\t\r\n]+/g, ' ')
+    .replace(FORBIDDEN, '\ufffd')
+    .replace(/[&<>"']/g, (sign) => SIGNS.get(sign) ?? sign);
 }
 
 /** Checks as a JUnit report: an unknown verdict is reported as skipped. */

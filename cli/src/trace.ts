@@ -1,9 +1,6 @@
-import { createWriteStream } from 'node:fs';
-import { writeFile } from 'node:fs/promises';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import { planWaveforms, writeCsv, writeVcd, writeWav } from '@herzschlag/core';
-import { fileError, loadPlan } from './plan.ts';
+import { writeWhole } from './files.ts';
+import { loadPlan } from './plan.ts';
 import { UsageError } from './usage-error.ts';
 import { json } from './table.ts';
 
@@ -30,18 +27,11 @@ export async function traceCommand(
   }
   const ending = /\.(vcd|csv|wav)$/i.exec(out)?.[1]?.toLowerCase();
   if (!ending) throw new UsageError(`${out}: the name of the file must end in .vcd, .csv or .wav.`);
-  try {
-    if (ending === 'wav') {
-      const [first, second] = lanes;
-      if (second || !first) throw new UsageError('A recording holds one signal; name it with --signal.');
-      if (seconds > LONGEST_SOUND) throw new UsageError(`A recording is at most ${LONGEST_SOUND} s long.`);
-      await writeFile(out, writeWav(first.waveform, first.tickHz, seconds));
-    } else {
-      const text = ending === 'vcd' ? writeVcd(lanes, seconds) : writeCsv(lanes, seconds);
-      await pipeline(Readable.from(text), createWriteStream(out));
-    }
-  } catch (error) {
-    throw error instanceof UsageError ? error : fileError(out, error);
-  }
+  if (ending === 'wav') {
+    const [first, second] = lanes;
+    if (second || !first) throw new UsageError('A recording holds one signal; name it with --signal.');
+    if (seconds > LONGEST_SOUND) throw new UsageError(`A recording is at most ${LONGEST_SOUND} s long.`);
+    await writeWhole(out, writeWav(first.waveform, first.tickHz, seconds));
+  } else await writeWhole(out, ending === 'vcd' ? writeVcd(lanes, seconds) : writeCsv(lanes, seconds));
   return json({ file: out, seconds, signals: lanes.map(({ signal }) => signal) });
 }
