@@ -69,7 +69,8 @@ function headerOf(text: string): VcdHeader {
   const variables: Declared[] = [];
   let tickHz: number | undefined;
   let bits = 0;
-  const words = text.split(/\s+/).filter((word) => word !== '');
+  // Bytes of other scripts may look like spaces of theirs; only those of ASCII part words.
+  const words = text.split(/[ \t-\r]+/).filter((word) => word !== '');
   for (let at = 0; at < words.length; at += 1) {
     const word = words[at] ?? '';
     if (!word.startsWith('$'))

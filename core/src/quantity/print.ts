@@ -29,7 +29,9 @@ export function printNumber(value: number, significant = 6): string {
   if (!Number.isFinite(value)) return '–';
   if (value === 0) return '0';
   const places = Math.max(0, Math.min(20, significant - 1 - Math.floor(Math.log10(Math.abs(value)))));
-  const fixed = Math.abs(value).toFixed(places);
+  const size = Math.abs(value);
+  // From 1e21 on toFixed would write an exponent.
+  const fixed = size >= 1e21 ? BigInt(size).toString() : size.toFixed(places);
   return (value < 0 ? '−' : '') + grouped(withoutZeros(fixed));
 }
 

@@ -60,7 +60,11 @@ const PRINT: Partial<Record<Dimension, (value: number) => string>> = {
 };
 
 function tokenOf(kind: Kind, field: string): Token<object> | undefined {
-  return Object.values(kind.tokens).find((token) => (token.field as string | undefined) === field);
+  const tokens = Object.values(kind.tokens);
+  return (
+    tokens.find((token) => (token.field as string | undefined) === field) ??
+    tokens.find((token) => token.says?.includes(field))
+  );
 }
 
 /** A sentence with the names of fields as the sentence of the signal calls them. */
@@ -83,7 +87,8 @@ function limitSentence(kind: Kind, item: Joi.ValidationErrorItem): string | unde
   const { path, type, context } = item;
   const token = tokenOf(kind, String(path[0] ?? ''));
   const limit: unknown = context?.['limit'];
-  if (!token || typeof limit !== 'number') return undefined;
+  // A field that its token does not name by itself may be in another unit than the token's.
+  if (token?.field === undefined || typeof limit !== 'number') return undefined;
   const shown = (PRINT[token.dimension] ?? printNumber)(limit);
   const side = BOUNDS.get(type);
   if (type === 'number.greater') return `The ${token.label} must be above ${shown}.`;

@@ -45,6 +45,7 @@ export const RATE_TOKEN = {
   dimension: 'frequency',
   label: 'frequency',
   stepped: 'frequency',
+  says: ['frequencyHz', 'periodS'],
   set: <T extends Rated>(target: T, { value, said }: { value: Exact; said: string }): T => {
     const rest = without(target, 'frequencyHz', 'periodS');
     return said === 's'

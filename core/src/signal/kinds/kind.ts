@@ -29,6 +29,8 @@ export type Token<T> = {
   /** The field it stands for, as an amount, or as a plain number where `plain` says so. */
   field?: keyof T & string;
   plain?: boolean;
+  /** Fields that `set` writes, where `field` does not name the one. */
+  says?: readonly string[];
   /** Fields that say the same thing in another way and go when this one is said. */
   replaces?: readonly (keyof T & string)[];
   /** Where a field alone does not do: the target after the entry, or a sentence that says what is wrong. */

@@ -77,10 +77,17 @@ function withPitch(target: ToneTarget, { value, said, text }: Typed): ToneTarget
 }
 
 const tokens: Kind<ToneTarget>['tokens'] = {
-  frequency: { dimension: 'frequency', label: 'frequency', stepped: 'frequency', set: withPitch },
+  frequency: {
+    dimension: 'frequency',
+    label: 'frequency',
+    stepped: 'frequency',
+    says: ['frequencyHz'],
+    set: withPitch,
+  },
   tolerance: {
     dimension: 'tolerance',
     label: 'frequency tolerance',
+    says: ['toleranceCents', 'frequencyTolerancePpm'],
     set: (target, { value, said, spoken }) => {
       const rest = without(target, 'toleranceCents', 'frequencyTolerancePpm');
       return said === 'cents'
