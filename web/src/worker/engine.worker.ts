@@ -38,10 +38,6 @@ import {
   thresholded,
   tickSharers,
   tryPart,
-  writeCsv,
-  writePart,
-  writeVcd,
-  writeWav,
   type Capture,
   type ClockSetting,
   type CodeFile,
@@ -72,6 +68,7 @@ import {
   type SignalEdit,
 } from '@herzschlag/core';
 import { factsOf, type PartFacts } from './facts.ts';
+import { fileText, soundFile, type FileKind } from './written-files.ts';
 
 /** A plan by the key under which the engine holds it, so that it is copied once and not with each call. */
 export type PlanKey = number;
@@ -182,16 +179,14 @@ const api = {
     }
   },
   /** What the pins do from the start on, or the plan's part, as the text of a file. */
-  fileText: async (key: PlanKey, kind: 'vcd' | 'csv' | 'part', seconds = 0): Promise<string> => {
+  fileText: async (key: PlanKey, kind: FileKind, seconds = 0): Promise<Result<string>> => {
     const { plan, part } = await held(key);
-    if (kind === 'part') return writePart(part);
-    return [...(kind === 'vcd' ? writeVcd : writeCsv)(planWaveforms(plan, part), seconds)].join('');
+    return fileText(plan, part, kind, seconds);
   },
   /** One pin as sound; undefined where it has no waveform. */
-  sound: async (key: PlanKey, signal: string, seconds: number): Promise<Uint8Array | undefined> => {
+  sound: async (key: PlanKey, signal: string, seconds: number): Promise<Result<Uint8Array | undefined>> => {
     const { plan, part } = await held(key);
-    const own = planWaveforms(plan, part).find((one) => one.signal === signal);
-    return own && writeWav(own.waveform, own.tickHz, seconds);
+    return soundFile(plan, part, signal, seconds);
   },
   /** What changes in places and code from one plan to another that was made of it. */
   change: async (before: PlanKey, after: PlanKey): Promise<PlanChange> => {

@@ -186,7 +186,7 @@ export function ClockEditor({ phrase }: { phrase: string }) {
               color="inherit"
               onClick={() => {
                 ask((engine, key) => engine.fileText(key(plan), 'part'))
-                  .then((text) => saveText(`${part.id}.part.json`, text, 'application/json'))
+                  .then((text) => text.ok && saveText(`${part.id}.part.json`, text.value, 'application/json'))
                   .catch((error: unknown) => report(sentenceOfError(error)));
               }}
             >

@@ -147,9 +147,9 @@ export function TraceView() {
   };
   const save = (kind: string): void => {
     const until = Math.max(window.to, SHORTEST_S);
-    saveTrace({ kind, plan, lanes, lane: lane?.id ?? '', window, size, until, board: board.current }).catch(
-      (error: unknown) => report(sentenceOfError(error)),
-    );
+    saveTrace({ kind, plan, lanes, lane: lane?.id ?? '', window, size, until, board: board.current })
+      .then((fault) => fault !== undefined && report(fault))
+      .catch((error: unknown) => report(sentenceOfError(error)));
   };
   const copy = (): void => {
     navigator.clipboard

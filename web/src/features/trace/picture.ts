@@ -1,13 +1,9 @@
 import { rowSvg, rulerTicks, type Window } from '../../components/drawing/lanes.ts';
-import { printSeconds } from '@herzschlag/core';
+import { printSeconds, xmlText } from '@herzschlag/core';
 import { laneHeight, RULER, rowsOf } from './Lanes.tsx';
 import type { TraceLane } from './useLanes.ts';
 
 const NAMES = 150;
-
-function escaped(text: string): string {
-  return text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
-}
 
 /** The lanes as an SVG picture of its own, colours put in. */
 export function svgPicture(
@@ -31,7 +27,7 @@ export function svgPicture(
     ),
   );
   const names = lanes.map(
-    (lane, at) => `<text x="8" y="${RULER + at * each + each / 2 + 4}">${escaped(lane.name)}</text>`,
+    (lane, at) => `<text x="8" y="${RULER + at * each + each / 2 + 4}">${xmlText(lane.name)}</text>`,
   );
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width + NAMES} ${height}" font-family="sans-serif" font-size="11" fill="${ink}">`,

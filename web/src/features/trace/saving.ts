@@ -38,18 +38,27 @@ function savePicture({ kind, lanes, window, size, board }: Saving): void {
   saveText('trace.svg', svgPicture(lanes, window, size, colourOf), 'image/svg+xml');
 }
 
-/** Saves the picture of the lanes (png, svg), the computed lanes from the start on (vcd, csv), or one as sound (wav). */
-export async function saveTrace(saving: Saving): Promise<void> {
+/**
+ * Saves the picture of the lanes (png, svg), the computed lanes from the start on (vcd, csv), or one as sound (wav). Gives
+ * a sentence where there are too many edges for a file.
+ */
+export async function saveTrace(saving: Saving): Promise<string | undefined> {
   const { kind, plan, lane, until } = saving;
-  if (kind === 'png' || kind === 'svg') return savePicture(saving);
+  if (kind === 'png' || kind === 'svg') {
+    savePicture(saving);
+    return undefined;
+  }
   if (kind === 'wav') {
     const seconds = Math.min(LONGEST_SOUND, Math.max(until, 1));
     const bytes = await ask((engine, key) => engine.sound(key(plan), lane, seconds));
-    if (bytes) saveBlob('trace.wav', new Blob([bytes as BlobPart], { type: 'audio/wav' }));
-    return;
+    if (!bytes.ok) return bytes.fault.sentence;
+    if (bytes.value) saveBlob('trace.wav', new Blob([bytes.value as BlobPart], { type: 'audio/wav' }));
+    return undefined;
   }
-  if (kind !== 'vcd' && kind !== 'csv') return;
+  if (kind !== 'vcd' && kind !== 'csv') return undefined;
   const seconds = Math.min(LONGEST, until);
   const text = await ask((engine, key) => engine.fileText(key(plan), kind, seconds));
-  saveText(`trace.${kind}`, text);
+  if (!text.ok) return text.fault.sentence;
+  saveText(`trace.${kind}`, text.value);
+  return undefined;
 }

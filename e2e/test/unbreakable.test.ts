@@ -1,0 +1,241 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import type { Driver } from 'selenium-webdriver/chrome';
+import { openBrowser, type Browser } from '../support/browser.ts';
+import { serve, type Served } from '../support/server.ts';
+
+let served: Served;
+let browser: Browser;
+beforeAll(async () => {
+  served = await serve();
+  browser = await openBrowser();
+});
+afterAll(async () => {
+  await browser.close();
+  await served.stop();
+});
+
+/** Opens the greenhouse demo in the Fit view. */
+async function openDemo(): Promise<string> {
+  await browser.driver.get(served.address);
+  await (await browser.find('section[aria-label=Begin] button')).click();
+  await browser.find('[data-testid=wave]');
+  return (await browser.driver.getCurrentUrl()).split('?')[0] ?? '';
+}
+
+async function openSignal(address: string, signal: string): Promise<void> {
+  await browser.driver.get(`${address}?signal=${signal}`);
+  await browser.find('[data-testid=wave]');
+}
+
+function devTools(command: string, params: object): Promise<unknown> {
+  return (browser.driver as Driver).sendAndGetDevToolsCommand(command, params);
+}
+
+/** Runs a script before anything else in every page that is opened from now on; gives a function that ends that. */
+async function beforePages(source: string): Promise<() => Promise<void>> {
+  const { identifier } = (await devTools('Page.addScriptToEvaluateOnNewDocument', { source })) as {
+    identifier: string;
+  };
+  return async () => {
+    await devTools('Page.removeScriptToEvaluateOnNewDocument', { identifier });
+  };
+}
+
+/** Megabytes that the page's scripts hold. */
+async function heapMegabytes(): Promise<number> {
+  const { usedSize } = (await devTools('Runtime.getHeapUsage', {})) as { usedSize: number };
+  return usedSize / 1e6;
+}
+
+describe('what is typed', () => {
+  it('draws targets a million times faster or slower than the pin without growing', async () => {
+    const address = await openDemo();
+    await openSignal(address, 'status-led');
+    for (const [text, shown] of [
+      ['1 MHz', '1 MHz'],
+      ['9 MHz', '9 MHz'],
+      ['1e-9 Hz', '0.000 001 mHz'],
+    ] as const) {
+      await browser.say('frequency', text);
+      await browser.driver.wait(
+        async () => (await browser.text('[data-token=frequency]')) === shown,
+        15_000,
+        `${text} was not taken`,
+      );
+    }
+    const paths = await browser.driver.executeScript<number>(
+      'return Math.max(...[...document.querySelectorAll("path")].map((path) => path.getAttribute("d").length));',
+    );
+    expect(paths).toBeLessThan(200_000);
+    for (const view of ['plan', 'trace', 'handoff', 'fit']) {
+      await browser.driver.get(address.replace(/fit$/, view));
+      await browser.find('nav a[aria-current], header');
+    }
+    expect(await heapMegabytes()).toBeLessThan(300);
+    expect(await browser.errors()).toEqual([]);
+  });
+
+  it('refuses what would not open again, beside its field, and keeps what was typed', async () => {
+    const address = await openDemo();
+    await openSignal(address, 'status-led');
+    await browser.say('tolerance', '200 %');
+    await browser.shows('[data-testid=hint]', 'The frequency tolerance must be 100 % or less.');
+    expect(await browser.text('[data-token=tolerance]')).toBe('200 %');
+    const opposite = await browser.find('input[aria-label=complement]');
+    await opposite.click();
+    await opposite.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PB2, 2 s apart', Key.ENTER);
+    await browser.shows('[data-testid=hint]', 'The dead time in s must be 1 or less');
+    await browser.driver.navigate().refresh();
+    await browser.find('[data-testid=wave]');
+    expect(await browser.text('input[aria-label=complement]')).toBe('none');
+  });
+
+  it('is stored by the time it is shown: a reload at that moment loses nothing', async () => {
+    const address = await openDemo();
+    await openSignal(address, 'status-led');
+    for (let hz = 2; hz < 12; hz += 1) {
+      // Reloads in the same task in which the screen changes.
+      await browser.driver.executeAsyncScript(
+        `const [text, done] = arguments;
+         const field = document.querySelector('[data-token=frequency]');
+         field.focus();
+         Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, text);
+         field.dispatchEvent(new Event('input', { bubbles: true }));
+         const figures = document.querySelector('section[aria-label="Pulse window"]');
+         new MutationObserver(() => { location.reload(); done(); })
+           .observe(figures, { subtree: true, childList: true, attributes: true, characterData: true });
+         setTimeout(() => field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true })), 50);`,
+        `${hz} Hz`,
+      );
+      await browser.driver.wait(
+        async () => (await browser.text('[data-token=frequency]')) === `${hz} Hz`,
+        8000,
+        `${hz} Hz was lost`,
+      );
+    }
+  });
+});
+
+describe('a worker', () => {
+  it('that is ended is noticed, said and replaced, and its question answered', async () => {
+    const end = await beforePages(
+      'const Plain = Worker; window.made = [];' +
+        'window.Worker = class extends Plain { constructor(...given) { super(...given); window.made.push(this); } };',
+    );
+    const address = await openDemo();
+    await openSignal(address, 'status-led');
+    await browser.driver.executeScript('window.made.forEach((worker) => worker.terminate());');
+    await browser.say('frequency', '3 Hz');
+    await browser.driver.wait(
+      async () =>
+        (await browser.text('[data-token=frequency]')) === '3 Hz' &&
+        (await browser.text('main')).includes('was started again'),
+      45_000,
+      'the edit was not taken up again',
+    );
+    await end();
+  });
+});
+
+describe('the storage', () => {
+  it.each([
+    [
+      'is missing',
+      'Object.defineProperty(window, "indexedDB", { value: undefined });',
+      'it has no storage for pages',
+    ],
+    [
+      'throws',
+      'IDBFactory.prototype.open = () => { throw new DOMException("storage is blocked", "SecurityError"); };',
+      'storage is blocked',
+    ],
+    ['never answers', 'IDBFactory.prototype.open = () => new EventTarget();', 'it does not answer'],
+  ])('that %s is said from the start, and everything works in memory', async (_, script, reason) => {
+    const end = await beforePages(script);
+    await browser.driver.get(served.address);
+    await browser.driver.wait(
+      async () => (await browser.text('main [role=alert]')).includes(reason),
+      20_000,
+      'nothing was said',
+    );
+    await (await browser.find('section[aria-label=Begin] button')).click();
+    await browser.find('[data-testid=wave]');
+    await browser.say('frequency', '2 kHz');
+    await browser.shows('[data-token=frequency]', '2');
+    await (await browser.find('button[aria-label=Undo]:not([disabled])')).click();
+    await end();
+  });
+});
+
+describe('another tab', () => {
+  it('shows edits at once, edits of both are kept, and a deleted plan can be kept', async () => {
+    const address = await openDemo();
+    await openSignal(address, 'status-led');
+    const first = await browser.driver.getWindowHandle();
+    await browser.driver.switchTo().newWindow('tab');
+    const second = await browser.driver.getWindowHandle();
+    await browser.size(1280, 800);
+    await openSignal(address, 'mist-pump');
+    await browser.say('frequency', '7 Hz');
+    await browser.shows('[data-token=frequency]', '7 Hz');
+    await browser.driver.switchTo().window(first);
+    await browser.say('frequency', '5 Hz');
+    await browser.shows('[data-token=frequency]', '5 Hz');
+    await openSignal(address, 'mist-pump');
+    expect(await browser.text('[data-token=frequency]')).toBe('7 Hz');
+    await browser.driver.switchTo().window(second);
+    await browser.driver.get(served.address);
+    await (await browser.button('delete')).click();
+    await (await browser.button('delete for good?')).click();
+    await browser.driver.close();
+    await browser.driver.switchTo().window(first);
+    await browser.shows('main', 'This plan was deleted in another tab.');
+    await (await browser.button('store it again')).click();
+    await browser.driver.navigate().refresh();
+    await browser.find('[data-testid=wave]');
+    expect(await browser.text('[data-token=frequency]')).toBe('7 Hz');
+  });
+});
+
+describe('the server', () => {
+  it('answers with a strict policy, to hosts that are expected', async () => {
+    const page = await fetch(served.address);
+    const policy = page.headers.get('content-security-policy') ?? '';
+    expect(policy).toMatch(/script-src 'self' 'nonce-[\w+/=]+' 'strict-dynamic'/);
+    expect(policy).toContain("default-src 'none'");
+    expect(policy).toContain("frame-ancestors 'none'");
+    expect(policy.replace(/style-src-attr [^;]*/, '')).not.toContain('unsafe');
+    expect(page.headers.get('x-content-type-options')).toBe('nosniff');
+    expect(page.headers.get('referrer-policy')).toBe('no-referrer');
+    expect(page.headers.get('permissions-policy')).toContain('camera=()');
+    const again = await fetch(served.address);
+    expect(again.headers.get('content-security-policy')).not.toBe(policy);
+  });
+});
+
+describe('a file', () => {
+  it('of a plan with names that mean harm runs nothing and is shown as it is', async () => {
+    const name = '<img src=x onerror=alert(1)>*/ int evil; /*';
+    const file = join(browser.downloads, 'harm.plan.json');
+    const plan = {
+      ...{
+        format: 'herzschlag-plan',
+        version: 2,
+        name: name.slice(0, 120),
+        part: 'atmega328p',
+        clock: undefined,
+      },
+      signals: [{ id: 'a', name, kind: 'blink', target: { frequencyHz: 1 } }],
+    };
+    writeFileSync(file, JSON.stringify(plan));
+    await browser.driver.get(served.address);
+    await (await browser.find('input[type=file][aria-label="Plan file"]')).sendKeys(file);
+    await browser.find('[data-testid=wave]');
+    await browser.driver.get((await browser.driver.getCurrentUrl()).replace('/fit', '/handoff'));
+    await browser.shows('[data-testid=code]', '* / int evil; / *');
+    expect(await browser.text('[data-testid=code]')).not.toContain('*/ int evil');
+    expect(await browser.errors()).toEqual([]);
+  });
+});
