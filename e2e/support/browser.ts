@@ -35,12 +35,14 @@ export type Browser = {
   requests: () => Promise<string[]>;
   /** Errors in the console since the last call. */
   errors: () => Promise<string[]>;
+  /** Ends the browser's process as a crash would. */
+  kill: () => Promise<void>;
   close: () => Promise<void>;
 };
 
-/** Starts Debian's Chromium, headless, with an empty profile. */
-export async function openBrowser(): Promise<Browser> {
-  const profile = mkdtempSync(join(tmpdir(), 'profile-'));
+/** Starts Debian's Chromium, headless, with an empty profile, or with one that is kept when it is closed. */
+export async function openBrowser(kept?: string): Promise<Browser> {
+  const profile = kept ?? mkdtempSync(join(tmpdir(), 'profile-'));
   const downloads = mkdtempSync(join(tmpdir(), 'downloads-'));
   const options = new Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
@@ -113,9 +115,17 @@ export async function openBrowser(): Promise<Browser> {
     },
     errors: async () =>
       (await driver.manage().logs().get(logging.Type.BROWSER)).map((entry) => entry.message),
+    kill: async () => {
+      const pid = Number((await driver.getCapabilities()).get('goog:processID'));
+      process.kill(pid, 'SIGKILL');
+      rmSync(downloads, { recursive: true, force: true });
+      // The driver's own process is still there; it finds no browser to end.
+      await driver.quit().catch(() => undefined);
+    },
     close: async () => {
       await driver.quit();
-      for (const directory of [profile, downloads]) rmSync(directory, { recursive: true, force: true });
+      const made = kept === undefined ? [profile, downloads] : [downloads];
+      for (const directory of made) rmSync(directory, { recursive: true, force: true });
     },
   };
 }

@@ -188,7 +188,11 @@ describe('another tab', () => {
     await browser.driver.switchTo().window(second);
     await browser.driver.get(served.address);
     await (await browser.button('delete')).click();
+    const rows = async (): Promise<number> =>
+      (await browser.driver.findElements({ css: 'section[aria-label="Stored plans"] li' })).length;
+    const before = await rows();
     await (await browser.button('delete for good?')).click();
+    await browser.driver.wait(async () => (await rows()) < before, 8000, 'nothing was deleted');
     await browser.driver.close();
     await browser.driver.switchTo().window(first);
     await browser.shows('main', 'This plan was deleted in another tab.');
@@ -196,6 +200,54 @@ describe('another tab', () => {
     await browser.driver.navigate().refresh();
     await browser.find('[data-testid=wave]');
     expect(await browser.text('[data-token=frequency]')).toBe('7 Hz');
+  });
+});
+
+/** For how long two tabs edit one plan; HZ_TABS lets them go on for longer. */
+const TABS_S = Number(process.env['HZ_TABS'] ?? 6);
+
+describe('two tabs', () => {
+  it('that edit one plan all the time lose nothing', async () => {
+    const address = await openDemo();
+    // Every half second the next frequency is typed into the open signal; the page keeps the last one that it showed.
+    const typing = `
+      window.typed = 1;
+      window.timer = setInterval(() => {
+        const field = document.querySelector('[data-token=frequency]');
+        if (!field) return;
+        window.typed += 1;
+        field.focus();
+        Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, window.typed + ' Hz');
+        field.dispatchEvent(new Event('input', { bubbles: true }));
+        setTimeout(() => field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true })), 30);
+      }, 500);`;
+    const first = await browser.driver.getWindowHandle();
+    await openSignal(address, 'status-led');
+    await browser.driver.executeScript(typing);
+    await browser.driver.switchTo().newWindow('tab');
+    const second = await browser.driver.getWindowHandle();
+    await browser.size(1280, 800);
+    await openSignal(address, 'mist-pump');
+    await browser.driver.executeScript(typing);
+    await browser.driver.sleep(TABS_S * 1000);
+    const last = async (tab: string): Promise<string> => {
+      await browser.driver.switchTo().window(tab);
+      const typed = await browser.driver.executeScript<number>(
+        'clearInterval(window.timer); return window.typed;',
+      );
+      await browser.driver.sleep(1500);
+      expect(typed).toBeGreaterThan(2);
+      expect(await browser.text('main [role=alert]')).toBe('');
+      return `${typed} Hz`;
+    };
+    const pump = await last(second);
+    await browser.driver.close();
+    const led = await last(first);
+    await openSignal(address, 'status-led');
+    expect(await browser.text('[data-token=frequency]')).toBe(led);
+    await openSignal(address, 'mist-pump');
+    expect(await browser.text('[data-token=frequency]')).toBe(pump);
+    expect(await heapMegabytes()).toBeLessThan(300);
   });
 });
 
