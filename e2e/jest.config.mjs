@@ -2,6 +2,8 @@ export default {
   displayName: 'interface',
   testEnvironment: 'node',
   testMatch: ['<rootDir>/test/**/*.test.ts'],
-  testTimeout: 60000,
+  // Each file has a server and a browser of its own.
+  maxWorkers: 2,
+  testTimeout: 120000,
   transform: { '^.+\\.ts$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' } }] },
 };

@@ -64,7 +64,7 @@ printCoverage();
 step('build');
 build();
 step('interface');
-const surface = jest('interface', ['--config', 'e2e/jest.config.mjs', '--runInBand']);
+const surface = jest('interface', ['--config', 'e2e/jest.config.mjs']);
 const passed = units.passed + surface.passed;
 const failed = units.failed + surface.failed;
 console.log(`\nunits: ${units.passed} passed, ${units.failed} failed`);

@@ -16,7 +16,7 @@ const FLAGS = [
   '--force-color-profile=srgb',
 ];
 
-const WAIT = 15000;
+const WAIT = 30000;
 
 /** A browser with what the tests do with it; downloads go to a directory of its own. */
 export type Browser = {

@@ -46,7 +46,12 @@ function ClashRow({ clash, plan }: { clash: Clash; plan: Plan }) {
 export function CollisionDialog({ collision, change }: { collision: Collision; change: OpenPlan['change'] }) {
   const { mine, theirs, clashes, close } = collision;
   return (
-    <Dialog open maxWidth="md" aria-labelledby="collision-title">
+    <Dialog
+      open
+      maxWidth="md"
+      aria-labelledby="collision-title"
+      slotProps={{ paper: { className: styles.sheet ?? '' } }}
+    >
       <div className={styles.collision}>
         <h2 id="collision-title" className="serif">
           Two tabs changed this plan in the same place.
@@ -72,6 +77,7 @@ export function CollisionDialog({ collision, change }: { collision: Collision; c
         <div className={styles.formEnd}>
           <Button
             variant="contained"
+            autoFocus
             onClick={() => {
               change(() => mine);
               close();

@@ -12,6 +12,7 @@ import { openPlanFile } from '../../state/file.ts';
 import type { PlanRow } from '../../state/db.ts';
 import { deletePlan, storePlan } from '../../state/plans.ts';
 import { usePlanList } from '../../state/planList.ts';
+import { useStorage } from '../../state/storage.ts';
 import { ask } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
 import { PartPicker } from './PartPicker.tsx';
@@ -50,6 +51,7 @@ function PlanEntry({ row, remove }: { row: PlanRow; remove: () => void }) {
 export function PlanList() {
   const router = useRouter();
   const rows = usePlanList();
+  const stored = useStorage().kind === 'browser';
   const [problem, setProblem] = useState<string>();
   const [over, setOver] = useState(false);
 
@@ -160,7 +162,9 @@ export function PlanList() {
       </section>
 
       <section aria-label="Stored plans">
-        <h2 className="label">Stored in this browser</h2>
+        <h2 className="label">
+          {stored ? 'Stored in this browser' : 'Kept in this page until it is closed'}
+        </h2>
         {rows?.length === 0 && (
           <p className={`soft ${styles.none}`}>
             No plan yet. A demo is a good first one: change a number and watch.

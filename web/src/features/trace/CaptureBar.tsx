@@ -81,6 +81,11 @@ function Wires({ editor }: { editor: CaptureState }) {
         .flatMap(({ name, analog }) =>
           analog ? [<Thresholds key={name} name={name} analog={analog} editor={editor} />] : [],
         )}
+      {(row.capture.notes ?? []).map((note) => (
+        <p key={note} role="note" className="soft">
+          {note}
+        </p>
+      ))}
       <Button color="inherit" onClick={editor.forget}>
         Delete the capture
       </Button>
@@ -117,6 +122,7 @@ export function CaptureBar({ editor }: { editor: CaptureState }) {
             onClick={(event) => setAnchor(event.currentTarget)}
           >
             {row.name} · {row.capture.wires.length} {row.capture.wires.length === 1 ? 'wire' : 'wires'}
+            {row.capture.notes && ' · values left out'}
           </ButtonBase>
           <Panel button={anchor} name="Capture" side="right" close={() => setAnchor(undefined)}>
             <Wires editor={editor} />

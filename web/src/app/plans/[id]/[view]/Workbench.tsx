@@ -64,8 +64,8 @@ function LastState({ last }: { last: NonNullable<FaultyPlan['last']> }) {
   return (
     <>
       <p>
-        The state {stepsBack === 1 ? 'one change' : `${stepsBack} changes`} before opens: “{plan.name}” with{' '}
-        {count} {count === 1 ? 'signal' : 'signals'}.
+        The state before the last {stepsBack === 1 ? 'change' : `${stepsBack} changes`} opens: “{plan.name}”
+        with {count} {count === 1 ? 'signal' : 'signals'}.
       </p>
       <Button variant="contained" onClick={open}>
         Go on from that state
