@@ -55,7 +55,11 @@ try {
   await take('plan');
   await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
   await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
+  // Both are in force before the parts are tried.
+  await browser.driver.sleep(1000);
   await (await browser.button('Which part?')).click();
+  await browser.find('[data-part=am3358][data-fits=true] button');
+  await browser.driver.sleep(4000);
   await (await browser.find('[data-part=am3358][data-fits=true] button')).click();
   await browser.find('[data-testid=code-change]');
   await take('plan-change');
