@@ -54,6 +54,8 @@ try {
   await browser.find('button[data-signal]');
   await take('plan');
   await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
+  // Fixes are searched anew once the first is in force.
+  await browser.driver.sleep(3000);
   await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
   // Both are in force before the parts are tried.
   await browser.driver.sleep(1000);
