@@ -30,9 +30,11 @@ export function labelsOf(signals: readonly CodeSignal[]): string[] {
   );
 }
 
+/** The narrow space between groups of digits. */
+const GROUPING = /\u202f/g;
+
 /** Signs of arithmetic in plain characters; then, last of all, whatever would end a comment or mean something in C. */
 const PLAIN: readonly (readonly [RegExp, string])[] = [
-  [/\u202f/g, ''],
   [/÷/g, '/'],
   [/×/g, 'x'],
   [/−/g, '-'],
@@ -46,5 +48,8 @@ const PLAIN: readonly (readonly [RegExp, string])[] = [
 
 /** Text that cannot end a C comment or start a line of its own; the signs of arithmetic in plain characters. */
 export function commentText(text: string): string {
-  return PLAIN.reduce((plain, [sign, instead]) => plain.replace(sign, instead), plainLine(text));
+  return PLAIN.reduce(
+    (plain, [sign, instead]) => plain.replace(sign, instead),
+    plainLine(text.replace(GROUPING, '')),
+  );
 }

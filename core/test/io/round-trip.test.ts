@@ -91,6 +91,7 @@ it('a comment of generated code holds nothing that ends it or begins a line', ()
     { numRuns: 1000 },
   );
   expect(commentText('*÷ int evil; ÷*')).toBe('* / int evil; / *');
+  expect(commentText('2\u202f304.147\u202f47 Hz ± 2 µs')).toBe('2304.14747 Hz +- 2 us');
 });
 
 it('identifiers of signals are C names that differ from each other and are no words of C', () => {
