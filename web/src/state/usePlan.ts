@@ -51,10 +51,10 @@ export type OpenPlan = {
   now: () => Plan;
   undo?: () => void;
   redo?: () => void;
-  /** Takes the last thing that went wrong as read. */
+  /** Takes away the sentence about what went wrong last. */
   calm: () => void;
   collision?: Collision;
-  /** Stores the plan again; there where it was deleted elsewhere. */
+  /** Stores the plan again; present while it is deleted elsewhere. */
   keep?: () => void;
 };
 
