@@ -36,6 +36,15 @@ function checkWrites(look: Look, path: string, writes: Writes): void {
   }
 }
 
+/** Writes that no setting decides: each value is a number. */
+function checkPlain(look: Look, path: string, writes: Writes): void {
+  checkWrites(look, path, writes);
+  for (const [key, value] of Object.entries(writes)) {
+    if (typeof value !== 'number')
+      fault(look, `${path}["${key}"]`, 'a value that a setting decides has no place here.');
+  }
+}
+
 function checkKnown(look: Look, path: string, what: string, id: string, known: ReadonlySet<string>): void {
   if (!known.has(id))
     fault(look, path, `there is no ${what} ${id}; there are ${[...known].slice(0, 12).join(', ')}.`);
@@ -61,7 +70,7 @@ function checkRegisters(look: Look, part: Part): void {
 function checkStarts(look: Look, path: string, { start = {} }: ClockChoice): void {
   for (const [id, steps] of Object.entries(start)) {
     for (const step of steps) {
-      if ('set' in step) checkWrites(look, `${path}.${id}`, step.set);
+      if ('set' in step) checkPlain(look, `${path}.${id}`, step.set);
       else checkPlace(look, `${path}.${id}`, step.until);
     }
   }
@@ -85,7 +94,7 @@ function checkClocks(look: Look, part: Part): Set<string> {
       const options = node.by.kind === 'list' ? node.by.options.map((one) => one.writes) : [node.by.writes];
       options.forEach((writes) => checkWrites(look, `${path}.by`, writes));
       checkDivision(look, `${path}.by`, node.by);
-      if (node.unlock) checkWrites(look, `${path}.unlock`, node.unlock);
+      if (node.unlock) checkPlain(look, `${path}.unlock`, node.unlock);
     }
     if (node.kind === 'choice') checkStarts(look, `${path}.start`, node);
     known.add(node.id);
@@ -116,7 +125,7 @@ function checkTops(look: Look, path: string, { top }: Mode, width: number): void
 
 function checkInterrupt(look: Look, path: string, interrupt: Interrupt | undefined): void {
   if (!interrupt) return;
-  checkWrites(look, `${path}.enable`, interrupt.enable);
+  checkPlain(look, `${path}.enable`, interrupt.enable);
   checkPlace(look, `${path}.flag`, interrupt.flag);
   const { postscaler } = interrupt;
   const divisions =
@@ -148,8 +157,8 @@ function checkTimer(
     prescaler.kind === 'list' ? prescaler.options.map((one) => one.writes) : [prescaler.writes];
   divisions.forEach((writes) => checkWrites(look, `${path}.prescaler`, writes));
   checkDivision(look, `${path}.prescaler`, prescaler);
-  if (timer.power) checkWrites(look, `${path}.power`, timer.power);
-  timer.commands?.forEach((order) => checkWrites(look, `${path}.commands`, order));
+  if (timer.power) checkPlain(look, `${path}.power`, timer.power);
+  timer.commands?.forEach((order) => checkPlain(look, `${path}.commands`, order));
   timer.neutral?.forEach((key) => checkPlace(look, `${path}.neutral`, key));
   timer.ready?.forEach((key) => checkPlace(look, `${path}.ready`, key));
   if (timer.counter) checkPlace(look, `${path}.counter`, timer.counter);
@@ -219,10 +228,10 @@ export function partFaults(part: Part): PartFault[] {
   const clocks = checkClocks(look, part);
   const pins = new Set(part.pins.map((pin) => pin.id));
   part.pins.forEach((pin, at) => {
-    checkWrites(look, `pins[${at}].idle`, pin.idle);
-    checkWrites(look, `pins[${at}].enable`, pin.enable);
+    checkPlain(look, `pins[${at}].idle`, pin.idle);
+    checkPlain(look, `pins[${at}].enable`, pin.enable);
     for (const [key, writes] of Object.entries(pin.software ?? {}))
-      checkWrites(look, `pins[${at}].software.${key}`, writes);
+      checkPlain(look, `pins[${at}].software.${key}`, writes);
   });
   part.timers.forEach((timer, at) => checkTimer(look, timer, `timers[${at}]`, clocks, pins));
   const timers = new Set(part.timers.map((timer) => timer.id));
