@@ -31,7 +31,7 @@ const CONTROL = /[\p{Cc}\p{Cf}\p{Zl}\p{Zp}\p{Cs}]/gu;
 
 /** A name on one line, without control characters. */
 export function plainLine(name: string): string {
-  return name.replace(CONTROL, ' ').split(/\s+/).filter(Boolean).join(' ');
+  return singleSpaced(name.replace(CONTROL, ' '));
 }
 
 /** Names that differ from each other: those that a name before them already is get a number. */

@@ -133,7 +133,7 @@ export function sequenceText(sequence: Sequence | undefined): string {
 
 const ANGLE = /^(-?\d+(?:[.,]\d+)?) ?(?:°|deg|degrees?)?$/i;
 
-/** Degrees as typed; undefined where a text is none. */
+/** Reads an angle in degrees; undefined if the text is not an angle. */
 function angleOf(text: string | undefined): number | undefined {
   const digits = ANGLE.exec((text ?? '').trim())?.[1];
   return digits === undefined ? undefined : Number(digits.replace(',', '.'));

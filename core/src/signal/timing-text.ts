@@ -4,7 +4,7 @@ import { printSeconds } from '../quantity/print.ts';
 import { LONGEST_ENTRY, quoted, singleSpaced, TOO_LONG } from '../quantity/words.ts';
 import type { Opposite } from './signal.ts';
 
-/** Reads "within 10 ms" as the time (s) in which the first edge must come; empty or "any time" is none. Never throws. */
+/** Reads "within 10 ms" as the time (s) in which the first edge must come; undefined for an empty text or "any time". Never throws. */
 export function parseFirstEdge(text: string): Result<number | undefined> {
   if (text.length > LONGEST_ENTRY) return failed(TOO_LONG);
   const plain = singleSpaced(text);
@@ -18,7 +18,7 @@ export function firstEdgeText(seconds: number | undefined): string {
   return seconds === undefined ? 'any time' : `within ${printSeconds(seconds, 12)}`;
 }
 
-/** Reads "PB13, 1 µs apart" against the pins of a part; empty or "none" is no opposite output. Never throws. */
+/** Reads "PB13, 1 µs apart" against the pins of a part; undefined for an empty text or "none". Never throws. */
 export function parseOpposite(text: string, pins: readonly string[]): Result<Opposite | undefined> {
   if (text.length > LONGEST_ENTRY) return failed(TOO_LONG);
   const plain = singleSpaced(text);

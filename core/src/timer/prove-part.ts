@@ -47,18 +47,11 @@ function settingsOf(timer: Timer, mode: Mode, prescaler: number, top: number, pi
 
 /** Uses a setting in every way the product does: numbers, registers, steps and handlers. @throws what goes wrong. */
 function use(part: Part, path: ClockPath, setting: Setting): void {
-  const { periodS, frequency } = numbersOf(part, path, setting);
-  if (!(periodS > 0) || !Number.isFinite(periodS) || frequency <= 0) {
-    throw new RangeError(`its period comes to ${periodS} s`);
-  }
+  const hz = outcomeUnder(part, path, setting).frequency.valueOf();
+  if (!(hz > 0) || !Number.isFinite(hz)) throw new RangeError(`its frequency comes to ${hz} Hz`);
   settingRegisters(part, setting);
   ladderOf(part, path, setting);
   driveOf(setting).handlers(part, setting);
-}
-
-function numbersOf(part: Part, path: ClockPath, setting: Setting): { periodS: number; frequency: number } {
-  const frequency = outcomeUnder(part, path, setting).frequency.valueOf();
-  return { periodS: 1 / frequency, frequency };
 }
 
 /** Settings that a part may refuse, with a reason, where a number does not go with another one. */

@@ -3,7 +3,7 @@ import { onWholeClocks } from './clock.ts';
 import { sequenceEdges, type SequenceWaveform } from './sequence-waveform.ts';
 import { periodicEdges, pieceTicks, type EdgeList } from './edges.ts';
 
-/** A pin that goes on in one way: edges that differ from the steady state at first, and the cycle it then goes through. */
+/** A periodic waveform: the edges before it settles, and the cycle that repeats from then on. */
 export type SteadyWaveform = {
   cycle: Cycle;
   /** Parts of a clock in a tick, where edges can lie on whole clocks only. */

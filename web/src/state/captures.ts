@@ -1,7 +1,7 @@
 import type { CaptureRow } from './db.ts';
 import { withDatabase } from './storage.ts';
 
-/** The capture that is stored with a plan; undefined where there is none. */
+/** The capture that is stored with a plan, or undefined. */
 export function findCapture(plan: string): Promise<CaptureRow | undefined> {
   return withDatabase((db) => db.captures.get(plan));
 }

@@ -12,7 +12,13 @@ export function usePlanList(): PlanRow[] | undefined {
     const read = (): void => {
       withDatabase((db) => db.plans.orderBy('changed').reverse().toArray()).then(
         (found) => current && setRows(found),
-        () => current && setRows([]),
+        (error: unknown) => {
+          // The page says that it stopped, rather than that there is no plan.
+          if (current)
+            setRows(() => {
+              throw error;
+            });
+        },
       );
     };
     read();

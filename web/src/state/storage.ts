@@ -97,6 +97,7 @@ export function storageState(): StorageState {
 function subscribe(listener: () => void): () => void {
   listeners.add(listener);
   // What is wrong is told from the start, before anything is stored.
+  // Where even the memory fails, the first read or write says so.
   currentDatabase().catch(() => undefined);
   return () => listeners.delete(listener);
 }

@@ -75,6 +75,7 @@ let shared: Running | undefined;
 function current(): Running {
   if (shared) return shared;
   shared = start();
+  // A worker that is lost meanwhile is noticed by the call for which it was started.
   if (kept) shared.remote.holdCapture(kept.key, kept.capture).catch(() => undefined);
   return shared;
 }
@@ -120,8 +121,9 @@ function within<T>(running: Running, call: Call<T>, silenceMs: number): Promise<
       if (silent && suspected) running.lose('it does not answer');
       suspected = silent;
       if (at - asked < PATIENCE_MS) return;
-      running.lose('another call took too long');
+      // This call is given up; the others that the worker was asked are asked again of the next one.
       reject(new EngineError('The computation took too long and was stopped; the plan is unchanged.'));
+      running.lose('another call took too long');
     }, LOOK_MS);
   });
   const answer = call(running.remote, (plan) => holding(running, plan));

@@ -40,7 +40,7 @@ export function dividedText(
   return `${counterText(setting)}${post}, ÷ ${printNumber(setting.divider)} in software`;
 }
 
-/** The timer's interrupt, every so manieth, toggles a pin; without a pin it is a tick of the program. */
+/** The timer's interrupt, every `divider`-th of them, toggles a pin; without a pin it is a tick of the program. */
 export const interrupt: Drive<InterruptSetting> = {
   ...INTERRUPTS,
   id: 'interrupt',

@@ -60,6 +60,9 @@ export function CollisionDialog({ collision, change }: { collision: Collision; c
           The other tab’s version is stored. Take this tab’s version, and the other one is one step of undo
           away.
         </p>
+        {clashes.length === 0 && (
+          <p>Each version is a valid plan; the two together are not, so they cannot be merged.</p>
+        )}
         <Table size="small">
           <TableHead>
             <TableRow>
