@@ -1,4 +1,5 @@
 import { writeFileSync } from 'node:fs';
+import { request } from 'node:http';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import type { Driver } from 'selenium-webdriver/chrome';
@@ -268,6 +269,18 @@ describe('the server', () => {
     expect(page.headers.get('x-content-type-options')).toBe('nosniff');
     expect(page.headers.get('referrer-policy')).toBe('no-referrer');
     expect(page.headers.get('permissions-policy')).toContain('camera=()');
+    const { port } = new URL(served.address);
+    const statusFor = (host: string): Promise<number | undefined> =>
+      new Promise((resolve, reject) => {
+        request({ host: '127.0.0.1', port, headers: { host } }, (answer) => {
+          answer.resume();
+          resolve(answer.statusCode);
+        })
+          .on('error', reject)
+          .end();
+      });
+    expect(await statusFor(`localhost:${port}`)).toBe(200);
+    expect(await statusFor('elsewhere.example')).toBe(421);
     const again = await fetch(served.address);
     expect(again.headers.get('content-security-policy')).not.toBe(policy);
   });

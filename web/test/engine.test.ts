@@ -100,6 +100,28 @@ it('a worker that was ended, or hangs, is noticed by its silence; one that gives
   }
 });
 
+it('a call that takes too long is given up although the worker lives, and is not asked again', async () => {
+  jest.useFakeTimers();
+  try {
+    const asked = jest.fn(never);
+    mockAnswers.parts = asked;
+    const call = ask((engine) => engine.parts());
+    const failed = expect(call).rejects.toThrow(
+      'The computation took too long and was stopped; the plan is unchanged.',
+    );
+    const worker = last();
+    for (let second = 0; second < 185; second += 1) {
+      worker.say();
+      await jest.advanceTimersByTimeAsync(1000);
+    }
+    await failed;
+    expect(worker.ended).toBe(true);
+    expect(asked).toHaveBeenCalledTimes(1);
+  } finally {
+    jest.useRealTimers();
+  }
+});
+
 it('a new worker is handed the capture of the one before', async () => {
   const capture = { tickHz: 1, from: 0, to: 1, wires: [] };
   await keepCapture('key', capture, true);

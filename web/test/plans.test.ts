@@ -14,15 +14,7 @@ import {
   reachOf,
   recordStep as recordAt,
 } from '../src/state/plans.ts';
-
-const plan = (name: string): Plan => ({
-  format: 'herzschlag-plan',
-  version: 2,
-  name,
-  part: 'atmega328p',
-  clock: { source: 'crystal', sourceHz: 16000000 },
-  signals: [],
-});
+import { planNamed } from './planNamed.ts';
 
 const db = databaseOf();
 
@@ -56,20 +48,20 @@ async function stored(id: string): Promise<string | undefined> {
 }
 
 it('keeps a plan and forgets it with its history', async () => {
-  const id = await storePlan(plan('a'));
-  await recordStep(id, plan('b'));
+  const id = await storePlan(planNamed('a'));
+  await recordStep(id, planNamed('b'));
   expect((await db.plans.toArray()).map((row) => row.name)).toEqual(['b']);
   await deletePlan(id);
   expect([await db.plans.count(), await db.steps.count()]).toEqual([0, 0]);
 });
 
 it('goes back and forward, and a new step ends what was undone', async () => {
-  const id = await storePlan(plan('a'));
-  await recordStep(id, plan('b'));
-  await recordStep(id, plan('c'));
+  const id = await storePlan(planNamed('a'));
+  await recordStep(id, planNamed('b'));
+  await recordStep(id, planNamed('c'));
   expect((await moveStep(id, -1))?.name).toBe('b');
   expect(await reachOf(id)).toEqual({ undo: true, redo: true });
-  await recordStep(id, plan('d'));
+  await recordStep(id, planNamed('d'));
   expect(await moveStep(id, 1)).toBeUndefined();
   expect((await moveStep(id, -1))?.name).toBe('b');
   expect((await moveStep(id, -1))?.name).toBe('a');
@@ -78,8 +70,8 @@ it('goes back and forward, and a new step ends what was undone', async () => {
 });
 
 it('remembers 200 steps and no more, of each plan for itself', async () => {
-  const [one, other] = [await storePlan(plan('one')), await storePlan(plan('other'))];
-  for (let at = 0; at < 230; at += 1) await recordStep(one, plan(`one ${at}`));
+  const [one, other] = [await storePlan(planNamed('one')), await storePlan(planNamed('other'))];
+  for (let at = 0; at < 230; at += 1) await recordStep(one, planNamed(`one ${at}`));
   expect(await db.steps.where('plan').equals(one).count()).toBe(200);
   expect(await db.steps.where('plan').equals(other).count()).toBe(1);
   expect(await stored(one)).toBe('one 229');
@@ -93,7 +85,7 @@ it('behaves as a list with a cursor, whatever is done in whatever order', async 
   );
   await fc.assert(
     fc.asyncProperty(fc.array(action, { maxLength: 12 }), async (actions) => {
-      const id = await storePlan(plan('start'));
+      const id = await storePlan(planNamed('start'));
       let list = ['start'];
       let at = 0;
       for (const one of actions) {
@@ -116,18 +108,18 @@ it('behaves as a list with a cursor, whatever is done in whatever order', async 
 });
 
 it('refuses a write that builds on an older revision, and gives the newest', async () => {
-  const id = await storePlan(plan('a'));
-  await recordAt(id, plan('b'), 0);
-  const late = recordAt(id, plan('c'), 0);
+  const id = await storePlan(planNamed('a'));
+  await recordAt(id, planNamed('b'), 0);
+  const late = recordAt(id, planNamed('c'), 0);
   await expect(late).rejects.toBeInstanceOf(RevisionConflict);
   await expect(late).rejects.toMatchObject({ row: { name: 'b', revision: 1 } });
   expect(await stored(id)).toBe('b');
-  await expect(recordAt('nowhere', plan('c'), 0)).rejects.toThrow('The plan was deleted.');
+  await expect(recordAt('nowhere', planNamed('c'), 0)).rejects.toThrow('The plan was deleted.');
 });
 
 it('lists earlier steps, the newest first', async () => {
-  const id = await storePlan(plan('a'));
-  await recordStep(id, plan('b'));
-  await recordStep(id, plan('c'));
+  const id = await storePlan(planNamed('a'));
+  await recordStep(id, planNamed('b'));
+  await recordStep(id, planNamed('c'));
   expect((await earlierSteps(id)).map(({ state }) => (state as Plan).name)).toEqual(['b', 'a']);
 });

@@ -3,15 +3,7 @@ import Dexie from 'dexie';
 import type { Plan } from '@herzschlag/core';
 import type * as plansModule from '../src/state/plans.ts';
 import type * as storageModule from '../src/state/storage.ts';
-
-const plan = (name: string): Plan => ({
-  format: 'herzschlag-plan',
-  version: 2,
-  name,
-  part: 'atmega328p',
-  clock: { source: 'crystal', sourceHz: 16000000 },
-  signals: [],
-});
+import { planNamed } from './planNamed.ts';
 
 beforeAll(() => {
   globalThis.structuredClone ??= (value: unknown) => JSON.parse(JSON.stringify(value)) as never;
@@ -39,8 +31,8 @@ it('works in memory where the browser has no storage, and says so', async () => 
   Reflect.deleteProperty(globalThis, 'indexedDB');
   try {
     const { plans, storage } = await freshPage();
-    const id = await plans.storePlan(plan('a'));
-    await plans.recordStep(id, plan('b'), 0);
+    const id = await plans.storePlan(planNamed('a'));
+    await plans.recordStep(id, planNamed('b'), 0);
     expect((await plans.findPlan(id))?.name).toBe('b');
     expect(storage.storageState()).toEqual({ kind: 'memory', reason: 'it has no storage for pages' });
   } finally {
@@ -50,13 +42,13 @@ it('works in memory where the browser has no storage, and says so', async () => 
 
 it('goes on in memory with the open plan where the storage is full, and loses no edit', async () => {
   const { plans, storage } = await freshPage();
-  const id = await plans.storePlan(plan('a'));
+  const id = await plans.storePlan(planNamed('a'));
   expect(storage.storageState()).toEqual({ kind: 'browser' });
   const db = await storage.currentDatabase();
   jest
     .spyOn(db, 'transaction')
     .mockImplementation(() => Dexie.Promise.reject(new DOMException('no room', 'QuotaExceededError')));
-  const row = await plans.recordStep(id, plan('b'), 0);
+  const row = await plans.recordStep(id, planNamed('b'), 0);
   expect([row.name, row.revision]).toEqual(['b', 1]);
   expect(storage.storageState()).toEqual({ kind: 'memory', reason: 'its storage is full' });
   expect((await plans.findPlan(id))?.name).toBe('b');
@@ -65,7 +57,7 @@ it('goes on in memory with the open plan where the storage is full, and loses no
 
 it('does not wait for a storage that never answers', async () => {
   const { plans, storage } = await freshPage();
-  const id = await plans.storePlan(plan('a'));
+  const id = await plans.storePlan(planNamed('a'));
   const db = await storage.currentDatabase();
   jest.spyOn(db.plans, 'get').mockImplementation(() => new Dexie.Promise(() => undefined));
   jest.useFakeTimers({ doNotFake: ['setImmediate', 'queueMicrotask', 'nextTick'] });
@@ -82,8 +74,8 @@ it('does not wait for a storage that never answers', async () => {
 
 it('a conflict of revisions is no reason to leave the storage', async () => {
   const { plans, storage } = await freshPage();
-  const id = await plans.storePlan(plan('a'));
-  await plans.recordStep(id, plan('b'), 0);
-  await expect(plans.recordStep(id, plan('c'), 0)).rejects.toThrow('changed in another tab');
+  const id = await plans.storePlan(planNamed('a'));
+  await plans.recordStep(id, planNamed('b'), 0);
+  await expect(plans.recordStep(id, planNamed('c'), 0)).rejects.toThrow('changed in another tab');
   expect(storage.storageState()).toEqual({ kind: 'browser' });
 });

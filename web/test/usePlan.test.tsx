@@ -5,6 +5,7 @@ import type { Plan } from '@herzschlag/core';
 import { databaseOf } from '../src/state/db.ts';
 import { deletePlan, findPlan, recordStep, storePlan } from '../src/state/plans.ts';
 import { usePlan } from '../src/state/usePlan.ts';
+import { planNamed } from './planNamed.ts';
 
 // The engine would check plans; here a plan is refused for its name alone.
 const mockFault = { path: 'name', sentence: 'name: this name is refused.', plain: 'This name is refused.' };
@@ -24,15 +25,6 @@ jest.mock('../src/worker/engine.ts', () => ({
 }));
 
 const db = databaseOf();
-
-const plan = (name: string): Plan => ({
-  format: 'herzschlag-plan',
-  version: 2,
-  name,
-  part: 'atmega328p',
-  clock: { source: 'crystal', sourceHz: 16000000 },
-  signals: [],
-});
 
 let mockCount = 0;
 
@@ -65,8 +57,8 @@ function lamp(id: string, frequencyHz: number): Plan['signals'][number] {
 }
 
 it('an edit made while an undo is under way comes after it, and both are stored', async () => {
-  const id = await storePlan(plan('first'));
-  await recordStep(id, plan('second'), 0);
+  const id = await storePlan(planNamed('first'));
+  await recordStep(id, planNamed('second'), 0);
   const open = await tab(id);
   await waitFor(() => expect(open()).toHaveProperty('undo'));
   act(() => {
@@ -81,7 +73,7 @@ it('an edit made while an undo is under way comes after it, and both are stored'
 });
 
 it('shows an edit as done when it is stored', async () => {
-  const id = await storePlan(plan('first'));
+  const id = await storePlan(planNamed('first'));
   const open = await tab(id);
   let taken: Plan | undefined;
   await act(async () => {
@@ -92,7 +84,7 @@ it('shows an edit as done when it is stored', async () => {
 });
 
 it('refuses an edit whose plan would not open again, beside its field or in the page', async () => {
-  const id = await storePlan(plan('first'));
+  const id = await storePlan(planNamed('first'));
   const open = await tab(id);
   const told = jest.fn();
   await act(async () => {
@@ -108,10 +100,10 @@ it('refuses an edit whose plan would not open again, beside its field or in the 
 });
 
 it('offers the last state of the history that opens', async () => {
-  const id = await storePlan(plan('first'));
-  await recordStep(id, plan('good'), 0);
-  await recordStep(id, plan('refused one'), 1);
-  await recordStep(id, plan('refused two'), 2);
+  const id = await storePlan(planNamed('first'));
+  await recordStep(id, planNamed('good'), 0);
+  await recordStep(id, planNamed('refused one'), 1);
+  await recordStep(id, planNamed('refused two'), 2);
   const { result } = renderHook(() => usePlan(id));
   await waitFor(() => expect(result.current.state).toBe('faulty'));
   if (result.current.state !== 'faulty') throw new Error('it opened');
@@ -124,7 +116,7 @@ it('offers the last state of the history that opens', async () => {
 
 describe('two tabs', () => {
   it('an edit of one is seen in the other', async () => {
-    const id = await storePlan(plan('first'));
+    const id = await storePlan(planNamed('first'));
     const [one, other] = [await tab(id), await tab(id)];
     await act(async () => {
       await one().commit(named('edited'));
@@ -133,7 +125,7 @@ describe('two tabs', () => {
   });
 
   it('edits of different signals at the same moment are both kept', async () => {
-    const id = await storePlan({ ...plan('first'), signals: [lamp('a', 1), lamp('b', 1)] });
+    const id = await storePlan({ ...planNamed('first'), signals: [lamp('a', 1), lamp('b', 1)] });
     const [one, other] = [await tab(id), await tab(id)];
     const set = (signal: string) => (now: Plan) => ({
       ...now,
@@ -148,7 +140,7 @@ describe('two tabs', () => {
   });
 
   it('edits of the same thing are shown as two versions, and neither is lost', async () => {
-    const id = await storePlan(plan('first'));
+    const id = await storePlan(planNamed('first'));
     const [one, other] = [await tab(id), await tab(id)];
     await act(async () => {
       await Promise.all([one().commit(named('from one')), other().commit(named('from the other'))]);
@@ -171,7 +163,7 @@ describe('two tabs', () => {
   });
 
   it('a plan that is deleted elsewhere is said to be, and can be kept', async () => {
-    const id = await storePlan(plan('first'));
+    const id = await storePlan(planNamed('first'));
     const open = await tab(id);
     await deletePlan(id);
     await waitFor(() => expect(open().keep).toBeDefined());

@@ -27,6 +27,7 @@ import { readPart } from '../../src/timer/part-file.ts';
 import { CaptureError } from '../../src/wave/capture.ts';
 import { readWhole } from '../helpers/capture.ts';
 import { PARTS, partById } from '../helpers/parts.ts';
+import { LOCK_GATE } from '../helpers/plan.ts';
 import { mutatedBytes, mutatedText, mutatedValue, pick } from './mutate.ts';
 
 /**
@@ -82,11 +83,7 @@ function accepted(result: { ok: boolean; fault?: { sentence: string } }): boolea
 
 /** A small plan whose signals have settings, so that most of its mutations are quick to evaluate. */
 const PLAN: Plan = {
-  format: 'herzschlag-plan',
-  version: 2,
-  name: 'Lock gate',
-  part: 'atmega328p',
-  clock: { source: 'crystal', sourceHz: 16_000_000 },
+  ...LOCK_GATE,
   signals: [
     {
       ...{ id: 'horn', name: 'Horn', kind: 'tone', pin: 'PB1' },

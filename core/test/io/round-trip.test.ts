@@ -1,5 +1,4 @@
 import fc from 'fast-check';
-import { csvFormat, csvParseRows } from 'd3-dsv';
 import { commentText, labelsOf } from '../../src/codegen/names.ts';
 import { csvReader } from '../../src/io/csv-read.ts';
 import { csvNames, writeCsv } from '../../src/io/csv-write.ts';
@@ -48,6 +47,25 @@ function waveform(name: string): NamedWaveform {
   return { name, tickHz: 1000, waveform: { cycle, scale: 1, settled: 0, begin: new Float64Array(0) } };
 }
 
+/** The cells of one line, read by the rules of RFC 4180 and nothing of ours. */
+function cellsOf(line: string): string[] {
+  const cells = [''];
+  let inQuotes = false;
+  for (let at = 0; at < line.length; at += 1) {
+    const sign = line.charAt(at);
+    if (inQuotes && sign === '"' && line.charAt(at + 1) === '"') at += 1;
+    else if (sign === '"') {
+      inQuotes = !inQuotes;
+      continue;
+    } else if (sign === ',' && !inQuotes) {
+      cells.push('');
+      continue;
+    }
+    cells[cells.length - 1] += sign;
+  }
+  return cells;
+}
+
 function bytesOf(pieces: Iterable<string>): Uint8Array {
   return Uint8Array.from(Buffer.from([...pieces].join(''), 'utf8'));
 }
@@ -71,13 +89,12 @@ it('names of a CSV file come back as they were written, to us and to another rea
       const bytes = bytesOf(writeCsv(own.map(waveform), 1));
       const capture = readWhole(csvReader(), bytes);
       expect(capture.wires.map((wire) => wire.name)).toEqual(csvNames(own));
-      const [head = []] = csvParseRows(Buffer.from(bytes).toString('utf8'));
+      const head = cellsOf(Buffer.from(bytes).toString('utf8').split('\n')[0] ?? '');
       expect(head).toHaveLength(own.length + 1);
       expect(head.some((cell) => /^[=+\-@\t\r]/.test(cell))).toBe(false);
     }),
     { numRuns: 400 },
   );
-  expect(csvFormat([{ a: 1 }])).toBe('a\n1');
   expect(csvNames(['a\nb', 'Grün', 'Grün', '\u0000'])).toEqual(['a b', 'Grün', 'Grün 2', 'unnamed']);
 });
 

@@ -1,23 +1,16 @@
 import fc from 'fast-check';
 import { copiedSignal } from '../../src/plan/edit.ts';
 import { planFault, readPlan } from '../../src/plan/check-plan.ts';
-import { writePlan, type Plan } from '../../src/plan/plan.ts';
+import { writePlan } from '../../src/plan/plan.ts';
 import { editToken } from '../../src/signal/edit.ts';
 import { allKinds } from '../../src/signal/kinds/index.ts';
 import { parseFirstEdge, parseOpposite } from '../../src/signal/timing-text.ts';
 import type { Signal } from '../../src/signal/signal.ts';
 import { parseWish } from '../../src/signal/wish.ts';
 import { PARTS, partById } from '../helpers/parts.ts';
+import { LOCK_GATE as plan } from '../helpers/plan.ts';
 import { NASTY } from '../fuzz/mutate.ts';
 
-const plan: Plan = {
-  format: 'herzschlag-plan',
-  version: 2,
-  name: 'Lock gate',
-  part: 'atmega328p',
-  clock: { source: 'crystal', sourceHz: 16_000_000 },
-  signals: [],
-};
 const parts = [partById('atmega328p')].flatMap((part) => part ?? []);
 const blink: Signal = { id: 'a', name: 'A', kind: 'blink', pin: 'PB1', target: { frequencyHz: 1 } };
 

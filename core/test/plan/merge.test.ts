@@ -1,13 +1,10 @@
 import fc from 'fast-check';
 import { mergePlans } from '../../src/plan/merge.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import { LOCK_GATE } from '../helpers/plan.ts';
 
 const base: Plan = {
-  format: 'herzschlag-plan',
-  version: 2,
-  name: 'Lock gate',
-  part: 'atmega328p',
-  clock: { source: 'crystal', sourceHz: 16_000_000 },
+  ...LOCK_GATE,
   signals: ['a', 'b', 'c'].map((id) => lamp(id, 1)),
 };
 
