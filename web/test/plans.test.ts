@@ -94,7 +94,7 @@ it('behaves as a list with a cursor, whatever is done in whatever order', async 
           await moveStep(id, one === 'undo' ? -1 : 1);
           if (next >= 0 && next < list.length) at = next;
         } else {
-          await recordStep(id, plan(one));
+          await recordStep(id, planNamed(one));
           list = [...list.slice(0, at + 1), one];
           at += 1;
         }
