@@ -1,6 +1,5 @@
 import 'fake-indexeddb/auto';
 import Dexie from 'dexie';
-import type { Plan } from '@herzschlag/core';
 import type * as plansModule from '../src/state/plans.ts';
 import type * as storageModule from '../src/state/storage.ts';
 import { planNamed } from './planNamed.ts';
