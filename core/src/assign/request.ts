@@ -75,7 +75,7 @@ function halves({ duty, width, minSteps }: Requirement): boolean {
 }
 
 function outputOptions(timer: Timer, request: Request): Option[] {
-  const steady = request.requirement.frequency.kind === 'near';
+  const steady = request.requirement.frequency.high !== undefined;
   return timer.modes
     .filter((mode) => !(steady && mode.pwm?.spread))
     .flatMap((mode) =>
@@ -191,7 +191,7 @@ export function narrowed(requirement: Requirement, path: ClockPath, timer: Timer
   const { frequency } = requirement;
   if (requirement.input) return requirement;
   const low = frequency.low.div(exact(1).sub(off));
-  if (frequency.kind === 'min') return { ...requirement, frequency: { ...frequency, low } };
+  if (!frequency.high) return { ...requirement, frequency: { ...frequency, low } };
   const high = frequency.high.div(off.add(1));
   return low.compare(high) > 0 ? undefined : { ...requirement, frequency: { ...frequency, low, high } };
 }

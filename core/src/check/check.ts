@@ -73,8 +73,7 @@ function frequencyCheck(
   level: 0 | 1 | undefined,
   lasting: boolean,
 ): Check {
-  const low = requirement.frequency.low;
-  const high = requirement.frequency.kind === 'near' ? requirement.frequency.high : undefined;
+  const { low, high } = requirement.frequency;
   const base = {
     property: 'frequency',
     unit: 'Hz',

@@ -113,7 +113,7 @@ export function wantedPulses(signal: Signal, sequence: Sequence): { low: number;
   for (const stage of stagesOf(sequence, requirement)) {
     if (stage.rest) continue;
     const still = [stage.fromDuty, stage.toDuty].some((duty) => duty.equals(0) || duty.equals(1));
-    if (still || frequency.kind === 'min') return undefined;
+    if (still || frequency.kind === 'within') return undefined;
     const mean = stage.fromHz.add(stage.toHz).div(2).div(ideal);
     const seconds = stage.seconds;
     low += stage.periods ?? (seconds ? Math.floor(seconds.mul(frequency.low).mul(mean).valueOf()) : 0);

@@ -1,4 +1,5 @@
 import { exactText, ratio } from '../quantity/exact.ts';
+import { printPercent } from '../quantity/print.ts';
 import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
 import { findTimer } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
@@ -160,6 +161,28 @@ function feedingChecks(
     : [{ ...base, verdict: 'fail', note: `The program has ${has} cycles for each bit and needs ${needs}.` }];
 }
 
+/** Whether a setting reaches both ends of a span of duties without another prescaler or top. */
+function rangeChecks({ span }: Requirement, { reach }: Outcome): Check[] {
+  if (span?.of !== 'duty') return [];
+  const ends = [
+    { label: 'least duty', value: reach.min, wanted: span.low, margin: span.low.sub(reach.min) },
+    { label: 'greatest duty', value: reach.max, wanted: span.high, margin: reach.max.sub(span.high) },
+  ];
+  return ends.map(({ label, value, wanted, margin }): Check => {
+    const reached = margin.compare(0) >= 0;
+    const limit = label === 'least duty' ? { high: wanted.valueOf() } : { low: wanted.valueOf() };
+    const base = { property: 'range', unit: 'fraction', label, ...limit, value: value.valueOf() } as const;
+    const note = `The ${label} that the compare values reach is ${printPercent(value.valueOf(), 4)}.`;
+    return {
+      ...base,
+      valueExact: exactText(value),
+      margin: margin.valueOf(),
+      verdict: reached ? 'pass' : 'fail',
+      ...(reached ? {} : { note }),
+    };
+  });
+}
+
 function plainLadder(part: Part, path: ClockPath, setting: Setting): SignalEvaluation['ladder'] {
   return ladderOf(part, path, setting).map((rung) => ({
     ...rung,
@@ -182,6 +205,7 @@ export function checksAlone(part: Part, path: ClockPath, signal: PlanSignal, set
     ...checkEdges(trace, requirement, result.tickHz, tolerancePpm, result.steps, result.jitterS),
     ...otherWidths(part, setting, requirement, result),
     ...feedingChecks(part, path, requirement, result),
+    ...rangeChecks(requirement, result),
     ...loopChecks(part, setting),
     ...timingChecks(part, path, signal, setting),
   ];

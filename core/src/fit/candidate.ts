@@ -1,6 +1,6 @@
 import { ceilOf, floorOf, ratio, type Exact } from '../quantity/exact.ts';
-import { needsEdges, type Requirement } from '../signal/requirement.ts';
-import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
+import { needsEdges, type Requirement, type Span } from '../signal/requirement.ts';
+import { compareFor, countsOf, grainOf, highCounts, reachedShares } from '../timer/count.ts';
 import type { OutputSetting, Setting } from '../timer/setting.ts';
 import { driveById, stepsIn } from '../timer/drives/index.ts';
 import type { TopSeries } from './hardware/tops.ts';
@@ -12,7 +12,7 @@ export type Candidate = {
   /** Period of the pin in ticks of the timer's clock. */
   periodTicks: number;
   frequencyHz: number;
-  /** Against the wanted frequency; 0 is exact, and where only a minimum frequency is asked for, always 0. */
+  /** Against the wanted frequency; 0 is exact, and where any frequency of a band will do, always 0. */
   errorPpm: number;
   duty: number;
   /** Difference to the wanted duty, a fraction of one. */
@@ -40,7 +40,7 @@ export type TickRequirement = {
   whole?: number;
   /** Whether the pin must change; a duty of 0 % or 100 % within the tolerance is then not enough. */
   edges: boolean;
-  /** The minimum and maximum period that still will do, exact; a minimum frequency has no least period. */
+  /** The minimum and maximum period that still will do, exact; without a highest frequency no period is too short. */
   low: Exact;
   high: Exact;
   /** The same in whole ticks: every period a timer can have is one. */
@@ -91,7 +91,7 @@ export function tickRequirement(requirement: Requirement, clockHz: Exact, scale 
   const { frequency } = requirement;
   const near = frequency.kind === 'near';
   const period = near ? clockHz.div(frequency.ideal) : undefined;
-  const low = near ? clockHz.div(frequency.high) : ratio(0, 1);
+  const low = frequency.high ? clockHz.div(frequency.high) : ratio(0, 1);
   const high = frequency.low.compare(0) > 0 ? clockHz.div(frequency.low) : ENDLESS;
   return {
     requirement,
@@ -202,6 +202,18 @@ function makesWidth(route: Route, top: number, width: WidthRequirement, periodTi
   return withinWidth(width, high, counts, periodTicks);
 }
 
+/** Whether the compare values of a mode reach both ends of a span of duties; other spans are judged elsewhere. */
+function reachesSpan(
+  { mode, timer }: Route,
+  top: number,
+  inverted: boolean,
+  span: Span | undefined,
+): boolean {
+  if (span?.of !== 'duty') return true;
+  const { min, max } = reachedShares(mode, top, timer.width, inverted);
+  return min.compare(span.low) <= 0 && max.compare(span.high) >= 0;
+}
+
 /** Rates a top at a division by n parts of the clock, with the compare value and polarity that are closest to the duty. */
 export function rateTop(
   route: Route,
@@ -221,7 +233,8 @@ export function rateTop(
     ? withinWidth(own, high, counts, periodTicks) &&
       others.every((width) => makesWidth(route, top, width, periodTicks))
     : withinDuty(wanted, high, counts);
-  const meetsDuty = inBand && !still;
+  const reaches = reachesSpan(route, top, polarity === 'inverted', requirement.span);
+  const meetsDuty = inBand && !still && reaches;
   const spanned = wanted.span && spanPpm(wanted.span, series);
   const meetsSpan = spanned === undefined || spanned <= (wanted.span?.maxPpm ?? 0);
   const pulses = route.mode.pwm?.spread ? Math.max(1, Math.min(high, counts - high)) : 1;

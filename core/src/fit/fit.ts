@@ -292,7 +292,7 @@ export function fitRequirement(
     part,
     path,
     requirement,
-    requirement.pin ? routesOf(part, pin, taken, requirement.frequency.kind === 'near') : [],
+    requirement.pin ? routesOf(part, pin, taken, requirement.frequency.high !== undefined) : [],
     order,
   );
   const { meeting, near, front } = spread(groups, order, requirement);

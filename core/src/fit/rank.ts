@@ -8,11 +8,11 @@ export type Ranked = Omit<Candidate, 'setting'>;
 export type Order = (one: Ranked, other: Ranked) => number;
 
 /**
- * How far a candidate exceeds the two things a dimmed lamp asks for, by the weaker of the two: the lesser of
- * f / f_min and steps / steps_min.
+ * How far a candidate stays from the limits of a band of frequencies and from the least number of steps, by the nearest of
+ * them: the least of f / f_min, f_max / f and steps / steps_min.
  */
-function balance(candidate: Ranked, minHz: number, minSteps: number): number {
-  return Math.min(candidate.frequencyHz / minHz, candidate.steps / minSteps);
+function balance({ frequencyHz, steps }: Ranked, minHz: number, maxHz: number, minSteps: number): number {
+  return Math.min(frequencyHz / minHz, maxHz / frequencyHz, steps / minSteps);
 }
 
 /** What counts first when settings are ranked: processor time, closeness, resolution, or steadiness of the edges. */
@@ -41,13 +41,15 @@ export function closestFirst(requirement: Requirement): Order {
 }
 
 /**
- * Closest first. Near a frequency: smallest error, then smallest duty error, then most steps. Above a minimum frequency:
- * the best balance of frequency and steps, since more of one costs the other; of equals the slowest, which switches least. Where all is equal, the part's own order.
+ * Closest first. Near a frequency: smallest error, then smallest duty error, then most steps. Within a band of
+ * frequencies: the best balance of frequency and steps, since more of one costs the other; of equals the slowest, which
+ * switches least. Where all is equal, the part's own order.
  */
 function closenessOf(requirement: Requirement): Order {
-  if (requirement.frequency.kind === 'min') {
+  if (requirement.frequency.kind === 'within') {
     const minHz = requirement.frequency.low.valueOf();
-    const objective = (candidate: Ranked): number => balance(candidate, minHz, requirement.minSteps);
+    const maxHz = requirement.frequency.high?.valueOf() ?? Infinity;
+    const objective = (candidate: Ranked): number => balance(candidate, minHz, maxHz, requirement.minSteps);
     return (one, other) =>
       objective(other) - objective(one) || other.steps - one.steps || one.frequencyHz - other.frequencyHz;
   }
@@ -66,7 +68,7 @@ export function frontOf<T extends Ranked>(all: readonly T[], requirement: Requir
   const alone = all.filter((candidate) => candidate.cpu === 0);
   const candidates = alone.length > 0 ? alone : all;
   const cost = (candidate: Ranked): number =>
-    requirement.frequency.kind === 'min' ? -candidate.frequencyHz : Math.abs(candidate.errorPpm);
+    requirement.frequency.kind === 'within' ? -candidate.frequencyHz : Math.abs(candidate.errorPpm);
   const cheapest = new Map<number, T>();
   for (const candidate of candidates) {
     const known = cheapest.get(candidate.steps);

@@ -9,7 +9,7 @@ import { runsOf, isOutput, resolveSetting, type Resolved } from '../timer/drives
 /** A position of a knob and what the hardware makes there: the wanted value, the one it gets, and the register's. */
 export type SpanRow = { wanted: number; made: number; register: number };
 
-/** What a setting makes of a span, its prescaler staying as it is: frequencies in Hz or widths in s. */
+/** What a setting makes of a span, its prescaler staying as it is: frequencies in Hz, widths in s, or duties. */
 export type SpanReport = {
   of: Span['of'];
   low: number;
@@ -66,12 +66,16 @@ function frequencyScale({ mode, division, setting }: Resolved, clockHz: Exact, s
   };
 }
 
-/** Compare values between both ends; the width is linear in them. */
-function widthScale({ mode, division, setting, timer }: Resolved, clockHz: Exact, span: Span): Scale {
+/** Compare values between both ends; a width, like a duty, is linear in them. */
+function pulseScale({ mode, division, setting, timer }: Resolved, clockHz: Exact, span: Span): Scale {
   const { top } = setting;
+  const grain = grainOf(mode);
   const inverted = setting.polarity === 'inverted';
   const max = maxCompare(mode, top, timer.width);
-  const count = division.n / (clockHz.valueOf() * division.scale * grainOf(mode));
+  const count =
+    span.of === 'duty'
+      ? 1 / (countsOf(mode, top) * grain)
+      : division.n / (clockHz.valueOf() * division.scale * grain);
   const value = (compare: number): number => highCounts(mode, top, compare, inverted) * count;
   const first = value(0);
   const step = max > 0 ? (value(max) - first) / max : 0;
@@ -107,7 +111,7 @@ function tableOf({ value, nearest }: Scale, low: number, high: number): SpanRow[
 
 /**
  * What a setting makes of the requirement's span. Equal steps of a top are equal steps of the period, so frequencies stand far
- * apart at the fast end and bunch at the slow one; equal steps of a compare value are equal steps of a width. Undefined
+ * apart at the fast end and bunch at the slow one; equal steps of a compare value are equal steps of a width or a duty. Undefined
  * where the requirement has no span, or the setting is no output's.
  */
 export function spanReport(
@@ -121,7 +125,7 @@ export function spanReport(
   const resolved = resolveSetting(part, setting);
   const clockHz = clockOf(path, resolved.timer.clock);
   const scale =
-    span.of === 'frequency' ? frequencyScale(resolved, clockHz, span) : widthScale(resolved, clockHz, span);
+    span.of === 'frequency' ? frequencyScale(resolved, clockHz, span) : pulseScale(resolved, clockHz, span);
   const { min, max, reached, value } = scale;
   const positions = Math.max(0, max - min + 1);
   const ends = [min, max - 1].filter((at) => at >= min && at < max);

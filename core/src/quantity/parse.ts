@@ -46,7 +46,7 @@ const NUMBER =
 const FRACTION = /^[+-]?\d+\/\d+$/;
 
 /** No quantity of this trade is farther from one than this, either way; beyond it numbers would lose their exactness. */
-const LARGEST = exact('1e30');
+const LARGEST = 1e30;
 
 /** The examples a person is shown when an entry of this dimension is not understood. */
 export const EXAMPLES: Record<Dimension, string> = {
@@ -200,9 +200,10 @@ export function parseQuantity(entry: string, dimension: Dimension, scale: Scale 
     ? { value: parts.value, said: 'n/N' }
     : UNITS[dimension](parts.value, parts.unit);
   if (!reading) return no(shown, dimension);
-  const size = reading.value.abs();
-  if (size.compare(LARGEST) > 0 || (size.compare(0) > 0 && size.compare(LARGEST.inverse()) < 0)) {
-    return failed(`“${shown}” is too ${size.compare(1) > 0 ? 'large' : 'small'} to be calculated with.`);
+  // Compared as plain numbers, so that the largest one is still read after it was rounded to one.
+  const size = Math.abs(reading.value.valueOf());
+  if (size > LARGEST || (reading.value.compare(0) !== 0 && size < 1 / LARGEST)) {
+    return failed(`“${shown}” is too ${size > 1 ? 'large' : 'small'} to be calculated with.`);
   }
   const wrong = limits(reading.value, dimension, shown);
   return wrong ? failed(wrong) : succeeded({ ...reading, spoken: parts.value.valueOf() });

@@ -2,15 +2,18 @@ import type { Exact } from '../quantity/exact.ts';
 import type { Band } from './band.ts';
 import { kindOf } from './kinds/index.ts';
 
-/** What a signal moves over: its frequency, or the width of its pulse in s, from one end to the other. */
-export type Span = { of: 'frequency' | 'width'; low: Exact; high: Exact };
+/** What a signal moves over, from one end to the other: its frequency in Hz, the width of its pulse in s, or its duty. */
+export type Span = { of: 'frequency' | 'width' | 'duty'; low: Exact; high: Exact };
+
+/** Frequencies that will do: those near an ideal one, or any from the lowest up, to the highest where there is one. */
+export type FrequencyBand = ({ kind: 'near' } & Band) | { kind: 'within'; low: Exact; high?: Exact };
 
 /**
- * A target of any kind, in one form: a frequency to be near to or not to fall below (Hz), a duty (fraction of one) or a
+ * A target of any kind, in one form: a frequency band (Hz), a duty (fraction of one) or a
  * width (s), and the least number of duty steps.
  */
 export type Requirement = {
-  frequency: ({ kind: 'near' } & Band) | { kind: 'min'; low: Exact };
+  frequency: FrequencyBand;
   duty: Band;
   /** Where the time of the pulse counts rather than its share of the period. */
   width?: Band;

@@ -304,7 +304,9 @@ export function explainEffect(part: Part, path: ClockPath, requirement: Requirem
   const one: Case = { part, path, requirement, effect, timer, mode, ratio, tolerance, wantedHz };
   const never = neverAtAll(one);
   if (never) return [never];
-  const inTime = near ? Math.abs(ratio - 1) <= tolerance : ratio >= 1;
+  const highest = near ? undefined : frequency.high;
+  const belowHighest = highest === undefined || outcome.frequency.compare(highest) <= 0;
+  const inTime = near ? Math.abs(ratio - 1) <= tolerance : ratio >= 1 && belowHighest;
   const first = (...found: (Slip | undefined)[]): Slip[] =>
     found.filter((each) => each !== undefined).slice(0, 1);
   if (!inTime && near) {

@@ -17,7 +17,7 @@ const MUCH_CPU = 0.3;
 
 /** What a steady pulse train does to eyes and ears. */
 function senses(requirement: Requirement, outcome: Outcome): Slip[] {
-  if (requirement.frequency.kind !== 'min' || !requirement.pin) return [];
+  if (requirement.frequency.kind !== 'within' || !requirement.pin) return [];
   const hz = outcome.frequency.valueOf();
   if (hz < FLICKER_HZ) {
     return [

@@ -1,4 +1,5 @@
 import type { Mode } from '../part/types.ts';
+import { ratio, type Exact } from '../quantity/exact.ts';
 
 /** Counts of one run of the counter. Up-counter: top + base. Up-down counter: 2 x (top + base). Base is the mode's. */
 export function countsOf(mode: Mode, top: number): number {
@@ -43,6 +44,18 @@ export function highCounts(mode: Mode, top: number, compare: number, inverted: b
   const high = full ? whole : mode.count === 'up' ? compare + extra : 2 * compare;
   const within = Math.min(whole, high);
   return inverted ? whole - within : within;
+}
+
+/** The least and the greatest share of a period that the compare values of a mode reach. */
+export function reachedShares(
+  mode: Mode,
+  top: number,
+  width: number,
+  inverted: boolean,
+): { min: Exact; max: Exact } {
+  const whole = countsOf(mode, top) * grainOf(mode);
+  const ends = [0, maxCompare(mode, top, width)].map((compare) => highCounts(mode, top, compare, inverted));
+  return { min: ratio(Math.min(...ends), whole), max: ratio(Math.max(...ends), whole) };
 }
 
 /**

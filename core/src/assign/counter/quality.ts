@@ -19,7 +19,7 @@ type Scale = { low: number; high: number };
 
 /** What a requirement's quality is measured with, in plain numbers. */
 export type Scales = {
-  /** Without an upper end where only a minimum frequency is asked for. */
+  /** Without an upper end where there is no highest frequency. */
   rate: Scale;
   width?: Scale;
   duty?: Scale;
@@ -34,8 +34,7 @@ export function scalesOf({ frequency, width, duty, minSteps, pin, input }: Requi
     low: low.valueOf(),
     high: high.valueOf(),
   });
-  const rate =
-    frequency.kind === 'near' ? scale(frequency) : { low: frequency.low.valueOf(), high: Infinity };
+  const rate = { low: frequency.low.valueOf(), high: frequency.high?.valueOf() ?? Infinity };
   return {
     rate,
     ...(pin ? (width ? { width: scale(width) } : { duty: scale(duty) }) : {}),

@@ -81,7 +81,7 @@ function columnsOn(
 
 /** From the slowest to the fastest frequency of a band, as a factor. */
 function widthOf(frequency: Requirement['frequency']): number {
-  return frequency.kind === 'near' ? frequency.high.div(frequency.low).valueOf() : 1;
+  return frequency.high ? frequency.high.div(frequency.low).valueOf() : 1;
 }
 
 /**

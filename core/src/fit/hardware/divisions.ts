@@ -44,11 +44,16 @@ function minTops(
   spread: boolean,
 ): { tops: number[]; count: number } {
   const first = Math.max(series.min, Math.ceil(wanted.requirement.minSteps / grain) - series.shift);
-  const within = spread ? series.max : topsWithin(series, wanted.lowTicks, wanted.highTicks).max;
-  const last = Math.min(series.max, within);
-  if (first > last) return { tops: [series.min, series.max], count: 0 };
-  const round = roundSteps(first + series.shift, last + series.shift).map((steps) => steps - series.shift);
-  return { tops: [...new Set([first, ...round, last])], count: last - first + 1 };
+  const within = topsWithin(series, wanted.lowTicks, wanted.highTicks);
+  const least = Math.max(first, within.min);
+  const last = spread ? series.max : Math.min(series.max, within.max);
+  if (least > last) return { tops: [series.min, series.max], count: 0 };
+  const round = roundSteps(least + series.shift, last + series.shift).map((steps) => steps - series.shift);
+  const { lowTicks, highTicks } = wanted;
+  const middle =
+    lowTicks > 0 ? Math.round(Math.sqrt(lowTicks * highTicks) / series.unit) - series.shift : last;
+  const balanced = Math.min(last, Math.max(least, middle));
+  return { tops: [...new Set([least, ...round, balanced, last])], count: last - least + 1 };
 }
 
 /** The tops of a mode where they are few: one fixed, or the powers of two less one. */
@@ -90,7 +95,10 @@ function fewTopSeries(
       const series = topSeries(route.mode, n, runsOf(route.drive));
       const period = series.unit * (top + series.shift);
       const near = wanted.periodFloat;
-      const within = near === undefined ? period <= wanted.highTicks : Math.abs(near / period - 1) <= REACH;
+      const within =
+        near === undefined
+          ? period >= wanted.lowTicks && period <= wanted.highTicks
+          : Math.abs(near / period - 1) <= REACH;
       if (within) considered += 1;
       return { n, series, tops: [top] };
     }),

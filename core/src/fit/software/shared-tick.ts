@@ -22,9 +22,8 @@ function sharesOf(requirements: readonly Requirement[], tickHz: Exact): TickShar
     const changes = changesOf(requirement);
     const divider = Math.max(1, Math.round(tickHz.div(wanted.mul(changes)).valueOf()));
     const made = tickHz.div(divider * changes);
-    const high = requirement.frequency.kind === 'near' ? requirement.frequency.high : undefined;
-    const meets =
-      made.compare(requirement.frequency.low) >= 0 && (high === undefined || made.compare(high) <= 0);
+    const { low, high } = requirement.frequency;
+    const meets = made.compare(low) >= 0 && (high === undefined || made.compare(high) <= 0);
     return {
       divider,
       frequencyHz: made.valueOf(),

@@ -19,20 +19,20 @@ function within(value: Exact, low: Exact, high: Exact | undefined): boolean {
 /** A software setting as a candidate, judged against its requirement. */
 export function softwareCandidate(requirement: Requirement, setting: Setting, outcome: Outcome): Candidate {
   const { frequency } = requirement;
-  const near = frequency.kind === 'near';
   const { duty } = outcome;
   const still = needsEdges(requirement) && (duty.compare(0) <= 0 || duty.compare(1) >= 0);
   const inBand = requirement.width
     ? within(outcome.duty.div(outcome.frequency), requirement.width.low, requirement.width.high)
     : within(outcome.duty, requirement.duty.low, requirement.duty.high);
   const meetsDuty = inBand && !still;
-  const inTime = within(outcome.frequency, frequency.low, near ? frequency.high : undefined);
+  const inTime = within(outcome.frequency, frequency.low, frequency.high);
   const steady = requirement.jitterS === undefined || outcome.jitterS <= requirement.jitterS;
   return {
     setting,
     periodTicks: outcome.cycle.periodTicks,
     frequencyHz: outcome.frequency.valueOf(),
-    errorPpm: near ? outcome.frequency.div(frequency.ideal).sub(1).mul(1000000).valueOf() : 0,
+    errorPpm:
+      frequency.kind === 'near' ? outcome.frequency.div(frequency.ideal).sub(1).mul(1000000).valueOf() : 0,
     duty: outcome.duty.valueOf(),
     dutyError: outcome.duty.sub(requirement.duty.ideal).valueOf(),
     steps: outcome.steps,
@@ -77,8 +77,10 @@ export function softwareFit(
     requirement.span?.of === 'frequency'
   )
     return [];
+  const lowHz = frequency.low.valueOf();
+  const middleHz = Math.sqrt(lowHz * (frequency.high?.valueOf() ?? Infinity));
   const wantedHz =
-    frequency.kind === 'near' ? frequency.ideal.valueOf() : frequency.low.valueOf() * ABOVE_MIN;
+    frequency.kind === 'near' ? frequency.ideal.valueOf() : Math.min(middleHz, lowHz * ABOVE_MIN);
   const proposal = {
     part,
     requirement,

@@ -23,7 +23,7 @@ function requirement(target: DimTarget): Requirement {
     throw new TargetError('minSteps', `minSteps must be a whole number from 1 up, and is ${minSteps}.`);
   }
   return {
-    frequency: { kind: 'min', low: positive(exact(target.minHz), 'minHz') },
+    frequency: { kind: 'within', low: positive(exact(target.minHz), 'minHz') },
     duty: dutyBand(exact(target.duty ?? '0.5'), target.dutyTolerance ?? 1 / minSteps, 'duty'),
     minSteps,
     pin: true,

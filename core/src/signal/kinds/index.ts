@@ -5,12 +5,14 @@ import { ledString, type StringTarget } from './led-string.ts';
 import { level, type LevelTarget } from './level.ts';
 import { measure, type MeasureTarget } from './measure.ts';
 import { pulse, type PulseTarget } from './pulse.ts';
+import { pwm, type PwmTarget } from './pwm.ts';
 import { strobe, type StrobeTarget } from './strobe.ts';
 import { tick, type TickTarget } from './tick.ts';
 import { tone, type ToneTarget } from './tone.ts';
 
 registerKind(blink);
 registerKind(tone);
+registerKind(pwm);
 registerKind(dim);
 registerKind(pulse);
 registerKind(strobe);
@@ -28,6 +30,7 @@ export type Targets = {
   blink: BlinkTarget;
   strobe: StrobeTarget;
   tone: ToneTarget;
+  pwm: PwmTarget;
   dim: DimTarget;
   level: LevelTarget;
   pulse: PulseTarget;

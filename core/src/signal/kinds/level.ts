@@ -52,7 +52,7 @@ function requirement(target: LevelTarget): Requirement {
   const low = ripple && ripple.compare(asked) > 0 ? ripple : asked;
   const off = target.toleranceV === undefined ? exact(TOLERANCE) : exact(target.toleranceV).div(supply);
   return {
-    frequency: { kind: 'min', low: positive(low, 'minHz') },
+    frequency: { kind: 'within', low: positive(low, 'minHz') },
     duty: dutyBand(share, off.valueOf(), 'volts'),
     minSteps: Math.max(1, Math.ceil(1 / (2 * off.valueOf() || 1))),
     pin: true,

@@ -92,7 +92,7 @@ export const delayLoop: Drive<DelayLoopSetting> = {
   propose: ({ part, requirement, cpuHz, wantedHz, pin }) => {
     if (pin === undefined || part.cpu.loopJitterCycles === 'none') return [];
     const passes = cpuHz.valueOf() / (part.cpu.loopCycles * wantedHz);
-    const top = requirement.frequency.kind === 'min' ? Math.floor(passes) : Math.round(passes);
+    const top = requirement.frequency.kind === 'within' ? Math.floor(passes) : Math.round(passes);
     if (top < 2 || top > MAX_DIVIDER) return [];
     const compare = countsFor(requirement.duty.ideal.valueOf(), top);
     return [{ drive: 'delay-loop', pin, top, compare }];

@@ -118,7 +118,8 @@ export const interruptPair: Drive<InterruptPairSetting> = {
       const channel = timer.channels.find(
         ({ id, interrupt }) => interrupt && id !== mode.tick && !isTopChannel(mode, id),
       );
-      const counter = channel && runFor(source, wantedHz, MAX_CPU / 2, requirement.frequency.kind === 'min');
+      const counter =
+        channel && runFor(source, wantedHz, MAX_CPU / 2, requirement.frequency.kind === 'within');
       if (!channel || !counter) return [];
       const compare = compareForShare(mode, counter.top, requirement.duty.ideal.valueOf());
       return [{ drive: 'interrupt-pair' as const, ...counter, channel: channel.id, pin, compare }];

@@ -106,7 +106,7 @@ export const interrupt: Drive<InterruptSetting> = {
   adjust: (part, setting, _, field, value) => adjustCounter(part, setting, field, value),
   movable: movableTop,
   propose: ({ requirement, wantedHz, pin, sources }) => {
-    if (pin !== undefined && requirement.frequency.kind === 'min') return [];
+    if (pin !== undefined && requirement.frequency.kind === 'within') return [];
     const changes = pin === undefined ? 1 : 2;
     return sources.flatMap((source) =>
       divideRuns(source, wantedHz * changes, MAX_CPU).map(({ counter, postscale, divider }) => ({

@@ -1,8 +1,16 @@
-import { ratio } from '../../quantity/exact.ts';
 import type { ClockPath } from '../../clock/path.ts';
 import { modeOf, timerOf } from '../../part/find.ts';
 import type { Part } from '../../part/types.ts';
-import { compareFor, countsOf, grainOf, highCounts, maxCompare, neverMatches, stepsOf } from '../count.ts';
+import {
+  compareFor,
+  countsOf,
+  grainOf,
+  highCounts,
+  maxCompare,
+  neverMatches,
+  reachedShares,
+  stepsOf,
+} from '../count.ts';
 import { highTicksOf, type Cycle, type Outcome } from '../outcome.ts';
 import { written, type Rung } from '../rungs.ts';
 import { isTopChannel, type OutputSetting } from '../setting.ts';
@@ -59,11 +67,7 @@ export function oppositeCycle(part: Part, setting: OutputSetting): Cycle | undef
 }
 
 function reachOf({ mode, setting, timer }: Resolved): Outcome['reach'] {
-  const inverted = setting.polarity === 'inverted';
-  const whole = countsOf(mode, setting.top) * grainOf(mode);
-  const max = maxCompare(mode, setting.top, timer.width);
-  const ends = [0, max].map((compare) => highCounts(mode, setting.top, compare, inverted));
-  return { min: ratio(Math.min(...ends), whole), max: ratio(Math.max(...ends), whole) };
+  return reachedShares(mode, setting.top, timer.width, setting.polarity === 'inverted');
 }
 
 function compareRung(part: Part, { mode, setting, channel, timer }: Resolved, hz: Rung['hz']): Rung {

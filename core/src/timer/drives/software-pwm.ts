@@ -106,7 +106,7 @@ export const softwarePwm: Drive<SoftwarePwmSetting> = {
   propose: ({ requirement, wantedHz, pin, sources }) => {
     if (pin === undefined) return [];
     const share = requirement.duty.ideal.valueOf();
-    const below = requirement.frequency.kind === 'min';
+    const below = requirement.frequency.kind === 'within';
     return sources.flatMap((source) =>
       softwareStepsFor(requirement).flatMap((divider) => {
         const counter = runFor(source, wantedHz * divider, MAX_CPU, below);

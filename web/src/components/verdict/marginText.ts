@@ -19,10 +19,9 @@ function plainText(check: Check): string {
   if (margin === undefined) return check.verdict === 'unknown' ? 'cannot be told' : '';
   const size = Math.abs(margin);
   const away = margin >= 0 ? 'margin' : 'outside by';
-  if (property === 'duty') return `${away} ${printPercent(size, 3)}`;
+  if (check.unit === 'fraction') return `${away} ${printPercent(size, 3)}`;
   if (property === 'width' || property === 'jitter' || property === 'first edge' || property === 'dead time')
     return `${away} ${printSeconds(size, 3)}`;
-  if (property === 'resolution') return `${away} ${printPercent(size, 3)}`;
   if (property === 'phase') return `${away} ${printNumber(size, 3)}°`;
   if (property === 'voltage') return `${away} ${printUnit(size, 'V')}`;
   if (property === 'range') return `${away} ${printHz(size, 4)}`;

@@ -2,7 +2,7 @@
 
 import ButtonBase from '@mui/material/ButtonBase';
 import { scaleLinear } from 'd3';
-import { type SpanReport, printHz, printNumber, printPpm, printSeconds } from '@herzschlag/core';
+import { type SpanReport, printHz, printNumber, printPercent, printPpm, printSeconds } from '@herzschlag/core';
 import { saveText } from '../../state/file.ts';
 import styles from './fit.module.css';
 
@@ -11,8 +11,11 @@ const SIZE = { width: 600, height: 30 } as const;
 /** What a 12-bit knob gives for each position the hardware can make. */
 const KNOB = 4096;
 
+const UNIT = { frequency: 'Hz', width: 's', duty: 'share' } as const;
+const PRINT = { frequency: printHz, width: printSeconds, duty: printPercent } as const;
+
 function tableText({ of, table }: SpanReport): string {
-  const unit = of === 'frequency' ? 'Hz' : 's';
+  const unit = UNIT[of];
   const rows = table.map(({ wanted, made, register }) => `${wanted},${made},${register}`);
   return [`wanted ${unit},made ${unit},register`, ...rows, ''].join('\n');
 }
@@ -31,7 +34,7 @@ function apart(places: readonly number[]): number[] {
 
 /** The values a setting can make over its span, each as a tooth; where they stand far apart, a knob jumps. */
 export function Span({ span }: { span: SpanReport }) {
-  const print = span.of === 'frequency' ? printHz : printSeconds;
+  const print = PRINT[span.of];
   const x = scaleLinear([span.low, span.high], [2, SIZE.width - 2]);
   const teeth = apart(span.comb.map(x));
   const comb = teeth.map((at) => `M${at.toFixed(1)},4V22`).join('');

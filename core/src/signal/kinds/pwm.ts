@@ -1,0 +1,198 @@
+import { amountOf, exact, type Exact } from '../../quantity/exact.ts';
+import { printHz, printNumber, printPercent } from '../../quantity/print.ts';
+import { bandPpm, dutyBand, positive } from '../band.ts';
+import type { FrequencyBand, Requirement, Span } from '../requirement.ts';
+import { TargetError } from '../target-error.ts';
+import { DUTY_TOLERANCE, PPM_TOKEN } from './common.ts';
+import type { Kind, Piece } from './kind.ts';
+import {
+  bandAlso,
+  dutyText,
+  frequencyAlso,
+  makerOf,
+  relaxDuty,
+  relaxPpm,
+  toleranceText,
+  wantedHz,
+  words,
+} from './pieces.ts';
+import { FRACTION, POSITIVE, PPM, SHARE, whole, type Amount, type TargetOf } from './shape.ts';
+
+const TOLERANCE_PPM = 10_000;
+
+/** The steps that a duty which moves has at least where a target does not say: steps of 1 %. */
+const SPAN_STEPS = 100;
+
+const shape = {
+  frequencyHz: POSITIVE,
+  minHz: POSITIVE,
+  maxHz: POSITIVE,
+  frequencyTolerancePpm: PPM,
+  duty: SHARE,
+  minDuty: SHARE,
+  maxDuty: SHARE,
+  dutyTolerance: FRACTION,
+  minSteps: whole(2 ** 32),
+} as const;
+
+/**
+ * Pulses for a motor, a fan, a heater, a carrier or a driver: a frequency with a tolerance, or a band of frequencies; a
+ * duty, or a span to move it in; and the least number of duty steps.
+ */
+export type PwmTarget = TargetOf<typeof shape>;
+
+function frequencyOf(target: PwmTarget): FrequencyBand {
+  const { frequencyHz, minHz, maxHz, frequencyTolerancePpm } = target;
+  if ((frequencyHz === undefined) === (minHz === undefined)) {
+    throw new TargetError('frequencyHz', 'A PWM has either frequencyHz or minHz.');
+  }
+  if (frequencyHz !== undefined) {
+    if (maxHz !== undefined) throw new TargetError('maxHz', 'maxHz goes with minHz, not with frequencyHz.');
+    const hz = positive(exact(frequencyHz), 'frequencyHz');
+    return { kind: 'near', ...bandPpm(hz, frequencyTolerancePpm ?? TOLERANCE_PPM) };
+  }
+  if (frequencyTolerancePpm !== undefined) {
+    throw new TargetError('frequencyTolerancePpm', 'A band of frequencies has no tolerance besides.');
+  }
+  const low = positive(exact(minHz ?? 0), 'minHz');
+  if (maxHz === undefined) return { kind: 'within', low };
+  const high = exact(maxHz);
+  if (high.compare(low) <= 0) throw new TargetError('maxHz', 'maxHz must lie above minHz.');
+  return { kind: 'within', low, high };
+}
+
+function spanOf({ minDuty, maxDuty }: PwmTarget): Span | undefined {
+  if ((minDuty === undefined) !== (maxDuty === undefined)) {
+    throw new TargetError('maxDuty', 'The span of a duty has both minDuty and maxDuty.');
+  }
+  if (minDuty === undefined || maxDuty === undefined) return undefined;
+  const span: Span = { of: 'duty', low: exact(minDuty), high: exact(maxDuty) };
+  if (span.low.compare(0) < 0) throw new TargetError('minDuty', 'minDuty must be 0 or more.');
+  if (span.high.compare(1) > 0) throw new TargetError('maxDuty', 'maxDuty must be 1 or less.');
+  if (span.high.compare(span.low) <= 0) throw new TargetError('maxDuty', 'maxDuty must lie above minDuty.');
+  return span;
+}
+
+function dutyOf(target: PwmTarget, span: Span | undefined): Exact {
+  if (target.duty === undefined) return span ? span.low.add(span.high).div(2) : exact('0.5');
+  const duty = exact(target.duty);
+  if (span && (duty.compare(span.low) < 0 || duty.compare(span.high) > 0)) {
+    throw new TargetError('duty', 'duty lies outside its span from minDuty to maxDuty.');
+  }
+  return duty;
+}
+
+function requirement(target: PwmTarget): Requirement {
+  const span = spanOf(target);
+  return {
+    frequency: frequencyOf(target),
+    duty: dutyBand(dutyOf(target, span), target.dutyTolerance ?? DUTY_TOLERANCE, 'duty'),
+    minSteps: target.minSteps ?? (span ? SPAN_STEPS : 1),
+    pin: true,
+    ...(span ? { span } : {}),
+  };
+}
+
+const tokens: Kind<PwmTarget>['tokens'] = {
+  frequency: {
+    dimension: 'frequency',
+    label: 'frequency',
+    stepped: 'frequency',
+    field: 'frequencyHz',
+    replaces: ['minHz', 'maxHz'],
+  },
+  tolerance: PPM_TOKEN,
+  minHz: { dimension: 'frequency', label: 'lowest frequency', stepped: 'frequency', field: 'minHz' },
+  maxHz: { dimension: 'frequency', label: 'highest frequency', field: 'maxHz' },
+  duty: { dimension: 'duty', label: 'duty', stepped: 'duty', field: 'duty' },
+  minDuty: { dimension: 'duty', label: 'least duty', field: 'minDuty' },
+  maxDuty: { dimension: 'duty', label: 'greatest duty', field: 'maxDuty' },
+  minSteps: { dimension: 'steps', label: 'minimum number of steps', field: 'minSteps', plain: true },
+};
+const make = makerOf(tokens);
+
+function rate(token: 'minHz' | 'maxHz', hz: Amount): Piece {
+  const value = exact(hz).valueOf();
+  return make(token, printHz(value), frequencyAlso(value));
+}
+
+function ratePieces(target: PwmTarget, needed: Requirement): Piece[] {
+  const { minHz, maxHz } = target;
+  if (minHz !== undefined) {
+    const low = rate('minHz', minHz);
+    return maxHz === undefined ? [low, words(' or more')] : [low, words(' to '), rate('maxHz', maxHz)];
+  }
+  const hz = wantedHz(needed).valueOf();
+  const text = toleranceText(target.frequencyTolerancePpm ?? TOLERANCE_PPM);
+  return [
+    make('frequency', printHz(hz), frequencyAlso(hz)),
+    words(' within '),
+    make('tolerance', text, bandAlso(text, needed)),
+  ];
+}
+
+function share(token: 'minDuty' | 'maxDuty', duty: Amount): Piece {
+  const value = exact(duty);
+  const text = printPercent(value.valueOf());
+  return make(token, text, `${text} = ${value.toFraction()}`);
+}
+
+function dutyPieces(target: PwmTarget, needed: Requirement): Piece[] {
+  const { minDuty, maxDuty } = target;
+  const duty = make('duty', ...dutyText(needed));
+  if (minDuty === undefined || maxDuty === undefined) return [words(', high for '), duty];
+  const ends = [share('minDuty', minDuty), words(' and '), share('maxDuty', maxDuty)];
+  return [words(', high for '), duty, words(' between '), ...ends];
+}
+
+/** Pulses for something that takes their mean. */
+export const pwm: Kind<PwmTarget> = {
+  id: 'pwm',
+  verb: 'gets PWM',
+  high: 'high',
+  name: 'PWM',
+  starter: {
+    text: 'a fan with PWM at 25 kHz in 8 bits',
+    target: { frequencyHz: 25_000, frequencyTolerancePpm: 20_000, duty: 0.5, minSteps: 256 },
+  },
+  shape,
+  on: 'output',
+  requirement,
+  tokens,
+  sentence: (target) => {
+    const needed = requirement(target);
+    const { minSteps } = needed;
+    const also = `${printNumber(minSteps)} steps = ${printNumber(Math.log2(minSteps), 4)} bit = ${printPercent(1 / minSteps, 4)} a step`;
+    return [
+      words(' gets PWM at '),
+      ...ratePieces(target, needed),
+      ...dutyPieces(target, needed),
+      words(' of the time, in '),
+      make('minSteps', printNumber(minSteps), also),
+      words(minSteps === 1 ? ' step or more.' : ' steps or more.'),
+    ];
+  },
+  withFrequency: (target, frequency) =>
+    target.minHz === undefined
+      ? { ...target, frequencyHz: amountOf(frequency) }
+      : { ...target, minHz: amountOf(frequency) },
+  withDuty: (target, duty) => ({ ...target, duty: amountOf(duty) }),
+  relaxations: (target) => {
+    const { minSteps } = requirement(target);
+    const steps = {
+      field: 'minSteps',
+      now: minSteps,
+      max: minSteps,
+      say: (value: number) => `in ${printNumber(value)} steps`,
+      falling: { min: 8 },
+    };
+    return [
+      ...(target.minHz === undefined
+        ? [relaxPpm('frequencyTolerancePpm', target.frequencyTolerancePpm ?? TOLERANCE_PPM)]
+        : []),
+      relaxDuty(target.dutyTolerance ?? DUTY_TOLERANCE),
+      ...(minSteps > 8 ? [steps] : []),
+    ];
+  },
+  wish: { rank: 5 },
+};
