@@ -1,4 +1,4 @@
-const esm = 'd3|d3-[^/]+|internmap|delaunator|robust-predicates|comlink';
+const esm = 'd3|d3-[^/]+|internmap|delaunator|robust-predicates|comlink|chevrotain';
 const transform = {
   '^.+\\.(t|j|mj)sx?$': [
     '@swc/jest',
@@ -17,6 +17,8 @@ const shared = {
   transform,
   transformIgnorePatterns: [`/node_modules/(?!(${esm})/)`],
   modulePathIgnorePatterns: ['/.next/'],
+  // Its packages can only be imported, which CommonJS cannot; the bundle of them can be transformed.
+  moduleNameMapper: { '^chevrotain$': '<rootDir>/../node_modules/chevrotain/lib/chevrotain.min.mjs' },
 };
 
 export default {
@@ -43,7 +45,7 @@ export default {
       rootDir: 'web',
       testEnvironment: 'jsdom',
       testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],
-      moduleNameMapper: { '\\.module\\.css$': '<rootDir>/test/styles.mjs' },
+      moduleNameMapper: { ...shared.moduleNameMapper, '\\.module\\.css$': '<rootDir>/test/styles.mjs' },
     },
   ],
 };

@@ -5,5 +5,6 @@ export { codeCommand } from './code.ts';
 export { decodeCommand } from './decode.ts';
 export { fitCommand } from './fit.ts';
 export { partsCommand } from './parts.ts';
+export { sayCommand } from './say.ts';
 export { shareTickCommand } from './share-tick.ts';
 export { traceCommand } from './trace.ts';

@@ -2,6 +2,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import type { Ranking } from '@herzschlag/core';
 import type { AssignOptions } from './assign.ts';
 import type { CheckOptions } from './check.ts';
+import type { SayOptions } from './say.ts';
 import manifest from '../package.json';
 import { UsageError } from './usage-error.ts';
 
@@ -137,6 +138,19 @@ export async function run(args: readonly string[]): Promise<number> {
     .action(async (plan: string, ids: string[], options: { table?: boolean }) =>
       console.log(await (await commands()).shareTickCommand(plan, ids, options)),
     );
+  program
+    .command('say')
+    .description('make a plan of wishes in plain words; exit code 1 if something was not understood')
+    .argument('<part>', 'id of a part, as hz parts lists them')
+    .argument('[wishes...]', 'one wish each, such as "fan 25 kHz 40 %"; without any, lines of standard input')
+    .option('--name <name>', 'name of the plan', 'New plan')
+    .option('--out <file>', 'write the plan to this file')
+    .action(async (part: string, wishes: string[], options: SayOptions) => {
+      const { text, problems } = await (await commands()).sayCommand(part, wishes, options);
+      console.log(text);
+      for (const problem of problems) console.error(problem);
+      if (problems.length > 0) code = 1;
+    });
   try {
     await program.parseAsync(args, { from: 'user' });
   } catch (error) {

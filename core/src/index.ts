@@ -31,7 +31,8 @@ export { parsePhase, parseSequence, phaseText, sequenceText } from './signal/seq
 export { firstEdgeText, oppositeText, parseFirstEdge, parseOpposite } from './signal/timing-text.ts';
 export { stagesOf } from './signal/sequence.ts';
 export { type KindAndTarget } from './signal/signal.ts';
-export { parseWish } from './signal/wish.ts';
+export { readWish, type WishResult } from './signal/wish/read.ts';
+export { type Stretch } from './signal/wish/stretches.ts';
 export {
   adjust,
   type AdjustedField,
@@ -74,6 +75,7 @@ export {
 } from './plan/edit.ts';
 export { type Clash, mergePlans } from './plan/merge.ts';
 export { pinName, type PinNames, readPinNames, writePinNames } from './plan/pin-names.ts';
+export { type LineReading, readWishes, type WishLine, wishProblems } from './plan/wishes.ts';
 export { type Plan, planFileName, type PlanSignal, writePlan } from './plan/plan.ts';
 export { PLAN_VERSION, upgradePlan } from './plan/versions.ts';
 export { type Capture, CaptureError } from './wave/capture.ts';

@@ -117,7 +117,7 @@ describe('a motor above hearing in 10 bits', () => {
     const band: PlanSignal = {
       ...MOTOR,
       target: { minHz: 20_000, maxHz: 30_000, minSteps: 1024 },
-    } as PlanSignal;
+    };
     const { candidates } = fitOf('stm32f401', band);
     // sqrt(20 x 30) = 24.495 kHz is 3429 counts.
     expect(candidates[0]?.setting).toMatchObject({ prescaler: 1, top: 3428 });
@@ -126,7 +126,7 @@ describe('a motor above hearing in 10 bits', () => {
     const tight: PlanSignal = {
       ...MOTOR,
       target: { minHz: 63_000, maxHz: 65_000, minSteps: 256 },
-    } as PlanSignal;
+    };
     expect(fitOf('atmega328p', tight).candidates).toEqual([]);
     expect(fitOf('atmega328p', tight).refused.find(({ mode }) => mode === 'fast-icr')?.reason).toBe(
       'In 256 steps the fastest is 62.5 kHz, below the 63 kHz asked for.',

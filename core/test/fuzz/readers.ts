@@ -22,7 +22,7 @@ import { sentenceText } from '../../src/signal/sentence.ts';
 import { parsePhase, parseSequence, phaseText, sequenceText } from '../../src/signal/sequence-text.ts';
 import type { Signal } from '../../src/signal/signal.ts';
 import { parseFirstEdge, parseOpposite } from '../../src/signal/timing-text.ts';
-import { parseWish } from '../../src/signal/wish.ts';
+import { readWishes } from '../../src/plan/wishes.ts';
 import { readPart } from '../../src/timer/part-file.ts';
 import { CaptureError } from '../../src/wave/capture.ts';
 import { readWhole } from '../helpers/capture.ts';
@@ -136,6 +136,13 @@ const WISHES = [
     '5 constructors',
     'string of 60 LEDs',
     'fan measures 0.5 to 70 Hz',
+  ],
+  ...[
+    'half-bridge on PB1 100 kHz 45 % dead time 200 ns',
+    'LED blinks SOS in Morse with 100 ms dots',
+    'beeps 3 times for 100 ms every 10 s\nA5 +12 c on the speaker',
+    'strobe 33 1/3 rpm with 180 images, lit a quarter of a second',
+    '1.2 V of 3.3 V through 10k 100nF within 10 mV',
   ],
 ];
 
@@ -329,13 +336,16 @@ export const READERS: readonly FuzzedReader[] = [
     name: 'wish',
     make: (random) => mutatedText(pick(random, WISHES), random),
     try: (text) => {
-      const read = parseWish(text, ['PB0', 'PB1']);
-      if (!accepted(read) || !read.ok) return false;
-      const signal = { id: 'a', name: read.value.name, ...read.value.target } as Signal;
-      sentenceText(signal);
-      const fault = planFault({ ...PLAN, signals: [signal] }, [avr]);
-      if (fault) throw new Error(`accepted, but the plan does not open again: ${fault.sentence}`);
-      return true;
+      let some = false;
+      for (const { readings, text: line } of readWishes(text, PLAN, avr)) {
+        for (const { signal, text: marked } of readings) {
+          some = true;
+          if (marked.map((one) => one.text).join('') !== line) throw new Error('a part of the text is lost');
+          const fault = planFault({ ...PLAN, signals: [signal] }, [avr]);
+          if (fault) throw new Error(`accepted, but the plan does not open again: ${fault.sentence}`);
+        }
+      }
+      return some;
     },
   },
   { name: 'timing', make: (random) => mutatedText(pick(random, TIMINGS), random), try: timings },

@@ -9,7 +9,6 @@ import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { planOn, searchClocks, tryPart } from '../../src/resolve/compare-parts.ts';
 import { PARTS, partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
-import { parseWish } from '../../src/signal/wish.ts';
 import { sameSetting } from '../../src/timer/setting.ts';
 import { fixesFor } from '../../src/resolve/conflict-fixes.ts';
 
@@ -123,54 +122,6 @@ it('a tone that is off at 84 MHz is exact under a clock that the search finds', 
   const [first] = searchClocks(plan, part);
   expect(first?.feasible).toBe(true);
   expect((first?.cpuHz ?? 0) / 1440000).toBeCloseTo(Math.round((first?.cpuHz ?? 0) / 1440000), 3);
-});
-
-describe('a signal as people say it', () => {
-  const pins = ['PA0', 'PB1'];
-  it.each([
-    [
-      'buzzer beeps 2 kHz',
-      { name: 'Buzzer', target: { kind: 'tone', target: { frequencyHz: 2000, toleranceCents: 5 } } },
-    ],
-    [
-      'lamp dims 1000 steps',
-      { name: 'Lamp', target: { kind: 'dim', target: { minHz: 200, minSteps: 1000, duty: 0.5 } } },
-    ],
-    [
-      'servo 0.9..2.1 ms',
-      {
-        name: 'Servo',
-        target: { kind: 'pulse', target: { frameHz: 50, widthS: 0.0015, minS: 0.0009, maxS: 0.0021 } },
-      },
-    ],
-    [
-      'Quay light on PB1 blinks at 0.5 Hz, 10 %',
-      { name: 'Quay light', pin: 'PB1', target: { kind: 'blink', target: { frequencyHz: 0.5, duty: 0.1 } } },
-    ],
-    [
-      'housekeeping every 10 ms',
-      { name: 'Housekeeping', target: { kind: 'tick', target: { frequencyHz: 100 } } },
-    ],
-    [
-      'flow meter measures 0.5 to 120 Hz',
-      {
-        name: 'Flow meter',
-        target: { kind: 'measure', target: { minHz: 0.5, maxHz: 120, resolution: 0.005 } },
-      },
-    ],
-    ['horn sounds A4', { name: 'Horn', target: { kind: 'tone', target: { note: 'A4', toleranceCents: 5 } } }],
-    [
-      'disc strobes 8 … 90 Hz',
-      { name: 'Disc', target: { kind: 'strobe', target: { minHz: 8, maxHz: 90, onS: 0.0005 } } },
-    ],
-  ])('%s', (said, expected) => {
-    expect(parseWish(said, pins)).toEqual({ ok: true, value: expected });
-  });
-
-  it('asks for more where nothing is said, and never throws', () => {
-    expect(parseWish('something nice', pins)).toMatchObject({ ok: false });
-    fc.assert(fc.property(fc.string(), (any) => typeof parseWish(any, pins).ok === 'boolean'));
-  });
 });
 
 describe('editing a plan', () => {

@@ -148,6 +148,11 @@ const api = {
     const fault = edited && planFault(replacedSignal(plan, edited.signal), [part]);
     return fault ? { ok: false, fault } : succeeded(edited);
   },
+  /** What wishes in plain words become in a plan, a line each. */
+  wishes: async (key: PlanKey, text: string): Promise<WishLine[]> => {
+    const { plan, part } = await held(key);
+    return readWishes(text, plan, part);
+  },
   /** The best setting for a signal that is to be added to a plan. */
   place: async (key: PlanKey, signal: PlanSignal): Promise<Setting | undefined> => {
     const { plan, part } = await held(key);

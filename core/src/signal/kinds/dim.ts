@@ -78,12 +78,37 @@ export const dim: Kind<DimTarget> = {
     },
   ],
   wish: {
-    words: /\b(dims?|dimmed|fades?|brightness|steps)\b/i,
     rank: 6,
-    read: ({ first, hz, duty }) => ({
-      minHz: hz ?? 200,
-      minSteps: first('steps?|bits?', 'steps') ?? 250,
-      duty: duty ?? 0.5,
-    }),
+    says: ['dim', 'dimming', 'dimmed', 'fade', 'brightness', 'breathe', 'glow'],
+    read: (facts) => {
+      const fade = facts.has('course') ? facts.span('share span') : undefined;
+      const forS = fade ? facts.amount('course') : undefined;
+      const roundS = fade ? undefined : facts.take('every')?.value;
+      const minHz = facts.amount('minHz', 'hz');
+      const free = facts.take('without flicker');
+      if (minHz === undefined && !free) facts.assume('200 Hz or more');
+      const minSteps = facts.number('steps');
+      if (minSteps === undefined) facts.assume('250 steps');
+      const duty = facts.amount('share');
+      const target = {
+        minHz: minHz ?? 200,
+        minSteps: minSteps ?? 250,
+        ...(duty === undefined ? {} : { duty }),
+      };
+      if (fade && forS !== undefined) {
+        return { target, sequence: { steps: [{ duty: fade[0], toDuty: fade[1], forS }] } };
+      }
+      if (!roundS) return { target };
+      const half = amountOf(roundS.div(2));
+      return {
+        target,
+        sequence: {
+          steps: [
+            { duty: 0, toDuty: 1, forS: half },
+            { duty: 1, toDuty: 0, forS: half },
+          ],
+        },
+      };
+    },
   },
 };

@@ -22,7 +22,8 @@ registerKind(tick);
 registerKind(measure);
 
 export { allKinds, findKind, kindOf, registerKind } from './kind.ts';
-export type { Kind, Piece, Relaxation, Token, Typed, Wish } from './kind.ts';
+export type { Kind, Piece, Relaxation, Token, Typed } from './kind.ts';
+export type { Wish, Wished } from './wish.ts';
 export type { Amount, FieldShape, Shape, TargetOf } from './shape.ts';
 
 /** Kind of signal to its target's fields. */

@@ -3,7 +3,7 @@ import type { Dimension, Quantity } from '../../quantity/parse.ts';
 import type { Scale } from '../../quantity/scaled.ts';
 import type { Requirement } from '../requirement.ts';
 import type { Shape } from './shape.ts';
-import type { WishFacts } from './wish-facts.ts';
+import type { Wish } from './wish.ts';
 
 /** A segment of a signal's sentence: plain words, or a token that can be edited. */
 export type Piece =
@@ -45,19 +45,6 @@ export type Relaxation = {
   say: (value: number) => string;
   /** Whether less is asked for with a lesser value, such as fewer steps. */
   falling?: { min: number };
-};
-
-/** How wishes in plain words are understood. */
-export type Wish<T> = {
-  /** Words that tell this kind; a lower rank is asked first. */
-  words?: RegExp;
-  rank: number;
-  /** Whether quantities alone tell it, where no word does; asked in the order of the ranks. */
-  suits?: (facts: WishFacts) => boolean;
-  /** Another kind that is meant after all, in spite of the words. */
-  meant?: (facts: WishFacts) => string | undefined;
-  /** The target that is wished for; undefined where too little was said. */
-  read?: (facts: WishFacts) => T | undefined;
 };
 
 /**

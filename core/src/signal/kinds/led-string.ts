@@ -50,6 +50,9 @@ const tokens: Kind<StringTarget>['tokens'] = {
 };
 const make = makerOf(tokens);
 
+/** The times of the usual strings. */
+const USUAL = { bitS: 0.00000125, zeroS: 0.0000004, oneS: 0.0000008 };
+
 /** The data line of a string of addressable LEDs. */
 export const ledString: Kind<StringTarget> = {
   id: 'string',
@@ -58,7 +61,7 @@ export const ledString: Kind<StringTarget> = {
   name: 'String',
   starter: {
     text: 'a string of 60 addressable LEDs',
-    target: { bitS: 0.00000125, zeroS: 0.0000004, oneS: 0.0000008, leds: 60 },
+    target: { ...USUAL, leds: 60 },
   },
   shape,
   on: 'output',
@@ -92,5 +95,18 @@ export const ledString: Kind<StringTarget> = {
       say: (value) => `with its bits within ±${printSeconds(value)}`,
     },
   ],
-  wish: { rank: 9 },
+  wish: {
+    rank: 0,
+    says: ['addressable', 'LED strip', 'LED string'],
+    is: ['strip'],
+    things: ['pixel', 'LEDs'],
+    suits: (facts) => facts.has('leds'),
+    read: (facts) => {
+      const leds = facts.number('leds', 'number', 'count');
+      if (leds === undefined) return { asks: 'How many LEDs? Say for example 60 LEDs.' };
+      const frameHz = facts.amount('frames a second', 'hz');
+      facts.assume('bits of 1.25 µs, 0.4 µs and 0.8 µs high');
+      return { target: { ...USUAL, leds, ...(frameHz === undefined ? {} : { frameHz }) } };
+    },
+  },
 };

@@ -135,6 +135,32 @@ export const level: Kind<LevelTarget> = {
             say: (value) => `within ±${printUnit(value, 'V')}`,
           },
         ],
-  wish: { rank: 9 },
+  wish: {
+    rank: 9,
+    says: ['level', 'analog voltage', 'voltage'],
+    things: ['meter', 'DAC', 'needle'],
+    suits: (facts) => facts.has('volts'),
+    read: (facts) => {
+      const volts = facts.amount('volts');
+      if (volts === undefined)
+        return { asks: 'Which voltage, of which supply? Say for example 1.1 V of 3.3 V.' };
+      const supplyV = facts.amount('supply', 'volts');
+      if (supplyV === undefined) return { asks: 'Of which supply? Say for example 1.1 V of 3.3 V.' };
+      const [ohms, farads] = [facts.number('ohms'), facts.number('farads')];
+      const [toleranceV, rippleV] = [facts.number('within V'), facts.number('ripple')];
+      const minHz = facts.amount('minHz', 'hz');
+      return {
+        target: {
+          volts,
+          supplyV,
+          ...(toleranceV === undefined ? {} : { toleranceV }),
+          ...(rippleV === undefined ? {} : { rippleV }),
+          ...(ohms === undefined ? {} : { ohms }),
+          ...(farads === undefined ? {} : { farads }),
+          ...(minHz === undefined ? {} : { minHz }),
+        },
+      };
+    },
+  },
   supplyV: (target) => exact(target.supplyV).valueOf(),
 };

@@ -7,6 +7,8 @@ import { spanOf } from './common.ts';
 import type { Kind } from './kind.ts';
 import { frequencyAlso, makerOf, words } from './pieces.ts';
 import { POSITIVE, required, type Amount, type TargetOf } from './shape.ts';
+import type { Facts } from '../wish/facts.ts';
+import type { Wished } from './wish.ts';
 
 /** The share of a period that a reading may be off by where a target does not say. */
 const RESOLUTION = 0.01;
@@ -47,6 +49,26 @@ function rate(token: string, hz: Amount) {
   return make(token, printHz(value), frequencyAlso(value));
 }
 
+/** The share of a period that a wish allows: "within 1 %", or "to 0.5 %". */
+function resolutionIn(facts: Facts): number | undefined {
+  const within = facts.number('within');
+  return within === undefined ? facts.number('share') : within / 1e6;
+}
+
+function wished(facts: Facts): Wished<MeasureTarget> {
+  const pulses = exact(facts.number('pulses a turn') ?? 1);
+  const resolution = resolutionIn(facts);
+  const fine = resolution === undefined ? {} : { resolution: Number(resolution.toPrecision(12)) };
+  const of = (hz: Amount): Amount => amountOf(exact(hz).mul(pulses));
+  const span = facts.span('hz span');
+  if (span) return { target: { minHz: of(span[0]), maxHz: of(span[1]), ...fine } };
+  const maxHz = facts.amount('maxHz', 'hz', 'rpm', 'rate');
+  if (maxHz === undefined) return { asks: 'From which to which frequency? Say for example 1 to 200 Hz.' };
+  const low = exact(1).compare(exact(maxHz)) < 0 ? 1 : amountOf(exact(maxHz).div(100));
+  facts.assume('from 1 Hz');
+  return { target: { minHz: of(low), maxHz: of(maxHz), ...fine } };
+}
+
 /** An input whose periods are measured. */
 export const measure: Kind<MeasureTarget> = {
   id: 'measure',
@@ -80,11 +102,10 @@ export const measure: Kind<MeasureTarget> = {
     { field: 'resolution', now, max: 0.1, say: (value) => `to ${printPercent(value, 3)}` },
   ],
   wish: {
-    words: /\b(measures?|measured|reads?|anemometer|input|counts)\b/i,
     rank: 1,
-    read: ({ span, hz }) => {
-      const [minHz, maxHz] = span('Hz', 'frequency') ?? [1, hz ?? 200];
-      return { minHz: Math.min(minHz, maxHz / 2), maxHz, resolution: 0.005 };
-    },
+    says: ['measure', 'read', 'count', 'capture'],
+    is: ['anemometer', 'input', 'tachometer'],
+    things: ['sensor', 'encoder'],
+    read: wished,
   },
 };

@@ -8,7 +8,9 @@ import { spanOf, widthBand } from './common.ts';
 import type { Kind, Piece } from './kind.ts';
 import { frequencyAlso, makerOf, relaxPpm, secondsText, toleranceText, words } from './pieces.ts';
 import { POSITIVE, PPM, QUANTITY, required, type TargetOf } from './shape.ts';
-import { TIME } from './wish-facts.ts';
+import type { Facts } from '../wish/facts.ts';
+import { hzIn } from '../wish/rates.ts';
+import type { Wished } from './wish.ts';
 
 const FRAME_TOLERANCE_PPM = 10_000;
 
@@ -100,6 +102,48 @@ function widthPieces(target: PulseTarget, period: number): Piece[] {
   return [words(', high for '), width, words(' between '), ...ends];
 }
 
+const FRAME_HZ = 50;
+const WIDTH_S = 0.0015;
+
+/** The width of a wish: a span, with the turn it stands for or an angle within it, or one width. */
+function widthWished(facts: Facts): Partial<PulseTarget> | { asks: string } {
+  const ends = facts.span('time span');
+  const angle = facts.see('angle');
+  if (ends) {
+    const [minS, maxS] = ends;
+    const span = { minS, maxS };
+    if (!angle) return span;
+    facts.take('angle');
+    const degrees = angle.value.valueOf();
+    if (angle.label !== 'at') return { ...span, degrees };
+    const width = exact(minS).add(exact(maxS).sub(exact(minS)).mul(angle.value).div(DEGREES));
+    return { ...span, widthS: amountOf(width) };
+  }
+  if (angle) return { asks: 'Which widths are its ends? Say for example 1 to 2 ms.' };
+  const widthS = facts.amount('time', 'on');
+  if (widthS === undefined) facts.assume('1.5 ms');
+  return { widthS: widthS ?? WIDTH_S };
+}
+
+function wished(facts: Facts): Wished<PulseTarget> {
+  const width = widthWished(facts);
+  if ('asks' in width) return width;
+  const frameHz = hzIn(facts, false);
+  if (frameHz === undefined) facts.assume('50 Hz');
+  const stepS = facts.number('step');
+  const widthToleranceS = facts.number('within s');
+  const frameTolerancePpm = facts.number('within');
+  return {
+    target: {
+      frameHz: frameHz ?? FRAME_HZ,
+      ...width,
+      ...(stepS === undefined ? {} : { stepS }),
+      ...(widthToleranceS === undefined ? {} : { widthToleranceS }),
+      ...(frameTolerancePpm === undefined ? {} : { frameTolerancePpm }),
+    },
+  };
+}
+
 /** A pulse in each frame, as a servo or a speed controller wants. */
 export const pulse: Kind<PulseTarget> = {
   id: 'pulse',
@@ -141,15 +185,12 @@ export const pulse: Kind<PulseTarget> = {
     },
   ],
   wish: {
-    words: /\b(servos?|pulses?|shutter|arm|vane)\b/i,
     rank: 4,
-    read: ({ hz, first, span }) => {
-      const frameHz = hz ?? 50;
-      const ends = span(TIME, 'time');
-      if (!ends) return { frameHz, widthS: first(TIME, 'time') ?? 0.0015 };
-      const widthS = Number(((ends[0] + ends[1]) / 2).toPrecision(12));
-      return { frameHz, widthS, minS: ends[0], maxS: ends[1] };
-    },
+    is: ['servo', 'ESC', 'speed controller'],
+    things: ['shutter', 'arm', 'vane', 'rudder', 'gripper'],
+    hints: ['pulse', 'pulses'],
+    suits: (facts) => facts.has('time span'),
+    read: wished,
   },
   window: windowOf,
 };

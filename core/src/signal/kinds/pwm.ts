@@ -17,6 +17,9 @@ import {
   words,
 } from './pieces.ts';
 import { FRACTION, POSITIVE, PPM, SHARE, whole, type Amount, type TargetOf } from './shape.ts';
+import type { Facts } from '../wish/facts.ts';
+import { hzIn, ppmIn } from '../wish/rates.ts';
+import type { Wished } from './wish.ts';
 
 const TOLERANCE_PPM = 10_000;
 
@@ -145,6 +148,36 @@ function dutyPieces(target: PwmTarget, needed: Requirement): Piece[] {
   return [words(', high for '), duty, words(' between '), ...ends];
 }
 
+/** The frequency of a wish: a band, or one with a tolerance. */
+function rateWished(facts: Facts): PwmTarget | undefined {
+  const span = facts.span('hz span');
+  if (span) return { minHz: span[0], maxHz: span[1] };
+  const minHz = facts.amount('minHz');
+  const maxHz = minHz === undefined ? undefined : facts.amount('maxHz');
+  if (minHz !== undefined) return { minHz, ...(maxHz === undefined ? {} : { maxHz }) };
+  const frequencyHz = hzIn(facts, false);
+  return frequencyHz === undefined ? undefined : { frequencyHz, ...ppmIn(facts) };
+}
+
+/** The duty of a wish: a share, a span of shares, or a time high against the frequency. */
+function dutyWished(facts: Facts, { frequencyHz }: PwmTarget): PwmTarget {
+  const span = facts.span('share span');
+  if (span) return { minDuty: span[0], maxDuty: span[1] };
+  const duty = facts.amount('share');
+  if (duty !== undefined) return { duty };
+  const on = frequencyHz === undefined ? undefined : facts.take('on');
+  return on && frequencyHz !== undefined ? { duty: amountOf(on.value.mul(exact(frequencyHz))) } : {};
+}
+
+function wished(facts: Facts): Wished<PwmTarget> {
+  const rate = rateWished(facts);
+  if (!rate) return { asks: 'At what frequency? Say for example 25 kHz, or above hearing.' };
+  const minSteps = facts.number('steps');
+  return {
+    target: { ...rate, ...dutyWished(facts, rate), ...(minSteps === undefined ? {} : { minSteps }) },
+  };
+}
+
 /** Pulses for something that takes their mean. */
 export const pwm: Kind<PwmTarget> = {
   id: 'pwm',
@@ -194,5 +227,38 @@ export const pwm: Kind<PwmTarget> = {
       ...(minSteps > 8 ? [steps] : []),
     ];
   },
-  wish: { rank: 5 },
+  wish: {
+    rank: 5.5,
+    says: ['pwm'],
+    things: [
+      'fan',
+      'motor',
+      'stepper motor',
+      'heater',
+      'pump',
+      'solenoid',
+      'valve',
+      'carrier',
+      'IR',
+      'infrared',
+      'half-bridge',
+      'half bridge',
+      'H-bridge',
+      'bridge',
+      'MOSFET',
+      'transistor',
+      'peltier',
+      'winch',
+      'magnet',
+      'coil',
+    ],
+    hints: ['square wave', 'clock output', 'step pulses', 'driver'],
+    suits: (facts) => facts.has('hz') && (facts.has('share') || (facts.see('hz')?.value.valueOf() ?? 0) > 60),
+    // What is switched on for a while every now and then has no PWM.
+    meant: (facts) =>
+      (facts.has('every') || facts.has('period')) && facts.has('on') && !facts.has('share')
+        ? ['blink']
+        : undefined,
+    read: wished,
+  },
 };

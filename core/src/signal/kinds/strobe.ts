@@ -16,7 +16,9 @@ import {
   words,
 } from './pieces.ts';
 import { FRACTION, POSITIVE, PPM, SHARE, whole, type Amount, type TargetOf } from './shape.ts';
-import { HZ } from './wish-facts.ts';
+import type { Facts } from '../wish/facts.ts';
+import { ppmIn, rateIn } from '../wish/rates.ts';
+import type { Wished } from './wish.ts';
 
 const TOLERANCE_PPM = 1000;
 
@@ -98,6 +100,27 @@ function rate(token: string, hz: Amount) {
   return make(token, printHz(value), frequencyAlso(value));
 }
 
+const ON_S = 0.0005;
+
+function rateWished(facts: Facts): StrobeTarget | undefined {
+  const span = facts.span('hz span');
+  if (span) return { minHz: span[0], maxHz: span[1] };
+  const turns = facts.take('rpm');
+  const images = facts.number('images');
+  if (turns) return { rpm: turns.spoken, ...(images === undefined ? {} : { images }) };
+  return rateIn(facts, false);
+}
+
+function wished(facts: Facts): Wished<StrobeTarget> {
+  const rate = rateWished(facts);
+  if (!rate) return { asks: 'At what frequency? Say for example 25 Hz, 8 to 90 Hz or 300 rpm.' };
+  const onS = facts.amount('on', 'time');
+  const duty = onS === undefined ? facts.amount('share') : undefined;
+  if (onS === undefined && duty === undefined) facts.assume('lit for 500 µs');
+  const lit = duty === undefined ? { onS: onS ?? ON_S } : { duty };
+  return { target: { ...rate, ...lit, ...ppmIn(facts) } };
+}
+
 /** A lamp that makes something that turns stand still. */
 export const strobe: Kind<StrobeTarget> = {
   id: 'strobe',
@@ -141,14 +164,9 @@ export const strobe: Kind<StrobeTarget> = {
     relaxDuty(target.dutyTolerance ?? DUTY_TOLERANCE),
   ],
   wish: {
-    words: /\b(strobes?|stroboscope)\b/i,
     rank: 3,
-    read: ({ first, span }) => {
-      const ends = span('Hz', 'frequency');
-      const onS = first('ms|µs|us', 'time') ?? 0.0005;
-      if (ends) return { minHz: ends[0], maxHz: ends[1], onS };
-      const frequencyHz = first(HZ, 'frequency');
-      return frequencyHz === undefined ? undefined : { frequencyHz, onS };
-    },
+    says: ['strobes', 'strobing'],
+    is: ['strobe', 'stroboscope'],
+    read: wished,
   },
 };

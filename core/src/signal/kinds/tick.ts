@@ -6,6 +6,7 @@ import { atFrequency, PPM_TOKEN, RATE_TOKEN } from './common.ts';
 import type { Kind } from './kind.ts';
 import { bandAlso, frequencyAlso, makerOf, relaxPpm, toleranceText, wantedHz, words } from './pieces.ts';
 import { POSITIVE, PPM, type TargetOf } from './shape.ts';
+import { ppmIn, rateIn } from '../wish/rates.ts';
 
 const TOLERANCE_PPM = 1000;
 
@@ -61,8 +62,36 @@ export const tick: Kind<TickTarget> = {
   withDuty: () => undefined,
   relaxations: (target) => [relaxPpm('frequencyTolerancePpm', target.frequencyTolerancePpm ?? TOLERANCE_PPM)],
   wish: {
-    words: /\b(ticks?|every|scheduler|timebase)\b/i,
     rank: 2,
-    read: ({ rate }) => ({ frequencyHz: rate ?? 1000 }),
+    is: ['systick'],
+    says: ['tick', 'interrupt', 'time base', 'timebase', 'call back', 'callback', 'call', 'sample', 'poll'],
+    things: [
+      'scheduler',
+      'loop',
+      'housekeeping',
+      'debounce',
+      'log',
+      'poll',
+      'task',
+      'routine',
+      'control loop',
+    ],
+    suits: (facts) =>
+      !facts.has('share') &&
+      !facts.has('changes') &&
+      !facts.has('time span') &&
+      (['every', 'time', 'rate', 'hz', 'rpm'] as const).some(facts.has),
+    read: (facts) => {
+      const rated = rateIn(facts, true);
+      if (!rated) facts.assume('1 kHz');
+      const jitterS = facts.number('jitter');
+      return {
+        target: {
+          ...(rated ?? { frequencyHz: 1000 }),
+          ...ppmIn(facts),
+          ...(jitterS === undefined ? {} : { jitterS }),
+        },
+      };
+    },
   },
 };

@@ -3,6 +3,7 @@ import { centsFactor, readNote } from '../../quantity/note.ts';
 import { printHz, printNumber } from '../../quantity/print.ts';
 import { bandCents, bandPpm, dutyBand, positive } from '../band.ts';
 import type { Requirement } from '../requirement.ts';
+import type { Sequence } from '../sequence.ts';
 import { TargetError } from '../target-error.ts';
 import { DUTY_TOLERANCE, without } from './common.ts';
 import type { Kind, Typed } from './kind.ts';
@@ -18,6 +19,9 @@ import {
   words,
 } from './pieces.ts';
 import { FRACTION, POSITIVE, PPM, SHARE, type TargetOf } from './shape.ts';
+import { morseIn, roundsIn, stretches } from '../wish/course.ts';
+import type { Facts } from '../wish/facts.ts';
+import type { Wished } from './wish.ts';
 
 const TOLERANCE_CENTS = 5;
 
@@ -115,6 +119,58 @@ function pitchText(target: ToneTarget, hz: number): string {
   return `${target.note}${off}`;
 }
 
+const USUAL_HZ = 2000;
+
+/** The pitch of a wish: a note, a frequency, or the lower end of a sweep, whose course it then is. */
+function pitchIn(facts: Facts): { target: ToneTarget; sequence?: Sequence } {
+  const said = facts.take('note')?.said;
+  const note = said === undefined ? undefined : readNote(said);
+  if (said !== undefined && note) {
+    const name = said.split(' ')[0] ?? said;
+    return { target: { note: name, ...(note.cents !== 0 ? { cents: note.cents } : {}) } };
+  }
+  const sweep = facts.has('course') ? facts.span('hz span') : undefined;
+  if (sweep) {
+    const forS = facts.amount('course') ?? 1;
+    const [frequencyHz, toHz] = sweep;
+    return { target: { frequencyHz }, sequence: { steps: [{ frequencyHz, toHz, forS }] } };
+  }
+  const frequencyHz = facts.amount('hz');
+  if (frequencyHz === undefined) facts.assume('2 kHz');
+  return { target: { frequencyHz: frequencyHz ?? USUAL_HZ } };
+}
+
+/** A tolerance in cents where it was said in cents, else in ppm. */
+function toleranceIn(facts: Facts): Pick<ToneTarget, 'toleranceCents' | 'frequencyTolerancePpm'> {
+  const within = facts.take('within');
+  if (!within) return {};
+  return within.said === 'cents'
+    ? { toleranceCents: within.spoken }
+    : { frequencyTolerancePpm: within.value.valueOf() };
+}
+
+/** Whether a frequency is said that people hear. */
+function heard(facts: Facts): boolean {
+  const hz = facts.see('hz')?.value.valueOf() ?? 0;
+  return hz > 60 && hz < 20_000;
+}
+
+function wished(facts: Facts): Wished<ToneTarget> {
+  const pitch = pitchIn(facts);
+  const duty = facts.amount('share');
+  const target = { ...pitch.target, ...(duty === undefined ? {} : { duty }), ...toleranceIn(facts) };
+  if (pitch.sequence) return { target, sequence: pitch.sequence };
+  const morse = morseIn(facts);
+  if (morse) {
+    return 'asks' in morse
+      ? morse
+      : { target, sequence: stretches(morse.marks, morse.dotS, (forS) => ({ forS: amountOf(forS) })) };
+  }
+  const rounds = roundsIn(facts);
+  if (rounds && 'asks' in rounds) return rounds;
+  return rounds ? { target, sequence: rounds } : { target };
+}
+
 /** A buzzer or a speaker that sounds. */
 export const tone: Kind<ToneTarget> = {
   id: 'tone',
@@ -161,12 +217,22 @@ export const tone: Kind<ToneTarget> = {
     relaxDuty(target.dutyTolerance ?? DUTY_TOLERANCE),
   ],
   wish: {
-    words: /\b(beeps?|sounds?|buzz(es|er)?|tones?|hums?|rings?|horn|chimes?|alarm|whistles?|sings?)\b/i,
     rank: 5,
-    suits: ({ note, hz = 0 }) => note !== undefined || hz > 60,
-    read: ({ note, hz }) => {
-      if (hz !== undefined) return { frequencyHz: hz, toleranceCents: 5 };
-      return note === undefined ? undefined : { note, toleranceCents: 5 };
-    },
+    says: ['beep', 'sound', 'buzz', 'tone', 'hum', 'ring', 'whistle', 'sing', 'play', 'chirp'],
+    things: [
+      'buzzer',
+      'speaker',
+      'horn',
+      'chime',
+      'alarm',
+      'piezo',
+      'siren',
+      'bell',
+      'sounder',
+      'loudspeaker',
+      'beeper',
+    ],
+    suits: (facts) => facts.has('morse') || facts.has('note') || (heard(facts) && !facts.has('share')),
+    read: wished,
   },
 };
