@@ -9,7 +9,13 @@ import { UsageError } from './usage-error.ts';
 const commands = () => import('./commands.ts');
 
 /** The orders in which settings can be listed; the core has the same ones. */
-const RANKINGS: Record<Ranking, true> = { cpu: true, closest: true, finest: true, jitter: true };
+const RANKINGS: Record<Ranking, true> = {
+  cpu: true,
+  closest: true,
+  finest: true,
+  jitter: true,
+  readable: true,
+};
 
 function wholeNumber(text: string): number {
   const value = Number(text);

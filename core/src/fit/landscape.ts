@@ -2,6 +2,7 @@ import type { Requirement } from '../signal/requirement.ts';
 import { timerIdOf, type DriveId, type Setting } from '../timer/setting.ts';
 import type { Candidate } from './candidate.ts';
 import type { Fit } from './fit.ts';
+import { bestOf, readableText } from './readable.ts';
 
 /** A setting as a point: resolution across, error or frequency up. */
 export type Point = {
@@ -20,15 +21,26 @@ export type Point = {
   steps: number;
   cpu: number;
   jitterS: number;
+  /** What is round about its numbers and what that costs, where they are. */
+  readable?: string;
 };
 
-/** What a drawing of the fit needs. `limit` is the tolerance in ppm or the minimum frequency in Hz. */
-export type Landscape = { height: 'error' | 'frequency'; limit: number; minBits: number; points: Point[] };
+/**
+ * What a drawing of the fit needs. `limit` is the tolerance in ppm or the minimum frequency in Hz; `highest` the maximum one
+ * where there is one.
+ */
+export type Landscape = {
+  height: 'error' | 'frequency';
+  limit: number;
+  highest?: number;
+  minBits: number;
+  points: Point[];
+};
 
 /** Points closer than this in bits and in decades of height are drawn as one. */
 const GRAIN = { bits: 0.06, decades: 0.04 };
 
-function pointOf(candidate: Candidate, height: number, front: boolean): Point {
+function pointOf(candidate: Candidate, height: number, front: boolean, readable: string | undefined): Point {
   const { bits, setting, meets, frequencyHz, errorPpm, duty, steps, cpu, jitterS } = candidate;
   return {
     bits,
@@ -44,6 +56,7 @@ function pointOf(candidate: Candidate, height: number, front: boolean): Point {
     steps,
     cpu,
     jitterS,
+    ...(readable === undefined ? {} : { readable }),
   };
 }
 
@@ -62,20 +75,28 @@ export function landscapeOf(fit: Fit, requirement: Requirement): Landscape {
   const front = new Set(fit.front);
   const taken = new Map<string, Set<number>>();
   const points: Point[] = [];
+  const best = bestOf(fit.candidates);
+  const readable = (candidate: Candidate): string | undefined =>
+    candidate.meets ? readableText(candidate, best, requirement) : undefined;
+  const readableTaken = new Set<string>();
   for (const list of [fit.candidates, fit.near]) {
     for (const candidate of list) {
       const { setting, meets } = candidate;
       const height = byError ? Math.abs(candidate.errorPpm) : candidate.frequencyHz;
       if (front.has(candidate)) {
-        points.push(pointOf(candidate, height, true));
+        points.push(pointOf(candidate, height, true, readable(candidate)));
         continue;
       }
       const kind = `${timerIdOf(setting)} ${setting.drive} ${meets}`;
       const grains = taken.get(kind) ?? new Set();
       const grain = grainOf(candidate, height);
-      if (grains.has(grain)) continue;
+      const round = readable(candidate);
+      // Of settings with the same round number the first stays, whatever lies beside it.
+      const kept = round !== undefined && !readableTaken.has(`${kind} ${round}`);
+      if (grains.has(grain) && !kept) continue;
+      if (round !== undefined) readableTaken.add(`${kind} ${round}`);
       taken.set(kind, grains.add(grain));
-      points.push(pointOf(candidate, height, false));
+      points.push(pointOf(candidate, height, false, round));
     }
   }
   const { frequency } = requirement;
@@ -84,5 +105,12 @@ export function landscapeOf(fit: Fit, requirement: Requirement): Landscape {
       ? frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf()
       : frequency.low.valueOf();
   const minBits = Math.log2(requirement.minSteps);
-  return { height: byError ? 'error' : 'frequency', limit, minBits, points };
+  const highest = frequency.kind === 'within' ? frequency.high?.valueOf() : undefined;
+  return {
+    height: byError ? 'error' : 'frequency',
+    limit,
+    ...(highest === undefined ? {} : { highest }),
+    minBits,
+    points,
+  };
 }

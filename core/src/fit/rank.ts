@@ -1,5 +1,6 @@
 import type { Requirement } from '../signal/requirement.ts';
 import type { Candidate } from './candidate.ts';
+import { readabilityOf } from './readable.ts';
 
 /** What ranking looks at: all of a candidate but its setting. */
 export type Ranked = Omit<Candidate, 'setting'>;
@@ -15,17 +16,18 @@ function balance({ frequencyHz, steps }: Ranked, minHz: number, maxHz: number, m
   return Math.min(frequencyHz / minHz, maxHz / frequencyHz, steps / minSteps);
 }
 
-/** What counts first when settings are ranked: processor time, closeness, resolution, or steadiness of the edges. */
-export type Ranking = 'cpu' | 'closest' | 'finest' | 'jitter';
+/** What counts first when settings are ranked: processor time, closeness, resolution, steady edges, or round numbers. */
+export type Ranking = 'cpu' | 'closest' | 'finest' | 'jitter' | 'readable';
 
 /** The rankings in the order a list shows them. */
-export const RANKINGS: readonly Ranking[] = ['cpu', 'closest', 'finest', 'jitter'];
+export const RANKINGS: readonly Ranking[] = ['cpu', 'closest', 'finest', 'jitter', 'readable'];
 
 const FIRST: Record<Ranking, Order> = {
   cpu: (one, other) => one.cpu - other.cpu,
   closest: () => 0,
   finest: (one, other) => other.steps - one.steps,
   jitter: (one, other) => one.jitterS - other.jitterS,
+  readable: (one, other) => readabilityOf(one).level - readabilityOf(other).level || one.cpu - other.cpu,
 };
 
 /** Best first by a ranking; where that is equal, the closest, then what takes the least CPU time. */

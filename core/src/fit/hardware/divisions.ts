@@ -56,6 +56,31 @@ function minTops(
   return { tops: [...new Set([least, ...round, balanced, last])], count: last - least + 1 };
 }
 
+/**
+ * Divisions of a range whose numbers can be read: those with which one step of the compare value is 1, 2 or 5 times a power
+ * of ten of a second, and those with which the wanted period is about so many steps.
+ */
+function roundDivisions(
+  route: Route,
+  wanted: TickRequirement,
+  range: { min: number; max: number },
+): number[] {
+  const { unit, max } = topSeries(route.mode, 1, runsOf(route.drive));
+  const grain = grainOf(route.mode);
+  const found = new Set<number>();
+  const take = (n: number): void => {
+    const whole = Math.round(n);
+    if (Math.abs(whole - n) < 1e-6 && whole >= range.min && whole <= range.max) found.add(whole);
+  };
+  for (let decade = 1e-9; decade <= 1; decade *= 10) {
+    for (const digit of [1, 2, 5]) take((digit * decade * wanted.clockHz * grain) / unit);
+  }
+  if (wanted.periodFloat !== undefined) {
+    for (const steps of roundSteps(100, max + 1)) take(Math.round(wanted.periodFloat / (unit * steps)));
+  }
+  return [...found];
+}
+
 /** The tops of a mode where they are few: one fixed, or the powers of two less one. */
 function fewTops({ top }: Mode): number[] | undefined {
   if (top.kind === 'fixed') return [top.value];
@@ -144,7 +169,11 @@ export function topsFor(
   if (wanted.periodFloat === undefined) {
     const doubled: number[] = [];
     for (let n = min; n <= max; n *= 2) doubled.push(n);
-    return seriesAt(route, doubled, wanted);
+    return seriesAt(
+      route,
+      [...new Set([...doubled, ...roundDivisions(route, wanted, { min, max })])],
+      wanted,
+    );
   }
   const { unit, shift } = topSeries(route.mode, 1, runs);
   const found = rangePairs({
@@ -156,7 +185,8 @@ export function topsFor(
     period: wanted.periodFloat,
     reach: REACH,
   });
-  const finest = seriesAt(route, [found.finest], wanted);
+  const round = roundDivisions(route, wanted, { min, max });
+  const finest = seriesAt(route, [found.finest, ...round], wanted);
   const seriesList = found.pairs.map(({ n, top }): DivisionTops => ({
     n,
     series: topSeries(route.mode, n, runs),

@@ -2,8 +2,8 @@ import { kindOf, type Kind } from '../kinds/kind.ts';
 import type { Fact, Role } from './facts.ts';
 import type { Piece } from './sorted.ts';
 
-/** A stretch of a wish's text: understood as something, a small word between, or left over. */
-export type Stretch = { text: string; as?: string; left?: boolean };
+/** A stretch of a wish's text: understood as something (`readAs` where it was mistyped), a small word, or left over. */
+export type Stretch = { text: string; as?: string; left?: boolean; readAs?: string };
 
 /** What a reading made use of. */
 export type Used = {
@@ -65,8 +65,8 @@ function markOf(piece: Piece, { kind, taken, placed, named }: Used): Stretch {
   if (!meaning) return { text, left: true };
   const own = meaning.senses.some((sense) => sense.kind === kind.id);
   if (own) {
-    const { verb } = kindOf({ kind: kind.id });
-    return { text, as: meaning.corrected === undefined ? verb : `${meaning.corrected}, ${verb}` };
+    const as = kindOf({ kind: kind.id }).verb;
+    return meaning.corrected === undefined ? { text, as } : { text, as, readAs: meaning.corrected };
   }
   return spent || meaning.filler ? { text } : { text, left: true };
 }

@@ -23,6 +23,24 @@ export function TextBox({
   );
 }
 
+/** A text that is one line as a rule and grows with more of them. */
+export function GrowingText({
+  label,
+  className = '',
+  autoFocus = false,
+  ...area
+}: { label: string } & TextareaHTMLAttributes<HTMLTextAreaElement>) {
+  return (
+    <InputBase
+      multiline
+      maxRows={8}
+      autoFocus={autoFocus}
+      className={className}
+      slotProps={{ input: { 'aria-label': label, maxLength: LONGEST_TEXT, ...(area as object) } }}
+    />
+  );
+}
+
 /** Several lines of text to type into. */
 export function TextLines({
   label,

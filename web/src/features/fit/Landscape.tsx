@@ -30,6 +30,7 @@ const RANKING_WORDS: Record<Ranking, string> = {
   closest: 'smallest error',
   finest: 'highest resolution',
   jitter: 'lowest jitter',
+  readable: 'round numbers',
 };
 
 function describe(point: Point, timer: string, pin: string): string {
@@ -44,7 +45,8 @@ function describe(point: Point, timer: string, pin: string): string {
   const error = point.errorPpm === 0 ? '' : ` ${printPpm(point.errorPpm)}`;
   return (
     `${timer} ${meansOf(setting)}${pin}, ${numbersText(setting)}: ` +
-    `${printHz(point.frequencyHz)}${error}, ${printPercent(point.duty, 4)}, ${printNumber(point.steps)} steps${cost}`
+    `${printHz(point.frequencyHz)}${error}, ${printPercent(point.duty, 4)}, ${printNumber(point.steps)} steps${cost}` +
+    (point.readable === undefined ? '' : ` · ${point.readable}`)
   );
 }
 
@@ -217,6 +219,7 @@ function Chart({ editor, around, part }: { editor: SignalEditor; around: Surroun
               </span>
             ))}
             <span style={{ color: 'var(--pulse)' }}>○ best trade-offs</span>
+            {plot.round !== '' && <span>▁ round numbers</span>}
             <span style={{ marginLeft: 'auto' }}>{plot.byError ? 'error, ppm' : 'frequency, Hz'} ↑</span>
           </>
         )}

@@ -87,6 +87,7 @@ export const LandscapePlot = memo(function LandscapePlot({ plot }: { plot: Plot 
           opacity={meets ? 0.5 : 0.2}
         />
       ))}
+      <path d={plot.round} stroke="var(--ink)" strokeWidth={1.6} fill="none" data-testid="round" />
       <path d={plot.front} fill="none" stroke="var(--pulse)" strokeWidth={1.4} />
       {plot.rings.map(({ x, y, mark }) => (
         <path

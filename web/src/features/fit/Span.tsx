@@ -2,7 +2,14 @@
 
 import ButtonBase from '@mui/material/ButtonBase';
 import { scaleLinear } from 'd3';
-import { type SpanReport, printHz, printNumber, printPercent, printPpm, printSeconds } from '@herzschlag/core';
+import {
+  type SpanReport,
+  printHz,
+  printNumber,
+  printPercent,
+  printPpm,
+  printSeconds,
+} from '@herzschlag/core';
 import { saveText } from '../../state/file.ts';
 import styles from './fit.module.css';
 

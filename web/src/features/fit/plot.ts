@@ -40,6 +40,8 @@ export type Plot = {
   /** The marks of the drives that there are points of. */
   shown: Mark[];
   /** The points in the order the arrow keys go through them. */
+  /** Bars under the points with round numbers. */
+  round: string;
   walk: Point[];
 };
 
@@ -65,6 +67,13 @@ function apart(points: readonly Placed[]): Placed[] {
     if (clear) kept.push(point);
   }
   return kept;
+}
+
+/** A short bar under each point whose numbers can be read. */
+function roundBars(points: readonly Placed[]): string {
+  return apart(points.filter(({ point }) => point.readable !== undefined))
+    .map(({ x, y }) => `M${(x - 4.5).toFixed(1)},${(y + 6.5).toFixed(1)}h9`)
+    .join('');
 }
 
 /** Lays the landscape out; with a timer only that timer's points. */
@@ -119,7 +128,9 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
     limit: landscape.limit,
     limitText: byError
       ? `tolerance ${printPpm(landscape.limit).replace('+', '')}`
-      : `at least ${printHz(landscape.limit)}`,
+      : landscape.highest === undefined
+        ? `at least ${printHz(landscape.limit)}`
+        : `${printHz(landscape.limit)} to ${printHz(landscape.highest)}`,
     minBits: landscape.minBits,
     points: points.filter(({ point }) => !byError || point.height <= MAX_PPM),
     clouds,
@@ -135,6 +146,7 @@ export function plotOf(landscape: Landscape, timer: string | undefined): Plot {
       (one) => one.y,
     ),
     walk,
+    round: roundBars(points),
     shown: all.filter(({ drive }) => kept.some((point) => point.drive === drive)),
   };
 }

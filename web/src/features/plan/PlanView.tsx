@@ -15,7 +15,7 @@ import { Strip } from './Strip.tsx';
 import { ownSpan } from './StripWave.tsx';
 import { TimerMap } from './TimerMap.tsx';
 import { WhichPart } from './WhichPart.tsx';
-import { WishField } from './WishField.tsx';
+import { PlanWishes } from './PlanWishes.tsx';
 import styles from './plan.module.css';
 
 /** Above so many signals the strips are set closer. */
@@ -36,7 +36,7 @@ export function PlanView() {
         <p className="soft">
           Say what a pin should do; it becomes a strip across this page, with its waveform and its verdict.
         </p>
-        <WishField />
+        <PlanWishes autoFocus />
         <AddSignal wide />
       </div>
     );
@@ -77,7 +77,7 @@ export function PlanView() {
         return <Strip key={row.signal.id} row={row} index={index} lane={lane} seconds={seconds} />;
       })}
       <div className={styles.add}>
-        <WishField />
+        <PlanWishes />
         <AddSignal />
         <PinNamesEditor />
         <ShareTick />
