@@ -8,16 +8,16 @@ const snap = async (n: string) => { await browser.driver.sleep(900); writeFileSy
 try {
   await browser.driver.get(served.address);
   await browser.find('section[aria-label=Begin] button');
-  await (await browser.driver.findElements({ css: 'section[aria-label=Begin] button' }))[0]?.click();
-  await browser.find('[data-testid=landscape]');
-  const url = (await browser.driver.getCurrentUrl()).split('?')[0]!.replace('/fit','/plan');
-  await browser.driver.get(url);
-  const say = await browser.find('textarea[aria-label="Add a signal"]');
-  await say.sendKeys('bilge pump bliks twice a second on PB9 5 s');
-  await snap('typing');
-  await say.sendKeys(Key.chord(Key.CONTROL, 'a'), '10 ms', Key.chord(Key.SHIFT, Key.ENTER), 'deck fan 25 kHz ±2 % 40 % in 8 bit', Key.chord(Key.SHIFT, Key.ENTER), 'winch motor 40 %');
-  await snap('lines');
-  await say.sendKeys(Key.ENTER);
+  await snap('start-empty');
+  for (const n of [0,1]) { await (await browser.driver.findElements({ css: 'section[aria-label=Begin] button' }))[n]?.click(); await browser.find('[data-testid=landscape]'); await browser.driver.get(served.address); await browser.find('section[aria-label=Begin] button'); }
+  const say = await browser.find('textarea[aria-label="What the pins should do"]');
+  await say.sendKeys('status LED blinks twice a second on PB5', Key.chord(Key.SHIFT, Key.ENTER), 'fan 25 kHz 40 % quietly');
+  await snap('start-typing');
+  await (await browser.button('New plan')).click();
+  await (await browser.find('input[aria-label="Part, or what it must be able to do"]')).sendKeys('four servos and a tone');
+  await browser.driver.sleep(9000);
+  await snap('start-needs');
+  await (await browser.find('[data-part] ')).click();
   await browser.driver.sleep(1500);
-  await snap('after');
-} finally { await browser.close?.(); await served.stop(); process.exit(0); }
+  await snap('start-chosen');
+} finally { await browser.close(); await served.stop(); process.exit(0); }

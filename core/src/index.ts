@@ -3,6 +3,7 @@
  * Parts are data and are loaded one by one: see `parts/`.
  */
 export { failed, type Fault, type Result, succeeded } from './result/result.ts';
+export { faultOf } from './result/fault.ts';
 export { FILE_LIMIT } from './result/file-limit.ts';
 export { exact, exactText } from './quantity/exact.ts';
 export { parseQuantity } from './quantity/parse.ts';
@@ -75,6 +76,7 @@ export {
 } from './plan/edit.ts';
 export { type Clash, mergePlans } from './plan/merge.ts';
 export { pinName, type PinNames, readPinNames, writePinNames } from './plan/pin-names.ts';
+export { needsIn, signalsOfNeeds } from './plan/needs.ts';
 export { type LineReading, readWishes, type WishLine, wishProblems } from './plan/wishes.ts';
 export { type Plan, planFileName, type PlanSignal, writePlan } from './plan/plan.ts';
 export { PLAN_VERSION, upgradePlan } from './plan/versions.ts';

@@ -66,6 +66,12 @@ function grainOf({ bits }: Candidate, height: number): number {
   return Math.round(bits / GRAIN.bits) * 10000 + row;
 }
 
+/** Tells whether a text comes for the first time. */
+function firstOfEach(): (text: string) => boolean {
+  const seen = new Set<string>();
+  return (text) => seen.size < seen.add(text).size;
+}
+
 /**
  * The fit as points, thinned to what a drawing can tell apart: of points that fall together the better one stays, the
  * front always does, and so does the best of each timer, since candidates come best first.
@@ -78,7 +84,8 @@ export function landscapeOf(fit: Fit, requirement: Requirement): Landscape {
   const best = bestOf(fit.candidates);
   const readable = (candidate: Candidate): string | undefined =>
     candidate.meets ? readableText(candidate, best, requirement) : undefined;
-  const readableTaken = new Set<string>();
+  // Of settings with the same round number the first stays, whatever lies beside it.
+  const firstRound = firstOfEach();
   for (const list of [fit.candidates, fit.near]) {
     for (const candidate of list) {
       const { setting, meets } = candidate;
@@ -91,10 +98,8 @@ export function landscapeOf(fit: Fit, requirement: Requirement): Landscape {
       const grains = taken.get(kind) ?? new Set();
       const grain = grainOf(candidate, height);
       const round = readable(candidate);
-      // Of settings with the same round number the first stays, whatever lies beside it.
-      const kept = round !== undefined && !readableTaken.has(`${kind} ${round}`);
-      if (grains.has(grain) && !kept) continue;
-      if (round !== undefined) readableTaken.add(`${kind} ${round}`);
+      const first = round !== undefined && firstRound(`${kind} ${round}`);
+      if (grains.has(grain) && !first) continue;
       taken.set(kind, grains.add(grain));
       points.push(pointOf(candidate, height, false, round));
     }

@@ -22,7 +22,7 @@ export function freeName(name: string, taken: readonly string[], between = ' '):
 }
 
 /** An id made of a name, that no signal of the plan has. */
-export function freeId(plan: Plan, name: string): string {
+export function freeId(plan: Pick<Plan, 'signals'>, name: string): string {
   const stem = plainName(name, '-');
   const taken = plan.signals.map((one) => one.id);
   return freeName(stem || 'signal', taken, '-');

@@ -1,4 +1,3 @@
-import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { copiedSignal, freeId, movedSignal, withoutSignal } from '../../src/plan/edit.ts';

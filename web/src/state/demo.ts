@@ -1,5 +1,6 @@
 import buoy from '../../../examples/harbour-buoy.plan.json';
 import greenhouse from '../../../examples/greenhouse.plan.json';
+import tower from '../../../examples/tower-clock.plan.json';
 
 /** The demo plans that come with the product: the text of their files, and what the start page says of them. */
 export const DEMOS = [
@@ -18,5 +19,13 @@ export const DEMOS = [
     about:
       'A lantern with a flash, a fog signal, a chart lamp that dims, a lens shutter on a servo, an anemometer to measure and a housekeeping tick, on an STM32F401 at 84 MHz.',
     wave: { periods: 10, duty: 0.35, colour: 'var(--lane-1)' },
+  },
+  {
+    id: 'tower-clock',
+    name: tower.name,
+    text: JSON.stringify(tower),
+    about:
+      'A hammer that strikes three times a minute, a dial lamp that fades, a chime and a strobe on the pendulum, on a SAMD21G18 at 48 MHz.',
+    wave: { periods: 3, duty: 0.5, colour: 'var(--lane-4)' },
   },
 ] as const;

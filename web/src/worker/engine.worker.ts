@@ -19,6 +19,7 @@ import {
   fetchParts,
   fixesFor,
   fixesForInfeasible,
+  needsIn,
   partsNamedIn,
   planChange,
   planCode,
@@ -33,6 +34,7 @@ import {
   replacedSignal,
   searchClocks,
   shareTick,
+  signalsOfNeeds,
   signalSurroundings,
   slowSharers,
   succeeded,
@@ -70,6 +72,8 @@ import {
   type SignalEdit,
 } from '@herzschlag/core';
 import { factsOf, type PartFacts } from './facts.ts';
+import { outlineOf, type Outline } from './outline.ts';
+import { emptyPlan } from '../state/empty.ts';
 import { fileText, soundFile, type FileKind } from './written-files.ts';
 
 /** A plan by the key under which the engine holds it, so that it is copied once and not with each call. */
@@ -155,6 +159,24 @@ const api = {
     const { plan, part } = await held(key);
     return readWishes(text, plan, part);
   },
+  /** The signals of a list such as “four servos and a tone”; undefined where the text is none. */
+  needs: (text: string): PlanSignal[] | undefined => {
+    const needs = needsIn(text);
+    return needs && signalsOfNeeds(needs);
+  },
+  /** Whether a part can do all signals of a list at once, under its usual clock. */
+  tryNeeds: async (
+    signals: readonly PlanSignal[],
+    id: string,
+    steps: number,
+  ): Promise<PartTrial | undefined> => {
+    const part = await fetchPart(id);
+    if (!part) return undefined;
+    const plan = { ...emptyPlan(part.id, part.defaultClock), signals: [...signals] };
+    return tryPart(plan, part, part.defaultClock, stepBudget(steps));
+  },
+  /** What the signals of stored plans look like, for a small picture: periods to draw and the share that is high. */
+  outline: (stored: unknown): Outline[] => outlineOf(stored),
   /** The best setting for a signal that is to be added to a plan. */
   place: async (key: PlanKey, signal: PlanSignal): Promise<Setting | undefined> => {
     const { plan, part } = await held(key);

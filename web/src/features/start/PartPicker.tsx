@@ -3,12 +3,13 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { answers } from '@herzschlag/core';
+import { answers, type PlanSignal } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import type { PartFacts } from '../../worker/facts.ts';
 import { TextBox } from '../../components/fields/TextBox.tsx';
 import { useEngine } from '../../worker/useEngine.ts';
 import { Panel } from '../../components/frame/Panel.tsx';
+import { useTrials, type Trial } from './useTrials.ts';
 import styles from './start.module.css';
 
 /** How far a part's register data was compared with an independent source. */
@@ -17,13 +18,27 @@ function trustOf({ verified, unverified }: PartFacts): string {
   return unverified.includes('*') ? '– from the datasheet only' : '– partly verified';
 }
 
+/** How a part does with what it must do. */
+function Can({ trial, count }: { trial: Trial; count: number }) {
+  if (trial === undefined) return <span className={styles.can}>…</span>;
+  if (trial === null) return <span className={styles.cannot}>✗ cannot be tried</span>;
+  const left = `${trial.timersLeft} ${trial.timersLeft === 1 ? 'timer' : 'timers'} left`;
+  return trial.feasible ? (
+    <span className={styles.can}>
+      ✓ {count === 1 ? 'does it' : `does all ${count}`}, {left}
+    </span>
+  ) : (
+    <span className={styles.cannot}>✗ {trial.reasons[0] ?? 'No assignment was found.'}</span>
+  );
+}
+
 /** A button that lets a person choose a part, by name or by what it must be able to do. */
 export function PartPicker({
   take,
   takeFile,
   report,
 }: {
-  take: (part: PartFacts) => void;
+  take: (part: PartFacts, signals?: readonly PlanSignal[]) => void;
   takeFile: (file: File) => void;
   report: (sentence: string) => void;
 }) {
@@ -33,7 +48,18 @@ export function PartPicker({
     enabled: anchor !== undefined,
     report,
   });
-  const found = parts?.filter((part) => answers(part, query)) ?? [];
+  const asked = query.trim();
+  const { value: needs, current } = useEngine(['needs', asked], (engine) => engine.needs(asked), {
+    enabled: asked !== '',
+    report,
+  });
+  const wanted = current ? needs : undefined;
+  const trials = useTrials(parts, wanted, report);
+  const named = parts?.filter((part) => answers(part, query)) ?? [];
+  // Where the text says what a part must do, all parts are tried, and those that can come first.
+  const rank = ({ id }: PartFacts): number => (trials[id]?.feasible ? 0 : trials[id] ? 2 : 1);
+  const found =
+    wanted && named.length === 0 ? [...(parts ?? [])].sort((one, other) => rank(one) - rank(other)) : named;
 
   const open = (button: HTMLElement) => {
     setAnchor(button);
@@ -51,24 +77,25 @@ export function PartPicker({
           onSubmit={(event) => {
             event.preventDefault();
             const [first] = found;
-            if (first) take(first);
+            if (first) take(first, wanted);
           }}
         >
           <TextBox
             autoFocus
             className={styles.query ?? ''}
             label="Part, or what it must be able to do"
-            placeholder="a name, or: 32-bit timer, fractional divider, 16 channels"
+            placeholder="a name, or: 32-bit timer, 16 channels, or: four servos and a tone"
             value={query}
             onChange={(event) => setQuery(event.target.value)}
           />
           <ul className={styles.parts}>
             {found.map((part) => (
               <li key={part.id}>
-                <ButtonBase data-part={part.id} onClick={() => take(part)}>
+                <ButtonBase data-part={part.id} onClick={() => take(part, wanted)}>
                   <b className="serif">{part.name}</b>
                   <span className={part.verified ? styles.verified : styles.partly}>{trustOf(part)}</span>
                   <span className="soft">{part.about}</span>
+                  {wanted && <Can trial={trials[part.id]} count={wanted.length} />}
                   {part.leftOut.length > 0 && (
                     <span className={styles.leftOut}>not covered: {part.leftOut.join('; ')}</span>
                   )}

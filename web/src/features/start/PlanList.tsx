@@ -1,51 +1,27 @@
 'use client';
 
+import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useRouter } from 'next/navigation';
 import { useState, type DragEvent } from 'react';
-import { type ClockSetting, type Part, type Plan, PLAN_VERSION } from '@herzschlag/core';
+import type { Plan, PlanSignal } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import { StorageNotice } from '../../components/frame/Notices.tsx';
 import { PulseMark } from '../../components/frame/icons.tsx';
 import { DEMOS } from '../../state/demo.ts';
 import { openPlanFile } from '../../state/file.ts';
-import type { PlanRow } from '../../state/db.ts';
+import { emptyPlan } from '../../state/empty.ts';
+import { useLasting } from '../../state/lasting.ts';
+import { restoreBackup, saveBackup } from '../../state/backup.ts';
 import { deletePlan, storePlan } from '../../state/plans.ts';
 import { usePlanList } from '../../state/planList.ts';
 import { useStorage } from '../../state/storage.ts';
 import { ask } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
 import { PartPicker } from './PartPicker.tsx';
+import { PlanEntry } from './PlanEntry.tsx';
+import { StartWishes } from './StartWishes.tsx';
 import styles from './start.module.css';
-
-function summary(stored: unknown): string {
-  const plan = stored as Partial<Plan> | null;
-  const count = Array.isArray(plan?.signals) ? plan.signals.length : 0;
-  return `${String(plan?.part ?? 'no part')} · ${count} ${count === 1 ? 'signal' : 'signals'}`;
-}
-
-function PlanEntry({ row, remove }: { row: PlanRow; remove: () => void }) {
-  const [asked, setAsked] = useState(false);
-  const router = useRouter();
-  return (
-    <li className={styles.row}>
-      <ButtonBase className={styles.open} onClick={() => router.push(`/plans/${row.id}/fit`)}>
-        <b className="serif">{row.name}</b>
-        <span className="soft">{summary(row.plan)}</span>
-        <span className="soft">
-          {new Date(row.changed).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
-        </span>
-      </ButtonBase>
-      <ButtonBase
-        className={styles.delete}
-        onClick={() => (asked ? remove() : setAsked(true))}
-        onBlur={() => setAsked(false)}
-      >
-        {asked ? 'delete for good?' : 'delete'}
-      </ButtonBase>
-    </li>
-  );
-}
 
 /** The start page: the demos, the stored plans, a new one, a file. */
 export function PlanList() {
@@ -54,10 +30,17 @@ export function PlanList() {
   const stored = useStorage().kind === 'browser';
   const [problem, setProblem] = useState<string>();
   const [over, setOver] = useState(false);
+  const [done, setDone] = useState<string>();
+  const { lasting, ask: askLasting } = useLasting();
 
-  const enter = async (plan: Plan) => router.push(`/plans/${await storePlan(plan)}/fit`);
+  const enter = async (plan: Plan, view = 'fit') => {
+    // Asked once there is something to lose; a browser may answer without a question.
+    askLasting();
+    router.push(`/plans/${await storePlan(plan)}/${view}`);
+  };
   const attempt = (work: () => Promise<void>) => {
     setProblem(undefined);
+    setDone(undefined);
     work().catch((error: unknown) => setProblem(sentenceOfError(error)));
   };
 
@@ -75,25 +58,26 @@ export function PlanList() {
       else setProblem(read.fault.sentence);
     });
 
-  const create = (part: { id: string; defaultClock: ClockSetting }, ownPart?: Part) =>
-    attempt(() =>
-      enter({
-        format: 'herzschlag-plan',
-        version: PLAN_VERSION,
-        name: 'New plan',
-        part: part.id,
-        clock: part.defaultClock,
-        signals: [],
-        ...(ownPart ? { ownPart } : {}),
-      }),
-    );
+  const create = (plan: Plan, signals: readonly PlanSignal[] = []) =>
+    attempt(() => enter({ ...plan, signals: [...signals] }));
 
   const createFromFile = (file: File) =>
     attempt(async () => {
       const text = await file.text();
       const read = await ask((engine) => engine.readPart(text));
-      if (read.ok) create(read.value, read.value);
+      if (read.ok) create(emptyPlan(read.value.id, read.value.defaultClock, read.value));
       else setProblem(`${file.name}: ${read.fault.sentence}`);
+    });
+
+  const restore = (file: File) =>
+    attempt(async () => {
+      const { restored, same, problems } = await restoreBackup(file);
+      const parts = [
+        `${restored} ${restored === 1 ? 'plan' : 'plans'} restored`,
+        ...(same > 0 ? [`${same} here already`] : []),
+        ...problems.map((problem) => `left out: ${problem}`),
+      ];
+      setDone(`${parts.join('; ')}.`);
     });
 
   const drop = (event: DragEvent) => {
@@ -134,6 +118,18 @@ export function PlanList() {
         </p>
       )}
 
+      {done && (
+        <p className={styles.done} role="status">
+          {done}
+        </p>
+      )}
+
+      <StartWishes
+        usual={(rows?.[0]?.plan as Partial<Plan> | undefined)?.part}
+        enter={(plan) => enter(plan, 'plan')}
+        report={setProblem}
+      />
+
       <section aria-label="Begin" className={styles.begin}>
         <div className={styles.demos}>
           {DEMOS.map((demo) => (
@@ -153,21 +149,48 @@ export function PlanList() {
           ))}
         </div>
         <div className={styles.sources}>
-          <PartPicker take={(part) => create(part)} takeFile={createFromFile} report={setProblem} />
+          <PartPicker
+            take={(part, signals) => create(emptyPlan(part.id, part.defaultClock), signals)}
+            takeFile={createFromFile}
+            report={setProblem}
+          />
           <FileButton variant="outlined" accept=".json,application/json" name="Plan file" take={openFile}>
             Open a plan file…
           </FileButton>
-          <p className="soft">or drop a file anywhere on this page</p>
+          <FileButton variant="outlined" accept=".json,application/json" name="Backup file" take={restore}>
+            Restore a backup…
+          </FileButton>
+          <p className="soft">or drop a plan file anywhere on this page</p>
         </div>
       </section>
 
       <section aria-label="Stored plans">
-        <h2 className="label">
-          {stored ? 'Stored in this browser' : 'Kept in this page until it is closed'}
-        </h2>
+        <div className={styles.stored}>
+          <h2 className="label">
+            {stored ? 'Stored in this browser' : 'Kept in this page until it is closed'}
+          </h2>
+          {stored && lasting === false && rows && rows.length > 0 && (
+            <p className="soft" data-testid="not-lasting">
+              This browser may discard them when space runs short. Keep a backup.
+            </p>
+          )}
+          {rows && rows.length > 0 && (
+            <Button
+              variant="quiet"
+              onClick={() =>
+                attempt(async () => {
+                  const count = await saveBackup();
+                  setDone(`A backup of ${count} ${count === 1 ? 'plan' : 'plans'} was saved.`);
+                })
+              }
+            >
+              Save a backup
+            </Button>
+          )}
+        </div>
         {rows?.length === 0 && (
           <p className={`soft ${styles.none}`}>
-            No plan yet. A demo is a good first one: change a number and watch.
+            No plan yet. Type above what a pin should do, or open a demo: change a number and watch.
           </p>
         )}
         <ul className={styles.list}>
