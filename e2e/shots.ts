@@ -21,6 +21,21 @@ try {
   await browser.driver.get(served.address);
   await browser.find('section[aria-label=Begin] button');
   await take('start');
+  await (
+    await browser.find('textarea[aria-label="What the pins should do"]')
+  ).sendKeys(
+    'status LED on PB5 blinks twice a second',
+    Key.chord(Key.SHIFT, Key.ENTER),
+    'bilge pump bliks every 4 s for 500 ms, quietly',
+    Key.chord(Key.SHIFT, Key.ENTER),
+    '10 ms',
+  );
+  await browser.find('[aria-pressed=true]');
+  await take('typing');
+  await browser.driver.get(`${served.address}/guide`);
+  await take('guide');
+  await browser.driver.get(served.address);
+  await browser.find('section[aria-label=Begin] button');
   await (await browser.find('section[aria-label=Begin] button')).click();
   await browser.find('[data-testid=landscape]');
   await take('fit');

@@ -109,6 +109,7 @@ export { stepBudget } from './assign/step-budget.ts';
 export { type Request } from './assign/request.ts';
 export { allSlips, type Slip } from './slips/catalogue.ts';
 export { CodeError, type CodeFile } from './codegen/c-files.ts';
+export { explainFigures, type FigureExplanation, type FigureId } from './evaluate/figures.ts';
 export { bestSetting, renewedSetting, signalFit } from './evaluate/choose.ts';
 export { type EditedSignal, editSignal, type SignalEdit } from './evaluate/edit-signal.ts';
 export { planCode } from './evaluate/code.ts';

@@ -74,7 +74,7 @@ export async function openBrowser(kept?: string): Promise<Browser> {
   const read = async (css: string): Promise<string> => {
     const script =
       'const e = document.querySelector(arguments[0]);' +
-      'return e && (e.matches("input, select") ? e.value : e.textContent);';
+      'return e && (e.matches("input, select, textarea") ? e.value : e.textContent);';
     return ((await driver.executeScript<string | null>(script, css)) ?? '').replace(/[\u202f\u00a0]/g, ' ');
   };
   await size(1280, 800);

@@ -73,11 +73,11 @@ describe('the plan as a whole', () => {
   });
 
   it('adds, copies, moves and removes signals by the keyboard', async () => {
-    const say = await browser.find('input[aria-label="Add a signal"]');
+    const say = await browser.find('textarea[aria-label="Add a signal"]');
     await say.sendKeys('nothing in particular', Key.ENTER);
-    await browser.shows('main', 'Say what a pin should do');
+    await browser.shows('main', 'What should a pin do?');
     await say.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Deck bell rings at 2 kHz');
-    await browser.shows('main', 'Enter adds: Deck bell on any pin sounds');
+    await browser.shows('main', 'Deck bell on any pin sounds');
     await say.sendKeys(Key.ENTER);
     const bell = await browser.find('button[data-signal=deck-bell]');
     await bell.sendKeys(Key.chord(Key.CONTROL, 'd'));

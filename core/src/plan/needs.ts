@@ -1,6 +1,6 @@
+import { kindOf } from '../signal/kinds/index.ts';
 import { numberNamed } from '../signal/wish/units.ts';
-import { readWish } from '../signal/wish/read.ts';
-import type { WishedSignal } from '../signal/wish/read.ts';
+import { readWish, type WishedSignal } from '../signal/wish/read.ts';
 import { freeId, freeName } from './edit.ts';
 import type { PlanSignal } from './plan.ts';
 
@@ -38,18 +38,18 @@ export function needsIn(text: string): WishedSignal[] | undefined {
   const known = items.filter((item) => item !== undefined);
   if (items.length === 0 || known.length < items.length) return undefined;
   const all = known.flatMap(({ count, signal }) =>
-    Array.from({ length: Math.min(count, MOST) }, () => signal),
+    Array.from({ length: Math.min(count, MOST + 1) }, () => signal),
   );
   return all.length > MOST ? undefined : all;
 }
 
-/** The signals of such a list, each with a name and an id of its own. */
+/** The signals of such a list, each with an id of its own and named after its kind. */
 export function signalsOfNeeds(needs: readonly WishedSignal[]): PlanSignal[] {
   const signals: PlanSignal[] = [];
   for (const signal of needs) {
     const taken = signals.map(({ name }) => name);
-    const id = freeId({ signals }, signal.name);
-    signals.push({ ...signal, id, name: freeName(signal.name, taken) } as PlanSignal);
+    const { name } = kindOf(signal);
+    signals.push({ ...signal, id: freeId({ signals }, name), name: freeName(name, taken) } as PlanSignal);
   }
   return signals;
 }

@@ -14,6 +14,7 @@ import {
   compareCapture,
   decodeForSignal,
   evaluatePlan,
+  explainFigures,
   failed,
   fetchPart,
   fetchParts,
@@ -48,6 +49,7 @@ import {
   type DecodedForSignal,
   type Evaluation,
   type Fault,
+  type FigureExplanation,
   type Fix,
   type Infeasibility,
   type Part,
@@ -59,6 +61,7 @@ import {
   type PlanSignal,
   type Result,
   type Setting,
+  type SignalEvaluation,
   type SignalWaveform,
   type Surroundings,
   type Threshold,
@@ -181,6 +184,11 @@ const api = {
   place: async (key: PlanKey, signal: PlanSignal): Promise<Setting | undefined> => {
     const { plan, part } = await held(key);
     return bestSetting({ ...plan, signals: [...plan.signals, signal] }, part, signal, 'cpu');
+  },
+  /** How the figures of a signal come about. */
+  explain: async (key: PlanKey, outcome: SignalEvaluation): Promise<FigureExplanation[]> => {
+    const { plan, part } = await held(key);
+    return explainFigures(part, clockPath(part, plan.clock), outcome);
   },
   /** All settings for a signal as a landscape, and why others cannot serve it. */
   surroundings: async (key: PlanKey, signal: PlanSignal): Promise<Surroundings> => {

@@ -4,7 +4,8 @@ import IconButton from '@mui/material/IconButton';
 import { useColorScheme } from '@mui/material/styles';
 import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
-import { NightIcon, PulseMark, VIEW_ICONS } from './icons.tsx';
+import { HelpIcon, NightIcon, PulseMark, VIEW_ICONS } from './icons.tsx';
+import { ShortcutList, useShortcutList } from './Shortcuts.tsx';
 import styles from './frame.module.css';
 import { VIEWS, type ViewId } from './views.ts';
 
@@ -12,6 +13,7 @@ import { VIEWS, type ViewId } from './views.ts';
 export function Rail({ address, view }: { address: (view: ViewId) => string; view: ViewId }) {
   const { mode, systemMode, setMode } = useColorScheme();
   const night = (mode === 'system' ? systemMode : mode) === 'dark';
+  const { open, show, close } = useShortcutList();
   return (
     <nav className={styles.rail} aria-label="Views">
       <Tooltip title="All plans" placement="right">
@@ -32,6 +34,12 @@ export function Rail({ address, view }: { address: (view: ViewId) => string; vie
         </Tooltip>
       ))}
       <span className={styles.space} />
+      <Tooltip title="Keys and guide, key ?" placement="right">
+        <IconButton className={styles.round ?? ''} aria-label="Keys and guide" onClick={show}>
+          <HelpIcon />
+        </IconButton>
+      </Tooltip>
+      <ShortcutList open={open} close={close} />
       <Tooltip title={night ? 'Day' : 'Night'} placement="right">
         <IconButton
           className={styles.round ?? ''}

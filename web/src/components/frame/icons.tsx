@@ -74,3 +74,12 @@ export function NightIcon() {
     </Icon>
   );
 }
+
+/** Help: keys and guide. */
+export function HelpIcon() {
+  return (
+    <Icon>
+      <path d="M7.2 7.4a2.8 2.8 0 1 1 4.1 2.5c-.9.5-1.3 1-1.3 2.1M10 15.2v.1" />
+    </Icon>
+  );
+}

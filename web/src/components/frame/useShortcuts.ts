@@ -4,7 +4,8 @@ import { useEffect } from 'react';
 import type { OpenPlan } from '../../state/usePlan.ts';
 import { VIEWS, type ViewId } from './views.ts';
 
-function isTyping(target: EventTarget | null): boolean {
+/** Whether keys go into a field. */
+export function isTyping(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable]') !== null
   );

@@ -9,12 +9,11 @@ import {
   pinName,
   printHz,
   printNumber,
-  printPercent,
-  printPpm,
   printSeconds,
 } from '@herzschlag/core';
 import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
 import { TextBox } from '../../components/fields/TextBox.tsx';
+import { Figures } from './Figures.tsx';
 import { CodeReader } from './CodeReader.tsx';
 import type { SignalEditor } from './useSignalView.ts';
 import Tooltip from '@mui/material/Tooltip';
@@ -108,80 +107,6 @@ function RegisterText({ register }: { register: NonNullable<Rung['register']> })
   );
 }
 
-/** The figures of a measurement: its finest difference, its steps at the fastest, its slowest, and what it costs. */
-function InputFigures({ outcome }: { outcome: SignalEvaluation }) {
-  const { errorPpm = 0, bits, steps, stepS, cpu, frequencyHz } = outcome;
-  return (
-    <div className={styles.figures}>
-      <div>
-        <p className={styles.figure} data-testid="error">
-          {printPpm(errorPpm).replace('+', '')}
-        </p>
-        <small>one count at the fastest input</small>
-      </div>
-      <div>
-        <p className={styles.figure}>{printNumber(bits, 4)} bit</p>
-        <small>
-          {printNumber(steps)} counts of {printSeconds(stepS, 4)}
-        </small>
-      </div>
-      <div>
-        <p className={styles.figure}>{printHz(frequencyHz, 4)}</p>
-        <small>slowest input</small>
-      </div>
-      <div>
-        <p className={styles.figure} data-testid="cpu">
-          {printPercent(Math.min(1, cpu), 3)}
-        </p>
-        <small>of the CPU</small>
-      </div>
-    </div>
-  );
-}
-
-function Figures({ outcome }: { outcome: SignalEvaluation }) {
-  if (outcome.place.cause === 'input') return <InputFigures outcome={outcome} />;
-  const { errorPpm, bits, steps, stepS, reach, cpu } = outcome;
-  const half = outcome.place.duty === 'half';
-  const ticking = half && outcome.place.pin === undefined;
-  return (
-    <div className={styles.figures}>
-      <div>
-        <p className={styles.figure} data-testid="error">
-          {errorPpm === undefined ? printHz(outcome.frequencyHz) : printPpm(errorPpm)}
-        </p>
-        <small>{errorPpm === undefined ? 'at the pin' : 'from the target'}</small>
-      </div>
-      <div>
-        <p className={styles.figure}>
-          {ticking ? printSeconds(1 / outcome.frequencyHz, 4) : half ? '½' : `${printNumber(bits, 4)} bit`}
-        </p>
-        <small>
-          {ticking
-            ? `±${printSeconds(outcome.jitterS, 3)} by the instruction being executed`
-            : half
-              ? 'high for half of each period'
-              : `${printNumber(steps)} steps of ${printSeconds(stepS, 4)}`}
-        </small>
-      </div>
-      {!half && (
-        <div>
-          <p className={styles.figure}>
-            {printNumber(reach.min * 100, 2)} … {printNumber(reach.max * 100, 4)} %
-          </p>
-          <small>duty range</small>
-        </div>
-      )}
-      <div>
-        <p className={styles.figure} data-testid="cpu">
-          {cpu === 0 ? '0 %' : printPercent(Math.min(1, cpu), 3)}
-        </p>
-        <small>of the CPU</small>
-      </div>
-    </div>
-  );
-}
-
 /** Where a setting is, in words: "Timer 2 OC2B on PD3 · fast-top · inverted". */
 function placeOf(
   { timer, means, pin, mode, inverted }: SignalEvaluation['place'],
@@ -228,7 +153,7 @@ export const Ladder = memo(function Ladder({ editor }: { editor: SignalEditor })
           </span>
         </div>
       ))}
-      {outcome && <Figures outcome={outcome} />}
+      {outcome && <Figures plan={plan} outcome={outcome} />}
       {outcome && (
         <p className={`mono soft ${styles.exactly}`} data-testid="exactly">
           {outcome.place.cause === 'input'

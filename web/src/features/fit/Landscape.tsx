@@ -158,7 +158,7 @@ function Chart({ editor, around, part }: { editor: SignalEditor; around: Surroun
     <>
       <div className={styles.head}>
         <h2 className="label">Landscape</h2>
-        <span className="soft">{printNumber(considered, 12)} settings considered</span>
+        <span className="soft">{printNumber(considered, 12)} settings</span>
         <ChoiceBox
           className={styles.filterList ?? ''}
           label="Use the best setting by"
@@ -218,8 +218,8 @@ function Chart({ editor, around, part }: { editor: SignalEditor; around: Surroun
                 {sign} {short}
               </span>
             ))}
-            <span style={{ color: 'var(--pulse)' }}>○ best trade-offs</span>
-            {plot.round !== '' && <span>▁ round numbers</span>}
+            <span style={{ color: 'var(--pulse)' }}>○ trade-offs</span>
+            {plot.round !== '' && <span>▁ round</span>}
             <span style={{ marginLeft: 'auto' }}>{plot.byError ? 'error, ppm' : 'frequency, Hz'} ↑</span>
           </>
         )}

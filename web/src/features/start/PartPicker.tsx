@@ -38,7 +38,7 @@ export function PartPicker({
   takeFile,
   report,
 }: {
-  take: (part: PartFacts, signals?: readonly PlanSignal[]) => void;
+  take: (part: PartFacts, signals?: readonly PlanSignal[], trial?: Trial) => void;
   takeFile: (file: File) => void;
   report: (sentence: string) => void;
 }) {
@@ -77,7 +77,7 @@ export function PartPicker({
           onSubmit={(event) => {
             event.preventDefault();
             const [first] = found;
-            if (first) take(first, wanted);
+            if (first) take(first, wanted, trials[first.id]);
           }}
         >
           <TextBox
@@ -91,7 +91,7 @@ export function PartPicker({
           <ul className={styles.parts}>
             {found.map((part) => (
               <li key={part.id}>
-                <ButtonBase data-part={part.id} onClick={() => take(part, wanted)}>
+                <ButtonBase data-part={part.id} onClick={() => take(part, wanted, trials[part.id])}>
                   <b className="serif">{part.name}</b>
                   <span className={part.verified ? styles.verified : styles.partly}>{trustOf(part)}</span>
                   <span className="soft">{part.about}</span>

@@ -2,12 +2,14 @@
 
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState, type DragEvent } from 'react';
 import type { Plan, PlanSignal } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import { StorageNotice } from '../../components/frame/Notices.tsx';
 import { PulseMark } from '../../components/frame/icons.tsx';
+import { ShortcutList, useShortcutList } from '../../components/frame/Shortcuts.tsx';
 import { DEMOS } from '../../state/demo.ts';
 import { openPlanFile } from '../../state/file.ts';
 import { emptyPlan } from '../../state/empty.ts';
@@ -21,6 +23,7 @@ import { sentenceOfError } from '../../worker/useEngine.ts';
 import { PartPicker } from './PartPicker.tsx';
 import { PlanEntry } from './PlanEntry.tsx';
 import { StartWishes } from './StartWishes.tsx';
+import type { Trial } from './useTrials.ts';
 import styles from './start.module.css';
 
 /** The start page: the demos, the stored plans, a new one, a file. */
@@ -30,6 +33,7 @@ export function PlanList() {
   const stored = useStorage().kind === 'browser';
   const [problem, setProblem] = useState<string>();
   const [over, setOver] = useState(false);
+  const keys = useShortcutList();
   const [done, setDone] = useState<string>();
   const { lasting, ask: askLasting } = useLasting();
 
@@ -58,8 +62,11 @@ export function PlanList() {
       else setProblem(read.fault.sentence);
     });
 
-  const create = (plan: Plan, signals: readonly PlanSignal[] = []) =>
-    attempt(() => enter({ ...plan, signals: [...signals] }));
+  const create = (plan: Plan, signals: readonly PlanSignal[] = [], trial?: Trial) =>
+    attempt(async () => {
+      const whole = { ...plan, signals: [...signals] };
+      await enter(trial?.feasible ? await ask((engine, key) => engine.planOn(key(whole), trial)) : whole);
+    });
 
   const createFromFile = (file: File) =>
     attempt(async () => {
@@ -108,6 +115,13 @@ export function PlanList() {
             Say what each pin must do. See every way the chip can do it, the numbers, the waveform, and
             whether it meets the target.
           </p>
+          <p className={styles.help}>
+            <Link href="/guide">Guide and glossary</Link>
+            <ButtonBase onClick={keys.show}>
+              Keys <kbd>?</kbd>
+            </ButtonBase>
+          </p>
+          <ShortcutList open={keys.open} close={keys.close} />
         </div>
       </header>
 
@@ -150,7 +164,7 @@ export function PlanList() {
         </div>
         <div className={styles.sources}>
           <PartPicker
-            take={(part, signals) => create(emptyPlan(part.id, part.defaultClock), signals)}
+            take={(part, signals, trial) => create(emptyPlan(part.id, part.defaultClock), signals, trial)}
             takeFile={createFromFile}
             report={setProblem}
           />

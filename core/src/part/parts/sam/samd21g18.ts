@@ -50,7 +50,7 @@ const pins: Pin[] = PINS.map(([id, place]) => {
 
 /** Generator 0 feeds the processor, generator 4 all timers; each takes any of the oscillators and divides. */
 const clocks: ClockNode[] = [
-  { kind: 'source', id: 'crystal32k', name: '32.768 kHz crystal', hz: 32768, tolerancePpm: 20 },
+  { kind: 'source', id: 'crystal32k', name: 'watch crystal', hz: 32768, tolerancePpm: 20 },
   { kind: 'source', id: 'crystal', name: 'crystal', hz: [400000, 32000000], tolerancePpm: 30 },
   {
     kind: 'source',
