@@ -190,7 +190,7 @@ describe('a backup', () => {
     await (await browser.button('Save a backup')).click();
     await browser.shows('[role=status]', 'A backup of 2 plans was saved.');
     const name = await browser.driver.wait(
-      async () => readdirSync(browser.downloads).find((one) => one.endsWith('.backup.json')),
+      () => readdirSync(browser.downloads).find((one) => one.endsWith('.backup.json')),
       20_000,
     );
     const other = await openBrowser();

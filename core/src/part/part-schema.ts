@@ -202,7 +202,7 @@ const timer = Joi.object({
   width: whole.min(1).max(64).required(),
   clock: id.required(),
   prescaler: prescaler.required(),
-  modes: Joi.array().items(mode).min(1).max(200).required(),
+  modes: Joi.array().items(mode).min(1).max(200).unique('id').required(),
   channels: Joi.array()
     .items(
       Joi.object({
@@ -224,6 +224,7 @@ const timer = Joi.object({
         interrupt,
       }),
     )
+    .unique('id')
     .required(),
   captures: Joi.array().items(
     Joi.object({
@@ -264,14 +265,14 @@ export const partSchema = Joi.object({
   id: id.required(),
   name: name.required(),
   about: text.required(),
-  registers: Joi.array().items(register).min(1).max(5000).required(),
-  clocks: Joi.array().items(clock).min(1).max(200).required(),
+  registers: Joi.array().items(register).min(1).max(5000).unique('name').required(),
+  clocks: Joi.array().items(clock).min(1).max(200).unique('id').required(),
   defaultClock: Joi.object({
     source: id.required(),
     sourceHz: hertz.required(),
     settings: Joi.object().pattern(Joi.string(), Joi.alternatives().try(Joi.number(), id)),
   }).required(),
-  timers: Joi.array().items(timer).min(1).max(100).required(),
+  timers: Joi.array().items(timer).min(1).max(100).unique('id').required(),
   pins: Joi.array()
     .items(
       Joi.object({
@@ -291,6 +292,7 @@ export const partSchema = Joi.object({
         note: text,
       }),
     )
+    .unique('id')
     .min(1)
     .required(),
   cpu: Joi.object({

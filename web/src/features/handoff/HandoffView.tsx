@@ -13,6 +13,7 @@ import { binary, type CodeFile, failed, hex, type RegisterWrite, type Result } f
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { saveText } from '../../state/file.ts';
 import { useEngine } from '../../worker/useEngine.ts';
+import { AddSignal } from '../../components/signals/AddSignal.tsx';
 import styles from './handoff.module.css';
 
 function fieldsText({ fields }: RegisterWrite): string {
@@ -150,7 +151,11 @@ export function HandoffView() {
     return (
       <div className={styles.empty}>
         <h1 className="serif">Nothing to hand off yet.</h1>
-        <p className="soft">Once the plan has a signal, its C files and its registers are shown here.</p>
+        <p className="soft">
+          Once the plan has a signal, its C files and its registers are shown here. Begin with what a pin
+          should do.
+        </p>
+        <AddSignal wide />
       </div>
     );
   }
