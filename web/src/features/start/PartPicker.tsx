@@ -20,7 +20,7 @@ function trustOf({ verified, unverified }: PartFacts): string {
 
 /** How a part does with what it must do. */
 function Can({ trial, count }: { trial: Trial; count: number }) {
-  if (trial === undefined) return <span className={styles.can}>…</span>;
+  if (trial === undefined) return <span className="soft">being tried …</span>;
   if (trial === null) return <span className={styles.cannot}>✗ cannot be tried</span>;
   const left = `${trial.timersLeft} ${trial.timersLeft === 1 ? 'timer' : 'timers'} left`;
   return trial.feasible ? (
