@@ -6,12 +6,12 @@ import { loadPlan } from './plan.ts';
 import { UsageError } from './usage-error.ts';
 import { json } from './table.ts';
 
-/** Writes the plan's C files into a directory and names them. @throws UsageError when the plan is no program. */
+/** Writes the plan's C files into a directory and names them, with what they leave out of the plan. @throws UsageError when the plan is no program. */
 export async function codeCommand(file: string, out: string): Promise<string> {
   const { plan, part } = await loadPlan(file);
-  let files;
+  let code;
   try {
-    files = planCode(plan, part);
+    code = planCode(plan, part);
   } catch (error) {
     if (error instanceof CodeError) throw new UsageError(`${file}: ${error.message}`);
     throw error;
@@ -21,6 +21,6 @@ export async function codeCommand(file: string, out: string): Promise<string> {
   } catch (error) {
     throw fileError(out, error);
   }
-  for (const { name, text } of files) await writeWhole(join(out, name), text);
-  return json({ files: files.map(({ name }) => join(out, name)) });
+  for (const { name, text } of code.files) await writeWhole(join(out, name), text);
+  return json({ files: code.files.map(({ name }) => join(out, name)), leftOut: code.leftOut });
 }

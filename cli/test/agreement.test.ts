@@ -167,9 +167,11 @@ describe('views, commands and code', () => {
           expect(registers).toEqual([]);
           return;
         }
-        if (signals.every(({ outcome }) => outcome)) {
-          const files = planCode(plan, part);
-          expect(planCode(settled, part)).toEqual(files);
+        if (evaluation.failures.length > 0) {
+          expect(() => planCode(plan, part)).toThrow(CodeError);
+        } else {
+          const files = planCode(plan, part).files;
+          expect(planCode(settled, part).files).toEqual(files);
           const out = join(directory, 'code');
           await codeCommand(file, out);
           for (const { name, text: code } of files) expect(readFileSync(join(out, name), 'utf8')).toBe(code);

@@ -262,7 +262,7 @@ it('refuses code for two signals that want one register differently', async () =
   });
   const { code, err } = await hz('code', file, '--out', directory);
   expect(code).toBe(2);
-  expect(err).toMatch(/Status LED and Mist pump both need ICR1, one as 31249, the other as 30000/);
+  expect(err).toMatch(/Mist pump cannot share Timer 1 with Status LED\. One timer has one frequency/);
 });
 
 it('places all signals of a plan together, each on a channel of its own', async () => {

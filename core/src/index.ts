@@ -112,7 +112,7 @@ export { CodeError, type CodeFile } from './codegen/c-files.ts';
 export { explainFigures, type FigureExplanation, type FigureId } from './evaluate/figures.ts';
 export { bestSetting, renewedSetting, signalFit } from './evaluate/choose.ts';
 export { type EditedSignal, editSignal, type SignalEdit } from './evaluate/edit-signal.ts';
-export { planCode } from './evaluate/code.ts';
+export { planCode, type PlanCode } from './evaluate/code.ts';
 export {
   type EvaluatedSignal,
   evaluatePlan,

@@ -147,6 +147,7 @@ function sourceText(
   name: string,
   signals: readonly CodeSignal[],
   writes: readonly FieldWrite[],
+  leftOut: readonly string[],
 ): string {
   const stem = identifier(name);
   const driven = pinsOf(
@@ -168,6 +169,7 @@ function sourceText(
     ...(part.code.setsClock ? [] : ['The start-up code must have set this clock up; it is not done here.']),
     '',
     ...signals.flatMap((signal) => derivation(part, path, signal)),
+    ...(leftOut.length > 0 ? ['Not in this code:', ...leftOut.map((line) => `- ${line}`)] : []),
   ];
   return [
     '/*',
@@ -186,7 +188,7 @@ function sourceText(
 
 /**
  * A C file and its header that put the settings into the registers, with the derivation in the comment. Register and
- * bit names are those of the part's own headers.
+ * bit names are those of the part's own headers. What the code leaves out of the plan stands in its head.
  * @throws CodeError when two signals want different values in one register.
  */
 export function cFiles(
@@ -194,6 +196,7 @@ export function cFiles(
   path: ClockPath,
   name: string,
   signals: readonly CodeSignal[],
+  leftOut: readonly string[] = [],
 ): CodeFile[] {
   const { writes, conflicts } = mergeWrites(
     signals.map((signal) => ({ name: signal.name, writes: settingWrites(part, signal.setting) })),
@@ -201,7 +204,7 @@ export function cFiles(
   const [conflict] = conflicts;
   if (conflict) throw new CodeError(conflictSentence(conflict));
   const stem = identifier(name);
-  const source = sourceText(part, path, name, signals, writes);
+  const source = sourceText(part, path, name, signals, writes, leftOut);
   return [
     { name: `${stem}.c`, text: source },
     { name: `${stem}.h`, text: headerText(part, name, signals, source) },

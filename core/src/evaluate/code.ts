@@ -2,15 +2,32 @@ import { clockPath } from '../clock/path.ts';
 import { cFiles, CodeError, type CodeFile } from '../codegen/c-files.ts';
 import type { Part } from '../part/types.ts';
 import { pinName } from '../plan/pin-names.ts';
-import type { Plan } from '../plan/plan.ts';
+import type { Plan, PlanSignal } from '../plan/plan.ts';
+import { requirementOf } from '../signal/requirement.ts';
 import { sentenceText } from '../signal/sentence.ts';
+import { sequenceText } from '../signal/sequence-text.ts';
 import { evaluatePlan, settingsOf } from './evaluate.ts';
+
+/** The files of a plan, and what of the plan they do not do, a sentence each. */
+export type PlanCode = { files: CodeFile[]; leftOut: string[] };
+
+/** What the generated code does not do of a signal. */
+function leftOutOf(signal: PlanSignal): string[] {
+  const { name, sequence } = signal;
+  return [
+    ...(sequence ? [`${name}: its sequence (${sequenceText(sequence)}); the signal runs steadily.`] : []),
+    ...(requirementOf(signal).alsoWidths
+      ? [`${name}: sending the bits; the timer repeats one of them until the program writes the next width.`]
+      : []),
+  ];
+}
 
 /**
  * The C files of a plan, with the settings of its evaluation.
- * @throws CodeError where settings cannot be one program, or the plan has a conflict.
+ * @throws CodeError where the plan has no signal, a signal has no setting or fails a check, signals are in conflict, or
+ * settings cannot be one program: the message names the signal and the reason.
  */
-export function planCode(plan: Plan, part: Part): CodeFile[] {
+export function planCode(plan: Plan, part: Part): PlanCode {
   const path = clockPath(part, plan.clock);
   const settings = settingsOf(plan, part, path);
   const signals = plan.signals.flatMap((signal) => {
@@ -19,8 +36,11 @@ export function planCode(plan: Plan, part: Part): CodeFile[] {
       ? [{ name: signal.name, sentence: sentenceText(signal, (pin) => pinName(plan, pin)), setting }]
       : [];
   });
-  const files = cFiles(part, path, plan.name, signals);
-  const [conflict] = evaluatePlan(plan, part).conflicts;
+  const { conflicts, failures } = evaluatePlan(plan, part);
+  const [conflict] = conflicts;
   if (conflict) throw new CodeError(conflict.sentence);
-  return files;
+  const [failure] = failures;
+  if (failure) throw new CodeError(`“${failure.name}”: ${failure.text}.`);
+  const leftOut = plan.signals.flatMap(leftOutOf);
+  return { files: cFiles(part, path, plan.name, signals, leftOut), leftOut };
 }

@@ -54,7 +54,7 @@ export function codeChange(before: readonly CodeFile[], after: readonly CodeFile
 
 function codeOrFault(plan: Plan, part: Part): { files: CodeFile[]; fault?: string } {
   try {
-    return { files: planCode(plan, part) };
+    return { files: planCode(plan, part).files };
   } catch (error) {
     if (error instanceof CodeError) return { files: [], fault: error.message };
     throw error;

@@ -56,7 +56,7 @@ describe('the C files', () => {
     const text = readFileSync(join(__dirname, '../../../examples/greenhouse.plan.json'), 'utf8');
     const read = readPlan(text, PARTS);
     if (!read.ok) throw new Error(read.fault.sentence);
-    const files = planCode(read.value.plan, read.value.part);
+    const files = planCode(read.value.plan, read.value.part).files;
     const source = files[0]?.text ?? '';
     expect(source).toContain('TCCR1A = (1 << COM1A1) | (1 << COM1B1) | (1 << WGM11);');
     expect(source).toContain('ICR1 = 31249;');

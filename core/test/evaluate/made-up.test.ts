@@ -130,7 +130,7 @@ describe('a kind and a drive that are registered', () => {
       outcome: { frequencyExact: '5', dutyExact: '1/2', place: { means: 'every second', pin: 'PC3' } },
     });
     const text = planCode(chosen, part)
-      .map((file) => file.text)
+      .files.map((file) => file.text)
       .join('\n');
     expect(text).toContain('Eye on PC3 flickers at 5 Hz');
     expect(text).toMatch(new RegExp(`\\b${2 * setting.divider}U?\\b`));

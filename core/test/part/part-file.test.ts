@@ -63,7 +63,7 @@ describe('the worked example', () => {
       signals: [{ id: 'beat', name: 'Beat', kind: 'tick', target: tick, setting: first?.setting }],
     };
     const code = planCode(plan, part)
-      .map((file) => file.text)
+      .files.map((file) => file.text)
       .join('\n');
     expect(code).toContain('void TIMER_handler(void)');
     expect(code).toMatch(/TIRQ = .*0x80u/);
@@ -74,7 +74,7 @@ describe('the worked example', () => {
     const read = readPlan(written, PARTS);
     if (!read.ok) throw new Error(read.fault.sentence);
     expect(writePlan(read.value.plan)).toBe(written);
-    const [source, header] = planCode(read.value.plan, read.value.part);
+    const [source, header] = planCode(read.value.plan, read.value.part).files;
     expect(source?.text).toContain('TCON = (TCON & ~0xA7u) | 0xA3u; /* RUN 1, O1 1, DIV 3 */');
     expect(header?.text).toContain('#define TCMP1 (*(volatile uint8_t *)0x24u)');
   });

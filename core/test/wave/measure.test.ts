@@ -94,7 +94,7 @@ describe('an input of 1 to 200 Hz to 0.5 %, 16 MHz, 16 bits', () => {
   });
 
   it('writes code that takes the difference of two captures', () => {
-    const [source, header] = planCode(planOf(part, { ...signal, setting: AVR }), part);
+    const [source, header] = planCode(planOf(part, { ...signal, setting: AVR }), part).files;
     expect(source?.text).toContain('ISR(TIMER1_CAPT_vect)');
     expect(source?.text).toContain('wind_counts = (uint16_t)(wind_now - wind_last);');
     expect(source?.text).toContain('TIMSK1 |= (1 << ICIE1);');
@@ -175,7 +175,7 @@ describe('every part with captures', () => {
     const path = clockPath(part, part.defaultClock);
     const signal = anemometer(100, 500, 0.05);
     const [first] = fitRequirement(part, path, requirementOf(signal)).candidates;
-    const files = planCode(planOf(part, { ...signal, setting: first?.setting }), part);
+    const files = planCode(planOf(part, { ...signal, setting: first?.setting }), part).files;
     expect(files[0]?.text).toContain('wind_last = wind_now;');
   });
 });

@@ -44,7 +44,6 @@ import {
   tryPart,
   type Capture,
   type ClockSetting,
-  type CodeFile,
   type Comparison,
   type DecodedForSignal,
   type Evaluation,
@@ -58,6 +57,7 @@ import {
   type Plan,
   type PlanAssignment,
   type PlanChange,
+  type PlanCode,
   type PlanSignal,
   type Result,
   type Setting,
@@ -206,7 +206,7 @@ const api = {
     return planWaveforms(plan, part);
   },
   /** The C files of a plan. */
-  code: async (key: PlanKey): Promise<Result<CodeFile[]>> => {
+  code: async (key: PlanKey): Promise<Result<PlanCode>> => {
     const { plan, part } = await held(key);
     try {
       return succeeded(planCode(plan, part));

@@ -9,7 +9,7 @@ import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import { useState } from 'react';
-import { binary, type CodeFile, failed, hex, type RegisterWrite, type Result } from '@herzschlag/core';
+import { binary, failed, hex, type PlanCode, type RegisterWrite, type Result } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { saveText } from '../../state/file.ts';
 import { useEngine } from '../../worker/useEngine.ts';
@@ -75,7 +75,7 @@ function Registers() {
 /** The id of the panel that the chosen file's tab shows. */
 const PANEL_ID = 'code-panel';
 
-function CodePane({ code }: { code: Result<CodeFile[]> }) {
+function CodePane({ code }: { code: Result<PlanCode> }) {
   const [open, setOpen] = useState(0);
   const [copied, setCopied] = useState<string>();
   if (!code.ok) {
@@ -85,7 +85,8 @@ function CodePane({ code }: { code: Result<CodeFile[]> }) {
       </p>
     );
   }
-  const file = code.value[open] ?? code.value[0];
+  const { files, leftOut } = code.value;
+  const file = files[open] ?? files[0];
   if (!file) return null;
   const copy = () => {
     navigator.clipboard.writeText(file.text).then(
@@ -101,11 +102,11 @@ function CodePane({ code }: { code: Result<CodeFile[]> }) {
           aria-label="Files"
           selectionFollowsFocus
           onChange={(_, name: string) => {
-            setOpen(code.value.findIndex((one) => one.name === name));
+            setOpen(files.findIndex((one) => one.name === name));
             setCopied(undefined);
           }}
         >
-          {code.value.map(({ name }) => (
+          {files.map(({ name }) => (
             <Tab
               key={name}
               value={name}
@@ -126,6 +127,13 @@ function CodePane({ code }: { code: Result<CodeFile[]> }) {
           Save
         </Button>
       </div>
+      {leftOut.length > 0 && (
+        <ul className={styles.leftOut} aria-label="Not in this code" data-testid="left-out">
+          {leftOut.map((sentence) => (
+            <li key={sentence}>{sentence}</li>
+          ))}
+        </ul>
+      )}
       <pre
         className={`mono ${styles.code}`}
         role="tabpanel"
