@@ -95,10 +95,16 @@ function commandLine(part: Part, order: Writes): string[] {
   });
 }
 
+/** Stores that enable clocks, read back where the part needs it before what they feed may be used. */
+function withReadBack(part: Part, writes: readonly FieldWrite[]): string[] {
+  const read = part.code.readsBack ? [...new Set(writes.map(({ register }) => register))] : [];
+  return [...changes(part, writes), ...read.map((register) => `(void)${register};`)];
+}
+
 /** Power for the timers and pins, then the pins as they are to be before their timers run, with their outputs selected. */
 function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   const timers = new Set(timersOf(part, signals));
-  const power = changes(part, plainWrites([...timers].map((timer) => timer.power)));
+  const power = withReadBack(part, plainWrites([...timers].map((timer) => timer.power)));
   const waits = [...new Set([...timers].flatMap((timer) => timer.ready ?? []))].map((place) =>
     waitFor(part, place),
   );
@@ -207,6 +213,6 @@ export function cFiles(
   const source = sourceText(part, path, name, signals, writes, leftOut);
   return [
     { name: `${stem}.c`, text: source },
-    { name: `${stem}.h`, text: headerText(part, name, signals, source) },
+    { name: `${stem}.h`, text: headerText(part, path, name, signals, source) },
   ];
 }

@@ -83,14 +83,33 @@ function actionLines(part: Part, label: string, action: Action): string[] {
   }
 }
 
-/** The statement that takes an interrupt's flag away, where the hardware does not. */
-function clearFlag(part: Part, { flag, clear }: Interrupt): string[] {
-  if (clear === 'entry' || clear === 'none') return [];
+/** The statement that takes a flag away by software. */
+function clearStatement(
+  part: Part,
+  flag: string,
+  how: 'write-one' | 'write-zero' | 'write-zeros' | 'read',
+): string {
   const [name = '', field = null] = flag.split('.');
-  const { mask } = placeOf(registerOf(part, name), field);
+  const register = registerOf(part, name);
+  const { mask } = placeOf(register, field);
   const bits = byName(part) && field !== null ? `(1 << ${field})` : hexText(mask);
-  if (clear === 'read') return [`(void)${name};`];
-  return [clear === 'write-one' ? `${name} = ${bits};` : `${name} &= ~${bits};`];
+  if (how === 'read') return `(void)${name};`;
+  if (how === 'write-one') return `${name} = ${bits};`;
+  const others = `(uint${register.width}_t)~${bits}`;
+  return how === 'write-zeros' ? `${name} = ${others};` : `${name} &= ${others};`;
+}
+
+/** The statement that takes an interrupt's flag away in its handler, where the hardware does not. */
+function clearFlag(part: Part, { flag, clear }: Interrupt): string[] {
+  if (clear === 'entry' || clear === 'entry-or-one' || clear === 'none') return [];
+  return [clearStatement(part, flag, clear)];
+}
+
+/** The statement that takes a flag away before its interrupt is enabled; starting the timer may have set it. */
+function clearFirst(part: Part, interrupt: Interrupt): string[] {
+  return interrupt.clear === 'entry-or-one'
+    ? [clearStatement(part, interrupt.flag, 'write-one')]
+    : clearFlag(part, interrupt);
 }
 
 /** What a handler does first for the counter: adds the reload value, or moves the match on. */
@@ -119,19 +138,49 @@ function interruptsOf(part: Part, setting: Setting): Interrupt[] {
 export function enableLines(part: Part, signals: readonly CodeSignal[]): string[] {
   const interrupts = signals.flatMap(({ setting }) => interruptsOf(part, setting));
   if (interrupts.length === 0) return [];
-  const cleared = [...new Set(interrupts.flatMap((one) => clearFlag(part, one)))];
+  const cleared = [...new Set(interrupts.flatMap((one) => clearFirst(part, one)))];
   const enabled = changes(part, plainWrites(interrupts.map((one) => one.enable)));
   return ['', '/* Interrupts. */', ...cleared, ...enabled, part.code.allow];
 }
 
+/** The most passes that a counter of 16 bits makes. */
+const MOST_PASSES = 65_535;
+
+/** Statements that wait for so many passes of the part's loop. */
+function waitLines(part: Part, passes: number): string[] {
+  if (part.code.loop !== 'sbiw') {
+    return [`for (uint32_t pass = 0; pass < ${passes}u; pass += 1) __asm volatile ("");`];
+  }
+  // Two cycles each: sbiw counts down, brne goes back.
+  const loop = (count: number): string[] =>
+    count === 0
+      ? []
+      : block('{', [
+          `uint16_t pass = ${count}u;`,
+          '__asm__ __volatile__ ("1: sbiw %0, 1\\n\\tbrne 1b" : "+w" (pass));',
+        ]);
+  const whole = Math.floor(passes / MOST_PASSES);
+  const rest = loop(passes % MOST_PASSES);
+  if (whole === 0) return rest;
+  return [...block(`for (uint16_t block = 0; block < ${whole}u; block += 1) {`, loop(MOST_PASSES)), ...rest];
+}
+
 function loopLines(part: Part, label: string, { pin, highPasses, lowPasses }: Loop): string[] {
-  const wait = (passes: number): string =>
-    `for (uint32_t pass = 0; pass < ${passes}u; pass += 1) __asm volatile ("");`;
+  const cycles = part.cpu.loopCycles;
+  const comment =
+    part.code.loop === undefined
+      ? `Each pass is meant to take ${cycles} cycles; what it takes depends on the compiler: measure it.`
+      : `Each pass takes ${cycles} cycles, whatever the compiler's options; the pin's own statements come on top.`;
   return [
-    `/* Each pass is meant to take ${part.cpu.loopCycles} cycles; what it takes depends on the compiler: measure it. */`,
+    `/* ${comment} */`,
     `void ${label}_period(void)`,
     '{',
-    ...indented([...high(part, pin), wait(highPasses), ...low(part, pin), wait(lowPasses)]),
+    ...indented([
+      ...high(part, pin),
+      ...waitLines(part, highPasses),
+      ...low(part, pin),
+      ...waitLines(part, lowPasses),
+    ]),
     '}',
     '',
   ];
@@ -185,6 +234,23 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
   return [...readings, ...handlers, ...loops, ...dispatcher(part, vectors)];
 }
 
+/** Declarations of the handlers, for the program's table of vectors; where one handler is all, of what it calls. */
+export function handlerDeclarations(part: Part, signals: readonly CodeSignal[]): string[] {
+  const vectors = gather(part, signals);
+  // A macro that makes a handler declares it too.
+  if (vectors.size === 0 || !part.code.handler.startsWith('void ')) return [];
+  const handlers = [...vectors.keys()].map((vector) => `${part.code.handler.replace('%', vector)};`);
+  const single = part.cpu.priorities.scheme === 'single';
+  return [
+    single
+      ? '/* Interrupt handlers; the one handler of all interrupts calls interrupts(). */'
+      : '/* Interrupt handlers: the table of vectors must lead to them. */',
+    ...handlers,
+    ...(single ? ['void interrupts(void);'] : []),
+    '',
+  ];
+}
+
 /** Where all interrupts come through one handler, it asks each flag in turn. */
 function dispatcher(part: Part, vectors: ReadonlyMap<string, ReadonlyMap<string, AtFlag>>): string[] {
   if (part.cpu.priorities.scheme !== 'single' || vectors.size === 0) return [];
@@ -192,6 +258,5 @@ function dispatcher(part: Part, vectors: ReadonlyMap<string, ReadonlyMap<string,
     const call = part.code.call.replace('%', vector);
     return [...flags.keys()].map((flag) => `${flagTest(part, flag)} ${call};`);
   });
-  const head = '/* To be called by the one handler of all interrupts. */';
-  return [head, 'void interrupts(void)', '{', ...indented(tests), '}', ''];
+  return ['void interrupts(void)', '{', ...indented(tests), '}', ''];
 }

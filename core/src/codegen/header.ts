@@ -1,10 +1,13 @@
+import type { ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
 import { maxCompare } from '../timer/count.ts';
 import { hasTimer, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { compareStores, definitions } from './statement.ts';
-import { driveOf, hasFreeDuty, isOutput, resolveSetting } from '../timer/drives/index.ts';
+import { handlerDeclarations } from './handlers.ts';
+import { unitSetters, unsignedFor } from './setters.ts';
+import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 
 function loopCall(setting: Setting, label: string): string[] {
   if (!driveOf(setting).loop) return [];
@@ -40,16 +43,21 @@ function softwareBlock(part: Part, title: string, label: string, setting: Settin
 }
 
 /** The header: registers, the numbers of each signal, and what may be called. */
-export function headerText(part: Part, name: string, signals: readonly CodeSignal[], body: string): string {
+export function headerText(
+  part: Part,
+  path: ClockPath,
+  name: string,
+  signals: readonly CodeSignal[],
+  body: string,
+): string {
   const stem = identifier(name);
   const labels = labelsOf(signals);
   const guard = `${stem.toUpperCase()}_H`;
-  const blocks = signals.map(({ name: title, setting }, at) => {
+  const blocks = signals.map(({ name: title, setting, span }, at) => {
     const label = labels[at] ?? identifier(title);
     if (!isOutput(setting)) return softwareBlock(part, title, label, setting);
     const timer = timerOf(part, setting.timer);
     const channel = timer.channels.find((one) => one.id === setting.channel);
-    const type = timer.width > 16 ? 'uint32_t' : timer.width > 8 ? 'uint16_t' : 'uint8_t';
     const upper = label.toUpperCase();
     const lines = [
       `/* ${commentText(title)}: ${setting.channel} on ${setting.pin} */`,
@@ -58,8 +66,11 @@ export function headerText(part: Part, name: string, signals: readonly CodeSigna
       `#define ${upper}_COMPARE ${setting.compare}`,
     ];
     if (!hasFreeDuty(setting) || !channel) return [...lines, ''];
-    const { mode } = resolveSetting(part, setting);
+    const resolved = resolveSetting(part, setting);
+    const { mode } = resolved;
     const max = maxCompare(mode, setting.top, timer.width);
+    const type = unsignedFor(max);
+    const { frequency } = outcomeUnder(part, path, setting);
     const twoSteps = part.code.bytewise && timer.width > 8;
     const guard16 = twoSteps ? ' Not interrupt-safe: disable interrupts that use this timer around it.' : '';
     const when = mode.update.compare === 'immediate' ? 'at once' : 'when the running period ends';
@@ -70,6 +81,7 @@ export function headerText(part: Part, name: string, signals: readonly CodeSigna
       '{',
       ...compareStores(part, channel.compare).map((line) => `    ${line}`),
       '}',
+      ...unitSetters(label, resolved, frequency, span, type),
       '',
     ];
   });
@@ -82,9 +94,18 @@ export function headerText(part: Part, name: string, signals: readonly CodeSigna
     '',
     ...definitions(part, `${body}\n${blocks.flat().join('\n')}`),
     '',
+    '#ifdef __cplusplus',
+    'extern "C" {',
+    '#endif',
+    '',
     ...blocks.flat(),
+    ...handlerDeclarations(part, signals),
     '/* Sets up the clock, the timers and the pins; call once at the start. */',
     `void ${stem}_start(void);`,
+    '',
+    '#ifdef __cplusplus',
+    '}',
+    '#endif',
     '',
     '#endif',
     '',

@@ -1,8 +1,9 @@
 import { plainLine, plainName, uniqueNames } from '../quantity/words.ts';
+import type { Span } from '../signal/requirement.ts';
 import type { Setting } from '../timer/setting.ts';
 
-/** One signal as the code needs it: its name, its sentence, and the setting that produces it. */
-export type CodeSignal = { name: string; sentence: string; setting: Setting };
+/** One signal as the code needs it: its name, its sentence, the setting that produces it, and what it moves over. */
+export type CodeSignal = { name: string; sentence: string; setting: Setting; span?: Span };
 
 /** Words that C and C++ keep for themselves, and names that every program has. */
 const RESERVED = new Set(

@@ -29,13 +29,19 @@ function storeNamed(part: Part, register: string, writes: readonly FieldWrite[])
   return `${register} = ${set.length > 0 ? set.join(' | ') : '0'};`;
 }
 
+/** An expression as the type of a register: narrower ones than an int are cast. */
+function narrowed(text: string, width: number): string {
+  return width < 32 ? `(uint${width}_t)(${text})` : text;
+}
+
 /** A store that leaves the bits alone which no signal decides. */
 function storeMasked(part: Part, register: string, writes: readonly FieldWrite[]): string {
   const { value, mask, width, fields } = registerWrite(part, register, writes);
   const comment = fieldComment(fields);
   if (registerOf(part, register).strobe) return `${register} = ${hexText(value)};${comment}`;
   if (mask === 2 ** width - 1) return `${register} = ${hexText(value)};${comment}`;
-  return `${register} = (${register} & ~${hexText(mask)}) | ${hexText(value)};${comment}`;
+  const changed = `(${register} & ~${hexText(mask)}) | ${hexText(value)}`;
+  return `${register} = ${narrowed(changed, width)};${comment}`;
 }
 
 /** The store of one step of a timer's sequence. */
@@ -83,9 +89,15 @@ export function compareStores(part: Part, writes: Writes): string[] {
   return Object.entries(writes).map(([key, value]) => {
     const [register = '', field] = key.split('.');
     const source = typeof value === 'number' ? String(value) : expression(value);
-    if (field === undefined) return `${register} = ${source};`;
+    if (field === undefined) {
+      const plain = source === 'compare' || typeof value === 'number';
+      return `${register} = ${plain ? source : narrowed(source, registerOf(part, register).width)};`;
+    }
     const { shift, mask } = placeOf(registerOf(part, register), field);
-    return `${register} = (${register} & ~${hexText(mask)}) | (${source} << ${shift});`;
+    const { width } = registerOf(part, register);
+    // Widened first: a small type would become a signed int before it is shifted.
+    const wide = typeof value === 'number' ? source : `(uint${Math.max(16, width)}_t)${source}`;
+    return `${register} = ${narrowed(`(${register} & ~${hexText(mask)}) | (${wide} << ${shift})`, width)};`;
   });
 }
 

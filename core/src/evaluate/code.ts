@@ -32,9 +32,9 @@ export function planCode(plan: Plan, part: Part): PlanCode {
   const settings = settingsOf(plan, part, path);
   const signals = plan.signals.flatMap((signal) => {
     const setting = settings.get(signal.id);
-    return setting
-      ? [{ name: signal.name, sentence: sentenceText(signal, (pin) => pinName(plan, pin)), setting }]
-      : [];
+    const { span } = requirementOf(signal);
+    const sentence = sentenceText(signal, (pin) => pinName(plan, pin));
+    return setting ? [{ name: signal.name, sentence, setting, ...(span ? { span } : {}) }] : [];
   });
   const { conflicts, failures } = evaluatePlan(plan, part);
   const [conflict] = conflicts;

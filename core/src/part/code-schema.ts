@@ -30,5 +30,7 @@ export const codeSchema = Joi.object({
   call: Joi.string().max(120).pattern(CALL, 'handler').default('%_handler()'),
   setsClock: Joi.boolean().default(false),
   bytewise: Joi.boolean().default(false),
+  readsBack: Joi.boolean(),
+  loop: Joi.string().valid('sbiw'),
   allow: Joi.string().allow('').max(120).pattern(ALLOW, 'instruction').default(''),
 });

@@ -191,7 +191,9 @@ const interrupt = Joi.object({
   number: Joi.number().integer().min(-1000).max(100_000).required(),
   enable: writes.required(),
   flag: place.required(),
-  clear: Joi.string().valid('entry', 'write-one', 'write-zero', 'read', 'none').default('entry'),
+  clear: Joi.string()
+    .valid('entry', 'entry-or-one', 'write-one', 'write-zero', 'write-zeros', 'read', 'none')
+    .default('entry'),
   postscaler: prescaler,
 });
 

@@ -196,9 +196,12 @@ export type DeadBand = { min: number; max: number; step: number; writes: Writes 
 
 /**
  * How an interrupt's flag goes away: by entering the handler, by writing one or zero to it, by reading it, or never,
- * where there is no flag to clear.
+ * where there is no flag to clear. `write-zeros` is a register of flags that only takes zeros: ones are written to all others
+ * at once, so that a flag that arrives in between is not lost. `entry-or-one` flags also go by writing one, which is how they
+ * are cleared before the interrupt is enabled.
  */
-export type FlagClear = 'entry' | 'write-one' | 'write-zero' | 'read' | 'none';
+export type FlagClear =
+  'entry' | 'entry-or-one' | 'write-one' | 'write-zero' | 'write-zeros' | 'read' | 'none';
 
 /** An interrupt: the name of its vector, its number, the writes that enable it, its flag and how that is cleared. */
 export type Interrupt = {
@@ -317,6 +320,10 @@ export type Dialect = {
   bytewise: boolean;
   /** Lets interrupts happen: "sei();". */
   allow: string;
+  /** Whether a register that enables a clock must be read back before what it feeds is used. */
+  readsBack?: boolean;
+  /** An instruction loop of fixed cycles for delays, where one is known; else the compiler decides how long a pass is. */
+  loop?: 'sbiw';
 };
 
 /** A part as a whole. `verified` says whether all addresses and bits were tested against an independent source. */

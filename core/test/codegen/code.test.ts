@@ -278,7 +278,7 @@ describe('the program that interrupts and loops make', () => {
     const [source] = cFiles(own, clock, 'reload', [{ name: 'Beat', sentence: '', setting }]);
     const lines = (source?.text ?? '').split('\n').map((line) => line.trim());
     const start = lines.indexOf('void TMR0_handler(void)');
-    expect(lines.slice(start + 2, start + 4)).toEqual(['INTCON &= ~0x4u;', 'TMR0 += 58u;']);
+    expect(lines.slice(start + 2, start + 4)).toEqual(['INTCON &= (uint8_t)~0x4u;', 'TMR0 += 58u;']);
     expect(source?.text).toContain('if (INTCON & 0x4u) TMR0_handler();');
   });
 

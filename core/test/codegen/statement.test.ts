@@ -17,7 +17,7 @@ function carryOut(line: string, before: number, compare = 0): number {
     .replace(/^\w+ = /, '')
     .replace(/;\s*$/, '')
     .replace(/\b[A-Z]\w*_\w+\b|\bCCP\w+\b/g, 'before');
-  const script = body.replace(/(0x[0-9A-F]+|\d+)u/g, '$1');
+  const script = body.replace(/\(uint\d+_t\)/g, '').replace(/(0x[0-9A-F]+|\d+)u/g, '$1');
   return runInNewContext(`(${script}) >>> 0`, { before, compare }) as number;
 }
 

@@ -52,7 +52,7 @@ describe('code is refused, with the reason, for', () => {
     [
       'two signals on one pin',
       planWith({ ...LAMP, pin: 'PB1' }, { ...LAMP, id: 'other', name: 'Other', pin: 'PB1' }),
-      'PB1',
+      'Lamp and Other both need Timer 1 OC1A.',
     ],
   ])('%s', (_, plan, sentence) => {
     expect(() => planCode(plan, avr)).toThrow(CodeError);

@@ -52,7 +52,7 @@ export function interrupt(
     number,
     enable: { [`${at.mask}.${enable}`]: 1 },
     flag: `${at.flags}.${flag}`,
-    clear: 'entry',
+    clear: 'entry-or-one',
   };
 }
 
@@ -230,6 +230,7 @@ export const avrCode: Dialect = {
   bytewise: true,
   handler: 'ISR(%_vect)',
   allow: 'sei();',
+  loop: 'sbiw',
 };
 
 /** The clock path of the family: a source chosen by fuses, and the divider of the system clock. */

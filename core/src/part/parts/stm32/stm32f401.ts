@@ -61,7 +61,7 @@ function timerOf(own: Own): Timer {
   const match = matches ?? vector;
   const numbers = Array.from({ length: channels }, (_, at) => at + 1);
   const matchOf = (n: number): Interrupt =>
-    irq(match[0], match[1], `${id}_DIER.CC${n}IE`, `${id}_SR.CC${n}IF`, 'write-zero');
+    irq(match[0], match[1], `${id}_DIER.CC${n}IE`, `${id}_SR.CC${n}IF`, 'write-zeros');
   const channelOf = (n: number): Channel => ({
     id: `CH${n}`,
     name: `${id} CH${n}`,
@@ -88,7 +88,7 @@ function timerOf(own: Own): Timer {
     ...(id === ADVANCED ? { deadTime: deadTimesOf(id) } : {}),
     neutral: neutralOf(id, numbers),
     counter: `${id}_CNT`,
-    interrupts: { overflow: irq(vector[0], vector[1], `${id}_DIER.UIE`, `${id}_SR.UIF`, 'write-zero') },
+    interrupts: { overflow: irq(vector[0], vector[1], `${id}_DIER.UIE`, `${id}_SR.UIF`, 'write-zeros') },
     power: { [`RCC_APB${bus}ENR.${id}EN`]: 1 },
     sequence: [
       { register: `${id}_CR1`, without: ['CEN'] },
@@ -267,7 +267,7 @@ export const stm32f401: Part = {
   // Two wait states of the flash at 84 MHz for a line that its buffer does not hold, twice.
   cpu: cortexCpu('ahb', 12, 12, 16, 4),
   limits: { pinMilliamps: 25, maxHz: 84000000 },
-  code: cortexCode,
+  code: { ...cortexCode, readsBack: true },
   verified: false,
   leftOut: [
     'counting down, one pulse, combined and synchronised timers, encoder and external clocks',

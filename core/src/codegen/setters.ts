@@ -1,0 +1,114 @@
+import { exact, type Exact } from '../quantity/exact.ts';
+import type { Span } from '../signal/requirement.ts';
+import { maxCompare, countsOf, grainOf, highCounts } from '../timer/count.ts';
+import type { Resolved } from '../timer/drives/index.ts';
+
+/** A value that goes into a setter: a time in µs or a share in percent, what it is called in C, and its ends. */
+type Unit = { name: 'us' | 'percent'; of: string; perCount: Exact; min: number; max: number };
+
+/** The least period that is set in µs; below it a µs is too much of it. */
+const SHORTEST_US = 100;
+
+/** Values beyond this do not fit a type of 32 bits. */
+const LARGEST = 2 ** 31;
+
+/** The C type of an unsigned number up to a value. */
+export function unsignedFor(max: number): string {
+  return max < 2 ** 8 ? 'uint8_t' : max < 2 ** 16 ? 'uint16_t' : 'uint32_t';
+}
+
+/** How many counts a pulse is high, as a line over the compare value: first + step x compare. */
+function lineOf({ mode, setting, timer }: Resolved): { first: number; step: number; max: number } {
+  const inverted = setting.polarity === 'inverted';
+  const max = maxCompare(mode, setting.top, timer.width);
+  const first = highCounts(mode, setting.top, 0, inverted);
+  const second = highCounts(mode, setting.top, Math.min(1, max), inverted);
+  return { first, step: second - first, max };
+}
+
+/** The ends of a unit: those of the target's span, else what the compare values reach, in whole units. */
+function bounded(
+  unit: Pick<Unit, 'name' | 'of' | 'perCount'>,
+  resolved: Resolved,
+  span: { low: Exact; high: Exact } | undefined,
+): Unit | undefined {
+  const { first, step, max } = lineOf(resolved);
+  const ends = [first, first + step * max].map((counts) => unit.perCount.mul(Math.max(0, counts)));
+  const [one, other] = ends;
+  if (!one || !other) return undefined;
+  const [low, high] = one.compare(other) <= 0 ? [one, other] : [other, one];
+  const min = Math.ceil((span && span.low.compare(low) > 0 ? span.low : low).valueOf() - 1e-9);
+  const most = Math.floor((span && span.high.compare(high) < 0 ? span.high : high).valueOf() + 1e-9);
+  return most > min && most < LARGEST ? { ...unit, min, max: most } : undefined;
+}
+
+function unitsOf(resolved: Resolved, frequency: Exact, span: Span | undefined): Unit[] {
+  const { mode, setting } = resolved;
+  const whole = countsOf(mode, setting.top) * grainOf(mode);
+  const periodUs = frequency.inverse().mul(1_000_000);
+  const share = exact(100).div(whole);
+  const scaled = (factor: number): { low: Exact; high: Exact } | undefined =>
+    span && { low: span.low.mul(factor), high: span.high.mul(factor) };
+  return [
+    periodUs.compare(SHORTEST_US) < 0
+      ? undefined
+      : bounded(
+          { name: 'us', of: 'time high in us', perCount: periodUs.div(whole) },
+          resolved,
+          span?.of === 'width' ? scaled(1_000_000) : undefined,
+        ),
+    // What moves over a span of widths is not safe at any share of its period.
+    span?.of === 'width'
+      ? undefined
+      : bounded(
+          { name: 'percent', of: 'time high in percent', perCount: share },
+          resolved,
+          span?.of === 'duty' ? scaled(100) : undefined,
+        ),
+  ].filter((unit) => unit !== undefined);
+}
+
+/** A setter in a unit: held to its ends, turned into the nearest compare value with whole numbers alone. */
+function setterLines(label: string, unit: Unit, resolved: Resolved, type: string): string[] {
+  const { first, step } = lineOf(resolved);
+  const counts = unit.perCount.inverse();
+  const [n, d] = [Number(counts.n), Number(counts.d) * Math.abs(step)];
+  const offset = step > 0 ? -first * Number(counts.d) : first * Number(counts.d);
+  const largest = unit.max * n + Math.abs(offset) + d;
+  if (largest >= Number.MAX_SAFE_INTEGER) return [];
+  const wide = largest < 2 ** 31 ? 'int32_t' : 'int64_t';
+  const upper = `${label.toUpperCase()}_${unit.name.toUpperCase()}`;
+  const value = n === 1 ? `(${wide})${unit.name}` : `(${wide})${unit.name} * ${n}`;
+  // Half of the divisor rounds to the nearest; the counts that are high at compare 0 come off.
+  const rest = offset + Math.floor(d / 2);
+  const added = rest === 0 ? value : `${value} ${rest < 0 ? '-' : '+'} ${Math.abs(rest)}`;
+  const sum = step > 0 ? added : `${rest} - ${value}`;
+  const whole = d === 1 ? sum : `(${sum}) / ${d}`;
+  // One more than the greatest, so that the comparison with it is none that a type makes idle.
+  const unitType = unsignedFor(unit.max + 1);
+  const tooLow = unit.min > 0 ? [`    if (${unit.name} < ${upper}_MIN) ${unit.name} = ${upper}_MIN;`] : [];
+  return [
+    `#define ${upper}_MIN ${unit.min}u`,
+    `#define ${upper}_MAX ${unit.max}u`,
+    `/* Sets the ${unit.of}, held to ${unit.min} to ${unit.max}; the nearest that the counter can make. */`,
+    `static inline void ${label}_set_${unit.name}(${unitType} ${unit.name})`,
+    '{',
+    ...tooLow,
+    `    if (${unit.name} > ${upper}_MAX) ${unit.name} = ${upper}_MAX;`,
+    `    ${label}_set((${type})(${whole}));`,
+    '}',
+  ];
+}
+
+/** Setters of an output in the units that people think in, over the one that takes counts. */
+export function unitSetters(
+  label: string,
+  resolved: Resolved,
+  frequency: Exact,
+  span: Span | undefined,
+  type: string,
+): string[] {
+  const { step } = lineOf(resolved);
+  if (step === 0 || resolved.setting.complement || resolved.mode.pwm?.spread) return [];
+  return unitsOf(resolved, frequency, span).flatMap((unit) => setterLines(label, unit, resolved, type));
+}
