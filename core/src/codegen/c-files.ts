@@ -34,6 +34,15 @@ function movedStarts(part: Part, timer: Timer, signals: readonly CodeSignal[]): 
   return new Map(starts);
 }
 
+/** Where the counter begins: at 0, or at what it is loaded with where it counts up from that. */
+function firstCount(part: Part, timer: Timer, signals: readonly CodeSignal[]): string {
+  const setting = signals.map((signal) => signal.setting).find((one) => timerIdOf(one) === timer.id);
+  const start = setting && hasTimer(setting) ? modeOf(timer, setting.mode).start : undefined;
+  if (!setting || !start) return '0';
+  const [first] = fieldWrites(start, driveOf(setting).numbers(part, setting));
+  return first ? hexText(first.value) : '0';
+}
+
 function timerLines(
   part: Part,
   timer: Timer,
@@ -43,7 +52,7 @@ function timerLines(
   const moved = movedStarts(part, timer, signals);
   const lines = timer.sequence.flatMap(({ register, without }) => {
     const own = writes.filter((write) => write.register === register);
-    if (register === timer.counter) return [`${register} = 0;`];
+    if (register === timer.counter) return [`${register} = ${firstCount(part, timer, signals)};`];
     const start = moved.get(register);
     if (start !== undefined) return [start];
     if (own.length === 0) return [];
@@ -110,12 +119,15 @@ function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   );
   const orders = [...timers].flatMap((timer) => timer.commands ?? []);
   const commands = [...new Set(orders.flatMap((order) => commandLine(part, order)))];
-  const idle = changes(part, plainWrites(pinsOf(part, signals).map((pin) => pin.idle)));
+  const pins = pinsOf(part, signals);
+  const idle = withReadBack(part, plainWrites(pins.map((pin) => pin.idle)));
+  const awake = [...new Set(pins.flatMap((pin) => pin.ready ?? []))].map((place) => waitFor(part, place));
   const own = plainWrites(signals.map(({ setting }) => driveOf(setting).pinWrites(part, setting)));
   return [
     ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ...commands, ...waits, ''] : []),
     '/* The pins, before their timers drive them. */',
     ...idle,
+    ...awake,
     ...changes(part, own),
     '',
   ];

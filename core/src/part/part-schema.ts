@@ -183,6 +183,7 @@ const mode = Joi.object({
   tick: id,
   update: Joi.object({ top: update, compare: update }).required(),
   writes: writes.required(),
+  start: writes,
   same: Joi.array().items(writes),
 });
 
@@ -285,6 +286,7 @@ export const partSchema = Joi.object({
           .pattern(Joi.string(), Joi.alternatives().try(whole, Joi.string().max(8)))
           .required(),
         idle: writes.required(),
+        ready: Joi.array().items(place).max(16),
         enable: writes.required(),
         software: Joi.object({
           output: writes.required(),

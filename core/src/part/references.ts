@@ -168,6 +168,7 @@ function checkTimer(
     checkTops(look, `${here}.top`, mode, timer.width);
     mode.same?.forEach((writes) => checkWrites(look, `${here}.same`, writes));
     if (mode.top.kind !== 'fixed') checkWrites(look, `${here}.top.writes`, mode.top.writes);
+    if (mode.start) checkWrites(look, `${here}.start`, mode.start);
     if (mode.top.kind === 'channel')
       checkKnown(look, `${here}.top.channel`, 'channel', mode.top.channel, channels);
     checkTick(look, here, timer, mode.tick);
@@ -229,6 +230,7 @@ export function partFaults(part: Part): PartFault[] {
   const pins = new Set(part.pins.map((pin) => pin.id));
   part.pins.forEach((pin, at) => {
     checkPlain(look, `pins[${at}].idle`, pin.idle);
+    pin.ready?.forEach((key) => checkPlace(look, `pins[${at}].ready`, key));
     checkPlain(look, `pins[${at}].enable`, pin.enable);
     for (const [key, writes] of Object.entries(pin.software ?? {}))
       checkPlain(look, `pins[${at}].software.${key}`, writes);

@@ -163,6 +163,8 @@ export type Mode = {
   tick?: string;
   update: { top: Update; compare: Update };
   writes: Writes;
+  /** Where the counter begins, for one that counts up from a value it is loaded with; all others begin at 0. */
+  start?: Writes;
   /** Other values of some of these fields under which the counter and its outputs do the same. */
   same?: readonly Writes[];
 };
@@ -274,6 +276,8 @@ export type Pin = {
   package: Record<string, number | string>;
   /** Writes that prepare the pin before its timer runs: power, a low level. */
   idle: Writes;
+  /** Status bits to wait for once it has power. */
+  ready?: readonly string[];
   /** Writes that make it an output once the timer runs. */
   enable: Writes;
   /** Where a program can drive it itself. */

@@ -76,8 +76,8 @@ function sliceOf(slice: number): Timer {
     interrupts: {
       overflow: irq('PWM_IRQ_WRAP', 4, `PWM_INTE.CH${slice}`, `PWM_INTR.CH${slice}`, 'write-one'),
     },
-    ready: ['RESETS_RESET_DONE.PWM', 'RESETS_RESET_DONE.IO_BANK0', 'RESETS_RESET_DONE.PADS_BANK0'],
-    power: { 'RESETS_RESET.PWM': 0, 'RESETS_RESET.IO_BANK0': 0, 'RESETS_RESET.PADS_BANK0': 0 },
+    ready: ['RESETS_RESET_DONE.PWM'],
+    power: { 'RESETS_RESET.PWM': 0 },
     sequence: [
       { register: `CH${slice}_CSR`, without: ['EN'] },
       { register: `CH${slice}_DIV` },
@@ -255,7 +255,8 @@ export const rp2040: Part = {
     port: 'GPIO',
     bit: n,
     package: { QFN56: PLACES[n] ?? 0 },
-    idle: {},
+    idle: { 'RESETS_RESET.IO_BANK0': 0, 'RESETS_RESET.PADS_BANK0': 0 },
+    ready: ['RESETS_RESET_DONE.IO_BANK0', 'RESETS_RESET_DONE.PADS_BANK0'],
     enable: { [`GPIO${n}_CTRL.FUNCSEL`]: 4 },
     software: {
       output: { [`GPIO${n}_CTRL.FUNCSEL`]: 5, [`SIO_GPIO_OE_SET.OE${n}`]: 1 },

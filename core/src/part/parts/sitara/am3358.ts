@@ -257,6 +257,7 @@ function generalTimer({ n, irq }: (typeof GENERAL)[number]): Timer {
         tick: 'overflow',
         update: { top: 'top', compare: 'immediate' },
         writes: { [`${control}.AR`]: 1, [`${control}.ST`]: 1 },
+        start: { [`DMTIMER${n}_TCRR`]: { of: 'top', scale: -1, bias: 0xffffffff } },
       },
     ],
     ...(inputs.length > 0 ? { captures: [captureOf(n, irq, inputs)] } : {}),
@@ -329,11 +330,20 @@ function generalRegisters({ n, base, gate }: (typeof GENERAL)[number]): Register
   ];
 }
 
+/** The register that gives a port its interface clock: the first port's is in the wake-up domain. */
+function clockGate(port: number): string {
+  return port === 0 ? 'CM_WKUP_GPIO0_CLKCTRL' : `CM_PER_GPIO${port}_CLKCTRL`;
+}
+
+/** By port, where that register is (kernel source: am33xx clock control offsets). */
+const CLOCK_GATES = [0x44e00408, 0x44e000ac, 0x44e000b0, 0x44e000b4] as const;
+
 function portRegisters(base: number, port: number): Register[] {
   const bits = PINS.map(([pin]) => placeOf(pin))
     .filter((place) => place.port === port)
     .map((place) => place.bit);
   return [
+    register(clockGate(port), CLOCK_GATES[port] ?? 0, { MODULEMODE: field(0, 2) }),
     register(`GPIO${port}_OE`, base + 0x134, numbered('PIN', bits)),
     strobe(`GPIO${port}_CLEARDATAOUT`, base + 0x190, numbered('PIN', bits)),
     strobe(`GPIO${port}_SETDATAOUT`, base + 0x194, numbered('PIN', bits)),
@@ -351,7 +361,11 @@ const pins: Pin[] = PINS.map(([id, ball]) => {
     idle: {},
     enable: {},
     software: {
-      output: { [`${pad(id)}.MODE`]: 7, [`GPIO${port}_OE.PIN${bit}`]: 0 },
+      output: {
+        [`${clockGate(port)}.MODULEMODE`]: 2,
+        [`${pad(id)}.MODE`]: 7,
+        [`GPIO${port}_OE.PIN${bit}`]: 0,
+      },
       high: { [`GPIO${port}_SETDATAOUT.PIN${bit}`]: 1 },
       low,
     },

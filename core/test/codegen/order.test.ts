@@ -1,0 +1,136 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { clockPath } from '../../src/clock/path.ts';
+import { cFiles } from '../../src/codegen/c-files.ts';
+import { planCode } from '../../src/evaluate/code.ts';
+import type { PlanSignal } from '../../src/plan/plan.ts';
+import type { Setting } from '../../src/timer/setting.ts';
+import { shipped } from '../helpers/parts.ts';
+
+function linesOf(id: string, signal: PlanSignal): string[] {
+  const part = shipped(id);
+  const [source] = planCode(
+    {
+      format: 'herzschlag-plan',
+      version: 2,
+      name: 'order',
+      part: id,
+      clock: part.defaultClock,
+      signals: [signal],
+    },
+    part,
+  ).files;
+  return (source?.text ?? '').split('\n').map((line) => line.trim());
+}
+
+function linesWith(id: string, setting: Setting): string[] {
+  const part = shipped(id);
+  const signal = { name: 'Own', sentence: 'Own does its work.', setting };
+  const [source] = cFiles(part, clockPath(part, part.defaultClock), 'order', [signal]);
+  return (source?.text ?? '').split('\n').map((line) => line.trim());
+}
+
+function follow(lines: readonly string[], ...starts: string[]): void {
+  const places = starts.map((start) => lines.findIndex((line) => line.startsWith(start)));
+  expect(places).not.toContain(-1);
+  expect(places).toEqual([...places].sort((one, other) => one - other));
+}
+
+const LAMP: PlanSignal = { id: 'lamp', name: 'Lamp', kind: 'blink', target: { frequencyHz: 2 } };
+
+describe('the order that hardware needs', () => {
+  it('RP2040: pins that the program drives leave reset before they are set up', () => {
+    follow(
+      linesOf('rp2040', LAMP),
+      'RESETS_RESET = (RESETS_RESET & ~0x120u)',
+      'while (!(RESETS_RESET_DONE & 0x20u))',
+      'while (!(RESETS_RESET_DONE & 0x100u))',
+      'GPIO0_CTRL =',
+      'SIO_GPIO_OE_SET =',
+    );
+  });
+
+  it('AM3358: a general timer begins at the value it is loaded with, and a port has its clock before its pins', () => {
+    // 24 MHz / 100 Hz = 240 000 counts: 2^32 - 240 000 is 0xFFFC5680.
+    const tick = linesWith('am3358', {
+      drive: 'interrupt',
+      timer: 'DMTIMER2',
+      mode: 'reload',
+      prescaler: 1,
+      top: 239_999,
+      divider: 1,
+    });
+    follow(tick, 'DMTIMER2_TLDR = 0xFFFC5680u;', 'DMTIMER2_TCRR = 0xFFFC5680u;', 'DMTIMER2_TCLR =');
+    const lamp = linesWith('am3358', {
+      ...{ drive: 'interrupt', timer: 'DMTIMER2', mode: 'reload', prescaler: 1, top: 5_999_999, divider: 1 },
+      pin: 'gpio1_18',
+    });
+    follow(lamp, 'CM_PER_GPIO1_CLKCTRL = (CM_PER_GPIO1_CLKCTRL & ~0x3u) | 0x2u;', 'GPIO1_OE =');
+  });
+
+  it('STM32F401: a clock that was enabled is read back; a flag is cleared without touching the others', () => {
+    const lines = linesWith('stm32f401', {
+      drive: 'interrupt',
+      timer: 'TIM3',
+      mode: 'up',
+      prescaler: 84,
+      top: 9999,
+      divider: 1,
+    });
+    follow(lines, 'RCC_APB1ENR =', '(void)RCC_APB1ENR;', 'TIM3_PSC =');
+    expect(lines).toContain('TIM3_SR = (uint32_t)~0x1u;');
+    expect(lines.join('\n')).not.toMatch(/TIM3_SR &=|TIM3_SR = \(TIM3_SR/);
+  });
+
+  it('ATmega328P: a flag that starting the timer may have set is cleared before its interrupt is enabled', () => {
+    const lines = linesWith('atmega328p', {
+      drive: 'interrupt',
+      timer: 'TIMER1',
+      mode: 'ctc-icr',
+      prescaler: 8,
+      top: 19_999,
+      divider: 1,
+    });
+    const cleared = lines.findIndex((line) => /^TIFR1 = \(1 << \w+\);$/.test(line));
+    const enabled = lines.findIndex((line) => line.startsWith('TIMSK1 |='));
+    expect(cleared).toBeGreaterThan(0);
+    expect(enabled).toBeGreaterThan(cleared);
+  });
+});
+
+describe('delays of fixed cycles on the 8-bit family', () => {
+  const files = cFiles(
+    shipped('atmega328p'),
+    clockPath(shipped('atmega328p'), { source: 'crystal', sourceHz: 16e6 }),
+    'wait',
+    [
+      // 4000 passes of four cycles are 1 ms at 16 MHz.
+      {
+        name: 'Hum',
+        sentence: 'Hum waits.',
+        setting: { drive: 'delay-loop', pin: 'PB0', top: 4000, compare: 2000 },
+      },
+    ],
+  );
+
+  it.each(['-Os', '-O0', '-O2'])('are two instructions of two cycles each with %s', (level) => {
+    const directory = mkdtempSync(join(tmpdir(), 'wait-'));
+    try {
+      for (const { name, text } of files) writeFileSync(join(directory, name), text);
+      const flags = ['-std=c11', '-Wall', '-Wextra', '-Werror', level, '-mmcu=atmega328p'];
+      execFileSync('avr-gcc', [...flags, '-c', 'wait.c', '-o', 'out.o'], {
+        cwd: directory,
+        stdio: ['ignore', 'pipe', 'pipe'],
+      });
+      const listing = execFileSync('avr-objdump', ['-d', 'out.o'], { cwd: directory }).toString().split('\n');
+      const loops = listing.flatMap((line, at) =>
+        /\bsbiw\b.*0x01/.test(line) && /\bbrne\b/.test(listing[at + 1] ?? '') ? [at] : [],
+      );
+      expect(loops).toHaveLength(2);
+    } finally {
+      rmSync(directory, { recursive: true, force: true });
+    }
+  });
+});
