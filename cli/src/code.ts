@@ -7,11 +7,15 @@ import { UsageError } from './usage-error.ts';
 import { json } from './table.ts';
 
 /** Writes the plan's C files into a directory and names them, with what they leave out of the plan. @throws UsageError when the plan is no program. */
-export async function codeCommand(file: string, out: string): Promise<string> {
+export async function codeCommand(
+  file: string,
+  out: string,
+  options: { allowInterrupts?: boolean } = {},
+): Promise<string> {
   const { plan, part } = await loadPlan(file);
   let code;
   try {
-    code = planCode(plan, part);
+    code = planCode(plan, part, options);
   } catch (error) {
     if (error instanceof CodeError) throw new UsageError(`${file}: ${error.message}`);
     throw error;

@@ -122,8 +122,9 @@ export async function run(args: readonly string[]): Promise<number> {
     .description('write the C files of a plan')
     .argument('<plan>', 'plan file; - is standard input')
     .requiredOption('--out <dir>', 'directory to write to; created if missing')
-    .action(async (plan: string, options: { out: string }) =>
-      console.log(await (await commands()).codeCommand(plan, options.out)),
+    .option('--allow-interrupts', 'let the processor take interrupts at the end of the start routine')
+    .action(async (plan: string, options: { out: string; allowInterrupts?: boolean }) =>
+      console.log(await (await commands()).codeCommand(plan, options.out, options)),
     );
   program
     .command('decode')

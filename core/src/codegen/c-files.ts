@@ -11,11 +11,15 @@ import { hasTimer, pinsOfSetting, timerIdOf } from '../timer/setting.ts';
 import { enableLines, handlerLines } from './handlers.ts';
 import { headerText } from './header.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
+import { stopLines } from './stop.ts';
 import { changes, hexText, plainWrites, store, waitFor } from './statement.ts';
 import { conflictSentence, mergeWrites } from '../timer/merge.ts';
 
 /** A generated file. */
 export type CodeFile = { name: string; text: string };
+
+/** What the code leaves out of the plan, a sentence each, and whether starting lets the processor take interrupts. */
+export type CodeOptions = { leftOut?: readonly string[]; allowInterrupts?: boolean };
 
 /** Thrown when the settings cannot be one program; the message names the signals and the register. */
 export class CodeError extends Error {}
@@ -165,9 +169,10 @@ function sourceText(
   name: string,
   signals: readonly CodeSignal[],
   writes: readonly FieldWrite[],
-  leftOut: readonly string[],
+  options: CodeOptions,
 ): string {
   const stem = identifier(name);
+  const { leftOut = [] } = options;
   const driven = pinsOf(
     part,
     signals.filter(({ setting }) => isOutput(setting)),
@@ -179,7 +184,7 @@ function sourceText(
     ...pinsBefore(part, signals),
     ...timers.flatMap((timer) => timerLines(part, timer, writes, signals)),
     ...changes(part, plainWrites(driven.map((pin) => pin.enable))),
-    ...enableLines(part, signals),
+    ...enableLines(part, signals, options.allowInterrupts === true),
   ];
   const header = [
     name,
@@ -201,6 +206,11 @@ function sourceText(
     ...body.map((line) => (line === '' ? '' : `    ${line}`)),
     '}',
     '',
+    `void ${stem}_stop(void)`,
+    '{',
+    ...stopLines(part, signals).map((line) => `    ${line}`),
+    '}',
+    '',
   ].join('\n');
 }
 
@@ -214,7 +224,7 @@ export function cFiles(
   path: ClockPath,
   name: string,
   signals: readonly CodeSignal[],
-  leftOut: readonly string[] = [],
+  options: CodeOptions = {},
 ): CodeFile[] {
   const { writes, conflicts } = mergeWrites(
     signals.map((signal) => ({ name: signal.name, writes: settingWrites(part, signal.setting) })),
@@ -222,7 +232,7 @@ export function cFiles(
   const [conflict] = conflicts;
   if (conflict) throw new CodeError(conflictSentence(conflict));
   const stem = identifier(name);
-  const source = sourceText(part, path, name, signals, writes, leftOut);
+  const source = sourceText(part, path, name, signals, writes, options);
   return [
     { name: `${stem}.c`, text: source },
     { name: `${stem}.h`, text: headerText(part, path, name, signals, source) },

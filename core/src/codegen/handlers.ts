@@ -4,7 +4,7 @@ import { driveOf, isInput, type Action, type Loop } from '../timer/drives/index.
 import { placeOf } from '../timer/fields.ts';
 import { hasTimer, type Setting, type TimerSetting } from '../timer/setting.ts';
 import { softwarePin } from '../timer/tick.ts';
-import { identifier, labelsOf, type CodeSignal } from './names.ts';
+import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { byName, changes, hexText, plainWrites } from './statement.ts';
 
 function high(part: Part, pin: string): string[] {
@@ -134,13 +134,19 @@ function interruptsOf(part: Part, setting: Setting): Interrupt[] {
     .map(({ interrupt }) => interrupt);
 }
 
-/** Lets the interrupts of the settings happen, with the flags cleared that starting the timers may have set. */
-export function enableLines(part: Part, signals: readonly CodeSignal[]): string[] {
+/**
+ * Lets the interrupts of the settings happen, with the flags cleared that starting the timers may have set. Whether the
+ * processor takes interrupts at all is left to the program, unless `allow` is set.
+ */
+export function enableLines(part: Part, signals: readonly CodeSignal[], allow: boolean): string[] {
   const interrupts = signals.flatMap(({ setting }) => interruptsOf(part, setting));
   if (interrupts.length === 0) return [];
   const cleared = [...new Set(interrupts.flatMap((one) => clearFirst(part, one)))];
   const enabled = changes(part, plainWrites(interrupts.map((one) => one.enable)));
-  return ['', '/* Interrupts. */', ...cleared, ...enabled, part.code.allow];
+  const last = allow
+    ? part.code.allow
+    : `/* They come once the program lets them: ${commentText(part.code.allow.replace(/\/\*.*/, '').trim())} */`;
+  return ['', '/* Interrupts. */', ...cleared, ...enabled, ...(part.code.allow === '' ? [] : [last])];
 }
 
 /** The most passes that a counter of 16 bits makes. */
@@ -189,6 +195,18 @@ function loopLines(part: Part, label: string, { pin, highPasses, lowPasses }: Lo
 /** What happens at one flag: how it is cleared, and what all signals that use it do. */
 type AtFlag = { interrupt: Interrupt; lines: string[] };
 
+/** The head of a handler: "void TIM2_IRQHandler(void)". */
+function handlerHead(part: Part, { vector, handler }: Interrupt): string {
+  return handler === undefined ? part.code.handler.replace('%', vector) : `void ${handler}(void)`;
+}
+
+/** The interrupts of some flags; one handler serves them all. */
+function anyOf(flags: ReadonlyMap<string, AtFlag>): Interrupt {
+  const [first] = flags.values();
+  if (!first) throw new RangeError('a handler serves at least one flag');
+  return first.interrupt;
+}
+
 /** By vector and flag, what the handlers do. */
 function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<string, AtFlag>> {
   const labels = labelsOf(signals);
@@ -217,11 +235,11 @@ function flagTest(part: Part, flag: string): string {
 /** The handlers of all interrupts the settings need, one for each vector, and the functions of delay loops. */
 export function handlerLines(part: Part, signals: readonly CodeSignal[]): string[] {
   const vectors = gather(part, signals);
-  const handlers = [...vectors].flatMap(([vector, flags]) => {
+  const handlers = [...vectors.values()].flatMap((flags) => {
     const pieces = [...flags].flatMap(([flag, { lines }]) =>
       flags.size === 1 ? lines : block(`${flagTest(part, flag)} {`, lines),
     );
-    return [part.code.handler.replace('%', vector), '{', ...indented(pieces), '}', ''];
+    return [handlerHead(part, anyOf(flags)), '{', ...indented(pieces), '}', ''];
   });
   const labels = labelsOf(signals);
   const loops = signals.flatMap(({ name, setting }, at) => {
@@ -239,7 +257,7 @@ export function handlerDeclarations(part: Part, signals: readonly CodeSignal[]):
   const vectors = gather(part, signals);
   // A macro that makes a handler declares it too.
   if (vectors.size === 0 || !part.code.handler.startsWith('void ')) return [];
-  const handlers = [...vectors.keys()].map((vector) => `${part.code.handler.replace('%', vector)};`);
+  const handlers = [...vectors.values()].map((flags) => `${handlerHead(part, anyOf(flags))};`);
   const single = part.cpu.priorities.scheme === 'single';
   return [
     single

@@ -102,6 +102,8 @@ export function headerText(
     ...handlerDeclarations(part, signals),
     '/* Sets up the clock, the timers and the pins; call once at the start. */',
     `void ${stem}_start(void);`,
+    '/* Stops the signals: no more interrupts, the pins low. Starting begins anew. */',
+    `void ${stem}_stop(void);`,
     '',
     '#ifdef __cplusplus',
     '}',

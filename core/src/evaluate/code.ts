@@ -1,5 +1,5 @@
 import { clockPath } from '../clock/path.ts';
-import { cFiles, CodeError, type CodeFile } from '../codegen/c-files.ts';
+import { cFiles, CodeError, type CodeFile, type CodeOptions } from '../codegen/c-files.ts';
 import type { Part } from '../part/types.ts';
 import { pinName } from '../plan/pin-names.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
@@ -23,11 +23,16 @@ function leftOutOf(signal: PlanSignal): string[] {
 }
 
 /**
- * The C files of a plan, with the settings of its evaluation.
+ * The C files of a plan, with the settings of its evaluation. `allowInterrupts` lets the processor take interrupts at the end of
+ * the start; else that is left to the program.
  * @throws CodeError where the plan has no signal, a signal has no setting or fails a check, signals are in conflict, or
  * settings cannot be one program: the message names the signal and the reason.
  */
-export function planCode(plan: Plan, part: Part): PlanCode {
+export function planCode(
+  plan: Plan,
+  part: Part,
+  options: Pick<CodeOptions, 'allowInterrupts'> = {},
+): PlanCode {
   const path = clockPath(part, plan.clock);
   const settings = settingsOf(plan, part, path);
   const signals = plan.signals.flatMap((signal) => {
@@ -42,5 +47,5 @@ export function planCode(plan: Plan, part: Part): PlanCode {
   const [failure] = failures;
   if (failure) throw new CodeError(`“${failure.name}”: ${failure.text}.`);
   const leftOut = plan.signals.flatMap(leftOutOf);
-  return { files: cFiles(part, path, plan.name, signals, leftOut), leftOut };
+  return { files: cFiles(part, path, plan.name, signals, { ...options, leftOut }), leftOut };
 }

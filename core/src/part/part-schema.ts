@@ -189,6 +189,7 @@ const mode = Joi.object({
 
 const interrupt = Joi.object({
   vector: identifier.required(),
+  handler: identifier,
   number: Joi.number().integer().min(-1000).max(100_000).required(),
   enable: writes.required(),
   flag: place.required(),

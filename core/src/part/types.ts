@@ -208,6 +208,8 @@ export type FlagClear =
 /** An interrupt: the name of its vector, its number, the writes that enable it, its flag and how that is cleared. */
 export type Interrupt = {
   vector: string;
+  /** What the compiler's vector table calls its handler, where the part's template does not give it. */
+  handler?: string;
   number: number;
   enable: Writes;
   flag: string;

@@ -5,9 +5,10 @@ import { join } from 'node:path';
 import { clockPath } from '../../src/clock/path.ts';
 import { cFiles } from '../../src/codegen/c-files.ts';
 import { planCode } from '../../src/evaluate/code.ts';
-import type { PlanSignal } from '../../src/plan/plan.ts';
+import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import type { Setting } from '../../src/timer/setting.ts';
 import { shipped } from '../helpers/parts.ts';
+import { LOCK_GATE } from '../helpers/plan.ts';
 
 function linesOf(id: string, signal: PlanSignal): string[] {
   const part = shipped(id);
@@ -132,5 +133,41 @@ describe('delays of fixed cycles on the 8-bit family', () => {
     } finally {
       rmSync(directory, { recursive: true, force: true });
     }
+  });
+});
+
+describe('handlers and the start', () => {
+  it.each([
+    ['stm32f401', 'TIM3', 'up', 'void TIM3_IRQHandler(void)'],
+    ['stm32f401', 'SysTick', 'reload', 'void SysTick_Handler(void)'],
+    ['rp2040', 'ALARM0', 'alarm', 'void TIMER_IRQ_0_Handler(void)'],
+    ['atmega328p', 'TIMER1', 'ctc-icr', 'ISR(TIMER1_CAPT_vect)'],
+  ])('%s: the handler of %s has the name that the vector table knows', (id, timer, mode, head) => {
+    const part = shipped(id);
+    const own = part.timers.find((one) => one.id === timer) ?? part.timers.find(({ name }) => name === timer);
+    const known = own?.modes.find((one) => one.id === mode) ?? own?.modes[0];
+    const setting = {
+      drive: 'interrupt',
+      timer: own?.id ?? timer,
+      mode: known?.id ?? mode,
+      prescaler: 1,
+      top: 9999,
+      divider: 1,
+    };
+    const lines = linesWith(id, setting as Setting);
+    expect(lines).toContain(head);
+  });
+
+  it('whether the processor takes interrupts is left to the program, unless that is asked for', () => {
+    const part = shipped('atmega328p');
+    const plan: Plan = {
+      ...LOCK_GATE,
+      signals: [{ id: 't', name: 'T', kind: 'tick', target: { frequencyHz: 100 } }],
+    };
+    const textOf = (options: { allowInterrupts?: boolean }): string =>
+      planCode(plan, part, options).files[0]?.text ?? '';
+    expect(textOf({})).not.toMatch(/^ *sei\(\);/m);
+    expect(textOf({})).toContain('/* They come once the program lets them: sei(); */');
+    expect(textOf({ allowInterrupts: true })).toMatch(/^ *sei\(\);/m);
   });
 });

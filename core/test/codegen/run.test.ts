@@ -139,6 +139,26 @@ describe.each(byAddress.map((part) => [part.name, part] as const))(
       },
     );
 
+    it('stopping leaves the pin to the program, low', () => {
+      for (const signal of SIGNALS) {
+        const plan = planOn(part, signal);
+        const { signals, failures } = evaluatePlan(plan, part);
+        const pin = signals[0]?.outcome?.setting.pin;
+        const software = part.pins.find(({ id }) => id === pin)?.software;
+        if (failures.length > 0 || !software) continue;
+        const [, image] = run(planCode(plan, part).files, ['try_out_stop()']);
+        for (const [key, value] of Object.entries(software.output)) {
+          const [register = '', field = ''] = key.split('.');
+          const { strobe, fields } = registerOf(part, register);
+          // The upper and the lower bit.
+          const place = fields[field];
+          if (strobe || !place || !image?.has(register)) continue;
+          const made = ((image.get(register) ?? 0) >>> place[1]) & (2 ** (place[0] - place[1] + 1) - 1);
+          expect(`${signal.name} ${key} ${made}`).toBe(`${signal.name} ${key} ${String(value)}`);
+        }
+      }
+    });
+
     it('the setter in µs takes the compare value that is nearest, held to the span', () => {
       const [vane] = SIGNALS;
       if (!vane) throw new Error('no signal');

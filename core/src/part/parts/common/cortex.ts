@@ -51,14 +51,14 @@ export function cortexCpu(
   };
 }
 
-/** C for registers by address; handlers have plain names, to be entered into the vector table. */
+/** C for registers by address; handlers have the names that the vector tables of these parts use. */
 export const cortexCode: Dialect = {
   headers: [],
   registers: 'addresses',
-  call: '%_handler()',
+  call: '%_IRQHandler()',
   setsClock: false,
   bytewise: false,
-  handler: 'void %_handler(void)',
+  handler: 'void %_IRQHandler(void)',
   allow: '__asm volatile ("cpsie i");',
 };
 
@@ -109,6 +109,7 @@ export function systemTimer(names: readonly [string, string, string], clock: str
     interrupts: {
       overflow: {
         vector: 'SysTick',
+        handler: 'SysTick_Handler',
         number: -1,
         enable: { [`${control}.TICKINT`]: 1 },
         flag: `${control}.COUNTFLAG`,

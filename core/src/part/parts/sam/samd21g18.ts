@@ -130,7 +130,7 @@ export const samd21g18: Part = {
   // One wait state of the flash at 48 MHz, twice.
   cpu: cortexCpu('cpu', 15, 13, 4, 2),
   limits: { pinMilliamps: 7, maxHz: 48000000 },
-  code: cortexCode,
+  code: { ...cortexCode, handler: 'void %_Handler(void)', call: '%_Handler()' },
   verified: false,
   leftOut: [
     'captures',

@@ -1,0 +1,48 @@
+import { channelOf, pinOf, registerOf, timerOf } from '../part/find.ts';
+import type { Part, Writes } from '../part/types.ts';
+import { driveOf, isInput, isOutput } from '../timer/drives/index.ts';
+import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
+import { pinsOfSetting, type Setting } from '../timer/setting.ts';
+import type { CodeSignal } from './names.ts';
+import { changes, plainWrites } from './statement.ts';
+
+/** Fields of some writes put back to zero; whole registers, and those that take ones only, are left alone. */
+function cleared(part: Part, writes: Writes): FieldWrite[] {
+  return fieldWrites(writes)
+    .filter(({ register, field }) => field !== null && !registerOf(part, register).strobe)
+    .map((write) => ({ ...write, value: 0 }));
+}
+
+/** The fields that connect a timer's output, and its opposite, to their pins. */
+function connections(part: Part, setting: Setting): Writes[] {
+  if (!isOutput(setting)) return [];
+  const { outputs, complement = [] } = channelOf(timerOf(part, setting.timer), setting.channel);
+  const own = outputs.find(({ pin, drive }) => pin === setting.pin && drive === setting.drive);
+  const other = complement.find(({ pin }) => pin === setting.complement?.pin);
+  return [own?.writes ?? {}, other?.writes ?? {}];
+}
+
+/**
+ * Statements that stop the signals: their interrupts disabled, their outputs disconnected from the timers, their pins low
+ * as the program's own. Starting begins anew.
+ */
+export function stopLines(part: Part, signals: readonly CodeSignal[]): string[] {
+  const settings = signals.map(({ setting }) => setting);
+  const interrupts = settings.flatMap((setting) =>
+    driveOf(setting)
+      .handlers(part, setting)
+      .flatMap(({ interrupt }) => cleared(part, interrupt.enable)),
+  );
+  const outputs = settings.flatMap((setting) =>
+    connections(part, setting).flatMap((writes) => cleared(part, writes)),
+  );
+  const pins = settings.filter((setting) => !isInput(setting)).flatMap(pinsOfSetting);
+  const own = [...new Set(pins)].flatMap((id) => pinOf(part, id).software ?? []);
+  const low = plainWrites(own.map((software) => software.low));
+  return [
+    ...(interrupts.length > 0 ? ['/* No more interrupts. */', ...changes(part, interrupts)] : []),
+    ...(own.length > 0 ? ['/* The pins are low, whatever their timers do. */', ...changes(part, low)] : []),
+    ...changes(part, outputs),
+    ...changes(part, plainWrites(own.map((software) => software.output))),
+  ];
+}
