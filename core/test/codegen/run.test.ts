@@ -154,7 +154,7 @@ describe.each(byAddress.map((part) => [part.name, part] as const))(
           const place = fields[field];
           if (strobe || !place || !image?.has(register)) continue;
           const made = ((image.get(register) ?? 0) >>> place[1]) & (2 ** (place[0] - place[1] + 1) - 1);
-          expect(`${signal.name} ${key} ${made}`).toBe(`${signal.name} ${key} ${String(value)}`);
+          expect(`${signal.name} ${key} ${made}`).toBe(`${signal.name} ${key} ${Number(value)}`);
         }
       }
     });
