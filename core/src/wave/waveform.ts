@@ -16,15 +16,16 @@ const SETTLED_RUNS = 2;
 
 /**
  * What a setting does on its pin from the moment its timer starts: a PWM output's first runs as the counter makes them
- * (the pin low before, an output that changes at matches without its first rise), then its cycle. All other drives go
- * through their cycle from the start, the pin low before it.
+ * (the pin low before, an output that changes at matches without its first rise), then its cycle. A drive whose interrupt at
+ * the end of a run sets the pin leaves it low for the first one. All others go through their cycle from the start.
  */
 export function waveformOf(part: Part, setting: Setting, outcome: Outcome): SteadyWaveform {
   const { cycle } = outcome;
   const scale = scaleOf(part, setting);
   const { start } = driveOf(setting);
   if (!isOutput(setting) || start !== 'simulated' || 'spread' in cycle.edges) {
-    const steady = { cycle, scale, settled: 0, begin: new Float64Array(0) };
+    const settled = start === 'second-run' ? cycle.periodTicks : 0;
+    const steady = { cycle, scale, settled, begin: new Float64Array(0) };
     return start === 'first-match'
       ? toggledWaveform(steady, isOutput(setting) && setting.polarity === 'inverted')
       : steady;

@@ -45,8 +45,11 @@ export type Drive<S extends { drive: string } = Setting> = {
   divides: boolean;
   /** Interrupts in a run of the counter. */
   interruptsPerRun: 0 | 1 | 2;
-  /** How a waveform starts: as the counter's first runs make it, low until the first match, or with its steady cycle. */
-  start: 'simulated' | 'first-match' | 'cycle';
+  /**
+   * How a waveform starts: as the counter's first runs make it, low until the first match, low for the first run, or with
+   * its steady cycle.
+   */
+  start: 'simulated' | 'first-match' | 'second-run' | 'cycle';
   /** Fields of a setting of this drive beside `drive` and `pin`, by whether they must be there. */
   fields: Readonly<Record<string, 'required' | 'optional'>>;
   /** Runs of the counter in a period, for a software divider of 1: 2 where one run makes one change of the pin. */

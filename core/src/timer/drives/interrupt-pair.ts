@@ -41,6 +41,7 @@ function resolve(
 /** One interrupt sets the pin, the match of a channel clears it: neither can come before the other has ended. */
 export const interruptPair: Drive<InterruptPairSetting> = {
   ...INTERRUPTS,
+  start: 'second-run',
   id: 'interrupt-pair',
   name: 'pair of interrupts',
   short: 'pair',

@@ -1,3 +1,4 @@
+import type { Cycle } from '../outcome.ts';
 import { exact } from '../../quantity/exact.ts';
 import { timerOf } from '../../part/find.ts';
 import type { Part } from '../../part/types.ts';
@@ -30,6 +31,16 @@ function resolve(part: Part, setting: SoftwarePwmSetting): ResolvedInterrupts {
   return resolved;
 }
 
+/** A cycle that begins so many ticks later. */
+function oneTickLate(cycle: Cycle, ticks: number): Cycle {
+  if (!('rise' in cycle.edges)) return cycle;
+  const { periodTicks, edges } = cycle;
+  return {
+    periodTicks,
+    edges: { rise: (edges.rise + ticks) % periodTicks, fall: (edges.fall + ticks) % periodTicks },
+  };
+}
+
 /** A fast tick counts and compares: the pin is high for some of the counts. Many pins can share one timer. */
 export const softwarePwm: Drive<SoftwarePwmSetting> = {
   ...INTERRUPTS,
@@ -57,7 +68,8 @@ export const softwarePwm: Drive<SoftwarePwmSetting> = {
       const { divider, compare, postscale = 1 } = setting;
       const interrupt = run * postscale;
       return {
-        cycle: pulse(interrupt * divider, interrupt * compare),
+        // The first interrupt comes one tick after the start; only then the pin rises.
+        cycle: oneTickLate(pulse(interrupt * divider, interrupt * compare), interrupt),
         steps: divider,
         reach: { min: exact(0), max: exact(1) },
         interrupts: divider,
