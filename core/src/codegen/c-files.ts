@@ -66,6 +66,25 @@ function timerLines(
   return [`/* ${timer.name} */`, ...lines, ''];
 }
 
+/** A store, with the one before it that unlocks the register; both in two instructions where there is an assembler for it. */
+function unlocked(
+  part: Part,
+  register: string,
+  unlock: readonly FieldWrite[],
+  target: readonly FieldWrite[],
+): string[] {
+  const plain = store(part, register, target);
+  if (unlock.length === 0) return [plain];
+  const first = store(part, register, unlock);
+  if (part.code.assembler !== 'avr') return [first, plain];
+  const valueOf = (line: string): string => line.slice(line.indexOf('=') + 1, line.lastIndexOf(';')).trim();
+  const operand = (line: string): string => `"r" ((uint8_t)(${valueOf(line)}))`;
+  return [
+    '/* The chip takes the second store for four cycles after the first. */',
+    `__asm__ __volatile__ ("sts %0, %1\\n\\tsts %0, %2" : : "n" (_SFR_MEM_ADDR(${register})), ${operand(first)}, ${operand(plain)});`,
+  ];
+}
+
 /**
  * The clocks: dividers for parts whose headers name their registers (elsewhere start-up code has set the path up), and
  * for all parts the steps that start and select a clock which is not there after reset.
@@ -79,8 +98,7 @@ function clockLines(part: Part, path: ClockPath): string[] {
     const unlock = fieldWrites(node.unlock ?? {});
     return [
       `/* ${commentText(node.name)}: ${by}. ${commentText(node.note ?? '')} */`,
-      ...(unlock.length > 0 ? [store(part, first.register, unlock)] : []),
-      store(part, first.register, target),
+      ...unlocked(part, first.register, unlock, target),
       '',
     ];
   });

@@ -154,7 +154,7 @@ const MOST_PASSES = 65_535;
 
 /** Statements that wait for so many passes of the part's loop. */
 function waitLines(part: Part, passes: number): string[] {
-  if (part.code.loop !== 'sbiw') {
+  if (part.code.assembler !== 'avr') {
     return [`for (uint32_t pass = 0; pass < ${passes}u; pass += 1) __asm volatile ("");`];
   }
   // Two cycles each: sbiw counts down, brne goes back.
@@ -174,7 +174,7 @@ function waitLines(part: Part, passes: number): string[] {
 function loopLines(part: Part, label: string, { pin, highPasses, lowPasses }: Loop): string[] {
   const cycles = part.cpu.loopCycles;
   const comment =
-    part.code.loop === undefined
+    part.code.assembler === undefined
       ? `Each pass is meant to take ${cycles} cycles; what it takes depends on the compiler: measure it.`
       : `Each pass takes ${cycles} cycles, whatever the compiler's options; the pin's own statements come on top.`;
   return [

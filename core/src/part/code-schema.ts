@@ -31,6 +31,6 @@ export const codeSchema = Joi.object({
   setsClock: Joi.boolean().default(false),
   bytewise: Joi.boolean().default(false),
   readsBack: Joi.boolean(),
-  loop: Joi.string().valid('sbiw'),
+  assembler: Joi.string().valid('avr'),
   allow: Joi.string().allow('').max(120).pattern(ALLOW, 'instruction').default(''),
 });

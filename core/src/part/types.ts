@@ -328,8 +328,11 @@ export type Dialect = {
   allow: string;
   /** Whether a register that enables a clock must be read back before what it feeds is used. */
   readsBack?: boolean;
-  /** An instruction loop of fixed cycles for delays, where one is known; else the compiler decides how long a pass is. */
-  loop?: 'sbiw';
+  /**
+   * The assembler that the compiler takes between lines, for what must take fixed cycles: delays, and stores that an unlocked
+   * register takes for a few cycles only. Without one the compiler decides.
+   */
+  assembler?: 'avr';
 };
 
 /** A part as a whole. `verified` says whether all addresses and bits were tested against an independent source. */

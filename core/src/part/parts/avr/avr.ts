@@ -230,7 +230,7 @@ export const avrCode: Dialect = {
   bytewise: true,
   handler: 'ISR(%_vect)',
   allow: 'sei();',
-  loop: 'sbiw',
+  assembler: 'avr',
 };
 
 /** The clock path of the family: a source chosen by fuses, and the divider of the system clock. */
