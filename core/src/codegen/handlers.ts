@@ -51,7 +51,10 @@ function counted(part: Part, label: string, pin: string, compare: number, divide
   ];
 }
 
-/** The difference of two captured counts, around the end of the counter's run where it lies between them. */
+/**
+ * The difference of two captured counts, around the end of the counter's run where it lies between them. The first edge has
+ * none before it.
+ */
 function measured(label: string, { registers, width, counts }: Extract<Action, { do: 'measure' }>): string[] {
   const type = width > 16 ? 'uint32_t' : 'uint16_t';
   const [lower = '', upper] = registers;
@@ -59,10 +62,12 @@ function measured(label: string, { registers, width, counts }: Extract<Action, {
   const whole = counts === 2 ** (width > 16 ? 32 : 16);
   return [
     `static ${type} ${label}_last;`,
+    `static uint8_t ${label}_seen;`,
     `${type} ${label}_now = (${type})(${now});`,
     whole
-      ? `${label}_counts = (${type})(${label}_now - ${label}_last);`
-      : `${label}_counts = ${label}_now + (${label}_now < ${label}_last ? ${counts}u : 0u) - ${label}_last;`,
+      ? `if (${label}_seen) ${label}_counts = (${type})(${label}_now - ${label}_last);`
+      : `if (${label}_seen) ${label}_counts = ${label}_now + (${label}_now < ${label}_last ? ${counts}u : 0u) - ${label}_last;`,
+    `${label}_seen = 1u;`,
     `${label}_last = ${label}_now;`,
   ];
 }

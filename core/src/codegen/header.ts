@@ -1,6 +1,7 @@
-import type { ClockPath } from '../clock/path.ts';
+import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
+import { exact } from '../quantity/exact.ts';
 import { maxCompare } from '../timer/count.ts';
 import { hasTimer, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
@@ -15,7 +16,7 @@ function loopCall(setting: Setting, label: string): string[] {
 }
 
 /** What the handlers of a signal want from the user, or give: a function to write, a count to read. */
-function handlerCalls(part: Part, setting: Setting, label: string): string[] {
+function handlerCalls(part: Part, path: ClockPath, setting: Setting, label: string): string[] {
   const actions = driveOf(setting)
     .handlers(part, setting)
     .flatMap((use) => use.actions);
@@ -23,22 +24,37 @@ function handlerCalls(part: Part, setting: Setting, label: string): string[] {
     if (action.do === 'call')
       return ['/* Yours to write: called from the interrupt at each tick. */', `void ${label}_tick(void);`];
     if (action.do !== 'measure' || !hasTimer(setting)) return [];
+    const clock = clockOf(path, timerOf(part, setting.timer).clock);
+    const rate = Math.round(clock.mul(1000).div(exact(setting.prescaler)).valueOf());
     return [
       `/* Counts between the last two rising edges; the frequency is the timer's clock / (${setting.prescaler} * counts). */`,
       `extern volatile uint32_t ${label}_counts;`,
+      '/* The frequency in mHz; 0 until two edges were seen. An interrupt may come while it reads. */',
+      `static inline uint32_t ${label}_millihertz(void)`,
+      '{',
+      '    uint32_t counts;',
+      `    do { counts = ${label}_counts; } while (counts != ${label}_counts);`,
+      `    return counts == 0u ? 0u : (uint32_t)(${rate}ull / counts);`,
+      '}',
     ];
   });
 }
 
 /** What the header says of a signal that interrupts or a loop make. */
-function softwareBlock(part: Part, title: string, label: string, setting: Setting): string[] {
+function softwareBlock(
+  part: Part,
+  path: ClockPath,
+  title: string,
+  label: string,
+  setting: Setting,
+): string[] {
   const upper = label.toUpperCase();
   const pin = setting.pin === undefined ? '' : ` on ${setting.pin}`;
   const numbers = (['prescaler', 'top', 'compare', 'postscale', 'divider'] as const).flatMap((key) => {
     const value = (setting as Partial<Record<typeof key, number>>)[key];
     return value === undefined ? [] : [`#define ${upper}_${key.toUpperCase()} ${value}`];
   });
-  const call = [...loopCall(setting, label), ...handlerCalls(part, setting, label)];
+  const call = [...loopCall(setting, label), ...handlerCalls(part, path, setting, label)];
   return [`/* ${commentText(title)}${pin} */`, ...numbers, ...call, ''];
 }
 
@@ -55,7 +71,7 @@ export function headerText(
   const guard = `${stem.toUpperCase()}_H`;
   const blocks = signals.map(({ name: title, setting, span }, at) => {
     const label = labels[at] ?? identifier(title);
-    if (!isOutput(setting)) return softwareBlock(part, title, label, setting);
+    if (!isOutput(setting)) return softwareBlock(part, path, title, label, setting);
     const timer = timerOf(part, setting.timer);
     const channel = timer.channels.find((one) => one.id === setting.channel);
     const upper = label.toUpperCase();

@@ -31,7 +31,7 @@ const PLACE = /^#define (\w+) \(\*\(volatile (uint\d+_t) \*\)0x[0-9A-F]+u\)$/gm;
 type Ran = Map<string, number>[];
 
 /** Runs the start routine and then some calls on the host; gives what every register holds after each of them. */
-function run(files: readonly CodeFile[], calls: readonly string[]): Ran {
+function run(files: readonly CodeFile[], calls: readonly string[], more: readonly string[] = []): Ran {
   const [source, header] = files;
   if (!source || !header) throw new Error('no code');
   const registers = [...header.text.matchAll(PLACE)].map(([, name = '', type = '']) => ({ name, type }));
@@ -41,7 +41,9 @@ function run(files: readonly CodeFile[], calls: readonly string[]): Ran {
     waits.set(name, ((waits.get(name) ?? 0) | Number(mask)) >>> 0);
   }
   const all = registers.map(({ name, type }) => `volatile ${type} ${name} = ${waits.get(name) ?? 0}u;`);
-  const dump = registers.map(({ name }) => `    printf("${name}=%lu\\n", (unsigned long)${name});`);
+  const dump = [...registers.map(({ name }) => name), ...more].map(
+    (name) => `    printf("${name}=%lu\\n", (unsigned long)${name});`,
+  );
   const main = [
     '#include <stdio.h>',
     `#include "${header.name}"`,
@@ -138,6 +140,32 @@ describe.each(byAddress.map((part) => [part.name, part] as const))(
         expect(written).toEqual([]);
       },
     );
+
+    it('an input is read in mHz, and not before two edges were seen', () => {
+      const wheel: PlanSignal = {
+        id: 'wheel',
+        name: 'Wheel',
+        kind: 'measure',
+        target: { minHz: 20, maxHz: 200 },
+      };
+      const plan = planOn(part, wheel);
+      const { signals, failures } = evaluatePlan(plan, part);
+      const outcome = signals[0]?.outcome;
+      if (failures.length > 0 || !outcome || !('timer' in outcome.setting)) return;
+      const { files } = planCode(plan, part);
+      const countS = outcome.wave.countS;
+      const counts = Math.round(1 / (100 * countS));
+      const calls = [
+        'wheel_counts = wheel_millihertz()',
+        `wheel_counts = ${counts}u; wheel_counts = wheel_millihertz()`,
+      ];
+      const show = files.map(({ name, text }) => ({ name, text }));
+      const images = run(show, calls, ['wheel_counts']);
+      expect(images[1]?.get('wheel_counts')).toBe(0);
+      expect(Math.abs((images[2]?.get('wheel_counts') ?? 0) - 1e3 / (counts * countS))).toBeLessThanOrEqual(
+        1,
+      );
+    });
 
     it('stopping leaves the pin to the program, low', () => {
       for (const signal of SIGNALS) {
