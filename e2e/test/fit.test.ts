@@ -1,6 +1,6 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Key } from 'selenium-webdriver';
+import { Key, until } from 'selenium-webdriver';
 import { openBuoy } from '../support/demo.ts';
 import { openBrowser, type Browser } from '../support/browser.ts';
 import { serve, type Served } from '../support/server.ts';
@@ -29,10 +29,11 @@ async function openDemo(): Promise<string> {
 }
 
 /** Adds a signal from the starting points of the menu: 0 blinks, 1 sounds, 2 dims, 3 is a servo, 4 a strobe, 7 ticks. */
-async function addSignal(button: string, which: number): Promise<void> {
+/** Adds the signal of the menu whose text begins so. */
+async function addSignal(button: string, starts: string): Promise<void> {
   await (await browser.button(button)).click();
   const item = await browser.driver.wait(
-    async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' }))[which],
+    until.elementLocated({ xpath: `//li[@role='menuitem'][starts-with(., '${starts}')]` }),
     15000,
   );
   await browser.driver.executeScript('arguments[0].click()', item);
@@ -200,7 +201,7 @@ describe('numbers by hand', () => {
 describe('drives of the program', () => {
   it('serve a pin that no timer reaches, with their cost; the software divider is edited in the ladder', async () => {
     await openDemo();
-    await addSignal('+ signal', 0);
+    await addSignal('+ signal', 'a lamp');
     await (await browser.find('[aria-label^="pin:"]')).click();
     const pin = await browser.driver.wait(
       async () => (await browser.driver.findElements({ xpath: "//li[contains(., 'PC3')]" }))[0],
@@ -220,7 +221,7 @@ describe('drives of the program', () => {
 
   it('make a tick without a pin, and say when its count wraps', async () => {
     await openDemo();
-    await addSignal('+ signal', 7);
+    await addSignal('+ signal', 'a tick');
     await browser.shows('[data-testid=figures]', 'every 1 ms, the processor busy for');
     await browser.shows('[data-slip=wraps]', 'in 32 bits after 49.7 days');
   });
@@ -229,7 +230,7 @@ describe('drives of the program', () => {
 describe('a span', () => {
   it('shows how many positions there are, and takes its ends in any unit', async () => {
     await openDemo();
-    await addSignal('+ signal', 3);
+    await addSignal('+ signal', 'a servo');
     await browser.shows('[data-testid=span]', '2 401 positions');
     await browser.say('maxS', '1900 us');
     await browser.shows('[data-token=maxS]', '1.9 ms');
@@ -240,7 +241,7 @@ describe('a span', () => {
 describe('code read back', () => {
   it('says what it does, what is missing, and names the slip; right code can be used', async () => {
     await openDemo();
-    await addSignal('+ signal', 1);
+    await addSignal('+ signal', 'a buzzer');
     await browser.say('frequency', '1 kHz');
     await (await browser.button('decode code …')).click();
     const lines = await browser.find('textarea[aria-label="Lines of code"]');
@@ -267,7 +268,8 @@ describe('a plan of many signals', () => {
     await browser.driver.get(served.address);
     await (await browser.button('New plan')).click();
     await (await browser.find('[data-part=atmega328p]')).click();
-    for (let n = 0; n < 20; n += 1) await addSignal(n === 0 ? 'Add a signal' : '+ signal', n % 3);
+    for (let n = 0; n < 20; n += 1)
+      await addSignal(n === 0 ? 'Add a signal' : '+ signal', ['a lamp', 'a buzzer', 'a light'][n % 3] ?? '');
     expect(await browser.driver.findElements({ css: '[role=tab]' })).toHaveLength(20);
     await browser.say('frequency', '3 Hz');
     await browser.shows('[data-token=frequency]', '3 Hz');
@@ -277,7 +279,7 @@ describe('a plan of many signals', () => {
 describe('an input and a shared tick', () => {
   it('measures on a pin that can, and says both ends', async () => {
     await openDemo();
-    await addSignal('+ signal', 8);
+    await addSignal('+ signal', 'an input');
     await browser.shows('section[aria-label=Ladder]', 'ICP1 on PB0');
     await browser.shows('[data-testid=figures]', 'fastest input: 5 ms, 312 counts of 16 µs');
     await browser.say('maxHz', '400 Hz');
@@ -291,8 +293,8 @@ describe('an input and a shared tick', () => {
     await browser.driver.get(served.address);
     await (await browser.button('New plan')).click();
     await (await browser.find('[data-part=atmega328p]')).click();
-    await addSignal('Add a signal', 0);
-    await addSignal('+ signal', 7);
+    await addSignal('Add a signal', 'a lamp');
+    await addSignal('+ signal', 'a tick');
     await browser.shows('[role=tab][aria-selected=true]', 'Tick');
     await browser.driver.get((await browser.driver.getCurrentUrl()).replace('/fit', '/plan'));
     await (await browser.button('share one tick …')).click();
@@ -325,7 +327,7 @@ describe('another part', () => {
     await browser.shows('form p[role=alert]', 'PLL output 108 MHz is above its 84 MHz.');
     await factor.sendKeys(Key.chord(Key.CONTROL, 'a'), '240', Key.ENTER);
     await browser.shows('[data-testid=clock]', '= 60 MHz');
-    await addSignal('Add a signal', 1);
+    await addSignal('Add a signal', 'a buzzer');
     await browser.say('frequency', '3 kHz');
     await browser.shows('[data-testid=error]', 'exact');
     await browser.shows('[data-testid=exactly]', 'exactly 3000 Hz');
@@ -349,7 +351,7 @@ describe('a part of the user’s own', () => {
       await browser.find('[data-testid=part-file]')
     ).sendKeys(join(process.cwd(), 'examples/quill8.part.json'));
     await browser.shows('[data-testid=clock]', 'Quill8 · 12 MHz crystal');
-    await addSignal('Add a signal', 1);
+    await addSignal('Add a signal', 'a buzzer');
     await browser.say('tolerance', '20 c');
     await browser.say('frequency', '1 kHz');
     await browser.shows(top, '187');
@@ -364,7 +366,7 @@ describe('pin names', () => {
     await browser.shows('section[aria-label=Ladder]', 'OC2B on PD3 (D3)');
     await browser.driver.get(url.replace('/fit', '/plan'));
     await (await browser.button('pin names …')).click();
-    const table = await browser.find('textarea');
+    const table = await browser.find('textarea[aria-label="Pin names, one per line"]');
     await table.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PD3 = buzzer\nPX9 = lamp');
     await (await browser.button('Use these names')).click();
     await browser.shows('form p[role=alert]', 'Line 2: “PX9 = lamp” names no pin of ATmega328P.');
@@ -396,8 +398,7 @@ describe('the sequence of a signal', () => {
 
   it('has a complement where the part can keep it apart', async () => {
     const url = await openBuoy(browser, served.address);
-    await (await browser.button('+ signal')).click();
-    await (await browser.find('li[role=menuitem]:nth-child(3)')).click();
+    await addSignal('+ signal', 'a light');
     await browser.shows('[role=tab][aria-selected=true]', 'Light');
     await browser.shows('h1', 'dims at');
     const opposite = await browser.find('input[aria-label=complement]');
