@@ -1,4 +1,4 @@
-import { plainLine, plainName, uniqueNames } from '../quantity/words.ts';
+import { oneLine, plainName, uniqueNames } from '../quantity/words.ts';
 import type { Span } from '../signal/requirement.ts';
 import type { Setting } from '../timer/setting.ts';
 
@@ -51,6 +51,6 @@ const PLAIN: readonly (readonly [RegExp, string])[] = [
 export function commentText(text: string): string {
   return PLAIN.reduce(
     (plain, [sign, instead]) => plain.replace(sign, instead),
-    plainLine(text.replace(GROUPING, '')),
+    oneLine(text.replace(GROUPING, '')),
   );
 }

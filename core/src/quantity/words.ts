@@ -29,9 +29,14 @@ export function plainName(name: string, separator: '-' | '_'): string {
 /** Control characters, line ends and the separators that some programs take for line ends. */
 const CONTROL = /[\p{Cc}\p{Cf}\p{Zl}\p{Zp}\p{Cs}]/gu;
 
-/** A name on one line, without control characters. */
+/** A text on one line, without control characters; its spaces stay as they are. */
+export function oneLine(text: string): string {
+  return text.replace(CONTROL, ' ');
+}
+
+/** A name on one line, without control characters and with single spaces. */
 export function plainLine(name: string): string {
-  return singleSpaced(name.replace(CONTROL, ' '));
+  return singleSpaced(oneLine(name));
 }
 
 /** Names that differ from each other: those that a name before them already is get a number. */

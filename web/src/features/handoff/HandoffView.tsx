@@ -128,11 +128,14 @@ function CodePane({ code }: { code: Result<PlanCode> }) {
         </Button>
       </div>
       {leftOut.length > 0 && (
-        <ul className={styles.leftOut} aria-label="Not in this code" data-testid="left-out">
-          {leftOut.map((sentence) => (
-            <li key={sentence}>{sentence}</li>
-          ))}
-        </ul>
+        <section className={styles.leftOut} aria-label="Not in this code" data-testid="left-out">
+          <b>Not in this code:</b>
+          <ul>
+            {leftOut.map((sentence) => (
+              <li key={sentence}>{sentence}</li>
+            ))}
+          </ul>
+        </section>
       )}
       <pre
         className={`mono ${styles.code}`}
