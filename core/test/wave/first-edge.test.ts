@@ -37,7 +37,7 @@ describe('the first edge of what the program makes', () => {
     const setting: Setting = {
       ...{ drive: 'interrupt-pair', timer: 'TIMER1', mode: 'ctc-icr', channel: 'OC1A', pin: 'PB0' },
       ...{ prescaler: 8, top: 9999, compare: 2500 },
-    } as Setting;
+    };
     const waveform = waveformOf(part, setting, outcomeUnder(part, path, setting));
     expect(firstEdge(waveform)).toBe(80_000);
     const [rise = 0, fall = 0, next = 0] = edgesOf(setting, 170_000);
@@ -49,7 +49,7 @@ describe('the first edge of what the program makes', () => {
     const setting: Setting = {
       ...{ drive: 'software-pwm', timer: 'TIMER2', mode: 'ctc', pin: 'PB0' },
       ...{ prescaler: 8, top: 199, divider: 10, compare: 3 },
-    } as Setting;
+    };
     expect(edgesOf(setting, 24_000)).toEqual([1600, 6400, 17_600, 22_400]);
   });
 
