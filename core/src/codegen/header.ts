@@ -7,6 +7,7 @@ import { hasTimer, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { compareStores, definitions } from './statement.ts';
 import { handlerDeclarations } from './handlers.ts';
+import { stillInterrupted } from './stop.ts';
 import { unitSetters, unsignedFor } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 
@@ -56,6 +57,17 @@ function softwareBlock(
   });
   const call = [...loopCall(setting, label), ...handlerCalls(part, path, setting, label)];
   return [`/* ${commentText(title)}${pin} */`, ...numbers, ...call, ''];
+}
+
+/** What stopping does, and which interrupts the program has to mask itself. */
+function stopComment(part: Part, signals: readonly CodeSignal[]): string[] {
+  const names = stillInterrupted(part, signals);
+  return [
+    '/* Stops the signals: interrupts disabled, pins low. Starting begins anew. */',
+    ...(names.length > 0
+      ? [`/* Mask the interrupts of ${commentText(names.join(', '))} before: they are not disabled here. */`]
+      : []),
+  ];
 }
 
 /** The header: registers, the numbers of each signal, and what may be called. */
@@ -118,7 +130,7 @@ export function headerText(
     ...handlerDeclarations(part, signals),
     '/* Sets up the clock, the timers and the pins; call once at the start. */',
     `void ${stem}_start(void);`,
-    '/* Stops the signals: no more interrupts, the pins low. Starting begins anew. */',
+    ...stopComment(part, signals),
     `void ${stem}_stop(void);`,
     '',
     '#ifdef __cplusplus',

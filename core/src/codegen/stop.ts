@@ -23,6 +23,20 @@ function connections(part: Part, setting: Setting): Writes[] {
 }
 
 /**
+ * Signals whose interrupts stop cannot disable, since they are enabled by registers that only take ones: their handlers
+ * still come, and still change their pins.
+ */
+export function stillInterrupted(part: Part, signals: readonly CodeSignal[]): string[] {
+  return signals
+    .filter(({ setting }) =>
+      driveOf(setting)
+        .handlers(part, setting)
+        .some(({ interrupt }) => cleared(part, interrupt.enable).length === 0),
+    )
+    .map(({ name }) => name);
+}
+
+/**
  * Statements that stop the signals: their interrupts disabled, their outputs disconnected from the timers, their pins low
  * as the program's own. Starting begins anew.
  */

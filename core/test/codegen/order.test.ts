@@ -171,3 +171,21 @@ describe('handlers and the start', () => {
     expect(textOf({ allowInterrupts: true })).toMatch(/^ *sei\(\);/m);
   });
 });
+
+describe('stopping', () => {
+  const tick = { drive: 'interrupt', prescaler: 1, top: 9999, divider: 1 } as const;
+
+  it.each([
+    ['am3358', { ...tick, timer: 'DMTIMER2', mode: 'reload' }, true],
+    ['rp2040', { ...tick, timer: 'ALARM0', mode: 'alarm' }, false],
+    ['atmega328p', { ...tick, timer: 'TIMER1', mode: 'ctc-icr' }, false],
+  ])('%s: the header says whether interrupts have to be masked by the program', (id, numbers, masked) => {
+    const part = shipped(id);
+    const own = part.timers.find((one) => one.id === numbers.timer);
+    const mode = own?.modes.find((one) => one.id === numbers.mode) ?? own?.modes[0];
+    const setting: Setting = { ...numbers, mode: mode?.id ?? '' };
+    const signal = { name: 'Own', sentence: 'Own does its work.', setting };
+    const [, header] = cFiles(part, clockPath(part, part.defaultClock), 'order', [signal]);
+    expect(header?.text.includes('Mask the interrupts of Own before')).toBe(masked);
+  });
+});

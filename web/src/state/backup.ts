@@ -95,7 +95,8 @@ function unpacked({ bytes: text }: Bytes): ArrayBuffer {
   return view.buffer;
 }
 
-function storedCapture({ name, wires, capture: own }: CaptureRow): StoredCapture {
+/** A capture as a backup holds it. */
+export function storedCapture({ name, wires, capture: own }: CaptureRow): StoredCapture {
   return {
     name,
     wires,
@@ -114,7 +115,7 @@ function storedCapture({ name, wires, capture: own }: CaptureRow): StoredCapture
 }
 
 /** A capture out of a backup. @throws RangeError where its lists are not as long as each other. */
-function captureOf({ name, wires, capture: own }: StoredCapture): Omit<CaptureRow, 'plan'> {
+export function captureOf({ name, wires, capture: own }: StoredCapture): Omit<CaptureRow, 'plan'> {
   const opened = own.wires.map(({ name: wire, times, levels, analog }) => {
     const made = {
       name: wire,
