@@ -39,7 +39,7 @@ export type ClockPath = {
   clocks: Map<string, Clock>;
   writes: { node: ClockFactor; by: number; writes: Writes }[];
   /** Steps that start and select clocks which are not there after reset. */
-  starts: { name: string; steps: readonly StartStep[] }[];
+  starts: { node: string; name: string; steps: readonly StartStep[] }[];
 };
 
 /** Thrown when a clock setting is not possible on the part; `key` is the place within the setting. */
@@ -137,7 +137,7 @@ function resolveChoice(walk: Walk, node: Extract<ClockNode, { kind: 'choice' }>)
   const fault = clock.fault ?? brokenLimit(walk, node, node.limit, clock.hz);
   if (fault) throw fault;
   const steps = node.start?.[taken];
-  if (steps) walk.path.starts.push({ name: node.name, steps });
+  if (steps) walk.path.starts.push({ node: node.id, name: node.name, steps });
   return clock;
 }
 

@@ -5,14 +5,16 @@ import { modeOf, pinOf } from '../part/find.ts';
 import type { Part, Pin, Timer, Writes } from '../part/types.ts';
 import { driveOf, isOutput, ladderOf, outcomeUnder } from '../timer/drives/index.ts';
 import { settingWrites } from '../timer/encode.ts';
-import { fieldWrites, registerWrite, type FieldWrite } from '../timer/fields.ts';
+import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
 import { rungText } from '../timer/rungs.ts';
 import { hasTimer, pinsOfSetting, timerIdOf } from '../timer/setting.ts';
-import { enableLines, handlerLines } from './handlers.ts';
+import { clockLines, startupNeeds } from './clock-lines.ts';
+import { handlerLines, resetLines } from './handlers.ts';
 import { headerText } from './header.ts';
+import { enableLines } from './interrupt-lines.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
 import { stopLines } from './stop.ts';
-import { changes, hexText, plainWrites, store, waitFor } from './statement.ts';
+import { changes, hexText, orderLines, plainWrites, store, takenOver, waitFor } from './statement.ts';
 import { conflictSentence, mergeWrites } from '../timer/merge.ts';
 
 /** A generated file. */
@@ -54,76 +56,19 @@ function timerLines(
   signals: readonly CodeSignal[],
 ): string[] {
   const moved = movedStarts(part, timer, signals);
-  const lines = timer.sequence.flatMap(({ register, without }) => {
+  const lines = timer.sequence.flatMap(({ register, without, until }) => {
     const own = writes.filter((write) => write.register === register);
-    if (register === timer.counter) return [`${register} = ${firstCount(part, timer, signals)};`];
+    if (register === timer.counter)
+      return [`${register} = ${firstCount(part, timer, signals)};`, ...takenOver(part, register)];
     const start = moved.get(register);
     if (start !== undefined) return [start];
     if (own.length === 0) return [];
-    const kept = own.filter((write) => !without?.includes(write.field ?? ''));
-    return [`${store(part, register, kept)}${without ? ' /* mode set, clock still stopped */' : ''}`];
+    // Bits that come with a later step are zero in this one.
+    const kept = own.map((write) => (without?.includes(write.field ?? '') ? { ...write, value: 0 } : write));
+    const lines = store(part, register, kept, without ? 'not running yet' : undefined);
+    return [...lines, ...(until === undefined ? [] : waitFor(part, until))];
   });
   return [`/* ${timer.name} */`, ...lines, ''];
-}
-
-/** A store, with the one before it that unlocks the register; both in two instructions where there is an assembler for it. */
-function unlocked(
-  part: Part,
-  register: string,
-  unlock: readonly FieldWrite[],
-  target: readonly FieldWrite[],
-): string[] {
-  const plain = store(part, register, target);
-  if (unlock.length === 0) return [plain];
-  const first = store(part, register, unlock);
-  if (part.code.assembler !== 'avr') return [first, plain];
-  const valueOf = (line: string): string => line.slice(line.indexOf('=') + 1, line.lastIndexOf(';')).trim();
-  const operand = (line: string): string => `"r" ((uint8_t)(${valueOf(line)}))`;
-  return [
-    '/* The chip takes the second store for four cycles after the first. */',
-    `__asm__ __volatile__ ("sts %0, %1\\n\\tsts %0, %2" : : "n" (_SFR_MEM_ADDR(${register})), ${operand(first)}, ${operand(plain)});`,
-  ];
-}
-
-/**
- * The clocks: dividers for parts whose headers name their registers (elsewhere start-up code has set the path up), and
- * for all parts the steps that start and select a clock which is not there after reset.
- */
-function clockLines(part: Part, path: ClockPath): string[] {
-  const dividers = part.code.setsClock ? path.writes : [];
-  const factors = dividers.flatMap(({ node, by, writes }) => {
-    const target = fieldWrites(writes);
-    const [first] = target;
-    if (!first) return [];
-    const unlock = fieldWrites(node.unlock ?? {});
-    return [
-      `/* ${commentText(node.name)}: ${by}. ${commentText(node.note ?? '')} */`,
-      ...unlocked(part, first.register, unlock, target),
-      '',
-    ];
-  });
-  const starts = path.starts.flatMap(({ name, steps }) => [
-    `/* ${commentText(name)} */`,
-    ...steps.flatMap((step) =>
-      'set' in step ? changes(part, plainWrites([step.set])) : [waitFor(part, step.until)],
-    ),
-    '',
-  ]);
-  return [...factors, ...starts];
-}
-
-/** A store of a whole register at once: an order to it rather than bits of it. */
-function commandLine(part: Part, order: Writes): string[] {
-  const writes = plainWrites([order]);
-  const registers = [...new Set(writes.map((write) => write.register))];
-  return registers.map((name) => {
-    const { value } = registerWrite(
-      part,
-      name,
-      writes.filter((write) => write.register === name),
-    );
-    return `${name} = ${hexText(value)};`;
-  });
 }
 
 /** Stores that enable clocks, read back where the part needs it before what they feed may be used. */
@@ -132,27 +77,35 @@ function withReadBack(part: Part, writes: readonly FieldWrite[]): string[] {
   return [...changes(part, writes), ...read.map((register) => `(void)${register};`)];
 }
 
-/** Power for the timers and pins, then the pins as they are to be before their timers run, with their outputs selected. */
+/** The writes that lead signals to and from their pins: those of outputs come once the timer is set, others before. */
+function pinWrites(part: Part, signals: readonly CodeSignal[], outputs: boolean): FieldWrite[] {
+  const own = signals.filter(({ setting }) => isOutput(setting) === outputs);
+  return plainWrites(own.map(({ setting }) => driveOf(setting).pinWrites(part, setting)));
+}
+
+/** Power for the timers and pins, then the pins as they are to be before their timers drive them. */
 function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
   const timers = new Set(timersOf(part, signals));
   const power = withReadBack(part, plainWrites([...timers].map((timer) => timer.power)));
-  const waits = [...new Set([...timers].flatMap((timer) => timer.ready ?? []))].map((place) =>
-    waitFor(part, place),
-  );
+  const conditions = [...new Set([...timers].flatMap((timer) => timer.ready ?? []))];
+  const waits = conditions.flatMap((one) => waitFor(part, one));
   const orders = [...timers].flatMap((timer) => timer.commands ?? []);
-  const commands = [...new Set(orders.flatMap((order) => commandLine(part, order)))];
+  const commands = uniqueOrders(orders).flatMap((order) => orderLines(part, order));
   const pins = pinsOf(part, signals);
   const idle = withReadBack(part, plainWrites(pins.map((pin) => pin.idle)));
-  const awake = [...new Set(pins.flatMap((pin) => pin.ready ?? []))].map((place) => waitFor(part, place));
-  const own = plainWrites(signals.map(({ setting }) => driveOf(setting).pinWrites(part, setting)));
+  const awake = [...new Set(pins.flatMap((pin) => pin.ready ?? []))].flatMap((one) => waitFor(part, one));
+  const prepared = [...idle, ...awake, ...changes(part, pinWrites(part, signals, false))];
   return [
     ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ...commands, ...waits, ''] : []),
-    '/* The pins, before their timers drive them. */',
-    ...idle,
-    ...awake,
-    ...changes(part, own),
-    '',
+    ...(prepared.length > 0 ? ['/* The pins, before their timers drive them. */', ...prepared] : []),
   ];
+}
+
+/** Orders once each: several timers may want the same. */
+function uniqueOrders(orders: readonly Writes[]): Writes[] {
+  return orders.filter(
+    (order, at) => at === orders.findIndex((other) => JSON.stringify(other) === JSON.stringify(order)),
+  );
 }
 
 /** Timers that the signals use, in the part's order. */
@@ -181,6 +134,13 @@ function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSign
   return [sentence, `     ${driveOf(setting).method(part, setting)}`, ...rungs, ''];
 }
 
+/** A function without arguments; no empty line before its end. */
+function routine(name: string, lines: readonly string[]): string[] {
+  const kept = lines.filter((line, at) => line !== '' || (lines[at + 1] ?? '') !== '');
+  const body = kept.map((line) => (line === '' ? '' : `    ${line}`));
+  return [`void ${name}(void)`, '{', ...body, '}', ''];
+}
+
 function sourceText(
   part: Part,
   path: ClockPath,
@@ -197,17 +157,24 @@ function sourceText(
   );
   const handlers = handlerLines(part, signals);
   const timers = timersOf(part, signals);
-  const body = [
-    ...clockLines(part, path),
-    ...pinsBefore(part, signals),
-    ...timers.flatMap((timer) => timerLines(part, timer, writes, signals)),
+  const init = [...clockLines(part, path, signals), ...pinsBefore(part, signals)];
+  const outputs = [
+    ...changes(part, pinWrites(part, signals, true)),
     ...changes(part, plainWrites(driven.map((pin) => pin.enable))),
+  ];
+  const reset = resetLines(part, signals);
+  const start = [
+    ...(reset.length > 0 ? ['/* What the interrupts keep. */', ...reset, ''] : []),
+    ...timers.flatMap((timer) => timerLines(part, timer, writes, signals)),
+    ...(outputs.length > 0 ? ['/* The timers run: now they get their pins. */', ...outputs] : []),
     ...enableLines(part, signals, options.allowInterrupts === true),
   ];
+  const needs = startupNeeds(part, path, signals);
   const header = [
     name,
     `${part.name}, ${clockPhrase(path, part.cpu.clock)}`,
-    ...(part.code.setsClock ? [] : ['The start-up code must have set this clock up; it is not done here.']),
+    ...(needs.length > 0 ? ['', 'Start-up code must have done this before:'] : []),
+    ...needs.map((line) => `- ${line}`),
     '',
     ...signals.flatMap((signal) => derivation(part, path, signal)),
     ...(leftOut.length > 0 ? ['Not in this code:', ...leftOut.map((line) => `- ${line}`)] : []),
@@ -219,16 +186,9 @@ function sourceText(
     `#include "${stem}.h"`,
     '',
     ...handlers,
-    `void ${stem}_start(void)`,
-    '{',
-    ...body.map((line) => (line === '' ? '' : `    ${line}`)),
-    '}',
-    '',
-    `void ${stem}_stop(void)`,
-    '{',
-    ...stopLines(part, signals).map((line) => `    ${line}`),
-    '}',
-    '',
+    ...routine(`${stem}_init`, init),
+    ...routine(`${stem}_start`, start),
+    ...routine(`${stem}_stop`, stopLines(part, signals)),
   ].join('\n');
 }
 

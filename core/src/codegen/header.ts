@@ -1,11 +1,11 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
-import type { Part } from '../part/types.ts';
+import type { Channel, Part, Timer } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import { maxCompare } from '../timer/count.ts';
 import { hasTimer, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
-import { compareStores, definitions } from './statement.ts';
+import { changes, definitions, plainWrites, variableStores } from './statement.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { stillInterrupted } from './stop.ts';
 import { unitSetters, unsignedFor } from './setters.ts';
@@ -16,8 +16,34 @@ function loopCall(setting: Setting, label: string): string[] {
   return ['/* Makes one period of the signal; everything else waits. */', `void ${label}_period(void);`];
 }
 
+/** Whether an input still has edges: asked once in a while, and the next reading after a loss begins anew. */
+function lostLines(label: string, slowestHz: number | undefined): string[] {
+  if (slowestHz === undefined) return [];
+  // Two periods of the slowest input, so that one late edge is no loss.
+  const ms = Math.ceil(2000 / slowestHz);
+  return [
+    `extern volatile uint8_t ${label}_seen, ${label}_fresh;`,
+    `/* Whether no edge came since the last call: ask every ${ms} ms or less often. */`,
+    `static inline uint8_t ${label}_lost(void)`,
+    '{',
+    `    if (${label}_fresh) {`,
+    `        ${label}_fresh = 0;`,
+    '        return 0;',
+    '    }',
+    `    ${label}_seen = 0;`,
+    `    ${label}_counts = 0;`,
+    '    return 1;',
+    '}',
+  ];
+}
+
 /** What the handlers of a signal want from the user, or give: a function to write, a count to read. */
-function handlerCalls(part: Part, path: ClockPath, setting: Setting, label: string): string[] {
+function handlerCalls(
+  part: Part,
+  path: ClockPath,
+  { setting, slowestHz }: CodeSignal,
+  label: string,
+): string[] {
   const actions = driveOf(setting)
     .handlers(part, setting)
     .flatMap((use) => use.actions);
@@ -37,6 +63,7 @@ function handlerCalls(part: Part, path: ClockPath, setting: Setting, label: stri
       `    do { counts = ${label}_counts; } while (counts != ${label}_counts);`,
       `    return counts == 0u ? 0u : (uint32_t)(${rate}ull / counts);`,
       '}',
+      ...lostLines(label, slowestHz),
     ];
   });
 }
@@ -47,15 +74,16 @@ function softwareBlock(
   path: ClockPath,
   title: string,
   label: string,
-  setting: Setting,
+  signal: CodeSignal,
 ): string[] {
+  const { setting } = signal;
   const upper = label.toUpperCase();
   const pin = setting.pin === undefined ? '' : ` on ${setting.pin}`;
   const numbers = (['prescaler', 'top', 'compare', 'postscale', 'divider'] as const).flatMap((key) => {
     const value = (setting as Partial<Record<typeof key, number>>)[key];
     return value === undefined ? [] : [`#define ${upper}_${key.toUpperCase()} ${value}`];
   });
-  const call = [...loopCall(setting, label), ...handlerCalls(part, path, setting, label)];
+  const call = [...loopCall(setting, label), ...handlerCalls(part, path, signal, label)];
   return [`/* ${commentText(title)}${pin} */`, ...numbers, ...call, ''];
 }
 
@@ -63,11 +91,32 @@ function softwareBlock(
 function stopComment(part: Part, signals: readonly CodeSignal[]): string[] {
   const names = stillInterrupted(part, signals);
   return [
-    '/* Stops the signals: interrupts disabled, pins low. Starting begins anew. */',
+    '/* Stops the signals: interrupts disabled, pins low. They can be started again. */',
     ...(names.length > 0
       ? [`/* Mask the interrupts of ${commentText(names.join(', '))} before: they are not disabled here. */`]
       : []),
   ];
+}
+
+/** Whether a setter reads and writes a register that it shares, or takes two steps for one value. */
+function divisible(part: Part, timer: Timer, channel: Channel): boolean {
+  const writes = channel.running ?? channel.compare;
+  const shared = Object.keys({ ...writes, ...channel.commit }).some((key) => key.includes('.'));
+  return shared || (part.code.bytewise && timer.width > 8);
+}
+
+/** Whether a setter may be called from an interrupt as well as from the program. */
+function setterSafety(part: Part, timer: Timer, channel: Channel): string {
+  if (!divisible(part, timer, channel) || part.code.assembler === 'avr') return 'Interrupt-safe.';
+  return 'Not interrupt-safe: it takes more than one step; keep interrupts that use this timer out.';
+}
+
+/** The stores of a setter; one that takes two steps keeps interrupts out where that is cheap. */
+function compareBody(part: Part, timer: Timer, channel: Channel): string[] {
+  const stores = variableStores(part, channel.running ?? channel.compare, 'compare');
+  const lines = [...stores, ...(channel.commit ? changes(part, plainWrites([channel.commit])) : [])];
+  if (part.code.assembler !== 'avr' || !divisible(part, timer, channel)) return lines;
+  return ['uint8_t status = SREG;', 'cli();', ...lines, 'SREG = status;'];
 }
 
 /** The header: registers, the numbers of each signal, and what may be called. */
@@ -81,9 +130,10 @@ export function headerText(
   const stem = identifier(name);
   const labels = labelsOf(signals);
   const guard = `${stem.toUpperCase()}_H`;
-  const blocks = signals.map(({ name: title, setting, span }, at) => {
+  const blocks = signals.map((signal, at) => {
+    const { name: title, setting, span } = signal;
     const label = labels[at] ?? identifier(title);
-    if (!isOutput(setting)) return softwareBlock(part, path, title, label, setting);
+    if (!isOutput(setting)) return softwareBlock(part, path, title, label, signal);
     const timer = timerOf(part, setting.timer);
     const channel = timer.channels.find((one) => one.id === setting.channel);
     const upper = label.toUpperCase();
@@ -99,15 +149,14 @@ export function headerText(
     const max = maxCompare(mode, setting.top, timer.width);
     const type = unsignedFor(max);
     const { frequency } = outcomeUnder(part, path, setting);
-    const twoSteps = part.code.bytewise && timer.width > 8;
-    const guard16 = twoSteps ? ' Not interrupt-safe: disable interrupts that use this timer around it.' : '';
+    const safety = setterSafety(part, timer, channel);
     const when = mode.update.compare === 'immediate' ? 'at once' : 'when the running period ends';
     return [
       ...lines,
-      `/* Sets the width, 0 to ${max}; taken over ${when}.${guard16} */`,
+      `/* Sets the width, 0 to ${max}; taken over ${when}. ${safety} */`,
       `static inline void ${label}_set(${type} compare)`,
       '{',
-      ...compareStores(part, channel.compare).map((line) => `    ${line}`),
+      ...compareBody(part, timer, channel).map((line) => `    ${line}`),
       '}',
       ...unitSetters(label, resolved, frequency, span, type),
       '',
@@ -128,7 +177,9 @@ export function headerText(
     '',
     ...blocks.flat(),
     ...handlerDeclarations(part, signals),
-    '/* Sets up the clock, the timers and the pins; call once at the start. */',
+    '/* Clocks, power, and the pins low; call it once, first of all. */',
+    `void ${stem}_init(void);`,
+    '/* Sets the timers, lets them run, gives them their pins, and enables the interrupts. */',
     `void ${stem}_start(void);`,
     ...stopComment(part, signals),
     `void ${stem}_stop(void);`,

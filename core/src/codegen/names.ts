@@ -2,8 +2,17 @@ import { oneLine, plainName, uniqueNames } from '../quantity/words.ts';
 import type { Span } from '../signal/requirement.ts';
 import type { Setting } from '../timer/setting.ts';
 
-/** One signal as the code needs it: its name, its sentence, the setting that produces it, and what it moves over. */
-export type CodeSignal = { name: string; sentence: string; setting: Setting; span?: Span };
+/**
+ * One signal as the code needs it: its name, its sentence, the setting that produces it, what it moves over, and of an input the
+ * slowest rate in Hz.
+ */
+export type CodeSignal = {
+  name: string;
+  sentence: string;
+  setting: Setting;
+  span?: Span;
+  slowestHz?: number;
+};
 
 /** Words that C and C++ keep for themselves, and names that every program has. */
 const RESERVED = new Set(

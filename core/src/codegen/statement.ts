@@ -44,9 +44,31 @@ function storeMasked(part: Part, register: string, writes: readonly FieldWrite[]
   return `${register} = ${narrowed(changed, width)};${comment}`;
 }
 
-/** The store of one step of a timer's sequence. */
-export function store(part: Part, register: string, writes: readonly FieldWrite[]): string {
-  return byName(part) ? storeNamed(part, register, writes) : storeMasked(part, register, writes);
+/** The wait after a store to a register that the hardware takes over later. */
+export function takenOver(part: Part, register: string): string[] {
+  const { taken } = registerOf(part, register);
+  return taken === undefined ? [] : waitFor(part, taken);
+}
+
+/** The store of one step of a timer's sequence. `comment` stands at its end. */
+export function store(
+  part: Part,
+  register: string,
+  writes: readonly FieldWrite[],
+  comment?: string,
+): string[] {
+  const line = byName(part) ? storeNamed(part, register, writes) : storeMasked(part, register, writes);
+  return [`${line}${comment === undefined ? '' : ` /* ${comment} */`}`, ...takenOver(part, register)];
+}
+
+/** A store of a whole register at once: an order to it rather than bits of it. */
+export function orderLines(part: Part, order: Writes): string[] {
+  const writes = plainWrites([order]);
+  const registers = [...new Set(writes.map((write) => write.register))];
+  return registers.flatMap((name) => {
+    const own = writes.filter((write) => write.register === name);
+    return [`${name} = ${hexText(registerWrite(part, name, own).value)};`, ...takenOver(part, name)];
+  });
 }
 
 function changeNamed(part: Part, register: string, writes: readonly FieldWrite[]): string[] {
@@ -73,31 +95,35 @@ export function changes(part: Part, writes: readonly FieldWrite[]): string[] {
   return registers.flatMap((register) => {
     const all = writes.filter((write) => write.register === register);
     const own = all.filter((one, at) => at === all.findIndex((other) => sameWrite(one, other)));
-    return byName(part) ? changeNamed(part, register, own) : [storeMasked(part, register, own)];
+    const lines = byName(part) ? changeNamed(part, register, own) : [storeMasked(part, register, own)];
+    return [...lines, ...takenOver(part, register)];
   });
 }
 
-function expression({ scale, bias, shift, keep }: Encoded): string {
-  const scaled = scale === undefined || scale === 1 ? 'compare' : `compare * ${scale}u`;
+function expression({ scale, bias, shift, keep }: Encoded, name: string): string {
+  const scaled =
+    scale === undefined || scale === 1 ? name : scale === -1 ? `0u - ${name}` : `${name} * ${scale}u`;
   const moved = bias ? `(${scaled} ${bias < 0 ? '-' : '+'} ${Math.abs(bias)}u)` : scaled;
   const shifted = shift ? `(${moved} >> ${shift})` : moved;
   return keep === undefined ? shifted : `(${shifted} & ${hexText(2 ** keep - 1)})`;
 }
 
-/** The stores that put a variable named `compare` where a channel's compare value goes. */
-export function compareStores(part: Part, writes: Writes): string[] {
-  return Object.entries(writes).map(([key, value]) => {
+/** The stores that put a variable, a compare value or a top, where the part wants it. */
+export function variableStores(part: Part, writes: Writes, name: 'compare' | 'top'): string[] {
+  return Object.entries(writes).flatMap(([key, value]) => {
     const [register = '', field] = key.split('.');
-    const source = typeof value === 'number' ? String(value) : expression(value);
+    const source = typeof value === 'number' ? String(value) : expression(value, name);
     if (field === undefined) {
-      const plain = source === 'compare' || typeof value === 'number';
-      return `${register} = ${plain ? source : narrowed(source, registerOf(part, register).width)};`;
+      const plain = source === name || typeof value === 'number';
+      const { width } = registerOf(part, register);
+      return [`${register} = ${plain ? source : narrowed(source, width)};`, ...takenOver(part, register)];
     }
     const { shift, mask } = placeOf(registerOf(part, register), field);
     const { width } = registerOf(part, register);
     // Widened first: a small type would become a signed int before it is shifted.
     const wide = typeof value === 'number' ? source : `(uint${Math.max(16, width)}_t)${source}`;
-    return `${register} = ${narrowed(`(${register} & ~${hexText(mask)}) | (${wide} << ${shift})`, width)};`;
+    const changed = `(${register} & ~${hexText(mask)}) | (${wide} << ${shift})`;
+    return [`${register} = ${narrowed(changed, width)};`, ...takenOver(part, register)];
   });
 }
 
@@ -114,11 +140,12 @@ export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[]
   return sets.flatMap((writes) => (writes ? fieldWrites(writes) : []));
 }
 
-/** A loop that waits until a bit of a register is set. */
-export function waitFor(part: Part, place: string): string {
-  const [register = '', field = ''] = place.split('.');
+/** A loop that waits for a condition: that a field is not zero, or with an exclamation mark that it is. */
+export function waitFor(part: Part, condition: string): string[] {
+  const zero = condition.startsWith('!');
+  const [register = '', field = ''] = condition.replace(/^!/, '').split('.');
   const { mask } = placeOf(registerOf(part, register), field);
-  const test = byName(part) ? bit(field) : hexText(mask);
+  const test = `${register} & ${byName(part) ? bit(field) : hexText(mask)}`;
   const comment = byName(part) ? '' : ` /* ${field} */`;
-  return `while (!(${register} & ${test})) { }${comment}`;
+  return [`while (${zero ? test : `!(${test})`}) { }${comment}`];
 }

@@ -1,5 +1,5 @@
 import { channelOf, pinOf, registerOf, timerOf } from '../part/find.ts';
-import type { Part, Writes } from '../part/types.ts';
+import type { Interrupt, Part, Writes } from '../part/types.ts';
 import { driveOf, isInput, isOutput } from '../timer/drives/index.ts';
 import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
 import { pinsOfSetting, type Setting } from '../timer/setting.ts';
@@ -11,6 +11,11 @@ function cleared(part: Part, writes: Writes): FieldWrite[] {
   return fieldWrites(writes)
     .filter(({ register, field }) => field !== null && !registerOf(part, register).strobe)
     .map((write) => ({ ...write, value: 0 }));
+}
+
+/** What disables an interrupt. */
+function disabled(part: Part, { enable, disable }: Interrupt): FieldWrite[] {
+  return disable ? fieldWrites(disable) : cleared(part, enable);
 }
 
 /** The fields that connect a timer's output, and its opposite, to their pins. */
@@ -31,7 +36,7 @@ export function stillInterrupted(part: Part, signals: readonly CodeSignal[]): st
     .filter(({ setting }) =>
       driveOf(setting)
         .handlers(part, setting)
-        .some(({ interrupt }) => cleared(part, interrupt.enable).length === 0),
+        .some(({ interrupt }) => disabled(part, interrupt).length === 0),
     )
     .map(({ name }) => name);
 }
@@ -45,7 +50,7 @@ export function stopLines(part: Part, signals: readonly CodeSignal[]): string[] 
   const interrupts = settings.flatMap((setting) =>
     driveOf(setting)
       .handlers(part, setting)
-      .flatMap(({ interrupt }) => cleared(part, interrupt.enable)),
+      .flatMap(({ interrupt }) => disabled(part, interrupt)),
   );
   const outputs = settings.flatMap((setting) =>
     connections(part, setting).flatMap((writes) => cleared(part, writes)),
@@ -53,10 +58,12 @@ export function stopLines(part: Part, signals: readonly CodeSignal[]): string[] 
   const pins = settings.filter((setting) => !isInput(setting)).flatMap(pinsOfSetting);
   const own = [...new Set(pins)].flatMap((id) => pinOf(part, id).software ?? []);
   const low = plainWrites(own.map((software) => software.low));
+  const output = plainWrites(own.map((software) => software.output));
+  const placed = new Set(output.map(({ register, field }) => `${register}.${field}`));
+  const disconnected = outputs.filter(({ register, field }) => !placed.has(`${register}.${field}`));
   return [
     ...(interrupts.length > 0 ? ['/* No more interrupts. */', ...changes(part, interrupts)] : []),
     ...(own.length > 0 ? ['/* The pins are low, whatever their timers do. */', ...changes(part, low)] : []),
-    ...changes(part, outputs),
-    ...changes(part, plainWrites(own.map((software) => software.output))),
+    ...changes(part, [...disconnected, ...output]),
   ];
 }

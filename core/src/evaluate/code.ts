@@ -37,9 +37,10 @@ export function planCode(
   const settings = settingsOf(plan, part, path);
   const signals = plan.signals.flatMap((signal) => {
     const setting = settings.get(signal.id);
-    const { span } = requirementOf(signal);
+    const { span, input } = requirementOf(signal);
     const sentence = sentenceText(signal, (pin) => pinName(plan, pin));
-    return setting ? [{ name: signal.name, sentence, setting, ...(span ? { span } : {}) }] : [];
+    const more = { ...(span ? { span } : {}), ...(input ? { slowestHz: input.slowest.valueOf() } : {}) };
+    return setting ? [{ name: signal.name, sentence, setting, ...more }] : [];
   });
   const { conflicts, failures } = evaluatePlan(plan, part);
   const [conflict] = conflicts;

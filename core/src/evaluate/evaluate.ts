@@ -3,6 +3,7 @@ import { clockOf, clockPath, clockPhrase, type ClockPath } from '../clock/path.t
 import type { Part } from '../part/types.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { printHz } from '../quantity/print.ts';
+import { clockSetUpWrites, laterWrites } from '../timer/clock-set-up.ts';
 import { registersOf, settingRegisters, settingWrites } from '../timer/encode.ts';
 import type { RegisterWrite } from '../timer/fields.ts';
 import { mergeWrites } from '../timer/merge.ts';
@@ -63,12 +64,13 @@ function clockLine(part: Part, path: ClockPath): string {
   return [clockPhrase(path, part.cpu.clock), ...words].join(' → ');
 }
 
-function mergedRegisters(part: Part, settings: readonly Setting[]): RegisterWrite[] {
+function mergedRegisters(part: Part, path: ClockPath, settings: readonly Setting[]): RegisterWrite[] {
   const users = settings.map((setting) => ({ name: '', writes: settingWrites(part, setting) }));
   const { writes, conflicts } = mergeWrites(users);
   if (conflicts.length > 0) return [];
-  const order = settings.flatMap((setting) => settingRegisters(part, setting).map(({ name }) => name));
-  return registersOf(part, writes, [...new Set(order)]);
+  const clock = clockSetUpWrites(part, path, settings);
+  const order = settings.flatMap((setting) => settingRegisters(part, setting, clock).map(({ name }) => name));
+  return registersOf(part, laterWrites([...clock, ...writes]), [...new Set(order)]);
 }
 
 function failuresOf(signals: readonly EvaluatedSignal[], conflicts: Evaluation['conflicts']): Failure[] {
@@ -184,6 +186,6 @@ export function evaluatePlan(plan: Plan, part: Part): Evaluation {
     failures: failuresOf(signals, conflicts),
     clock: clockPhrase(path, part.cpu.clock),
     clockLine: clockLine(part, path),
-    registers: conflicts.length > 0 ? [] : mergedRegisters(part, [...settings.values()]),
+    registers: conflicts.length > 0 ? [] : mergedRegisters(part, path, [...settings.values()]),
   };
 }

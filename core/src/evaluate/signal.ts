@@ -22,6 +22,7 @@ import {
   type Cause,
   type Drive,
 } from '../timer/drives/index.ts';
+import { clockSetUpWrites } from '../timer/clock-set-up.ts';
 import { settingRegisters } from '../timer/encode.ts';
 import type { RegisterWrite } from '../timer/fields.ts';
 import type { Cycle, Outcome } from '../timer/outcome.ts';
@@ -248,7 +249,7 @@ function evaluateInput(
       fall: Math.round(period / 2),
     },
     ladder: plainLadder(part, path, setting),
-    registers: settingRegisters(part, setting),
+    registers: settingRegisters(part, setting, clockSetUpWrites(part, path, [setting])),
     wanted: { periodS: requirement.input.fastest.inverse().valueOf(), duty: 0.5 },
     checks: checkInput(input, result.frequency, countHz, tolerancePpm),
     slips: slipsOf(part, setting, requirement, clock, tolerancePpm, cpuHz),
@@ -294,7 +295,7 @@ export function evaluateSetting(
       ...('spread' in cycle.edges ? {} : cycle.edges),
     },
     ladder: plainLadder(part, path, setting),
-    registers: settingRegisters(part, setting),
+    registers: settingRegisters(part, setting, clockSetUpWrites(part, path, [setting])),
     wanted: {
       ...(near ? { periodS: near.inverse().valueOf() } : {}),
       duty: requirement.duty.ideal.valueOf(),

@@ -31,6 +31,7 @@ export const codeSchema = Joi.object({
   setsClock: Joi.boolean().default(false),
   bytewise: Joi.boolean().default(false),
   readsBack: Joi.boolean(),
+  routing: Joi.string().max(200),
   assembler: Joi.string().valid('avr'),
   allow: Joi.string().allow('').max(120).pattern(ALLOW, 'instruction').default(''),
 });

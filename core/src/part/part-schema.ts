@@ -14,6 +14,9 @@ const cycles = whole.max(1_000_000);
 
 const place = Joi.string().pattern(/^[A-Za-z_][A-Za-z0-9_]*(\.[A-Za-z_][A-Za-z0-9_]*)?$/, 'place');
 
+/** A place that must become one, or zero with an exclamation mark. */
+const condition = Joi.string().pattern(/^!?[A-Za-z_][A-Za-z0-9_]*\.[A-Za-z_][A-Za-z0-9_]*$/, 'condition');
+
 const encoded = Joi.object({
   of: Joi.string().valid('top', 'compare', 'divide', 'bits', 'reload', 'postscale', 'dead').required(),
   scale: Joi.number().min(-65536).max(65536),
@@ -32,6 +35,7 @@ const register = Joi.object({
   width: Joi.number().valid(8, 16, 32).required(),
   reset: whole.max(2 ** 32 - 1).required(),
   strobe: Joi.boolean(),
+  taken: condition,
   fields: Joi.object()
     .pattern(identifier, Joi.array().ordered(whole.max(31).required(), whole.max(31).required()).length(2))
     .required(),
@@ -70,7 +74,8 @@ const prescaler = Joi.alternatives().conditional('.kind', {
 const limit = Joi.object({ name: name.required(), min: hertz.allow(0), max: hertz, notAbove: id });
 const startStep = Joi.alternatives().try(
   Joi.object({ set: writes.required() }),
-  Joi.object({ until: place.required() }),
+  Joi.object({ until: condition.required() }),
+  Joi.object({ waitUs: whole.min(1).max(10_000).required() }),
 );
 
 const CLOCKS = {
@@ -102,6 +107,7 @@ const CLOCKS = {
     standard: Joi.number().greater(0).required(),
     limit,
     unlock: writes,
+    always: Joi.boolean(),
     note: text,
   }),
   fixed: Joi.object({
@@ -192,7 +198,10 @@ const interrupt = Joi.object({
   handler: identifier,
   number: Joi.number().integer().min(-1000).max(100_000).required(),
   enable: writes.required(),
+  disable: writes,
   flag: place.required(),
+  status: place,
+  rearm: writes,
   clear: Joi.string()
     .valid('entry', 'entry-or-one', 'write-one', 'write-zero', 'write-zeros', 'read', 'none')
     .default('entry'),
@@ -213,6 +222,8 @@ const timer = Joi.object({
         id: id.required(),
         name: name.required(),
         compare: writes.required(),
+        running: writes,
+        commit: writes,
         outputs: Joi.array()
           .items(
             Joi.object({
@@ -253,11 +264,17 @@ const timer = Joi.object({
   counter: place,
   interrupts: Joi.object({ overflow: interrupt, capture: interrupt }).required(),
   sequence: Joi.array()
-    .items(Joi.object({ register: place.required(), without: Joi.array().items(Joi.string()) }))
+    .items(
+      Joi.object({
+        register: place.required(),
+        without: Joi.array().items(Joi.string()),
+        until: condition,
+      }),
+    )
     .required(),
   power: writes,
   commands: Joi.array().items(writes),
-  ready: Joi.array().items(place),
+  ready: Joi.array().items(condition),
   neutral: Joi.array().items(place),
   sharesPrescalerWith: Joi.array().items(id),
 });
@@ -287,7 +304,7 @@ export const partSchema = Joi.object({
           .pattern(Joi.string(), Joi.alternatives().try(whole, Joi.string().max(8)))
           .required(),
         idle: writes.required(),
-        ready: Joi.array().items(place).max(16),
+        ready: Joi.array().items(condition).max(16),
         enable: writes.required(),
         software: Joi.object({
           output: writes.required(),

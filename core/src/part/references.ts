@@ -27,6 +27,11 @@ function checkPlace(look: Look, path: string, key: string): number | undefined {
   return 2 ** (bits[0] - bits[1] + 1) - 1;
 }
 
+/** A condition is a field, with an exclamation mark before it where it must be zero. */
+function checkCondition(look: Look, path: string, condition: string): void {
+  checkPlace(look, path, condition.replace(/^!/, ''));
+}
+
 function checkWrites(look: Look, path: string, writes: Writes): void {
   for (const [key, value] of Object.entries(writes)) {
     const max = checkPlace(look, `${path}["${key}"]`, key);
@@ -67,11 +72,18 @@ function checkRegisters(look: Look, part: Part): void {
   });
 }
 
+/** What is waited for after a store may be in a register that comes later in the list. */
+function checkTaken(look: Look, part: Part): void {
+  part.registers.forEach(({ taken }, at) => {
+    if (taken !== undefined) checkCondition(look, `registers[${at}].taken`, taken);
+  });
+}
+
 function checkStarts(look: Look, path: string, { start = {} }: ClockChoice): void {
   for (const [id, steps] of Object.entries(start)) {
     for (const step of steps) {
       if ('set' in step) checkPlain(look, `${path}.${id}`, step.set);
-      else checkPlace(look, `${path}.${id}`, step.until);
+      else if ('until' in step) checkCondition(look, `${path}.${id}`, step.until);
     }
   }
 }
@@ -127,6 +139,9 @@ function checkInterrupt(look: Look, path: string, interrupt: Interrupt | undefin
   if (!interrupt) return;
   checkPlain(look, `${path}.enable`, interrupt.enable);
   checkPlace(look, `${path}.flag`, interrupt.flag);
+  if (interrupt.disable) checkPlain(look, `${path}.disable`, interrupt.disable);
+  if (interrupt.status !== undefined) checkPlace(look, `${path}.status`, interrupt.status);
+  if (interrupt.rearm) checkPlain(look, `${path}.rearm`, interrupt.rearm);
   const { postscaler } = interrupt;
   const divisions =
     postscaler?.kind === 'list' ? postscaler.options.map((one) => one.writes) : [postscaler?.writes ?? {}];
@@ -160,7 +175,7 @@ function checkTimer(
   if (timer.power) checkPlain(look, `${path}.power`, timer.power);
   timer.commands?.forEach((order) => checkPlain(look, `${path}.commands`, order));
   timer.neutral?.forEach((key) => checkPlace(look, `${path}.neutral`, key));
-  timer.ready?.forEach((key) => checkPlace(look, `${path}.ready`, key));
+  timer.ready?.forEach((key) => checkCondition(look, `${path}.ready`, key));
   if (timer.counter) checkPlace(look, `${path}.counter`, timer.counter);
   timer.modes.forEach((mode, at) => {
     const here = `${path}.modes[${at}]`;
@@ -181,6 +196,8 @@ function checkTimer(
   timer.channels.forEach((channel, at) => {
     const here = `${path}.channels[${at}]`;
     checkWrites(look, `${here}.compare`, channel.compare);
+    if (channel.running) checkWrites(look, `${here}.running`, channel.running);
+    if (channel.commit) checkPlain(look, `${here}.commit`, channel.commit);
     checkInterrupt(look, `${here}.interrupt`, channel.interrupt);
     channel.outputs.forEach((output, index) => {
       checkKnown(look, `${here}.outputs[${index}].pin`, 'pin', output.pin, pins);
@@ -209,7 +226,13 @@ function checkTimer(
   checkInterrupt(look, `${path}.interrupts.overflow`, timer.interrupts.overflow);
   checkInterrupt(look, `${path}.interrupts.capture`, timer.interrupts.capture);
   const order = new Set(timer.sequence.map((step) => step.register));
-  timer.sequence.forEach((step, at) => checkPlace(look, `${path}.sequence[${at}]`, step.register));
+  timer.sequence.forEach((step, at) => {
+    checkPlace(look, `${path}.sequence[${at}]`, step.register);
+    step.without?.forEach((field) =>
+      checkPlace(look, `${path}.sequence[${at}].without`, `${step.register}.${field}`),
+    );
+    if (step.until !== undefined) checkCondition(look, `${path}.sequence[${at}].until`, step.until);
+  });
   const decided = [...divisions, ...timer.modes.map((mode) => mode.writes)].flatMap((writes) =>
     Object.keys(writes),
   );
@@ -226,11 +249,12 @@ function checkTimer(
 export function partFaults(part: Part): PartFault[] {
   const look: Look = { registers: new Map(), faults: [] };
   checkRegisters(look, part);
+  checkTaken(look, part);
   const clocks = checkClocks(look, part);
   const pins = new Set(part.pins.map((pin) => pin.id));
   part.pins.forEach((pin, at) => {
     checkPlain(look, `pins[${at}].idle`, pin.idle);
-    pin.ready?.forEach((key) => checkPlace(look, `pins[${at}].ready`, key));
+    pin.ready?.forEach((key) => checkCondition(look, `pins[${at}].ready`, key));
     checkPlain(look, `pins[${at}].enable`, pin.enable);
     for (const [key, writes] of Object.entries(pin.software ?? {}))
       checkPlain(look, `pins[${at}].software.${key}`, writes);

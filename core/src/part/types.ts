@@ -16,6 +16,11 @@ export type Encoded = {
   keep?: number;
 };
 
+/**
+ * A condition that the program waits for is the place of a field, "RESETS_RESET_DONE.PWM": until it is not zero; with an
+ * exclamation mark before it, "!TC3_STATUS.SYNCBUSY": until it is zero.
+ */
+
 /** Field or register to value. "TCCR1B.CS10": 1 writes one field, "ICR1": {of: 'top'} a whole register. */
 export type Writes = Record<string, number | Encoded>;
 
@@ -28,6 +33,8 @@ export type Register = {
   fields: Record<string, readonly [number, number]>;
   /** Zeros written to it do nothing (set, clear and flag registers): bits are stored plainly, never read back first. */
   strobe?: boolean;
+  /** What is to be waited for after a store, until the hardware has taken it over; a condition. */
+  taken?: string;
 };
 
 /** What a clock may be at a point of the path, in Hz, and what the sentence calls it when a setting breaks it. */
@@ -68,8 +75,8 @@ export type ClockChoice = {
   note?: string;
 };
 
-/** A step of starting a clock: bits to set, or a bit to wait for. */
-export type StartStep = { set: Writes } | { until: string };
+/** A step of starting a clock: bits to set, a condition to wait for, or a time in µs that has to pass. */
+export type StartStep = { set: Writes } | { until: string } | { waitUs: number };
 
 /** A division or a multiplication by a value of a list or a range; `standard` holds where a plan does not say one. */
 export type ClockFactor = {
@@ -82,6 +89,8 @@ export type ClockFactor = {
   limit?: ClockLimit;
   /** Writes that must come directly before the node's own. */
   unlock?: Writes;
+  /** The generated code sets it for timers that it feeds, even where start-up code sets the rest of the path up. */
+  always?: boolean;
   note?: string;
 };
 
@@ -184,6 +193,10 @@ export type Channel = {
   id: string;
   name: string;
   compare: Writes;
+  /** Where it goes while the timer runs, if not there: a buffer that is taken over when the mode says. */
+  running?: Writes;
+  /** Orders that let the hardware take the new value over, written after it while the timer runs. */
+  commit?: Writes;
   outputs: readonly Output[];
   /** Pins that carry the opposite of its PWM output, kept apart by the timer's dead time. */
   complement?: readonly Complement[];
@@ -212,8 +225,14 @@ export type Interrupt = {
   handler?: string;
   number: number;
   enable: Writes;
+  /** What disables it, where the bits that enable it cannot be put back to zero. */
+  disable?: Writes;
   flag: string;
+  /** Where its flag is read, if it is cleared in another register. */
+  status?: string;
   clear: FlagClear;
+  /** Writes of its handler without which it does not come again. */
+  rearm?: Writes;
   /** Divides the interrupts, never the output. */
   postscaler?: Prescaler;
 };
@@ -234,8 +253,11 @@ export type Capture = {
   inputs: readonly CaptureInput[];
 };
 
-/** A step of the order in which a timer's registers are written; fields in `without` stay zero in that step. */
-export type SequenceStep = { register: string; without?: readonly string[] };
+/**
+ * A step of the order in which a timer's registers are written; fields in `without` stay zero in that step. After it comes the
+ * wait for a condition, if there is one.
+ */
+export type SequenceStep = { register: string; without?: readonly string[]; until?: string };
 
 /** A timer: what feeds it, how it divides, how it can count, its channels, and the order of its writes. */
 export type Timer = {
@@ -259,7 +281,7 @@ export type Timer = {
   power?: Writes;
   /** Orders to registers that take one at a time, each stored whole, after the power. */
   commands?: readonly Writes[];
-  /** Bits to wait for after that, until the timer can be written. */
+  /** Conditions to wait for after that, until the timer can be written. */
   ready?: readonly string[];
   /** Fields, as REGISTER.FIELD, that never change the steady waveform: buffers, filters of inputs, flags. */
   neutral?: readonly string[];
@@ -278,7 +300,7 @@ export type Pin = {
   package: Record<string, number | string>;
   /** Writes that prepare the pin before its timer runs: power, a low level. */
   idle: Writes;
-  /** Status bits to wait for once it has power. */
+  /** Conditions to wait for once it has power. */
   ready?: readonly string[];
   /** Writes that make it an output once the timer runs. */
   enable: Writes;
@@ -326,6 +348,8 @@ export type Dialect = {
   bytewise: boolean;
   /** Lets interrupts happen: "sei();". */
   allow: string;
+  /** What start-up code must do for an interrupt to reach its handler, a percent sign standing for the interrupt's number. */
+  routing?: string;
   /** Whether a register that enables a clock must be read back before what it feeds is used. */
   readsBack?: boolean;
   /**

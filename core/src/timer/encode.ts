@@ -1,5 +1,6 @@
 import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
+import { laterWrites } from './clock-set-up.ts';
 import { driveOf } from './drives/index.ts';
 import { fieldWrites, registerWrite, type FieldWrite, type RegisterWrite } from './fields.ts';
 import { hasTimer, type Setting } from './setting.ts';
@@ -28,8 +29,16 @@ export function registersOf(
   );
 }
 
-/** The values of all registers once a setting is in force, in the order of the part's sequence, pin registers last. */
-export function settingRegisters(part: Part, setting: Setting): RegisterWrite[] {
+/**
+ * The values of all registers once a setting is in force, in the order of the part's sequence, pin registers last. `clock` are the
+ * writes that set its clock up, whose registers come first.
+ */
+export function settingRegisters(
+  part: Part,
+  setting: Setting,
+  clock: readonly FieldWrite[] = [],
+): RegisterWrite[] {
   const order = hasTimer(setting) ? timerOf(part, setting.timer).sequence.map((step) => step.register) : [];
-  return registersOf(part, settingWrites(part, setting), order);
+  const clocks = clock.map(({ register }) => register);
+  return registersOf(part, laterWrites([...clock, ...settingWrites(part, setting)]), [...clocks, ...order]);
 }

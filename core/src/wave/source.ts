@@ -52,8 +52,9 @@ function steadySource({ cycle, scale, settled, begin }: SteadyWaveform, tickHz: 
     const trace = onWholeClocks(periodicEdges(cycle, Math.max(0, from), Math.ceil(toTick)), scale);
     const later = [...trace.edges].filter((edge) => edge >= fromTick && edge < toTick && edge >= settled);
     const before = begin.length % 2 === 1 ? 1 : 0;
-    const joint = from === settled && trace.start !== before && later[0] !== settled && settled >= fromTick;
-    return joint ? [...first, settled, ...later] : [...first, ...later];
+    if (from !== settled || settled < fromTick || trace.start === before) return [...first, ...later];
+    // The cycle begins at another level than the pin has there: an edge more, or one less where both change at once.
+    return later[0] === settled ? [...first, ...later.slice(1)] : [...first, settled, ...later];
   };
   // Pulses of a cycle are spread evenly over it.
   const step = AROUND * Math.ceil(cycle.periodTicks / Math.max(1, pulsesOf(cycle)));

@@ -72,6 +72,7 @@ describe('AM3358: two dividers in series', () => {
       CM_PER_EPWMSS1_CLKCTRL: 2,
       PWMSS_CTRL: 2,
       PWMSS1_CLKCONFIG: 0x100,
+      CM_PER_GPIO2_CLKCTRL: 2,
       CONF_GPIO2_17: 2,
     });
     const control = registers('am3358', setting)['EPWM1_TBCTL'] ?? 0;

@@ -81,7 +81,7 @@ describe('the order that hardware needs', () => {
       divider: 1,
     });
     follow(lines, 'RCC_APB1ENR =', '(void)RCC_APB1ENR;', 'TIM3_PSC =');
-    expect(lines).toContain('TIM3_SR = (uint32_t)~0x1u;');
+    expect(lines).toContain('TIM3_SR = ~0x1u;');
     expect(lines.join('\n')).not.toMatch(/TIM3_SR &=|TIM3_SR = \(TIM3_SR/);
   });
 
@@ -176,16 +176,20 @@ describe('stopping', () => {
   const tick = { drive: 'interrupt', prescaler: 1, top: 9999, divider: 1 } as const;
 
   it.each([
-    ['am3358', { ...tick, timer: 'DMTIMER2', mode: 'reload' }, true],
-    ['rp2040', { ...tick, timer: 'ALARM0', mode: 'alarm' }, false],
-    ['atmega328p', { ...tick, timer: 'TIMER1', mode: 'ctc-icr' }, false],
-  ])('%s: the header says whether interrupts have to be masked by the program', (id, numbers, masked) => {
+    ['am3358', { ...tick, timer: 'DMTIMER2', mode: 'reload' }, 'DMTIMER2_IRQENABLE_CLR = 0x2u;'],
+    ['rp2040', { ...tick, timer: 'ALARM0', mode: 'alarm' }, 'TIMER_INTE = (TIMER_INTE & ~0x1u) | 0x0u;'],
+    ['atmega328p', { ...tick, timer: 'TIMER1', mode: 'ctc-icr' }, 'TIMSK1 &='],
+    ['samd21g18', { ...tick, timer: 'TC3', mode: 'match' }, 'TC3_INTENCLR = 0x1u;'],
+    ['bcm2835', { ...tick, timer: 'ST1', mode: 'match' }, 'IC_DISABLE_1 = 0x2u;'],
+  ])('%s: disables the interrupt, and the header asks for nothing more', (id, numbers, statement) => {
     const part = shipped(id);
     const own = part.timers.find((one) => one.id === numbers.timer);
     const mode = own?.modes.find((one) => one.id === numbers.mode) ?? own?.modes[0];
     const setting: Setting = { ...numbers, mode: mode?.id ?? '' };
     const signal = { name: 'Own', sentence: 'Own does its work.', setting };
-    const [, header] = cFiles(part, clockPath(part, part.defaultClock), 'order', [signal]);
-    expect(header?.text.includes('Mask the interrupts of Own before')).toBe(masked);
+    const [source, header] = cFiles(part, clockPath(part, part.defaultClock), 'order', [signal]);
+    const stop = source?.text.slice(source.text.indexOf('void order_stop(void)')) ?? '';
+    expect(stop).toContain(statement);
+    expect(header?.text).not.toContain('Mask the interrupts of Own before');
   });
 });

@@ -135,3 +135,14 @@ describe('samples for drawing', () => {
     expect(meanBetween(samples, { tickHz: 10 }, laid, 5, 6)).toBeUndefined();
   });
 });
+
+it('has no edge at the start where the pin is low and stays low', () => {
+  // Toggled by interrupts: it falls at 0 and rises at 5, but it is low before 0.
+  const cycle = { periodTicks: 10, edges: { rise: 5, fall: 0 } };
+  const source = waveformSource({ cycle, scale: 1, settled: 0, begin: new Float64Array(0) }, 10);
+  expect([...source.edges(-1, 2.1)]).toEqual([0.5, 1, 1.5, 2]);
+  expect(source.count(-1, 2.1)).toBe(4);
+  expect(source.next(-1)).toBe(0.5);
+  expect(source.level(0.2)).toBe(0);
+  expect(source.level(0.7)).toBe(1);
+});

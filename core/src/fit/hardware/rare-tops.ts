@@ -1,6 +1,6 @@
 import { divisionRange } from '../../part/division.ts';
 import { countsFor, grainOf } from '../../timer/count.ts';
-import { runsOf } from '../../timer/drives/index.ts';
+import { driveById, runsOf } from '../../timer/drives/index.ts';
 import { topRange } from '../../timer/setting.ts';
 import type { TickRequirement } from '../candidate.ts';
 import type { DivisionTops } from './divisions.ts';
@@ -45,7 +45,8 @@ export function rareTops(route: Route, wanted: TickRequirement): DivisionTops[] 
   const { mode, timer, drive } = route;
   const { periodFloat: period } = wanted;
   if (mode.top.kind === 'fixed' || mode.top.kind === 'power' || wanted.widths.length > 0) return [];
-  if (period === undefined) return [];
+  // Where the match does not decide the share of high time, no top brings it nearer.
+  if (period === undefined || driveById(drive).duty !== 'match') return [];
   const runs = runsOf(drive);
   const grain = grainOf(mode);
   const { prescaler } = timer;

@@ -90,6 +90,8 @@ const timer1: Timer = {
 
 const START: readonly StartStep[] = [
   { set: { 'PLLCSR.PLLE': 1 } },
+  // The lock bit says nothing before (datasheet section 12.3.9, PLLCSR).
+  { waitUs: 100 },
   { until: 'PLLCSR.PLOCK' },
   { set: { 'PLLCSR.PCKE': 1 } },
 ];

@@ -1,4 +1,4 @@
-import type { Output, Part, Timer } from '../../types.ts';
+import type { Output, Part, StartStep, Timer } from '../../types.ts';
 import { field, register, strobe, type Fields } from '../common/registers.ts';
 
 /** Pins by channel: [pin, alternate function code in its select field]. */
@@ -20,6 +20,15 @@ const OUTPUTS: readonly (readonly (readonly [number, number])[])[] = [
 
 const PINS = Array.from({ length: 54 }, (_, n) => n);
 const PASSWORD = 0x5a;
+
+/** Stops the clock of the PWM, waits until it stands, and gives it another source. */
+function sourceOf(code: number): StartStep[] {
+  return [
+    { set: { 'CM_PWMCTL.PASSWD': PASSWORD, 'CM_PWMCTL.ENAB': 0 } },
+    { until: '!CM_PWMCTL.BUSY' },
+    { set: { 'CM_PWMCTL.PASSWD': PASSWORD, 'CM_PWMCTL.SRC': code } },
+  ];
+}
 
 /** Ten pins to a register, three bits to a pin. */
 function selectField(pin: number): string {
@@ -110,9 +119,10 @@ function channelOf(n: 1 | 2): Timer {
     ],
     interrupts: {},
     sequence: [
-      { register: 'CM_PWMCTL', without: ['ENAB'] },
+      // Neither the divider nor the filter of the clock may change while it runs.
+      { register: 'CM_PWMCTL', without: ['ENAB'], until: '!CM_PWMCTL.BUSY' },
       { register: 'CM_PWMDIV' },
-      { register: 'CM_PWMCTL' },
+      { register: 'CM_PWMCTL', until: 'CM_PWMCTL.BUSY' },
       { register: `PWM_RNG${n}` },
       { register: `PWM_DAT${n}` },
       { register: 'PWM_CTL' },
@@ -153,6 +163,7 @@ function matchOf(n: 1 | 3): Timer {
         vector: `system_timer_${n}`,
         number: n,
         enable: { [`IC_ENABLE_1.IRQ${n}`]: 1 },
+        disable: { [`IC_DISABLE_1.IRQ${n}`]: 1 },
         flag: `ST_CS.M${n}`,
         clear: 'write-one',
       },
@@ -186,9 +197,11 @@ export const bcm2835: Part = {
     register('ST_C1', 0x20003010),
     register('ST_C3', 0x20003018),
     strobe('IC_ENABLE_1', 0x2000b210, { IRQ1: field(1), IRQ3: field(3) }),
+    strobe('IC_DISABLE_1', 0x2000b21c, { IRQ1: field(1), IRQ3: field(3) }),
     register('CM_PWMCTL', 0x201010a0, {
       SRC: field(0, 4),
       ENAB: field(4),
+      BUSY: field(7),
       MASH: field(9),
       PASSWD: field(24, 8),
     }),
@@ -220,8 +233,8 @@ export const bcm2835: Part = {
       from: ['crystal', 'plld'],
       standard: 'crystal',
       start: {
-        crystal: [{ set: { 'CM_PWMCTL.PASSWD': PASSWORD, 'CM_PWMCTL.SRC': 1 } }],
-        plld: [{ set: { 'CM_PWMCTL.PASSWD': PASSWORD, 'CM_PWMCTL.SRC': 6 } }],
+        crystal: sourceOf(1),
+        plld: sourceOf(6),
       },
     },
     {
@@ -283,6 +296,8 @@ export const bcm2835: Part = {
     'GPCLRx.*',
     'IC_ENABLE_1',
     'IC_ENABLE_1.*',
+    'IC_DISABLE_1',
+    'IC_DISABLE_1.*',
     'CM_PWMxxx.PASSWD',
     'CM_PWMCTL.MASH',
   ],

@@ -101,6 +101,11 @@ function timerOf(group: Group, n: number, clock: 'apb' | 'ref'): Timer {
       id: `${prefix}CH${channel}`,
       name: `${name} channel ${channel}`,
       compare: { [`LEDC_${prefix}CH${channel}_DUTY`]: { of: 'compare', scale: 16 } },
+      // The duty waits for its start bit; the low-speed group also for the update of its channel.
+      commit: {
+        [`LEDC_${prefix}CH${channel}_CONF1.DUTY_START`]: 1,
+        ...(latched ? { [`LEDC_${prefix}CH${channel}_CONF0.PARA_UP`]: 1 } : {}),
+      },
       outputs: outputsOf(group, channel, n),
     })),
     interrupts: {
@@ -109,6 +114,7 @@ function timerOf(group: Group, n: number, clock: 'apb' | 'ref'): Timer {
         number: 43,
         enable: { [`LEDC_INT_ENA.${prefix}TIMER${n}_OVF`]: 1 },
         flag: `LEDC_INT_CLR.${prefix}TIMER${n}_OVF`,
+        status: `LEDC_INT_ST.${prefix}TIMER${n}_OVF`,
         clear: 'write-one',
       },
     },
@@ -119,7 +125,7 @@ function timerOf(group: Group, n: number, clock: 'apb' | 'ref'): Timer {
       ...channels.flatMap((channel) => [
         { register: `${channel}_HPOINT` },
         { register: `${channel}_DUTY` },
-        { register: `${channel}_CONF0`, without: ['PARA_UP'] },
+        { register: `${channel}_CONF0`, ...(latched ? { without: ['PARA_UP'] } : {}) },
         { register: `${channel}_CONF1` },
         ...(latched ? [{ register: `${channel}_CONF0` }] : []),
       ]),
@@ -178,7 +184,10 @@ function generalTimer(group: 0 | 1, n: 0 | 1): Timer {
         number: 14 + 4 * group + n,
         enable: { [`TIMG${group}_INT_ENA.T${n}`]: 1 },
         flag: `TIMG${group}_INT_CLR.T${n}`,
+        status: `TIMG${group}_INT_ST.T${n}`,
         clear: 'write-one',
+        // The alarm disarms itself when it comes.
+        rearm: { [`${name}CONFIG.ALARM_EN`]: 1 },
       },
     },
     sequence: [
@@ -215,6 +224,7 @@ function generalRegisters(group: 0 | 1): Register[] {
         strobe(`${name}LOAD`, at + 0x20),
       ];
     }),
+    register(`TIMG${group}_INT_ST`, base + 0xa0, { T0: field(0), T1: field(1) }),
     register(`TIMG${group}_INT_ENA`, base + 0x98, { T0: field(0), T1: field(1) }),
     strobe(`TIMG${group}_INT_CLR`, base + 0xa4, { T0: field(0), T1: field(1) }),
   ];
@@ -268,6 +278,7 @@ export const esp32: Part = {
     ...outputRegisters(),
     ...generalRegisters(0),
     ...generalRegisters(1),
+    register('LEDC_INT_ST', LEDC + 0x184, Object.fromEntries(INTERRUPTS)),
     register('LEDC_INT_ENA', LEDC + 0x188, Object.fromEntries(INTERRUPTS)),
     strobe('LEDC_INT_CLR', LEDC + 0x18c, Object.fromEntries(INTERRUPTS)),
     register('LEDC_CONF', LEDC + 0x190, { APB_CLK_SEL: field(0) }),
@@ -373,7 +384,10 @@ export const esp32: Part = {
     registers: 'addresses',
     handler: 'void %_handler(void)',
     call: '%_handler()',
-    allow: '__asm volatile ("rsil a0, 0" ::: "a0");',
+    // Not register a0: it holds the return address.
+    allow: '__asm volatile ("rsil a2, 0" ::: "a2");',
+    routing:
+      'The interrupt matrix leads source % to an interrupt of the processor that is enabled there, and its handler calls the one here.',
     setsClock: false,
     bytewise: false,
   },

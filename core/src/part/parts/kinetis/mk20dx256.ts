@@ -113,6 +113,12 @@ function channelIrq(n: number, at: number, number: number): Interrupt {
   return irq(`FTM${n}`, number, `FTM${n}_C${at}SC.CHIE`, `FTM${n}_C${at}SC.CHF`, 'write-zero');
 }
 
+/** The interrupt of a match: the channel compares, as an output without a pin unless it has one. */
+function matchIrq(n: number, at: number, number: number): Interrupt {
+  const { enable, ...rest } = channelIrq(n, at, number);
+  return { ...rest, enable: { [`FTM${n}_C${at}SC.MSA`]: 1, ...enable } };
+}
+
 /** A channel as an input, on rising edges. */
 function captureOf(n: number, at: number, number: number): Capture {
   const edge = action(n, at, { MSB: 0, MSA: 0, ELSB: 0, ELSA: 1 });
@@ -153,7 +159,7 @@ function flexibleTimer({ n, gate, channels, irq: number }: (typeof FLEXIBLE)[num
     name: `FTM${n} CH${at}`,
     compare: { [`FTM${n}_C${at}V`]: { of: 'compare' } },
     outputs: outputsOf(n, at),
-    interrupt: channelIrq(n, at, number),
+    interrupt: matchIrq(n, at, number),
   });
   return {
     id: `FTM${n}`,
@@ -174,6 +180,7 @@ function flexibleTimer({ n, gate, channels, irq: number }: (typeof FLEXIBLE)[num
     interrupts: { overflow: irq(`FTM${n}`, number, `FTM${n}_SC.TOIE`, `FTM${n}_SC.TOF`, 'write-zero') },
     power: { [`${gate}.FTM${n}`]: 1 },
     sequence: [
+      { register: `FTM${n}_SC`, without: ['CLKS'] },
       { register: `FTM${n}_CNT` },
       { register: `FTM${n}_MOD` },
       ...numbers.flatMap((at) => [{ register: `FTM${n}_C${at}SC` }, { register: `FTM${n}_C${at}V` }]),

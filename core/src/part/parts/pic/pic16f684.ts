@@ -1,4 +1,4 @@
-import type { Part } from '../../types.ts';
+import type { Part, Pin } from '../../types.ts';
 import {
   cycle,
   picCapture,
@@ -11,6 +11,15 @@ import {
   picTimer1,
 } from './pic.ts';
 import { bits, register } from '../common/registers.ts';
+
+/**
+ * A pin that is an analog input after reset. Its port reads zero then, so that a change of another pin of the port would put it
+ * low (datasheet sections 4.2.5 and 8): the comparators are off and the pin is digital first.
+ */
+function analog(pin: Pin, input: number): Pin {
+  const digital = { 'CMCON0.CM0': 1, 'CMCON0.CM1': 1, 'CMCON0.CM2': 1, [`ANSEL.ANS${input}`]: 0 };
+  return { ...pin, idle: { ...digital, ...pin.idle } };
+}
 
 /** PIC16F684: one PWM block of 10 bits on an 8-bit period timer. */
 export const pic16f684: Part = {
@@ -33,10 +42,12 @@ export const pic16f684: Part = {
     register('T2CON', 0x12, bits('T2CKPS0 T2CKPS1 TMR2ON TOUTPS0 TOUTPS1 TOUTPS2 TOUTPS3'), 8),
     register('CCPR1L', 0x13, {}, 8),
     register('CCPR1H', 0x14, {}, 8),
+    register('CMCON0', 0x19, bits('CM0 CM1 CM2'), 8),
     register('CCP1CON', 0x15, bits('CCP1M0 CCP1M1 CCP1M2 CCP1M3 DC1B0 DC1B1 P1M0 P1M1'), 8),
     register('OPTION_REG', 0x81, bits('PS0 PS1 PS2 PSA - T0CS'), 8),
     register('TRISA', 0x85, bits('TRISA0 TRISA1 TRISA2 TRISA3 TRISA4 TRISA5'), 8),
     register('TRISC', 0x87, bits('TRISC0 TRISC1 TRISC2 TRISC3 TRISC4 TRISC5'), 8),
+    register('ANSEL', 0x91, bits('ANS0 ANS1 ANS2 ANS3 ANS4 ANS5 ANS6 ANS7'), 8),
     register('PIE1', 0x8c, bits('TMR1IE TMR2IE - - - CCP1IE'), 8),
     register('PR2', 0x92, {}, 8),
   ],
@@ -65,15 +76,15 @@ export const pic16f684: Part = {
     ]),
   ],
   pins: [
-    picPin('RA0', 'PORT', { DIP14: 13 }),
-    picPin('RA1', 'PORT', { DIP14: 12 }),
-    picPin('RA2', 'PORT', { DIP14: 11 }),
-    picPin('RA4', 'PORT', { DIP14: 3 }),
+    analog(picPin('RA0', 'PORT', { DIP14: 13 }), 0),
+    analog(picPin('RA1', 'PORT', { DIP14: 12 }), 1),
+    analog(picPin('RA2', 'PORT', { DIP14: 11 }), 2),
+    analog(picPin('RA4', 'PORT', { DIP14: 3 }), 3),
     picPin('RA5', 'PORT', { DIP14: 2 }),
-    picPin('RC0', 'PORT', { DIP14: 10 }),
-    picPin('RC1', 'PORT', { DIP14: 9 }),
-    picPin('RC2', 'PORT', { DIP14: 8 }),
-    picPin('RC3', 'PORT', { DIP14: 7 }),
+    analog(picPin('RC0', 'PORT', { DIP14: 10 }), 4),
+    analog(picPin('RC1', 'PORT', { DIP14: 9 }), 5),
+    analog(picPin('RC2', 'PORT', { DIP14: 8 }), 6),
+    analog(picPin('RC3', 'PORT', { DIP14: 7 }), 7),
     picPin('RC4', 'PORT', { DIP14: 6 }),
     picPin('RC5', 'PORT', { DIP14: 5 }),
   ],

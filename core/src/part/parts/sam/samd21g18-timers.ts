@@ -1,4 +1,4 @@
-import type { Channel, Mode, Output, Register, Timer, Writes } from '../../types.ts';
+import type { Channel, Interrupt, Mode, Output, Register, Timer, Writes } from '../../types.ts';
 import { irq } from '../common/cortex.ts';
 import { field, numbered, register, strobe } from '../common/registers.ts';
 
@@ -134,6 +134,14 @@ function controlMode(own: Group, id: string, name: string, code: number): Mode {
   };
 }
 
+/** An interrupt of a timer: one register enables, another disables. */
+function event({ id, irq: number }: Group, name: string): Interrupt {
+  return {
+    ...irq(id, number, `${id}_INTENSET.${name}`, `${id}_INTFLAG.${name}`, 'write-one'),
+    disable: { [`${id}_INTENCLR.${name}`]: 1 },
+  };
+}
+
 function controlTimer(own: Group): Timer {
   const { id, width, channels } = own;
   const numbers = Array.from({ length: channels }, (_, n) => n);
@@ -142,13 +150,14 @@ function controlTimer(own: Group): Timer {
     id: `CC${n}`,
     name: `${id} CC${n}`,
     compare: { [`${id}_CC${n}`]: { of: 'compare' } },
+    running: { [`${id}_CCB${n}`]: { of: 'compare' } },
     outputs: outputsOf(
       id,
       [0, 1, 2, 3, 4, 5, 6, 7].filter((line) => line % channels === n),
       ['pwm'],
       (line) => `${id}_DRVCTRL.INVEN${line}`,
     ),
-    interrupt: irq(id, own.irq, `${id}_INTENSET.MC${n}`, `${id}_INTFLAG.MC${n}`, 'write-one'),
+    interrupt: event(own, `MC${n}`),
   });
   return {
     id,
@@ -162,7 +171,7 @@ function controlTimer(own: Group): Timer {
     ],
     channels: numbers.map(channelOf),
     counter: `${id}_COUNT`,
-    interrupts: { overflow: irq(id, own.irq, `${id}_INTENSET.OVF`, `${id}_INTFLAG.OVF`, 'write-one') },
+    interrupts: { overflow: event(own, 'OVF') },
     power: power(own),
     commands: commands(own),
     sequence: [
@@ -200,7 +209,7 @@ function counterTimer(own: Group, width: 16 | 32): Timer {
     name: `${id} CC${n}`,
     compare: { [`${form}_CC${n}`]: { of: 'compare' } },
     outputs: outputsOf(id, [n], ['pwm', 'toggle'], (line) => `${id}_CTRLC.INVEN${line}`),
-    interrupt: irq(id, own.irq, `${id}_INTENSET.MC${n}`, `${id}_INTFLAG.MC${n}`, 'write-one'),
+    interrupt: event(own, `MC${n}`),
   });
   const update = { top: 'immediate', compare: 'immediate' } as const;
   return {
@@ -247,7 +256,7 @@ function counterTimer(own: Group, width: 16 | 32): Timer {
     ],
     channels: [channelOf(0), channelOf(1)],
     counter: `${form}_COUNT`,
-    interrupts: { overflow: irq(id, own.irq, `${id}_INTENSET.OVF`, `${id}_INTFLAG.OVF`, 'write-one') },
+    interrupts: { overflow: event(own, 'OVF') },
     power: width === 16 ? power(own) : { ...power(own), 'PM_APBCMASK.TC5': 1 },
     commands: commands(own),
     sequence: [
@@ -278,34 +287,53 @@ export function counterTimers(): Timer[] {
 function controlRegisters({ id, base, channels }: Group): Register[] {
   const numbers = Array.from({ length: channels }, (_, n) => n);
   const events = { OVF: field(0), ...numbered('MC', numbers, 16) };
+  // What the timer's own clock has to take over (datasheet section 31.8.3, SYNCBUSY).
+  const taken = (one: Register, name: string): Register => ({ ...one, taken: `!${id}_SYNCBUSY.${name}` });
   return [
-    register(`${id}_CTRLA`, base, { ENABLE: field(1), PRESCALER: field(8, 3) }),
+    taken(register(`${id}_CTRLA`, base, { ENABLE: field(1), PRESCALER: field(8, 3) }), 'ENABLE'),
+    register(`${id}_SYNCBUSY`, base + 0x08, {
+      ENABLE: field(1),
+      COUNT: field(4),
+      WAVE: field(6),
+      PER: field(7),
+      ...numbered('CC', numbers, 8),
+      ...numbered('CCB', numbers, 19),
+    }),
     register(`${id}_DRVCTRL`, base + 0x18, numbered('INVEN', [0, 1, 2, 3, 4, 5, 6, 7], 16)),
+    strobe(`${id}_INTENCLR`, base + 0x24, events),
     strobe(`${id}_INTENSET`, base + 0x28, events),
     strobe(`${id}_INTFLAG`, base + 0x2c, events),
-    register(`${id}_COUNT`, base + 0x34),
-    register(`${id}_WAVE`, base + 0x3c, { WAVEGEN: field(0, 3), ...numbered('POL', numbers, 16) }),
-    register(`${id}_PER`, base + 0x40),
-    ...numbers.map((n) => register(`${id}_CC${n}`, base + 0x44 + 4 * n)),
+    taken(register(`${id}_COUNT`, base + 0x34), 'COUNT'),
+    taken(
+      register(`${id}_WAVE`, base + 0x3c, { WAVEGEN: field(0, 3), ...numbered('POL', numbers, 16) }),
+      'WAVE',
+    ),
+    taken(register(`${id}_PER`, base + 0x40), 'PER'),
+    ...numbers.map((n) => taken(register(`${id}_CC${n}`, base + 0x44 + 4 * n), `CC${n}`)),
+    ...numbers.map((n) => taken(register(`${id}_CCB${n}`, base + 0x70 + 4 * n), `CCB${n}`)),
   ];
 }
 
 function counterRegisters({ id, base }: Group): Register[] {
   const events = { OVF: field(0), ...numbered('MC', [0, 1], 4) };
   const control = { ENABLE: field(1), MODE: field(2, 2), WAVEGEN: field(5, 2), PRESCALER: field(8, 3) };
+  // What the timer's own clock has to take over (datasheet section 30.6.6, synchronization).
+  const taken = (one: Register): Register => ({ ...one, taken: `!${id}_STATUS.SYNCBUSY` });
   return [
-    register(`${id}_CTRLA`, base, control, 16),
-    register(`${id}_CTRLC`, base + 0x06, numbered('INVEN', [0, 1]), 8),
+    taken(register(`${id}_CTRLA`, base, control, 16)),
+    taken(register(`${id}_CTRLC`, base + 0x06, numbered('INVEN', [0, 1]), 8)),
+    strobe(`${id}_INTENCLR`, base + 0x0c, events, 8),
     strobe(`${id}_INTENSET`, base + 0x0d, events, 8),
     strobe(`${id}_INTFLAG`, base + 0x0e, events, 8),
-    register(`${id}_MODE_16_COUNT`, base + 0x10, {}, 16),
-    register(`${id}_MODE_16_CC0`, base + 0x18, {}, 16),
-    register(`${id}_MODE_16_CC1`, base + 0x1a, {}, 16),
+    register(`${id}_STATUS`, base + 0x0f, { SYNCBUSY: field(7) }, 8),
+    taken(register(`${id}_MODE_16_COUNT`, base + 0x10, {}, 16)),
+    taken(register(`${id}_MODE_16_CC0`, base + 0x18, {}, 16)),
+    taken(register(`${id}_MODE_16_CC1`, base + 0x1a, {}, 16)),
     ...(id === 'TC4'
       ? [
-          register(`${id}_MODE_32_COUNT`, base + 0x10),
-          register(`${id}_MODE_32_CC0`, base + 0x18),
-          register(`${id}_MODE_32_CC1`, base + 0x1c),
+          taken(register(`${id}_MODE_32_COUNT`, base + 0x10)),
+          taken(register(`${id}_MODE_32_CC0`, base + 0x18)),
+          taken(register(`${id}_MODE_32_CC1`, base + 0x1c)),
         ]
       : []),
   ];

@@ -116,7 +116,11 @@ export const samd21g18: Part = {
     register('PM_APBCMASK', 0x40000420, {
       ...Object.fromEntries(GROUPS.map(({ id, gate }) => [id, field(gate)])),
     }),
-    register('GCLK_CLKCTRL', 0x40000c02, { ID: field(0, 6), GEN: field(8, 4), CLKEN: field(14) }, 16),
+    register('GCLK_STATUS', 0x40000c01, { SYNCBUSY: field(7) }, 8),
+    {
+      ...register('GCLK_CLKCTRL', 0x40000c02, { ID: field(0, 6), GEN: field(8, 4), CLKEN: field(14) }, 16),
+      taken: '!GCLK_STATUS.SYNCBUSY',
+    },
     ...timerRegisters(),
     ...portRegisters('A', 0x41004400),
     ...portRegisters('B', 0x41004480),

@@ -54,6 +54,7 @@ export function captureUnit(n: number, pins: readonly Led[]): Timer {
       [`CM_PER_EPWMSS${n}_CLKCTRL.MODULEMODE`]: 2,
       [`PWMSS${n}_CLKCONFIG.ECAPCLK_EN`]: 1,
     },
+    ready: [`!CM_PER_EPWMSS${n}_CLKCTRL.IDLEST`],
     // In PWM mode a write of CAP1 or CAP2 also goes to its shadow register, so the mode comes first, the clock last.
     sequence: [
       { register: control, without: ['TSCTRSTOP'] },

@@ -176,6 +176,7 @@ function pwmTimer({ n, irq }: (typeof MODULES)[number]): Timer {
       [`PWMSS_CTRL.TBCLKEN${n}`]: 1,
       [`PWMSS${n}_CLKCONFIG.EPWMCLK_EN`]: 1,
     },
+    ready: [`!CM_PER_EPWMSS${n}_CLKCTRL.IDLEST`],
     sequence: [
       { register: `EPWM${n}_TBPRD` },
       { register: `EPWM${n}_CMPA` },
@@ -200,6 +201,7 @@ function captureOf(n: number, number: number, inputs: readonly CaptureInput[]): 
       vector: `TINT${n}`,
       number,
       enable: { [`DMTIMER${n}_IRQENABLE_SET.TCAR`]: 1, ...controller(number) },
+      disable: { [`DMTIMER${n}_IRQENABLE_CLR.TCAR`]: 1 },
       flag: `DMTIMER${n}_IRQSTATUS.TCAR`,
       clear: 'write-one',
     },
@@ -268,11 +270,13 @@ function generalTimer({ n, irq }: (typeof GENERAL)[number]): Timer {
         vector: `TINT${n}`,
         number: irq,
         enable: { [`DMTIMER${n}_IRQENABLE_SET.OVF`]: 1, ...controller(irq) },
+        disable: { [`DMTIMER${n}_IRQENABLE_CLR.OVF`]: 1 },
         flag: `DMTIMER${n}_IRQSTATUS.OVF`,
         clear: 'write-one',
       },
     },
     power: { [`CM_PER_TIMER${n}_CLKCTRL.MODULEMODE`]: 2 },
+    ready: [`!CM_PER_TIMER${n}_CLKCTRL.IDLEST`],
     sequence: [{ register: `DMTIMER${n}_TLDR` }, { register: `DMTIMER${n}_TCRR` }, { register: control }],
   };
 }
@@ -288,7 +292,7 @@ function pwmRegisters({ n, base, gate }: (typeof MODULES)[number]): Register[] {
     CBD: field(10, 2),
   };
   return [
-    register(`CM_PER_EPWMSS${n}_CLKCTRL`, gate, { MODULEMODE: field(0, 2) }),
+    register(`CM_PER_EPWMSS${n}_CLKCTRL`, gate, { MODULEMODE: field(0, 2), IDLEST: field(16, 2) }),
     register(`PWMSS${n}_CLKCONFIG`, base + 8, { ECAPCLK_EN: field(0), EPWMCLK_EN: field(8) }),
     register(
       `EPWM${n}_TBCTL`,
@@ -310,9 +314,10 @@ function pwmRegisters({ n, base, gate }: (typeof MODULES)[number]): Register[] {
 
 function generalRegisters({ n, base, gate }: (typeof GENERAL)[number]): Register[] {
   return [
-    register(`CM_PER_TIMER${n}_CLKCTRL`, gate, { MODULEMODE: field(0, 2) }),
+    register(`CM_PER_TIMER${n}_CLKCTRL`, gate, { MODULEMODE: field(0, 2), IDLEST: field(16, 2) }),
     strobe(`DMTIMER${n}_IRQSTATUS`, base + 0x28, { MAT: field(0), OVF: field(1), TCAR: field(2) }),
     strobe(`DMTIMER${n}_IRQENABLE_SET`, base + 0x2c, { MAT: field(0), OVF: field(1), TCAR: field(2) }),
+    strobe(`DMTIMER${n}_IRQENABLE_CLR`, base + 0x30, { MAT: field(0), OVF: field(1), TCAR: field(2) }),
     register(`DMTIMER${n}_TCLR`, base + 0x38, {
       ST: field(0),
       AR: field(1),
@@ -343,7 +348,7 @@ function portRegisters(base: number, port: number): Register[] {
     .filter((place) => place.port === port)
     .map((place) => place.bit);
   return [
-    register(clockGate(port), CLOCK_GATES[port] ?? 0, { MODULEMODE: field(0, 2) }),
+    register(clockGate(port), CLOCK_GATES[port] ?? 0, { MODULEMODE: field(0, 2), IDLEST: field(16, 2) }),
     register(`GPIO${port}_OE`, base + 0x134, numbered('PIN', bits)),
     strobe(`GPIO${port}_CLEARDATAOUT`, base + 0x190, numbered('PIN', bits)),
     strobe(`GPIO${port}_SETDATAOUT`, base + 0x194, numbered('PIN', bits)),
@@ -358,11 +363,11 @@ const pins: Pin[] = PINS.map(([id, ball]) => {
     port: `gpio${port}`,
     bit,
     package: { ZCZ: ball },
-    idle: {},
+    idle: { [`${clockGate(port)}.MODULEMODE`]: 2 },
+    ready: [`!${clockGate(port)}.IDLEST`],
     enable: {},
     software: {
       output: {
-        [`${clockGate(port)}.MODULEMODE`]: 2,
         [`${pad(id)}.MODE`]: 7,
         [`GPIO${port}_OE.PIN${bit}`]: 0,
       },

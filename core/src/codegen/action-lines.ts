@@ -1,0 +1,108 @@
+import type { Part } from '../part/types.ts';
+import type { Action } from '../timer/drives/index.ts';
+import { softwarePin } from '../timer/tick.ts';
+import { unsignedFor } from './setters.ts';
+import { changes, plainWrites } from './statement.ts';
+
+/** A variable that a handler keeps from one interrupt to the next; `shared` ones are told to the program. */
+export type State = { type: string; name: string; shared?: boolean };
+
+/** Statements that put a pin high as the program's own. */
+export function high(part: Part, pin: string): string[] {
+  return changes(part, plainWrites([softwarePin(part, pin).software.high]));
+}
+
+/** Statements that put a pin low as the program's own. */
+export function low(part: Part, pin: string): string[] {
+  return changes(part, plainWrites([softwarePin(part, pin).software.low]));
+}
+
+/** Lines one step further in. */
+export function indented(lines: readonly string[]): string[] {
+  return lines.map((line) => `    ${line}`);
+}
+
+/** Lines between a head that opens a brace and its end. */
+export function block(head: string, lines: readonly string[]): string[] {
+  return [head, ...indented(lines), '}'];
+}
+
+function either(test: string, yes: readonly string[], no: readonly string[]): string[] {
+  return [`if (${test}) {`, ...indented(yes), '} else {', ...indented(no), '}'];
+}
+
+function every(label: string, divider: number, lines: readonly string[]): string[] {
+  if (divider === 1) return [...lines];
+  return block(`if (++${label}_count >= ${divider}u) {`, [`${label}_count = 0;`, ...lines]);
+}
+
+function counterOf(label: string, divider: number): State[] {
+  return divider === 1 ? [] : [{ type: unsignedFor(divider), name: `${label}_count` }];
+}
+
+/**
+ * The difference of two captured counts, around the end of the counter's run where it lies between them. The first edge has
+ * none before it.
+ */
+function measured(label: string, { registers, width, counts }: Extract<Action, { do: 'measure' }>): string[] {
+  const type = countType(width);
+  const [lower = '', upper] = registers;
+  const now = upper === undefined ? lower : `${lower} | ((uint16_t)${upper} << 8)`;
+  const whole = counts === 2 ** (width > 16 ? 32 : 16);
+  return [
+    `${type} ${label}_now = (${type})(${now});`,
+    whole
+      ? `if (${label}_seen) ${label}_counts = (${type})(${label}_now - ${label}_last);`
+      : `if (${label}_seen) ${label}_counts = ${label}_now + (${label}_now < ${label}_last ? ${counts}u : 0u) - ${label}_last;`,
+    `${label}_seen = 1u;`,
+    `${label}_fresh = 1u;`,
+    `${label}_last = ${label}_now;`,
+  ];
+}
+
+function countType(width: number): string {
+  return width > 16 ? 'uint32_t' : 'uint16_t';
+}
+
+/** What an action keeps from one interrupt to the next. */
+export function actionStates(label: string, action: Action): State[] {
+  switch (action.do) {
+    case 'level':
+      return [];
+    case 'toggle':
+      return [...counterOf(label, action.every), { type: 'uint8_t', name: `${label}_level` }];
+    case 'count':
+      return [{ type: unsignedFor(action.of), name: `${label}_count` }];
+    case 'call':
+      return counterOf(label, action.every);
+    case 'measure':
+      return [
+        { type: countType(action.width), name: `${label}_last` },
+        { type: 'uint8_t', name: `${label}_seen`, shared: true },
+        { type: 'uint8_t', name: `${label}_fresh`, shared: true },
+        { type: 'uint32_t', name: `${label}_counts`, shared: true },
+      ];
+  }
+}
+
+/** An action as statements. */
+export function actionLines(part: Part, label: string, action: Action): string[] {
+  switch (action.do) {
+    case 'level':
+      return action.high ? high(part, action.pin) : low(part, action.pin);
+    case 'toggle':
+      return every(label, action.every, [
+        `${label}_level ^= 1u;`,
+        ...either(`${label}_level`, high(part, action.pin), low(part, action.pin)),
+      ]);
+    case 'count':
+      return [
+        ...either(`${label}_count < ${action.highFor}u`, high(part, action.pin), low(part, action.pin)),
+        `if (++${label}_count >= ${action.of}u) ${label}_count = 0;`,
+      ];
+    case 'call':
+      return every(label, action.every, [`${label}_tick();`]);
+    case 'measure':
+      return measured(label, action);
+  }
+}

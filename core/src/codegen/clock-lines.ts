@@ -1,0 +1,100 @@
+import { clockAt, type ClockPath } from '../clock/path.ts';
+import type { ClockFactor, Part, Writes } from '../part/types.ts';
+import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
+import { clockSetUp, feedingNodes } from '../timer/clock-set-up.ts';
+import type { Setting } from '../timer/setting.ts';
+import { interruptsOf } from './interrupt-lines.ts';
+import { commentText, type CodeSignal } from './names.ts';
+import { changes, plainWrites, store, waitFor } from './statement.ts';
+import { delayLines } from './wait.ts';
+
+/** A store, with the one before it that unlocks the register; both in two instructions where there is an assembler for it. */
+function unlocked(
+  part: Part,
+  register: string,
+  unlock: readonly FieldWrite[],
+  target: readonly FieldWrite[],
+): string[] {
+  const plain = store(part, register, target);
+  if (unlock.length === 0) return plain;
+  const first = store(part, register, unlock);
+  if (part.code.assembler !== 'avr') return [...first, ...plain];
+  const valueOf = ([line = '']: readonly string[]): string =>
+    line.slice(line.indexOf('=') + 1, line.lastIndexOf(';')).trim();
+  const operand = (lines: readonly string[]): string => `"r" ((uint8_t)(${valueOf(lines)}))`;
+  return [
+    '/* The chip takes the second store for four cycles after the first. */',
+    `__asm__ __volatile__ ("sts %0, %1\\n\\tsts %0, %2" : : "n" (_SFR_MEM_ADDR(${register})), ${operand(first)}, ${operand(plain)});`,
+  ];
+}
+
+/**
+ * The clocks: dividers where the code sets them, and the steps that start and select a clock which is not there after
+ * reset; each only where the processor or a timer in use is fed by it.
+ */
+export function clockLines(part: Part, path: ClockPath, signals: readonly CodeSignal[]): string[] {
+  const setUp = clockSetUp(part, path, settingsOf(signals));
+  const factors = setUp.factors.flatMap(({ node, by, writes }) => {
+    const target = fieldWrites(writes, { divide: by });
+    const [first] = target;
+    if (!first) return [];
+    const unlock = fieldWrites(node.unlock ?? {});
+    return [
+      `/* ${commentText(node.name)}: ${by}. ${commentText(node.note ?? '')} */`,
+      ...unlocked(part, first.register, unlock, target),
+      '',
+    ];
+  });
+  const starts = setUp.starts.flatMap(({ name, steps }) => [
+    `/* ${commentText(name)} */`,
+    ...steps.flatMap((step) =>
+      'set' in step
+        ? changes(part, plainWrites([step.set]))
+        : 'until' in step
+          ? waitFor(part, step.until)
+          : delayLines(part, step.waitUs),
+    ),
+    '',
+  ]);
+  return [...factors, ...starts];
+}
+
+/** Whether a node divides by the same number whatever anyone writes. */
+function isFixed({ by }: ClockFactor): boolean {
+  return (
+    by.kind === 'list' &&
+    by.options.every(({ writes }) => Object.keys(writes).length === 0) &&
+    by.options.length === 1
+  );
+}
+
+function settingsOf(signals: readonly CodeSignal[]): Setting[] {
+  return signals.map(({ setting }) => setting);
+}
+
+function placesOf(writes: Writes, by: number): string {
+  const places = fieldWrites(writes, { divide: by }).map(
+    ({ register, field, value }) => `${register}${field === null ? '' : `.${field}`} = ${value}`,
+  );
+  return places.length > 0 ? ` (${places.join(', ')})` : '';
+}
+
+/** What start-up code must have done before: the clock path that the code does not set, and the ways of interrupts. */
+export function startupNeeds(part: Part, path: ClockPath, signals: readonly CodeSignal[]): string[] {
+  const settings = settingsOf(signals);
+  const fed = feedingNodes(part, settings);
+  const own = new Set(clockSetUp(part, path, settings).factors.map(({ node }) => node.id));
+  const factors = path.writes
+    .filter(({ node }) => fed.has(node.id) && !own.has(node.id) && !isFixed(node))
+    .map(({ node, by, writes }) => `${node.name}: ${by}${placesOf(writes, by)}`);
+  const choices = part.clocks.flatMap((node) => {
+    if (node.kind !== 'choice' || !fed.has(node.id) || node.start || node.from.length < 2) return [];
+    const { steps } = clockAt(path, node.id);
+    return [`${node.name}: ${steps.at(-1)?.name ?? ''}`];
+  });
+  const { routing } = part.code;
+  const numbers = [...new Set(signals.flatMap(({ setting }) => interruptsOf(part, setting)))]
+    .filter(({ number }) => number >= 0)
+    .map(({ number, vector }) => routing?.replace('%', `${number} (${vector})`) ?? '');
+  return [...(part.code.setsClock ? [] : [...choices, ...factors]), ...new Set(routing ? numbers : [])];
+}

@@ -1,0 +1,61 @@
+import { registerOf } from '../part/find.ts';
+import type { Interrupt, Part } from '../part/types.ts';
+import { driveOf } from '../timer/drives/index.ts';
+import { placeOf } from '../timer/fields.ts';
+import type { Setting } from '../timer/setting.ts';
+import { commentText, type CodeSignal } from './names.ts';
+import { byName, changes, hexText, plainWrites } from './statement.ts';
+
+/** The interrupts that a setting uses. */
+export function interruptsOf(part: Part, setting: Setting): Interrupt[] {
+  return driveOf(setting)
+    .handlers(part, setting)
+    .map(({ interrupt }) => interrupt);
+}
+
+/** The statement that takes a flag away by software. */
+function clearStatement(
+  part: Part,
+  flag: string,
+  how: 'write-one' | 'write-zero' | 'write-zeros' | 'read',
+): string {
+  const [name = '', field = null] = flag.split('.');
+  const register = registerOf(part, name);
+  const { mask } = placeOf(register, field);
+  const bits = byName(part) && field !== null ? `(1 << ${field})` : hexText(mask);
+  if (how === 'read') return `(void)${name};`;
+  if (how === 'write-one') return `${name} = ${bits};`;
+  const others = register.width < 32 ? `(uint${register.width}_t)~${bits}` : `~${bits}`;
+  return how === 'write-zeros' ? `${name} = ${others};` : `${name} &= ${others};`;
+}
+
+/**
+ * The statements with which a handler takes its interrupt's flag away, where the hardware does not, and lets it come again where
+ * it would not.
+ */
+export function clearFlag(part: Part, { flag, clear, rearm }: Interrupt): string[] {
+  const again = rearm ? changes(part, plainWrites([rearm])) : [];
+  if (clear === 'entry' || clear === 'entry-or-one' || clear === 'none') return again;
+  return [clearStatement(part, flag, clear), ...again];
+}
+
+/** The statement that takes a flag away before its interrupt is enabled; starting the timer may have set it. */
+function clearFirst(part: Part, { flag, clear }: Interrupt): string[] {
+  if (clear === 'entry' || clear === 'none') return [];
+  return [clearStatement(part, flag, clear === 'entry-or-one' ? 'write-one' : clear)];
+}
+
+/**
+ * Lets the interrupts of the settings happen, with the flags cleared that starting the timers may have set. Whether the
+ * processor takes interrupts at all is left to the program, unless `allow` is set.
+ */
+export function enableLines(part: Part, signals: readonly CodeSignal[], allow: boolean): string[] {
+  const interrupts = signals.flatMap(({ setting }) => interruptsOf(part, setting));
+  if (interrupts.length === 0) return [];
+  const cleared = [...new Set(interrupts.flatMap((one) => clearFirst(part, one)))];
+  const enabled = changes(part, plainWrites(interrupts.map((one) => one.enable)));
+  const last = allow
+    ? part.code.allow
+    : `/* They come once the program lets them: ${commentText(part.code.allow.replace(/\/\*.*/, '').trim())} */`;
+  return ['', '/* Interrupts. */', ...cleared, ...enabled, ...(part.code.allow === '' ? [] : [last])];
+}

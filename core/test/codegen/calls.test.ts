@@ -1,0 +1,155 @@
+import { clockPath } from '../../src/clock/path.ts';
+import { planCode } from '../../src/evaluate/code.ts';
+import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
+import { channelOf, registerOf, timerOf } from '../../src/part/find.ts';
+import type { Part } from '../../src/part/types.ts';
+import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import { outcomeUnder } from '../../src/timer/drives/index.ts';
+import { fieldWrites, placeOf } from '../../src/timer/fields.ts';
+import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
+import { runOnChip, type Step } from '../helpers/chip.ts';
+import { PARTS } from '../helpers/parts.ts';
+
+const VANE: PlanSignal = {
+  id: 'vane',
+  name: 'Vane',
+  kind: 'pulse',
+  target: { frameHz: 50, minS: 0.001, maxS: 0.002 },
+};
+
+const WHEEL: PlanSignal = {
+  id: 'wheel',
+  name: 'Wheel',
+  kind: 'measure',
+  target: { minHz: 20, maxHz: 200 },
+};
+
+function planOn(part: Part, signal: PlanSignal): Plan {
+  return {
+    format: 'herzschlag-plan',
+    version: 2,
+    name: 'Try out',
+    part: part.id,
+    clock: part.defaultClock,
+    signals: [signal],
+  };
+}
+
+/** What a part makes of a signal, if it can. */
+function madeBy(part: Part, signal: PlanSignal): { plan: Plan; setting: Setting } | undefined {
+  const plan = planOn(part, signal);
+  const { signals, failures } = evaluatePlan(plan, part);
+  const setting = signals[0]?.outcome?.setting;
+  return failures.length === 0 && setting ? { plan, setting } : undefined;
+}
+
+/** Runs the program of a plan up to some statements, with a mark before each of them. */
+function stepsOf(part: Part, plan: Plan, statements: readonly string[]): Step[] {
+  const { files } = planCode(plan, part);
+  const body = [
+    'try_out_init();',
+    'try_out_start();',
+    ...statements.flatMap((line, at) => [`mark("call ${at}");`, line]),
+  ];
+  return runOnChip([{ part, files, body }])[0] ?? [];
+}
+
+/** How far the pulse of a compare value is from a time, in µs. */
+function missBy(part: Part, setting: OutputSetting, compare: number, us: number): number {
+  const { duty, frequency } = outcomeUnder(part, clockPath(part, part.defaultClock), { ...setting, compare });
+  return Math.abs(duty.div(frequency).valueOf() * 1e6 - us);
+}
+
+/** What the registers hold after each call. */
+function imagesOf(steps: readonly Step[]): Map<string, number>[] {
+  const image = new Map<string, number>();
+  const images: Map<string, number>[] = [];
+  for (const step of steps) {
+    if (step.do === 'mark' && step.name.startsWith('call')) images.push(new Map(image));
+    if (step.do === 'write') image.set(step.register, step.value);
+  }
+  return [...images.slice(1), image];
+}
+
+/** Whether registers hold a compare value where the running timer takes it. */
+function holdsCompare(
+  part: Part,
+  setting: OutputSetting,
+  image: Map<string, number>,
+  compare: number,
+): boolean {
+  const channel = channelOf(timerOf(part, setting.timer), setting.channel);
+  return fieldWrites(channel.running ?? channel.compare, { compare }).every(({ register, field, value }) => {
+    const { shift, mask } = placeOf(registerOf(part, register), field);
+    return (((image.get(register) ?? 0) & mask) >>> 0) / 2 ** shift === value;
+  });
+}
+
+/** What the test was told, by name. */
+function toldBy(steps: readonly Step[], name: string): number[] {
+  return steps.flatMap((step) =>
+    step.do === 'mark' && step.name.startsWith(`${name}=`) ? [Number(step.name.slice(name.length + 1))] : [],
+  );
+}
+
+const servos = PARTS.flatMap((part) => {
+  const made = madeBy(part, VANE);
+  return made?.setting.drive === 'pwm' ? [[part.name, part, made.plan, made.setting] as const] : [];
+});
+
+const inputs = PARTS.flatMap((part) => {
+  const made = madeBy(part, WHEEL);
+  return made ? [[part.name, part, made.plan] as const] : [];
+});
+
+describe('setters', () => {
+  it('are there on most parts', () => {
+    expect(servos.length).toBeGreaterThanOrEqual(8);
+    expect(inputs.length).toBeGreaterThanOrEqual(5);
+  });
+
+  it.each(servos)('in us take the nearest compare value, held to the span: %s', (_, part, plan, setting) => {
+    const asked = [1000, 1001, 1234, 1500, 1777, 2000, 0, 60_000];
+    const images = imagesOf(
+      stepsOf(
+        part,
+        plan,
+        asked.map((us) => `vane_set_us(${us});`),
+      ),
+    );
+    for (const [at, us] of asked.entries()) {
+      const wanted = Math.min(2000, Math.max(1000, us));
+      const ideal = Math.round((setting.compare * wanted) / 1500);
+      const near = Array.from({ length: 9 }, (__, n) => Math.max(0, ideal - 4 + n));
+      const image = images[at] ?? new Map<string, number>();
+      const made = near.find((compare) => holdsCompare(part, setting, image, compare));
+      expect([us, made === undefined]).toEqual([us, false]);
+      const best = Math.min(...near.map((compare) => missBy(part, setting, compare, wanted)));
+      expect(missBy(part, setting, made ?? 0, wanted)).toBeLessThanOrEqual(best + 1e-9);
+    }
+  });
+});
+
+describe('inputs', () => {
+  it.each(inputs)('are read in mHz, and not before two edges were seen: %s', (_, part, plan) => {
+    const { signals } = evaluatePlan(plan, part);
+    const countS = signals[0]?.outcome?.wave.countS ?? 0;
+    const counts = Math.round(1 / (100 * countS));
+    const steps = stepsOf(part, plan, [
+      'tell("reading", wheel_millihertz());',
+      `wheel_counts = ${counts}u; tell("reading", wheel_millihertz());`,
+    ]);
+    const [none, some = 0] = toldBy(steps, 'reading');
+    expect(none).toBe(0);
+    expect(Math.abs(some - 1e3 / (counts * countS))).toBeLessThanOrEqual(1);
+  });
+
+  it.each(inputs)('tell that they are lost, and begin anew: %s', (_, part, plan) => {
+    expect(planCode(plan, part).files[1]?.text).toContain('ask every 100 ms or less often');
+    const told = 'tell("lost", wheel_lost()); tell("counts", wheel_counts); tell("seen", wheel_seen);';
+    const steps = stepsOf(part, plan, ['wheel_seen = 1; wheel_fresh = 1; wheel_counts = 500;', told, told]);
+    expect(toldBy(steps, 'lost')).toEqual([0, 1]);
+    expect(toldBy(steps, 'counts')).toEqual([500, 0]);
+    expect(toldBy(steps, 'seen')).toEqual([1, 0]);
+  });
+});

@@ -1,0 +1,195 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { CodeFile } from '../../src/codegen/c-files.ts';
+import { registerOf } from '../../src/part/find.ts';
+import type { Interrupt, Part, Register } from '../../src/part/types.ts';
+import { placeOf } from '../../src/timer/fields.ts';
+
+/** What a program did: a read or a write of a register, a call of a function that is the user's, or a mark of the test. */
+export type Step =
+  { do: 'read' | 'write'; register: string; value: number } | { do: 'call' | 'mark'; name: string };
+
+/** Generated files, and what a test does with them: statements of C++ after the functions they may call. */
+export type Program = { part: Part; files: readonly CodeFile[]; body: readonly string[] };
+
+/** Fields that code waits for, as register and mask. */
+function awaited(part: Part): Map<string, number> {
+  const conditions = [
+    ...part.registers.flatMap(({ taken }) => taken ?? []),
+    ...part.timers.flatMap(({ ready = [], sequence }) => [
+      ...ready,
+      ...sequence.flatMap(({ until }) => until ?? []),
+    ]),
+    ...part.pins.flatMap(({ ready = [] }) => ready),
+    ...part.clocks.flatMap((node) =>
+      node.kind === 'choice'
+        ? Object.values(node.start ?? {}).flatMap((steps) =>
+            steps.flatMap((step) => ('until' in step ? [step.until] : [])),
+          )
+        : [],
+    ),
+  ];
+  const masks = new Map<string, number>();
+  for (const condition of conditions) {
+    const [name = '', field = ''] = condition.replace('!', '').split('.');
+    const { mask } = placeOf(registerOf(part, name), field);
+    masks.set(name, ((masks.get(name) ?? 0) | mask) >>> 0);
+  }
+  return masks;
+}
+
+/** All interrupts of a part. */
+export function interruptsOf(part: Part): Interrupt[] {
+  return part.timers.flatMap(({ interrupts, channels, captures = [] }) => [
+    ...Object.values(interrupts).filter((one) => one !== undefined),
+    ...channels.flatMap(({ interrupt }) => interrupt ?? []),
+    ...captures.map(({ interrupt }) => interrupt),
+  ]);
+}
+
+/** Registers whose flags go away by writing ones, with the register in which they are read. */
+function cleared(part: Part): Map<string, string> {
+  const found = new Map<string, string>();
+  for (const { flag, status = flag, clear } of interruptsOf(part)) {
+    if (clear === 'write-one' || clear === 'entry-or-one')
+      found.set(flag.split('.')[0] ?? '', status.split('.')[0] ?? '');
+  }
+  return found;
+}
+
+const MODEL = `
+#include <stdint.h>
+#include <stdio.h>
+static bool silent = false;
+static unsigned long event = 0;
+template <typename T> struct Reg {
+  const char *name; T value; T awaited; bool ones; bool watched; Reg *status; unsigned reads;
+  Reg(const char *n, T v, T a, bool o) : name(n), value(v), awaited(a), ones(o), watched(false), status(0), reads(0) {}
+  T read() {
+    T seen = (T)((value & (T)~awaited) | ((reads++ & 2u) ? awaited : (T)0));
+    if (!silent) printf("r %s %lu\\n", name, (unsigned long)seen);
+    return seen;
+  }
+  T write(T v) {
+    if (silent && watched) printf("m @%lu\\n", event);
+    if (!silent || watched) printf("w %s %lu\\n", name, (unsigned long)v);
+    if (status) status->value = (T)(status->value & ~v);
+    value = ones ? (T)(value & ~v) : v;
+    return v;
+  }
+  operator T() { return read(); }
+  T operator=(T v) { return write(v); }
+  T operator|=(T v) { return write((T)(read() | v)); }
+  T operator&=(T v) { return write((T)(read() & v)); }
+  T operator^=(T v) { return write((T)(read() ^ v)); }
+  T operator+=(T v) { return write((T)(read() + v)); }
+};
+static void mark(const char *text) { printf("m %s\\n", text); }
+static void called(const char *text) {
+  if (silent) printf("m @%lu\\n", event);
+  printf("c %s\\n", text);
+}
+static void tell(const char *name, unsigned long value) { printf("m %s=%lu\\n", name, value); }
+static void allow() { printf("m allow\\n"); }
+static uint8_t SREG;
+static void cli() {}
+static void sei() { allow(); }
+`;
+
+/** Generated text as C++ whose registers are objects; what only the chip's compiler knows is put in other words. */
+function modelled(part: Part, text: string): string {
+  return text
+    .replace(/^#include .*$/gm, '')
+    .replace(/^#define (\w+) \(\*\(volatile .*$/gm, '')
+    .replace(/^#ifdef __cplusplus\n(?:extern "C" \{|\})\n#endif$/gm, '')
+    .replace(/\bISR\((\w+)\)/g, 'void $1(void)')
+    .replace(/\(void\)(\w+);/g, (whole, name: string) =>
+      part.registers.some((register) => register.name === name) ? `(void)${name}.read();` : whole,
+    )
+    .replace(
+      /__asm__ __volatile__ \("sts.*?_SFR_MEM_ADDR\((\w+)\)\), "r" \(\(uint8_t\)\((.*?)\)\), "r" \(\(uint8_t\)\((.*?)\)\)\);/g,
+      '$1 = $2; $1 = $3;',
+    )
+    .replace(/__asm__ __volatile__ \("1: sbiw[^;]*;/g, '(void)pass;')
+    .replace(/__asm volatile \("(?!")[^;]*;/g, 'allow();');
+}
+
+function registerLines(part: Part, used: readonly Register[]): string[] {
+  const waits = awaited(part);
+  const ones = cleared(part);
+  const declared = used.map(
+    ({ name, width, reset }) =>
+      `static Reg<uint${width}_t> ${name}("${name}", ${reset}u, ${waits.get(name) ?? 0}u, ${ones.has(name)});`,
+  );
+  const names = new Set(used.map(({ name }) => name));
+  const links = [...ones].filter(([flag, status]) => flag !== status && names.has(flag) && names.has(status));
+  const linked = links.map(([flag, status]) => `${flag}.status = &${status};`);
+  return [...declared, `static void link() { ${linked.join(' ')} }`];
+}
+
+/** The bit names that the chip's headers would define. */
+function bitLines(part: Part, used: readonly Register[]): string[] {
+  if (part.code.registers !== 'names') return [];
+  return used.flatMap(({ fields }) =>
+    Object.entries(fields).flatMap(([name, [, least]]) => [`#undef ${name}`, `#define ${name} ${least}`]),
+  );
+}
+
+function programText({ part, files, body }: Program, at: number): string {
+  const [source, header] = files;
+  if (!source || !header) throw new RangeError('a program has a source and a header');
+  const all = `${header.text}\n${source.text}\n${body.join('\n')}`;
+  const words = new Set(all.match(/\b[A-Za-z_]\w*\b/g));
+  // A flag's register comes with the one that it is cleared in.
+  const flags = [...cleared(part)].filter((pair) => pair.some((name) => words.has(name))).flat();
+  const used = part.registers.filter(({ name }) => words.has(name) || flags.includes(name));
+  const callbacks = [...header.text.matchAll(/Yours to write.*\nvoid (\w+)\(void\);/g)].map(
+    ([, name = '']) => `void ${name}(void) { called("${name}"); }`,
+  );
+  return [
+    ...bitLines(part, used),
+    `namespace p${at} {`,
+    ...registerLines(part, used),
+    modelled(part, header.text),
+    ...callbacks,
+    modelled(part, source.text),
+    'static void test() {',
+    'link();',
+    ...body,
+    '}',
+    '}',
+  ].join('\n');
+}
+
+function stepOf(line: string): Step {
+  const [kind = '', name = '', value = '0'] = line.split(' ');
+  if (kind === 'm' || kind === 'c') return { do: kind === 'm' ? 'mark' : 'call', name: line.slice(2) };
+  return { do: kind === 'r' ? 'read' : 'write', register: name, value: Number(value) };
+}
+
+/**
+ * Runs generated programs with their registers on a model of the chip: flags that go away by writing ones do so, fields that are waited for
+ * change their value every other read, everything else keeps what was written. Gives what each program did, in order.
+ */
+export function runOnChip(programs: readonly Program[]): Step[][] {
+  const text = [
+    MODEL,
+    ...programs.map(programText),
+    'int main() {',
+    ...programs.map((_, at) => `p${at}::test(); printf("=\\n");`),
+    'return 0; }',
+  ].join('\n');
+  const directory = mkdtempSync(join(tmpdir(), 'chip-'));
+  const options = { cwd: directory, stdio: ['ignore', 'pipe', 'pipe'] as ['ignore', 'pipe', 'pipe'] };
+  try {
+    writeFileSync(join(directory, 'all.cpp'), text);
+    execFileSync('g++', ['-std=c++17', '-O0', '-w', 'all.cpp', '-o', 'all'], options);
+    const out = execFileSync(join(directory, 'all'), { timeout: 60_000, maxBuffer: 2 ** 29 }).toString();
+    const parts = out.split('=\n').slice(0, -1);
+    return parts.map((part) => part.split('\n').filter(Boolean).map(stepOf));
+  } finally {
+    rmSync(directory, { recursive: true, force: true });
+  }
+}
