@@ -3,11 +3,12 @@ import { timerOf } from '../part/find.ts';
 import type { Channel, Part, Timer } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import { maxCompare } from '../timer/count.ts';
-import { hasTimer, type Setting } from '../timer/setting.ts';
+import { hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { changes, definitions, plainWrites, variableStores } from './statement.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { stillInterrupted } from './stop.ts';
+import { rateSetter } from './rate-setters.ts';
 import { unitSetters, unsignedFor } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 
@@ -143,12 +144,15 @@ export function headerText(
       `#define ${upper}_TOP ${setting.top}`,
       `#define ${upper}_COMPARE ${setting.compare}`,
     ];
-    if (!hasFreeDuty(setting) || !channel) return [...lines, ''];
+    if (!channel) return [...lines, ''];
     const resolved = resolveSetting(part, setting);
+    const { frequency } = outcomeUnder(part, path, setting);
+    const alone = signals.filter((one) => timerIdOf(one.setting) === setting.timer).length === 1;
+    const rate = rateSetter(part, path, label, resolved, frequency, alone);
+    if (!hasFreeDuty(setting)) return [...lines, ...rate, ''];
     const { mode } = resolved;
     const max = maxCompare(mode, setting.top, timer.width);
     const type = unsignedFor(max);
-    const { frequency } = outcomeUnder(part, path, setting);
     const safety = setterSafety(part, timer, channel);
     const when = mode.update.compare === 'immediate' ? 'at once' : 'when the running period ends';
     return [
@@ -159,6 +163,7 @@ export function headerText(
       ...compareBody(part, timer, channel).map((line) => `    ${line}`),
       '}',
       ...unitSetters(label, resolved, frequency, span, type),
+      ...rate,
       '',
     ];
   });

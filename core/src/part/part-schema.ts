@@ -147,6 +147,7 @@ const top = Joi.object({
     .when('kind', { is: 'fixed', then: Joi.required(), otherwise: Joi.forbidden() }),
   channel: id.when('kind', { is: 'channel', then: Joi.required(), otherwise: Joi.forbidden() }),
   writes: writes.when('kind', { is: 'fixed', then: Joi.forbidden(), otherwise: Joi.required() }),
+  running: writes.when('kind', { not: 'register', then: Joi.forbidden() }),
   min: whole.max(2 ** 53 - 1).when('kind', {
     is: Joi.valid('register', 'channel', 'reload', 'moved'),
     then: Joi.required(),

@@ -183,6 +183,8 @@ function checkTimer(
     checkTops(look, `${here}.top`, mode, timer.width);
     mode.same?.forEach((writes) => checkWrites(look, `${here}.same`, writes));
     if (mode.top.kind !== 'fixed') checkWrites(look, `${here}.top.writes`, mode.top.writes);
+    if (mode.top.kind === 'register' && mode.top.running)
+      checkWrites(look, `${here}.top.running`, mode.top.running);
     if (mode.start) checkWrites(look, `${here}.start`, mode.start);
     if (mode.top.kind === 'channel')
       checkKnown(look, `${here}.top.channel`, 'channel', mode.top.channel, channels);

@@ -123,7 +123,8 @@ export type Top =
       bytes?: { upper: string; lower: string };
     }
   | { kind: 'moved'; writes: Writes; min: number; max: number }
-  | { kind: 'register'; writes: Writes; min: number; max: number }
+  /** `running` is where it goes while the timer runs, if not there: a buffer. */
+  | { kind: 'register'; writes: Writes; running?: Writes; min: number; max: number }
   | { kind: 'channel'; channel: string; writes: Writes; min: number; max: number }
   | { kind: 'power'; writes: Writes; minBits: number; maxBits: number };
 

@@ -2,11 +2,11 @@ import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { channelOf, registerOf, timerOf } from '../../src/part/find.ts';
-import type { Part } from '../../src/part/types.ts';
+import type { Mode, Part } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
-import { outcomeUnder } from '../../src/timer/drives/index.ts';
-import { fieldWrites, placeOf } from '../../src/timer/fields.ts';
-import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
+import { outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';
+import { counterNumbers, fieldWrites, placeOf, type Numbers } from '../../src/timer/fields.ts';
+import { topRange, type OutputSetting, type Setting } from '../../src/timer/setting.ts';
 import { runOnChip, type Step } from '../helpers/chip.ts';
 import { PARTS } from '../helpers/parts.ts';
 
@@ -16,6 +16,17 @@ const VANE: PlanSignal = {
   kind: 'pulse',
   target: { frameHz: 50, minS: 0.001, maxS: 0.002 },
 };
+
+const HUM: PlanSignal = { id: 'hum', name: 'Hum', kind: 'tone', target: { frequencyHz: 440 } };
+
+const HEATER: PlanSignal = {
+  id: 'heater',
+  name: 'Heater',
+  kind: 'pwm',
+  target: { frequencyHz: 1000, duty: 0.3, minSteps: 100 },
+};
+
+const LAMP: PlanSignal = { id: 'lamp', name: 'Lamp', kind: 'blink', target: { frequencyHz: 2, duty: 0.2 } };
 
 const WHEEL: PlanSignal = {
   id: 'wheel',
@@ -85,12 +96,54 @@ function holdsCompare(
   });
 }
 
+/** Whether registers hold a top where the running timer takes it. */
+function holdsTop(part: Part, { top }: Mode, numbers: Numbers, image: Map<string, number>): boolean {
+  if (top.kind !== 'register' && top.kind !== 'channel') return false;
+  const writes = top.kind === 'register' ? (top.running ?? top.writes) : top.writes;
+  return fieldWrites(writes, numbers).every(({ register, field, value }) => {
+    const { shift, mask } = placeOf(registerOf(part, register), field);
+    return (((image.get(register) ?? 0) & mask) >>> 0) / 2 ** shift === value;
+  });
+}
+
 /** What the test was told, by name. */
 function toldBy(steps: readonly Step[], name: string): number[] {
   return steps.flatMap((step) =>
     step.do === 'mark' && step.name.startsWith(`${name}=`) ? [Number(step.name.slice(name.length + 1))] : [],
   );
 }
+
+/** Tones, dimmed lamps and slow lamps that a part's output makes, alone on its timer, with a top that can be set. */
+const rates = PARTS.flatMap((part) =>
+  [HUM, HEATER, LAMP].flatMap((signal) => {
+    const made = madeBy(part, signal);
+    if (!made || (made.setting.drive !== 'pwm' && made.setting.drive !== 'toggle')) return [];
+    const { top } = resolveSetting(part, made.setting).mode;
+    const text = planCode(made.plan, part).files[1]?.text ?? '';
+    const unit = /_set_(hz|period_ms)\(/.exec(text)?.[1];
+    if (top.kind !== 'register' && top.kind !== 'channel') return [];
+    expect([part.name, signal.name, unit === undefined && !made.setting.complement]).toEqual([
+      part.name,
+      signal.name,
+      resolveSetting(part, made.setting).mode.pwm?.spread === true,
+    ]);
+    const ends = /_(?:HZ|PERIOD_MS)_MIN (\d+)u\n#define \w+_MAX (\d+)u/.exec(text);
+    return unit && ends
+      ? [
+          [
+            part.name,
+            signal.name,
+            unit,
+            part,
+            made.plan,
+            made.setting,
+            Number(ends[1]),
+            Number(ends[2]),
+          ] as const,
+        ]
+      : [];
+  }),
+);
 
 const servos = PARTS.flatMap((part) => {
   const made = madeBy(part, VANE);
@@ -128,6 +181,60 @@ describe('setters', () => {
       expect(missBy(part, setting, made ?? 0, wanted)).toBeLessThanOrEqual(best + 1e-9);
     }
   });
+});
+
+describe('setters of the rate', () => {
+  it('are there for most', () => {
+    expect(rates.length).toBeGreaterThan(15);
+  });
+
+  it.each(rates)(
+    '%s, %s: %s takes the nearest top and keeps the duty',
+    (_, name, unit, part, plan, setting, min, max) => {
+      const label = name.toLowerCase();
+      const asked = [min, min + 1, Math.round(Math.sqrt(min * max)), Math.round((min + max) / 3), max, 0];
+      const steps = stepsOf(
+        part,
+        plan,
+        asked.map((value) => `${label}_set_${unit}(${value}u);`),
+      );
+      const images = imagesOf(steps);
+      const { mode, timer } = resolveSetting(part, setting);
+      const clock = clockPath(part, plan.clock);
+      const before = outcomeUnder(part, clock, setting);
+      const range = topRange(mode);
+      for (const [at, value] of asked.entries()) {
+        const heldTo = Math.max(min, value);
+        const wantedS = unit === 'hz' ? 1 / heldTo : heldTo / 1000;
+        const periodS = (top: number): number =>
+          outcomeUnder(part, clock, { ...setting, top, compare: Math.min(setting.compare, top) })
+            .frequency.inverse()
+            .valueOf();
+        const guess =
+          Math.round((setting.top + mode.base) * (wantedS / before.frequency.inverse().valueOf())) -
+          mode.base;
+        const near = Array.from({ length: 9 }, (__, n) => guess - 4 + n).filter(
+          (top) => top >= range.min && top <= range.max,
+        );
+        const image = images[at] ?? new Map<string, number>();
+        const made = near.find((top) =>
+          holdsTop(part, mode, counterNumbers(timer, top, setting.prescaler), image),
+        );
+        expect([value, made === undefined]).toEqual([value, false]);
+        const miss = (top: number): number => Math.abs(periodS(top) - wantedS);
+        const best = Math.min(...near.map(miss));
+        expect(miss(made ?? 0)).toBeLessThanOrEqual(best + 1e-12);
+        if (setting.drive === 'toggle') continue;
+        const scaled = Math.round((setting.compare * ((made ?? 0) + mode.base)) / (setting.top + mode.base));
+        const compares = Array.from({ length: 9 }, (__, n) => Math.max(0, scaled - 4 + n));
+        const compare = compares.find((one) => holdsCompare(part, setting, image, one));
+        expect([value, compare === undefined]).toEqual([value, false]);
+        const { duty } = outcomeUnder(part, clock, { ...setting, top: made ?? 0, compare: compare ?? 0 });
+        const step = 1 / ((made ?? 0) + mode.base);
+        expect(Math.abs(duty.valueOf() - before.duty.valueOf())).toBeLessThanOrEqual(step);
+      }
+    },
+  );
 });
 
 describe('inputs', () => {

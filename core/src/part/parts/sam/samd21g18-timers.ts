@@ -118,6 +118,7 @@ function controlMode(own: Group, id: string, name: string, code: number): Mode {
     top: {
       kind: 'register',
       writes: { [`${own.id}_PER`]: { of: 'top' } },
+      running: { [`${own.id}_PERB`]: { of: 'top' } },
       min: 1,
       max: 2 ** own.width - 1,
     },
@@ -296,6 +297,7 @@ function controlRegisters({ id, base, channels }: Group): Register[] {
       COUNT: field(4),
       WAVE: field(6),
       PER: field(7),
+      PERB: field(18),
       ...numbered('CC', numbers, 8),
       ...numbered('CCB', numbers, 19),
     }),
@@ -310,6 +312,7 @@ function controlRegisters({ id, base, channels }: Group): Register[] {
     ),
     taken(register(`${id}_PER`, base + 0x40), 'PER'),
     ...numbers.map((n) => taken(register(`${id}_CC${n}`, base + 0x44 + 4 * n), `CC${n}`)),
+    taken(register(`${id}_PERB`, base + 0x6c), 'PERB'),
     ...numbers.map((n) => taken(register(`${id}_CCB${n}`, base + 0x70 + 4 * n), `CCB${n}`)),
   ];
 }

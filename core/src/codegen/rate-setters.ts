@@ -1,0 +1,147 @@
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import type { Part, Writes } from '../part/types.ts';
+import { exact, ratio, type Exact } from '../quantity/exact.ts';
+import { countsOf } from '../timer/count.ts';
+import { isToggled, runsOf, type Resolved } from '../timer/drives/index.ts';
+import { topRange } from '../timer/setting.ts';
+import { unsignedFor } from './setters.ts';
+import { changes, plainWrites, variableStores } from './statement.ts';
+
+/** Fewer counts than these in a run are too coarse a step of the frequency. */
+const FEWEST_COUNTS = 50;
+
+/** Slower signals are set by their period. */
+const SLOW_HZ = 20;
+
+/** Values beyond this do not fit a type of 32 bits. */
+const LARGEST = 2 ** 32;
+
+/** How a frequency becomes a top: counts = `counts` / Hz, or `counts` x ms, and the top is `shift` less. */
+type Course = {
+  unit: 'hz' | 'period_ms';
+  counts: Exact;
+  shift: number;
+  min: number;
+  max: number;
+};
+
+/** Where the top goes while the timer runs, if the mode has one that can be set. */
+function topWrites({ mode }: Resolved): Writes | undefined {
+  const { top } = mode;
+  if (top.kind === 'register') return top.running ?? top.writes;
+  return top.kind === 'channel' ? top.writes : undefined;
+}
+
+/**
+ * The course of a frequency over the tops of a mode: f = clock / (prescaler x runs x (counts of a run)), with the counts
+ * either top + base or twice that.
+ */
+function courseOf(
+  path: ClockPath,
+  { mode, timer, division, setting }: Resolved,
+  hz: Exact,
+): Course | undefined {
+  const { min, max } = topRange(mode);
+  const slope = countsOf(mode, 1) - countsOf(mode, 0);
+  const shift = mode.base;
+  const clock = clockOf(path, timer.clock).mul(division.scale).div(division.n);
+  const perRun = clock.div(runsOf(setting.drive) * slope);
+  const [fewest, most] = [Math.max(min + shift, FEWEST_COUNTS), max + shift];
+  const slow = hz.compare(SLOW_HZ) < 0;
+  const counts = slow ? perRun.div(1000) : perRun;
+  const ends = slow
+    ? { min: exact(fewest).div(counts), max: exact(most).div(counts) }
+    : { min: counts.div(most), max: counts.div(fewest) };
+  const bounds = {
+    min: Math.max(1, Math.ceil(ends.min.valueOf() - 1e-9)),
+    max: Math.min(LARGEST - 2, Math.floor(ends.max.valueOf() + 1e-9)),
+  };
+  return bounds.max > bounds.min ? { unit: slow ? 'period_ms' : 'hz', counts, shift, ...bounds } : undefined;
+}
+
+/** Counts of a run for a value, as whole numbers rounded to the nearest. */
+function countsText({ unit, counts, max }: Course): string | undefined {
+  const [n, d] = [Number(counts.n), Number(counts.d)];
+  const half = Math.floor(d / 2);
+  const greatest = unit === 'hz' ? n + (d * max) / 2 + d * max : n * max + half;
+  if (greatest >= Number.MAX_SAFE_INTEGER) return undefined;
+  const wide = greatest < LARGEST ? 'uint32_t' : 'uint64_t';
+  const value = `(${wide})${unit}`;
+  if (unit === 'hz') {
+    const by = d === 1 ? value : `(${value} * ${d}u)`;
+    return `(${n}u + ${by} / 2u) / ${by}`;
+  }
+  const product = n === 1 ? value : `${value} * ${n}u`;
+  return d === 1 ? product : `(${product} + ${half}u) / ${d}u`;
+}
+
+/** Statements for the compare value that keeps the share of high time; none where the channel's own value is the top. */
+function compareLines({ mode, timer, setting }: Resolved): string[] {
+  if (mode.top.kind === 'channel' && mode.top.channel === setting.channel) return [];
+  const type = unsignedFor(2 ** (mode.pwm?.bits ?? timer.width) - 1);
+  if (isToggled(setting.drive) && setting.compare === setting.top) return [`${type} compare = top;`];
+  const extra = !isToggled(setting.drive) && mode.pwm?.high === 'compare+1' ? 1 : 0;
+  const share = ratio(setting.compare + extra, setting.top + mode.base);
+  const [n, d] = [Number(share.n), Number(share.d)];
+  const half = Math.floor(d / 2);
+  const wide = (topRange(mode).max + mode.base) * n + half < LARGEST ? '' : '(uint64_t)';
+  const product = n === 1 ? `${wide}counts` : `${wide}counts * ${n}u`;
+  const high = d === 1 ? product : `(${product} + ${half}u) / ${d}u`;
+  if (extra === 0) return [`${type} compare = (${type})(${high});`];
+  return [`uint32_t high = (uint32_t)(${high});`, `${type} compare = (${type})(high > 0u ? high - 1u : 0u);`];
+}
+
+/**
+ * A setter of the frequency, or of the period where it is slow, that keeps the share of high time. Nothing where the top cannot be
+ * set, where the program makes the edges, or where other signals run on the timer (`alone` is false).
+ */
+export function rateSetter(
+  part: Part,
+  path: ClockPath,
+  label: string,
+  resolved: Resolved,
+  hz: Exact,
+  alone: boolean,
+): string[] {
+  const { mode, timer, channel, setting } = resolved;
+  const writes = topWrites(resolved);
+  if (!writes || !alone || setting.complement || mode.pwm?.spread) return [];
+  const course = courseOf(path, resolved, hz);
+  const counted = course && countsText(course);
+  if (!course || counted === undefined) return [];
+  const { unit, shift, min, max } = course;
+  const upper = `${label.toUpperCase()}_${unit.toUpperCase()}`;
+  const top = unsignedFor(topRange(mode).max);
+  const compare = compareLines(resolved);
+  const stores = [
+    ...variableStores(part, writes, 'top'),
+    ...(compare.length === 0 ? [] : variableStores(part, channel.running ?? channel.compare, 'compare')),
+    ...(channel.commit ? changes(part, plainWrites([channel.commit])) : []),
+    // A counter beyond a top that holds at once would run to its end first.
+    ...(mode.update.top === 'immediate' && timer.counter !== undefined && mode.count === 'up'
+      ? [`if (${timer.counter} > top) ${timer.counter} = 0;`]
+      : []),
+  ];
+  const guarded =
+    part.code.assembler === 'avr'
+      ? ['uint8_t status = SREG;', 'cli();', ...stores, 'SREG = status;']
+      : stores;
+  const what = unit === 'hz' ? 'frequency in Hz' : 'period in ms';
+  const safety =
+    part.code.assembler === 'avr' ? 'Interrupt-safe.' : 'Not interrupt-safe: it takes more than one step.';
+  const type = unsignedFor(max + 1);
+  return [
+    `#define ${upper}_MIN ${min}u`,
+    `#define ${upper}_MAX ${max}u`,
+    `/* Sets the ${what}, held to ${min} to ${max}, with the same share of high time. ${safety} */`,
+    `static inline void ${label}_set_${unit}(${type} ${unit})`,
+    '{',
+    `    if (${unit} < ${upper}_MIN) ${unit} = ${upper}_MIN;`,
+    `    if (${unit} > ${upper}_MAX) ${unit} = ${upper}_MAX;`,
+    `    uint32_t counts = (uint32_t)(${counted});`,
+    `    ${top} top = (${top})(counts${shift === 0 ? '' : ` - ${shift}u`});`,
+    ...compare.map((line) => `    ${line}`),
+    ...guarded.map((line) => `    ${line}`),
+    '}',
+  ];
+}
