@@ -203,12 +203,12 @@ function checkTimer(
     checkInterrupt(look, `${here}.interrupt`, channel.interrupt);
     channel.outputs.forEach((output, index) => {
       checkKnown(look, `${here}.outputs[${index}].pin`, 'pin', output.pin, pins);
-      checkWrites(look, `${here}.outputs[${index}].writes`, output.writes);
-      output.same?.forEach((writes) => checkWrites(look, `${here}.outputs[${index}].same`, writes));
+      checkPlain(look, `${here}.outputs[${index}].writes`, output.writes);
+      output.same?.forEach((writes) => checkPlain(look, `${here}.outputs[${index}].same`, writes));
     });
     channel.complement?.forEach(({ pin, writes }, index) => {
       checkKnown(look, `${here}.complement[${index}].pin`, 'pin', pin, pins);
-      checkWrites(look, `${here}.complement[${index}].writes`, writes);
+      checkPlain(look, `${here}.complement[${index}].writes`, writes);
     });
   });
   timer.deadTime?.forEach((band, at) => {
@@ -222,7 +222,7 @@ function checkTimer(
     checkInterrupt(look, `${here}.interrupt`, capture.interrupt);
     capture.inputs.forEach(({ pin, writes }, index) => {
       checkKnown(look, `${here}.inputs[${index}].pin`, 'pin', pin, pins);
-      checkWrites(look, `${here}.inputs[${index}].writes`, writes);
+      checkPlain(look, `${here}.inputs[${index}].writes`, writes);
     });
   });
   checkInterrupt(look, `${path}.interrupts.overflow`, timer.interrupts.overflow);

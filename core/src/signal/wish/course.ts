@@ -117,8 +117,8 @@ export function roundsIn(facts: Facts): Sequence | { asks: string } | undefined 
   if (!said) facts.assume(`${printSeconds(BEEP_S.valueOf())} each`);
   const onS = said?.value ?? BEEP_S;
   const gapS = onS.compare(BEEP_S) < 0 ? onS : BEEP_S;
-  const restS = roundS.sub(onS.mul(count)).sub(gapS.mul(count - 1));
   if (count > 50) return { asks: 'A group has up to 50 beeps.' };
+  const restS = roundS.sub(onS.mul(count)).sub(gapS.mul(count - 1));
   if (restS.compare(0) <= 0) {
     return {
       asks: `${count} × ${printSeconds(onS.valueOf())} do not fit into ${printSeconds(roundS.valueOf())}.`,

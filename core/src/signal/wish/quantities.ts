@@ -11,22 +11,22 @@ export type Quantity = {
   fault?: string;
 };
 
+/** A number as it is written; a division by zero counts as none, and is told when the unit is read. */
+function plainNumber(text: string): Exact {
+  return exact(/\/0+$/.test(text) ? '0' : text.replace(',', '.'));
+}
+
 /** The number of an amount as such: "1,5", "three", "half", "three quarters", "twice". */
 function numeral({ number, more, part, negative }: Said): string {
   const image = number?.image.replace(/[\u202f\u00a0_]/g, '') ?? '1';
   const named = numberNamed(image) ?? timesNamed(image);
   const whole = named === undefined ? image : String(named);
   if (more && !/\/0+$/.test(more.image)) {
-    const mixed = exact(whole).add(exact(more.image)).toFraction();
+    const mixed = plainNumber(whole).add(exact(more.image)).toFraction();
     return negative ? `-${mixed}` : mixed;
   }
   const share = part && partNamed(part.image);
-  const text =
-    share === undefined
-      ? whole
-      : exact(share)
-          .mul(exact(whole.replace(',', '.')))
-          .toFraction();
+  const text = share === undefined ? whole : exact(share).mul(plainNumber(whole)).toFraction();
   return negative ? `-${text}` : text;
 }
 
@@ -43,10 +43,6 @@ const DIMENSIONS: ReadonlyMap<string, Dimension> = new Map<string, Dimension>([
 
 /** How `parseQuantity` is told some units that it does not know, and by what their numbers are multiplied. */
 const OTHERS: ReadonlyMap<string, { as: string; times: number }> = new Map([['h', { as: 's', times: 3600 }]]);
-
-function plainNumber(text: string): Exact {
-  return exact(/\/0+$/.test(text) ? '0' : text.replace(',', '.'));
-}
 
 /** An amount read in its unit; `unit` stands for a missing one. A tolerance in percent is read as such where `within` is set. */
 export function quantityOf(said: Said, within: boolean, unit?: Unit): Quantity {
