@@ -68,7 +68,7 @@ function checkSource(source: ClockSource, hz: Exact): void {
     );
   }
   const [min, max] = source.hz;
-  if (hz.compare(min) >= 0 && hz.compare(max) <= 0) return;
+  if (hz.compare(exact(min)) >= 0 && hz.compare(exact(max)) <= 0) return;
   throw new ClockError(
     'sourceHz',
     `The ${source.name} may run from ${printHz(min)} to ${printHz(max)}, not at ${printHz(hz.valueOf())}.`,
@@ -86,14 +86,14 @@ function brokenLimit(
   const { name, min, max, notAbove } = limit;
   const other = notAbove === undefined ? undefined : path.clocks.get(notAbove);
   const key = `settings.${node.id}`;
-  if (max !== undefined && hz.compare(max) > 0) {
+  if (max !== undefined && hz.compare(exact(max)) > 0) {
     return new ClockError(key, `${name} ${printHz(hz.valueOf())} is above its ${printHz(max)}.`);
   }
   if (other && hz.compare(other.hz) > 0) {
     const [own, than] = [hz, other.hz].map((one) => printHz(one.valueOf()));
     return new ClockError(key, `${name} ${own} is above the clock “${notAbove}”, ${than}.`);
   }
-  if (min !== undefined && hz.compare(min) < 0) {
+  if (min !== undefined && hz.compare(exact(min)) < 0) {
     return new ClockError(key, `${name} ${printHz(hz.valueOf())} is below its ${printHz(min)}.`);
   }
   return undefined;
