@@ -5,10 +5,11 @@ import { modeOf, pinOf } from '../part/find.ts';
 import type { Part, Pin, Timer, Writes } from '../part/types.ts';
 import { driveOf, isOutput, ladderOf, outcomeUnder } from '../timer/drives/index.ts';
 import { settingWrites } from '../timer/encode.ts';
-import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
+import { fieldWrites, interruptWrites, type FieldWrite } from '../timer/fields.ts';
 import { rungText } from '../timer/rungs.ts';
 import { hasTimer, pinsOfSetting, timerIdOf } from '../timer/setting.ts';
 import { clockLines, startupNeeds } from './clock-lines.ts';
+import { courseStart } from './course-lines.ts';
 import { handlerLines, resetLines } from './handlers.ts';
 import { headerText } from './header.ts';
 import { enableLines } from './interrupt-lines.ts';
@@ -162,11 +163,14 @@ function sourceText(
     ...changes(part, pinWrites(part, signals, true)),
     ...changes(part, plainWrites(driven.map((pin) => pin.enable))),
   ];
+  const begun = courseStart(signals);
+  const sequences = begun.length > 0 ? ['', '/* The sequences begin with the next period. */', ...begun] : [];
   const reset = resetLines(part, signals);
   const start = [
     ...(reset.length > 0 ? ['/* What the interrupts keep. */', ...reset, ''] : []),
     ...timers.flatMap((timer) => timerLines(part, timer, writes, signals)),
     ...(outputs.length > 0 ? ['/* The timers run: now they get their pins. */', ...outputs] : []),
+    ...sequences,
     ...enableLines(part, signals, options.allowInterrupts === true),
   ];
   const needs = startupNeeds(part, path, signals);
@@ -192,6 +196,15 @@ function sourceText(
   ].join('\n');
 }
 
+/** What a signal starts with: one that follows a sequence is low in its first period, and its periods are counted. */
+function startWrites(part: Part, { setting, course }: CodeSignal): FieldWrite[] {
+  if (!course || !isOutput(setting)) return settingWrites(part, setting);
+  return [
+    ...settingWrites(part, { ...setting, compare: course.rest }),
+    ...fieldWrites(interruptWrites(course.tick), { postscale: 1 }),
+  ];
+}
+
 /**
  * A C file and its header that put the settings into the registers, with the derivation in the comment. Register and
  * bit names are those of the part's own headers. What the code leaves out of the plan stands in its head.
@@ -205,7 +218,7 @@ export function cFiles(
   options: CodeOptions = {},
 ): CodeFile[] {
   const { writes, conflicts } = mergeWrites(
-    signals.map((signal) => ({ name: signal.name, writes: settingWrites(part, signal.setting) })),
+    signals.map((signal) => ({ name: signal.name, writes: startWrites(part, signal) })),
   );
   const [conflict] = conflicts;
   if (conflict) throw new CodeError(conflictSentence(conflict));

@@ -93,7 +93,7 @@ export function startupNeeds(part: Part, path: ClockPath, signals: readonly Code
     return [`${node.name}: ${steps.at(-1)?.name ?? ''}`];
   });
   const { routing } = part.code;
-  const numbers = [...new Set(signals.flatMap(({ setting }) => interruptsOf(part, setting)))]
+  const numbers = [...new Set(signals.flatMap((signal) => interruptsOf(part, signal)))]
     .filter(({ number }) => number >= 0)
     .map(({ number, vector }) => routing?.replace('%', `${number} (${vector})`) ?? '');
   return [...(part.code.setsClock ? [] : [...choices, ...factors]), ...new Set(routing ? numbers : [])];

@@ -4,6 +4,7 @@ import { driveOf, type Loop } from '../timer/drives/index.ts';
 import { placeOf } from '../timer/fields.ts';
 import { hasTimer, type TimerSetting } from '../timer/setting.ts';
 import { actionLines, actionStates, block, high, indented, low, type State } from './action-lines.ts';
+import { courseLines, courseTick } from './course-lines.ts';
 import { clearFlag } from './interrupt-lines.ts';
 import { identifier, labelsOf, type CodeSignal } from './names.ts';
 import { byName, hexText } from './statement.ts';
@@ -65,7 +66,7 @@ function anyOf(flags: ReadonlyMap<string, AtFlag>): Interrupt {
 function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<string, AtFlag>> {
   const labels = labelsOf(signals);
   const vectors = new Map<string, Map<string, AtFlag>>();
-  signals.forEach(({ name, setting }, at) => {
+  signals.forEach(({ name, setting, course }, at) => {
     const label = labels[at] ?? identifier(name);
     for (const { interrupt, keepsRunning, actions } of driveOf(setting).handlers(part, setting)) {
       const flags = vectors.get(interrupt.vector) ?? new Map<string, AtFlag>();
@@ -75,6 +76,14 @@ function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<str
       const own = flags.get(interrupt.flag) ?? { interrupt, lines: first };
       flags.set(interrupt.flag, own);
       own.lines.push(...actions.flatMap((action) => actionLines(part, label, action)));
+    }
+    if (course) {
+      const { tick } = course;
+      const flags = vectors.get(tick.vector) ?? new Map<string, AtFlag>();
+      vectors.set(tick.vector, flags);
+      const own = flags.get(tick.flag) ?? { interrupt: tick, lines: clearFlag(part, tick) };
+      flags.set(tick.flag, own);
+      own.lines.push(...courseTick(label));
     }
   });
   return vectors;
@@ -103,7 +112,14 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
   const states = statesOf(part, signals).map(({ type, name, shared }) =>
     shared ? `volatile ${type} ${name};` : `static ${type} ${name};`,
   );
-  return [...states, ...(states.length > 0 ? [''] : []), ...handlers, ...loops, ...dispatcher(part, vectors)];
+  return [
+    ...states,
+    ...(states.length > 0 ? [''] : []),
+    ...courseLines(part, signals),
+    ...handlers,
+    ...loops,
+    ...dispatcher(part, vectors),
+  ];
 }
 
 /** What the handlers of all signals keep from one interrupt to the next. */

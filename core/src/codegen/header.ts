@@ -6,6 +6,7 @@ import { maxCompare } from '../timer/count.ts';
 import { hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { changes, definitions, plainWrites, variableStores } from './statement.ts';
+import { courseDeclaration } from './course-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { stillInterrupted } from './stop.ts';
 import { rateSetter } from './rate-setters.ts';
@@ -164,6 +165,7 @@ export function headerText(
       '}',
       ...unitSetters(label, resolved, frequency, span, type),
       ...rate,
+      ...(signal.course ? courseDeclaration(label) : []),
       '',
     ];
   });

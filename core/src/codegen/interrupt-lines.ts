@@ -2,15 +2,15 @@ import { registerOf } from '../part/find.ts';
 import type { Interrupt, Part } from '../part/types.ts';
 import { driveOf } from '../timer/drives/index.ts';
 import { placeOf } from '../timer/fields.ts';
-import type { Setting } from '../timer/setting.ts';
 import { commentText, type CodeSignal } from './names.ts';
 import { byName, changes, hexText, plainWrites } from './statement.ts';
 
-/** The interrupts that a setting uses. */
-export function interruptsOf(part: Part, setting: Setting): Interrupt[] {
-  return driveOf(setting)
+/** The interrupts that a signal uses: those that make its edges, and the one that counts periods of its sequence. */
+export function interruptsOf(part: Part, { setting, course }: CodeSignal): Interrupt[] {
+  const own = driveOf(setting)
     .handlers(part, setting)
     .map(({ interrupt }) => interrupt);
+  return course ? [...own, course.tick] : own;
 }
 
 /** The statement that takes a flag away by software. */
@@ -50,7 +50,7 @@ function clearFirst(part: Part, { flag, clear }: Interrupt): string[] {
  * processor takes interrupts at all is left to the program, unless `allow` is set.
  */
 export function enableLines(part: Part, signals: readonly CodeSignal[], allow: boolean): string[] {
-  const interrupts = signals.flatMap(({ setting }) => interruptsOf(part, setting));
+  const interrupts = signals.flatMap((signal) => interruptsOf(part, signal));
   if (interrupts.length === 0) return [];
   const cleared = [...new Set(interrupts.flatMap((one) => clearFirst(part, one)))];
   const enabled = changes(part, plainWrites(interrupts.map((one) => one.enable)));

@@ -1,10 +1,23 @@
 import { oneLine, plainName, uniqueNames } from '../quantity/words.ts';
 import type { Span } from '../signal/requirement.ts';
+import type { Interrupt } from '../part/types.ts';
 import type { Setting } from '../timer/setting.ts';
 
 /**
- * One signal as the code needs it: its name, its sentence, the setting that produces it, what it moves over, and of an input the
- * slowest rate in Hz.
+ * A sequence as the code needs it: its rows, whole periods with the same top and compare value, the compare value that keeps the
+ * pin low, whether the top `moves`, and the interrupt at the end of each period.
+ */
+export type Course = {
+  tick: Interrupt;
+  rest: number;
+  moves: boolean;
+  entries: { periods: number; top: number; compare: number }[];
+  once: boolean;
+};
+
+/**
+ * One signal as the code needs it: its name, its sentence, the setting that produces it, what it moves over, of an input the
+ * slowest rate in Hz, and its sequence.
  */
 export type CodeSignal = {
   name: string;
@@ -12,6 +25,7 @@ export type CodeSignal = {
   setting: Setting;
   span?: Span;
   slowestHz?: number;
+  course?: Course;
 };
 
 /** Words that C and C++ keep for themselves, and names that every program has. */

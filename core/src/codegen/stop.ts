@@ -1,8 +1,9 @@
 import { channelOf, pinOf, registerOf, timerOf } from '../part/find.ts';
 import type { Interrupt, Part, Writes } from '../part/types.ts';
-import { driveOf, isInput, isOutput } from '../timer/drives/index.ts';
+import { isInput, isOutput } from '../timer/drives/index.ts';
 import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
 import { pinsOfSetting, type Setting } from '../timer/setting.ts';
+import { interruptsOf } from './interrupt-lines.ts';
 import type { CodeSignal } from './names.ts';
 import { changes, plainWrites } from './statement.ts';
 
@@ -33,11 +34,7 @@ function connections(part: Part, setting: Setting): Writes[] {
  */
 export function stillInterrupted(part: Part, signals: readonly CodeSignal[]): string[] {
   return signals
-    .filter(({ setting }) =>
-      driveOf(setting)
-        .handlers(part, setting)
-        .some(({ interrupt }) => disabled(part, interrupt).length === 0),
-    )
+    .filter((signal) => interruptsOf(part, signal).some((one) => disabled(part, one).length === 0))
     .map(({ name }) => name);
 }
 
@@ -47,10 +44,8 @@ export function stillInterrupted(part: Part, signals: readonly CodeSignal[]): st
  */
 export function stopLines(part: Part, signals: readonly CodeSignal[]): string[] {
   const settings = signals.map(({ setting }) => setting);
-  const interrupts = settings.flatMap((setting) =>
-    driveOf(setting)
-      .handlers(part, setting)
-      .flatMap(({ interrupt }) => disabled(part, interrupt)),
+  const interrupts = signals.flatMap((signal) =>
+    interruptsOf(part, signal).flatMap((one) => disabled(part, one)),
   );
   const outputs = settings.flatMap((setting) =>
     connections(part, setting).flatMap((writes) => cleared(part, writes)),

@@ -6,16 +6,21 @@ import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { sentenceText } from '../signal/sentence.ts';
 import { sequenceText } from '../signal/sequence-text.ts';
+import { timerIdOf } from '../timer/setting.ts';
+import { courseOf } from './course.ts';
 import { evaluatePlan, settingsOf } from './evaluate.ts';
 
 /** The files of a plan, and what of the plan they do not do, a sentence each. */
 export type PlanCode = { files: CodeFile[]; leftOut: string[] };
 
 /** What the generated code does not do of a signal. */
-function leftOutOf(signal: PlanSignal): string[] {
+function leftOutOf(signal: PlanSignal, course: ReturnType<typeof courseOf>): string[] {
   const { name, sequence } = signal;
+  const reason = course && 'reason' in course ? course.reason : undefined;
   return [
-    ...(sequence ? [`${name}: its sequence (${sequenceText(sequence)}); the signal runs steadily.`] : []),
+    ...(sequence && reason !== undefined
+      ? [`${name}: its sequence (${sequenceText(sequence)}); the signal runs steadily, since ${reason}.`]
+      : []),
     ...(requirementOf(signal).alsoWidths
       ? [`${name}: sending the bits; the timer repeats one of them until the program writes the next width.`]
       : []),
@@ -35,11 +40,25 @@ export function planCode(
 ): PlanCode {
   const path = clockPath(part, plan.clock);
   const settings = settingsOf(plan, part, path);
+  const timers = [...settings.values()].map(timerIdOf);
+  const courses = new Map(
+    plan.signals.map((signal) => {
+      const setting = settings.get(signal.id);
+      const alone = timers.filter((timer) => setting && timer === timerIdOf(setting)).length === 1;
+      return [signal.id, setting && courseOf(part, path, signal, setting, alone)] as const;
+    }),
+  );
   const signals = plan.signals.flatMap((signal) => {
     const setting = settings.get(signal.id);
+    const course = courses.get(signal.id);
     const { span, input } = requirementOf(signal);
     const sentence = sentenceText(signal, (pin) => pinName(plan, pin));
-    const more = { ...(span ? { span } : {}), ...(input ? { slowestHz: input.slowest.valueOf() } : {}) };
+    const follows = course && 'entries' in course ? { course } : {};
+    const more = {
+      ...follows,
+      ...(span ? { span } : {}),
+      ...(input ? { slowestHz: input.slowest.valueOf() } : {}),
+    };
     return setting ? [{ name: signal.name, sentence, setting, ...more }] : [];
   });
   const { conflicts, failures } = evaluatePlan(plan, part);
@@ -47,6 +66,6 @@ export function planCode(
   if (conflict) throw new CodeError(conflict.sentence);
   const [failure] = failures;
   if (failure) throw new CodeError(`“${failure.name}”: ${failure.text}.`);
-  const leftOut = plan.signals.flatMap(leftOutOf);
+  const leftOut = plan.signals.flatMap((signal) => leftOutOf(signal, courses.get(signal.id)));
   return { files: cFiles(part, path, plan.name, signals, { ...options, leftOut }), leftOut };
 }

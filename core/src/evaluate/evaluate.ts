@@ -5,11 +5,12 @@ import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { printHz } from '../quantity/print.ts';
 import { clockSetUpWrites, laterWrites } from '../timer/clock-set-up.ts';
 import { registersOf, settingRegisters, settingWrites } from '../timer/encode.ts';
-import type { RegisterWrite } from '../timer/fields.ts';
+import { fieldWrites, interruptWrites, type FieldWrite, type RegisterWrite } from '../timer/fields.ts';
 import { mergeWrites } from '../timer/merge.ts';
 import type { Setting } from '../timer/setting.ts';
+import { counterOf } from './course.ts';
 import { chooseSettings, proposedSetting } from './choose.ts';
-import { conflictsBetween, type Conflict } from './conflicts.ts';
+import { conflictsBetween, type Conflict, type Holder } from './conflicts.ts';
 import { evaluateSetting, type SignalEvaluation } from './signal.ts';
 import { phaseChecks } from './timing-checks.ts';
 
@@ -64,13 +65,24 @@ function clockLine(part: Part, path: ClockPath): string {
   return [clockPhrase(path, part.cpu.clock), ...words].join(' → ');
 }
 
-function mergedRegisters(part: Part, path: ClockPath, settings: readonly Setting[]): RegisterWrite[] {
+/** What counting the periods of sequences writes. */
+function countingWrites(part: Part, path: ClockPath, holders: readonly Holder[]): FieldWrite[] {
+  return holders.flatMap(({ signal, setting }) => {
+    const counted = signal.sequence ? counterOf(part, path, setting) : undefined;
+    return counted && 'tick' in counted ? fieldWrites(interruptWrites(counted.tick), { postscale: 1 }) : [];
+  });
+}
+
+function mergedRegisters(part: Part, path: ClockPath, holders: readonly Holder[]): RegisterWrite[] {
+  const settings = holders.map(({ setting }) => setting);
   const users = settings.map((setting) => ({ name: '', writes: settingWrites(part, setting) }));
   const { writes, conflicts } = mergeWrites(users);
   if (conflicts.length > 0) return [];
   const clock = clockSetUpWrites(part, path, settings);
   const order = settings.flatMap((setting) => settingRegisters(part, setting, clock).map(({ name }) => name));
-  return registersOf(part, laterWrites([...clock, ...writes]), [...new Set(order)]);
+  return registersOf(part, laterWrites([...clock, ...writes, ...countingWrites(part, path, holders)]), [
+    ...new Set(order),
+  ]);
 }
 
 function failuresOf(signals: readonly EvaluatedSignal[], conflicts: Evaluation['conflicts']): Failure[] {
@@ -186,6 +198,6 @@ export function evaluatePlan(plan: Plan, part: Part): Evaluation {
     failures: failuresOf(signals, conflicts),
     clock: clockPhrase(path, part.cpu.clock),
     clockLine: clockLine(part, path),
-    registers: conflicts.length > 0 ? [] : mergedRegisters(part, path, [...settings.values()]),
+    registers: conflicts.length > 0 ? [] : mergedRegisters(part, path, holders),
   };
 }

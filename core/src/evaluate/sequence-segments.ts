@@ -23,37 +23,40 @@ function moving({ fromHz, toHz, fromDuty, toDuty }: Stage): boolean {
   return !fromHz.equals(toHz) || !fromDuty.equals(toDuty);
 }
 
-/** Makes the segments of one stage, each from a setting of its own. */
-type Maker = { at: (hz: number, share: number) => Outcome; base: Outcome };
+/** So many whole periods with a setting of their own; the pin low where there is none. */
+export type SetSegment = { setting?: Setting; periods: number };
 
-function segmentsOf(stage: Stage, { at, base }: Maker): Segment[] {
+/** Makes the segments of one stage, each from a setting of its own. */
+type Maker = { at: (hz: number, share: number) => Made; base: Outcome };
+
+type Made = { setting: Setting; outcome: Outcome };
+
+function segmentsOf(stage: Stage, { at, base }: Maker): SetSegment[] {
   const { periods, seconds, rest } = stage;
-  const { cycle, frequency } = base;
   if (rest) {
-    const count = seconds ? periodsIn(seconds, frequency.valueOf()) : (periods ?? 1);
-    return [{ cycle: { periodTicks: cycle.periodTicks, edges: { level: 0 } }, periods: count }];
+    return [{ periods: seconds ? periodsIn(seconds, base.frequency.valueOf()) : (periods ?? 1) }];
   }
   const [fromHz, toHz] = [stage.fromHz.valueOf(), stage.toHz.valueOf()];
   const [fromDuty, toDuty] = [stage.fromDuty.valueOf(), stage.toDuty.valueOf()];
   const middle = (fromHz + toHz) / 2;
   if (!moving(stage)) {
-    const made = at(fromHz, fromDuty);
-    const count = periods ?? (seconds ? periodsIn(seconds, made.frequency.valueOf()) : 1);
-    return [{ cycle: made.cycle, periods: count }];
+    const { setting, outcome } = at(fromHz, fromDuty);
+    const count = periods ?? (seconds ? periodsIn(seconds, outcome.frequency.valueOf()) : 1);
+    return [{ setting, periods: count }];
   }
   const all = periods ?? (seconds ? periodsIn(seconds, middle) : 1);
   const steps = Math.max(2, Math.min(MOVES, all));
   const length = seconds?.valueOf() ?? all / middle;
   let doneS = 0;
-  const segments = Array.from({ length: steps }, (_, index): Segment => {
+  const segments = Array.from({ length: steps }, (_, index): SetSegment => {
     const share = index / (steps - 1);
     const made = at(fromHz + (toHz - fromHz) * share, fromDuty + (toDuty - fromDuty) * share);
-    const hz = made.frequency.valueOf();
+    const hz = made.outcome.frequency.valueOf();
     const due = Math.max(0, Math.round((((index + 1) / steps) * length - doneS) * hz));
     const counted = Math.floor(((index + 1) * all) / steps) - Math.floor((index * all) / steps);
     const count = periods === undefined ? due : counted;
     doneS += count / hz;
-    return { cycle: made.cycle, periods: count };
+    return { setting: made.setting, periods: count };
   });
   return segments.filter((segment) => segment.periods > 0);
 }
@@ -70,9 +73,33 @@ function joined(segments: readonly Segment[]): Segment[] {
 }
 
 /**
- * What a signal's pin does through its sequence, the timer running on: every value is taken over at the end of a period, so
- * segments are whole periods (the number nearest to a time), and a rest is a number of periods low. Moves are
- * made in up to 256 steps. The sequence begins at the end of the counter's first run.
+ * The settings that a signal goes through in its sequence, the timer running on: segments are whole periods (the number
+ * nearest to a time), and moves are made in up to 256 steps. @throws SettingError where the timer cannot follow.
+ */
+export function sequenceSettings(
+  part: Part,
+  path: ClockPath,
+  signal: Signal,
+  sequence: Sequence,
+  setting: Setting,
+): SetSegment[] {
+  const requirement = requirementOf(signal);
+  const base = outcomeUnder(part, path, setting);
+  const wantedHz = (
+    requirement.frequency.kind === 'near' ? requirement.frequency.ideal : requirement.frequency.low
+  ).valueOf();
+  const at = (hz: number, share: number): Made => {
+    const factor = hz / wantedHz;
+    if (factor === 1 && share === requirement.duty.ideal.valueOf()) return { setting, outcome: base };
+    const moved = movedSetting(part, setting, factor, share);
+    return { setting: moved, outcome: outcomeUnder(part, path, moved) };
+  };
+  return stagesOf(sequence, requirement).flatMap((stage) => segmentsOf(stage, { at, base }));
+}
+
+/**
+ * What a signal's pin does through its sequence: every value is taken over at the end of a period, and a rest is a number
+ * of periods low. The sequence begins at the end of the counter's first run.
  * @throws SettingError where the timer cannot follow.
  */
 export function sequenceWaveform(
@@ -82,20 +109,16 @@ export function sequenceWaveform(
   sequence: Sequence,
   setting: Setting,
 ): SequenceWaveform {
-  const requirement = requirementOf(signal);
-  const base = outcomeUnder(part, path, setting);
-  const wantedHz = (
-    requirement.frequency.kind === 'near' ? requirement.frequency.ideal : requirement.frequency.low
-  ).valueOf();
-  const at = (hz: number, share: number): Outcome => {
-    const factor = hz / wantedHz;
-    if (factor === 1 && share === requirement.duty.ideal.valueOf()) return base;
-    return outcomeUnder(part, path, movedSetting(part, setting, factor, share));
-  };
-  const segments = stagesOf(sequence, requirement).flatMap((stage) => segmentsOf(stage, { at, base }));
+  const { periodTicks } = outcomeUnder(part, path, setting).cycle;
+  const segments = sequenceSettings(part, path, signal, sequence, setting).map(
+    ({ setting: own, periods }): Segment => ({
+      cycle: own ? outcomeUnder(part, path, own).cycle : { periodTicks, edges: { level: 0 } },
+      periods,
+    }),
+  );
   return {
     scale: scaleOf(part, setting),
-    leadTicks: base.cycle.periodTicks,
+    leadTicks: periodTicks,
     segments: joined(segments),
     once: sequence.once === true,
   };

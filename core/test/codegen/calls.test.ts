@@ -1,12 +1,12 @@
 import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
-import { channelOf, registerOf, timerOf } from '../../src/part/find.ts';
-import type { Mode, Part } from '../../src/part/types.ts';
+import type { Part } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';
-import { counterNumbers, fieldWrites, placeOf, type Numbers } from '../../src/timer/fields.ts';
+import { counterNumbers } from '../../src/timer/fields.ts';
 import { topRange, type OutputSetting, type Setting } from '../../src/timer/setting.ts';
+import { holdsCompare, holdsTop, imagesOf } from '../helpers/chip-image.ts';
 import { runOnChip, type Step } from '../helpers/chip.ts';
 import { PARTS } from '../helpers/parts.ts';
 
@@ -69,41 +69,6 @@ function stepsOf(part: Part, plan: Plan, statements: readonly string[]): Step[] 
 function missBy(part: Part, setting: OutputSetting, compare: number, us: number): number {
   const { duty, frequency } = outcomeUnder(part, clockPath(part, part.defaultClock), { ...setting, compare });
   return Math.abs(duty.div(frequency).valueOf() * 1e6 - us);
-}
-
-/** What the registers hold after each call. */
-function imagesOf(steps: readonly Step[]): Map<string, number>[] {
-  const image = new Map<string, number>();
-  const images: Map<string, number>[] = [];
-  for (const step of steps) {
-    if (step.do === 'mark' && step.name.startsWith('call')) images.push(new Map(image));
-    if (step.do === 'write') image.set(step.register, step.value);
-  }
-  return [...images.slice(1), image];
-}
-
-/** Whether registers hold a compare value where the running timer takes it. */
-function holdsCompare(
-  part: Part,
-  setting: OutputSetting,
-  image: Map<string, number>,
-  compare: number,
-): boolean {
-  const channel = channelOf(timerOf(part, setting.timer), setting.channel);
-  return fieldWrites(channel.running ?? channel.compare, { compare }).every(({ register, field, value }) => {
-    const { shift, mask } = placeOf(registerOf(part, register), field);
-    return (((image.get(register) ?? 0) & mask) >>> 0) / 2 ** shift === value;
-  });
-}
-
-/** Whether registers hold a top where the running timer takes it. */
-function holdsTop(part: Part, { top }: Mode, numbers: Numbers, image: Map<string, number>): boolean {
-  if (top.kind !== 'register' && top.kind !== 'channel') return false;
-  const writes = top.kind === 'register' ? (top.running ?? top.writes) : top.writes;
-  return fieldWrites(writes, numbers).every(({ register, field, value }) => {
-    const { shift, mask } = placeOf(registerOf(part, register), field);
-    return (((image.get(register) ?? 0) & mask) >>> 0) / 2 ** shift === value;
-  });
 }
 
 /** What the test was told, by name. */

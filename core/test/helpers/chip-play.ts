@@ -52,7 +52,7 @@ function handlerName(part: Part, { vector, handler }: Interrupt): string {
 }
 
 /** Statements that let an interrupt come: its flag set, its handler run, the flag gone again. */
-function comeLines(part: Part, interrupt: Interrupt): string[] {
+export function comeLines(part: Part, interrupt: Interrupt): string[] {
   const { flag, status = flag, clear } = interrupt;
   const [name = '', field = null] = status.split('.');
   const register = registerOf(part, name);
