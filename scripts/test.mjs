@@ -50,6 +50,9 @@ installDebian({
   '/usr/bin/avr-gcc': 'gcc-avr',
   '/usr/lib/avr/include/avr/io.h': 'avr-libc',
   '/usr/bin/gcc': 'gcc',
+  '/usr/bin/g++': 'g++',
+  '/usr/bin/arm-none-eabi-gcc': 'gcc-arm-none-eabi',
+  '/usr/bin/xtensa-lx106-elf-gcc': 'gcc-xtensa-lx106',
 });
 step('lint and types');
 generateTypes();
