@@ -18,7 +18,17 @@ const shared = {
   transformIgnorePatterns: [`/node_modules/(?!(${esm})/)`],
   modulePathIgnorePatterns: ['/.next/'],
   // Globals of a test's context are looked up anew at each use, which takes arithmetic ten times as long.
-  sandboxInjectedGlobals: ['Math', 'Number', 'Array', 'Object', 'Map', 'Set', 'BigInt', 'Float64Array', 'JSON'],
+  sandboxInjectedGlobals: [
+    'Math',
+    'Number',
+    'Array',
+    'Object',
+    'Map',
+    'Set',
+    'BigInt',
+    'Float64Array',
+    'JSON',
+  ],
   // Its packages can only be imported, which CommonJS cannot; the bundle of them can be transformed.
   moduleNameMapper: { '^chevrotain$': '<rootDir>/../node_modules/chevrotain/lib/chevrotain.min.mjs' },
 };

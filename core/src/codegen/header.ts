@@ -10,7 +10,7 @@ import { courseDeclaration } from './course-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { stillInterrupted } from './stop.ts';
 import { rateSetter } from './rate-setters.ts';
-import { unitSetters, unsignedFor } from './setters.ts';
+import { outputCourse, unitSetters, unsignedFor } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 
 function loopCall(setting: Setting, label: string): string[] {
@@ -154,6 +154,7 @@ export function headerText(
     const { mode } = resolved;
     const max = maxCompare(mode, setting.top, timer.width);
     const type = unsignedFor(max);
+    const course = outputCourse(resolved);
     const safety = setterSafety(part, timer, channel);
     const when = mode.update.compare === 'immediate' ? 'at once' : 'when the running period ends';
     return [
@@ -163,7 +164,7 @@ export function headerText(
       '{',
       ...compareBody(part, timer, channel).map((line) => `    ${line}`),
       '}',
-      ...unitSetters(label, resolved, frequency, span, type),
+      ...(course ? unitSetters(label, course, frequency, span, type) : []),
       ...rate,
       ...(signal.course ? courseDeclaration(label) : []),
       '',

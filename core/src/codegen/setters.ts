@@ -17,22 +17,25 @@ export function unsignedFor(max: number): string {
   return max < 2 ** 8 ? 'uint8_t' : max < 2 ** 16 ? 'uint16_t' : 'uint32_t';
 }
 
-/** How many counts a pulse is high, as a line over the compare value: first + step x compare. */
-function lineOf({ mode, setting, timer }: Resolved): { first: number; step: number; max: number } {
+/** How a value that the program sets becomes a width: high for first + step x value counts, of `whole`; the greatest value. */
+export type Course = { first: number; step: number; max: number; whole: number };
+
+/** The course of an output's compare value; none where it decides nothing, or more than this output. */
+export function outputCourse({ mode, setting, timer }: Resolved): Course | undefined {
   const inverted = setting.polarity === 'inverted';
   const max = maxCompare(mode, setting.top, timer.width);
   const first = highCounts(mode, setting.top, 0, inverted);
-  const second = highCounts(mode, setting.top, Math.min(1, max), inverted);
-  return { first, step: second - first, max };
+  const step = highCounts(mode, setting.top, Math.min(1, max), inverted) - first;
+  if (step === 0 || setting.complement || mode.pwm?.spread) return undefined;
+  return { first, step, max, whole: countsOf(mode, setting.top) * grainOf(mode) };
 }
 
 /** The ends of a unit: those of the target's span, else what the compare values reach, in whole units. */
 function bounded(
   unit: Pick<Unit, 'name' | 'of' | 'perCount'>,
-  resolved: Resolved,
+  { first, step, max }: Course,
   span: { low: Exact; high: Exact } | undefined,
 ): Unit | undefined {
-  const { first, step, max } = lineOf(resolved);
   const ends = [first, first + step * max].map((counts) => unit.perCount.mul(Math.max(0, counts)));
   const [one, other] = ends;
   if (!one || !other) return undefined;
@@ -42,9 +45,8 @@ function bounded(
   return most > min && most < LARGEST ? { ...unit, min, max: most } : undefined;
 }
 
-function unitsOf(resolved: Resolved, frequency: Exact, span: Span | undefined): Unit[] {
-  const { mode, setting } = resolved;
-  const whole = countsOf(mode, setting.top) * grainOf(mode);
+function unitsOf(course: Course, frequency: Exact, span: Span | undefined): Unit[] {
+  const { whole } = course;
   const periodUs = frequency.inverse().mul(1_000_000);
   const share = exact(100).div(whole);
   const scaled = (factor: number): { low: Exact; high: Exact } | undefined =>
@@ -54,7 +56,7 @@ function unitsOf(resolved: Resolved, frequency: Exact, span: Span | undefined): 
       ? undefined
       : bounded(
           { name: 'us', of: 'time high in us', perCount: periodUs.div(whole) },
-          resolved,
+          course,
           span?.of === 'width' ? scaled(1_000_000) : undefined,
         ),
     // What moves over a span of widths is not safe at any share of its period.
@@ -62,15 +64,14 @@ function unitsOf(resolved: Resolved, frequency: Exact, span: Span | undefined): 
       ? undefined
       : bounded(
           { name: 'percent', of: 'time high in percent', perCount: share },
-          resolved,
+          course,
           span?.of === 'duty' ? scaled(100) : undefined,
         ),
   ].filter((unit) => unit !== undefined);
 }
 
 /** A setter in a unit: held to its ends, turned into the nearest compare value with whole numbers alone. */
-function setterLines(label: string, unit: Unit, resolved: Resolved, type: string): string[] {
-  const { first, step } = lineOf(resolved);
+function setterLines(label: string, unit: Unit, { first, step }: Course, type: string): string[] {
   const counts = unit.perCount.inverse();
   const [n, d] = [Number(counts.n), Number(counts.d) * Math.abs(step)];
   const offset = step > 0 ? -first * Number(counts.d) : first * Number(counts.d);
@@ -100,15 +101,13 @@ function setterLines(label: string, unit: Unit, resolved: Resolved, type: string
   ];
 }
 
-/** Setters of an output in the units that people think in, over the one that takes counts. */
+/** Setters in the units that people think in, over the one that takes counts. */
 export function unitSetters(
   label: string,
-  resolved: Resolved,
+  course: Course,
   frequency: Exact,
   span: Span | undefined,
   type: string,
 ): string[] {
-  const { step } = lineOf(resolved);
-  if (step === 0 || resolved.setting.complement || resolved.mode.pwm?.spread) return [];
-  return unitsOf(resolved, frequency, span).flatMap((unit) => setterLines(label, unit, resolved, type));
+  return unitsOf(course, frequency, span).flatMap((unit) => setterLines(label, unit, course, type));
 }
