@@ -2,10 +2,10 @@ import type { Part } from '../part/types.ts';
 import type { Action } from '../timer/drives/index.ts';
 import { softwarePin } from '../timer/tick.ts';
 import { unsignedFor } from './setters.ts';
-import { changes, plainWrites } from './statement.ts';
+import { changes, plainWrites, variableStores } from './statement.ts';
 
-/** A variable that a handler keeps from one interrupt to the next; `shared` ones are told to the program. */
-export type State = { type: string; name: string; shared?: boolean };
+/** A variable that a handler keeps from one interrupt to the next, from `initial` or 0 on; `shared` ones are told to the program. */
+export type State = { type: string; name: string; initial?: number; shared?: boolean };
 
 /** Statements that put a pin high as the program's own. */
 export function high(part: Part, pin: string): string[] {
@@ -72,7 +72,12 @@ export function actionStates(label: string, action: Action): State[] {
     case 'toggle':
       return [...counterOf(label, action.every), { type: 'uint8_t', name: `${label}_level` }];
     case 'count':
-      return [{ type: unsignedFor(action.of), name: `${label}_count` }];
+      return [
+        { type: unsignedFor(action.of), name: `${label}_count` },
+        { type: unsignedFor(action.of), name: `${label}_high`, initial: action.highFor, shared: true },
+      ];
+    case 'load':
+      return [{ type: unsignedFor(action.max), name: `${label}_high`, initial: action.value, shared: true }];
     case 'call':
       return counterOf(label, action.every);
     case 'measure':
@@ -97,8 +102,13 @@ export function actionLines(part: Part, label: string, action: Action): string[]
       ]);
     case 'count':
       return [
-        ...either(`${label}_count < ${action.highFor}u`, high(part, action.pin), low(part, action.pin)),
+        ...either(`${label}_count < ${label}_high`, high(part, action.pin), low(part, action.pin)),
         `if (++${label}_count >= ${action.of}u) ${label}_count = 0;`,
+      ];
+    case 'load':
+      return [
+        `${unsignedFor(action.max)} compare = ${label}_high;`,
+        ...variableStores(part, action.writes, 'compare'),
       ];
     case 'call':
       return every(label, action.every, [`${label}_tick();`]);

@@ -135,7 +135,9 @@ function statesOf(part: Part, signals: readonly CodeSignal[]): State[] {
 
 /** Statements that put back what the handlers keep, so that starting begins anew. */
 export function resetLines(part: Part, signals: readonly CodeSignal[]): string[] {
-  return statesOf(part, signals).map(({ name }) => `${name} = 0;`);
+  return statesOf(part, signals).map(
+    ({ name, initial }) => `${name} = ${initial === undefined ? 0 : `${initial}u`};`,
+  );
 }
 
 /** Declarations of the handlers, for the program's table of vectors; where one handler is all, of what it calls. */

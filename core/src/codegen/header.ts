@@ -70,6 +70,34 @@ function handlerCalls(
   });
 }
 
+/** Setters of a width that interrupts make: their handlers take it over. */
+function softwareSetters(
+  part: Part,
+  path: ClockPath,
+  { setting, span }: CodeSignal,
+  label: string,
+): string[] {
+  const course = driveOf(setting).adjustable?.(part, setting);
+  if (!course) return [];
+  const { max } = course;
+  const type = unsignedFor(max);
+  const { frequency } = outcomeUnder(part, path, setting);
+  const store = `${label}_high = compare;`;
+  // One store of the processor, or one in two that an interrupt of AVR is kept out of.
+  const guarded = part.code.assembler === 'avr' && type !== 'uint8_t';
+  const lines = guarded ? ['uint8_t status = SREG;', 'cli();', store, 'SREG = status;'] : [store];
+  const safe = guarded || !part.code.bytewise || type === 'uint8_t';
+  return [
+    `extern volatile ${type} ${label}_high;`,
+    `/* Sets the width, 0 to ${max} of ${course.whole}; taken over by the next interrupt. ${safe ? 'Interrupt-safe.' : NOT_SAFE} */`,
+    `static inline void ${label}_set(${type} compare)`,
+    '{',
+    ...lines.map((line) => `    ${line}`),
+    '}',
+    ...unitSetters(label, course, frequency, span, type),
+  ];
+}
+
 /** What the header says of a signal that interrupts or a loop make. */
 function softwareBlock(
   part: Part,
@@ -85,7 +113,11 @@ function softwareBlock(
     const value = (setting as Partial<Record<typeof key, number>>)[key];
     return value === undefined ? [] : [`#define ${upper}_${key.toUpperCase()} ${value}`];
   });
-  const call = [...loopCall(setting, label), ...handlerCalls(part, path, signal, label)];
+  const call = [
+    ...loopCall(setting, label),
+    ...handlerCalls(part, path, signal, label),
+    ...softwareSetters(part, path, signal, label),
+  ];
   return [`/* ${commentText(title)}${pin} */`, ...numbers, ...call, ''];
 }
 
@@ -107,10 +139,12 @@ function divisible(part: Part, timer: Timer, channel: Channel): boolean {
   return shared || (part.code.bytewise && timer.width > 8);
 }
 
+const NOT_SAFE = 'Not interrupt-safe: it takes more than one step; keep interrupts that use this timer out.';
+
 /** Whether a setter may be called from an interrupt as well as from the program. */
 function setterSafety(part: Part, timer: Timer, channel: Channel): string {
   if (!divisible(part, timer, channel) || part.code.assembler === 'avr') return 'Interrupt-safe.';
-  return 'Not interrupt-safe: it takes more than one step; keep interrupts that use this timer out.';
+  return NOT_SAFE;
 }
 
 /** The stores of a setter; one that takes two steps keeps interrupts out where that is cheap. */

@@ -1,7 +1,7 @@
 import { exact, type Exact } from '../quantity/exact.ts';
 import type { Span } from '../signal/requirement.ts';
 import { maxCompare, countsOf, grainOf, highCounts } from '../timer/count.ts';
-import type { Resolved } from '../timer/drives/index.ts';
+import type { Adjustable, Resolved } from '../timer/drives/index.ts';
 
 /** A value that goes into a setter: a time in µs or a share in percent, what it is called in C, and its ends. */
 type Unit = { name: 'us' | 'percent'; of: string; perCount: Exact; min: number; max: number };
@@ -17,11 +17,8 @@ export function unsignedFor(max: number): string {
   return max < 2 ** 8 ? 'uint8_t' : max < 2 ** 16 ? 'uint16_t' : 'uint32_t';
 }
 
-/** How a value that the program sets becomes a width: high for first + step x value counts, of `whole`; the greatest value. */
-export type Course = { first: number; step: number; max: number; whole: number };
-
 /** The course of an output's compare value; none where it decides nothing, or more than this output. */
-export function outputCourse({ mode, setting, timer }: Resolved): Course | undefined {
+export function outputCourse({ mode, setting, timer }: Resolved): Adjustable | undefined {
   const inverted = setting.polarity === 'inverted';
   const max = maxCompare(mode, setting.top, timer.width);
   const first = highCounts(mode, setting.top, 0, inverted);
@@ -33,7 +30,7 @@ export function outputCourse({ mode, setting, timer }: Resolved): Course | undef
 /** The ends of a unit: those of the target's span, else what the compare values reach, in whole units. */
 function bounded(
   unit: Pick<Unit, 'name' | 'of' | 'perCount'>,
-  { first, step, max }: Course,
+  { first, step, max }: Adjustable,
   span: { low: Exact; high: Exact } | undefined,
 ): Unit | undefined {
   const ends = [first, first + step * max].map((counts) => unit.perCount.mul(Math.max(0, counts)));
@@ -45,7 +42,7 @@ function bounded(
   return most > min && most < LARGEST ? { ...unit, min, max: most } : undefined;
 }
 
-function unitsOf(course: Course, frequency: Exact, span: Span | undefined): Unit[] {
+function unitsOf(course: Adjustable, frequency: Exact, span: Span | undefined): Unit[] {
   const { whole } = course;
   const periodUs = frequency.inverse().mul(1_000_000);
   const share = exact(100).div(whole);
@@ -71,7 +68,7 @@ function unitsOf(course: Course, frequency: Exact, span: Span | undefined): Unit
 }
 
 /** A setter in a unit: held to its ends, turned into the nearest compare value with whole numbers alone. */
-function setterLines(label: string, unit: Unit, { first, step }: Course, type: string): string[] {
+function setterLines(label: string, unit: Unit, { first, step }: Adjustable, type: string): string[] {
   const counts = unit.perCount.inverse();
   const [n, d] = [Number(counts.n), Number(counts.d) * Math.abs(step)];
   const offset = step > 0 ? -first * Number(counts.d) : first * Number(counts.d);
@@ -104,7 +101,7 @@ function setterLines(label: string, unit: Unit, { first, step }: Course, type: s
 /** Setters in the units that people think in, over the one that takes counts. */
 export function unitSetters(
   label: string,
-  course: Course,
+  course: Adjustable,
   frequency: Exact,
   span: Span | undefined,
   type: string,

@@ -3,10 +3,11 @@ import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
-import { outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';
+import { driveOf, outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';
 import { counterNumbers } from '../../src/timer/fields.ts';
 import { topRange, type OutputSetting, type Setting } from '../../src/timer/setting.ts';
-import { holdsCompare, holdsTop, imagesOf } from '../helpers/chip-image.ts';
+import { holdsCompare, holdsTop, holdsWrites, imagesOf } from '../helpers/chip-image.ts';
+import { momentsOf, playedEdges, playLines } from '../helpers/chip-play.ts';
 import { runOnChip, type Step } from '../helpers/chip.ts';
 import { PARTS } from '../helpers/parts.ts';
 
@@ -69,6 +70,11 @@ function stepsOf(part: Part, plan: Plan, statements: readonly string[]): Step[] 
 function missBy(part: Part, setting: OutputSetting, compare: number, us: number): number {
   const { duty, frequency } = outcomeUnder(part, clockPath(part, part.defaultClock), { ...setting, compare });
   return Math.abs(duty.div(frequency).valueOf() * 1e6 - us);
+}
+
+/** The width of the first pulse, in s. */
+function widthOf([rise = NaN, fall = NaN]: readonly number[]): number {
+  return fall - rise;
 }
 
 /** What the test was told, by name. */
@@ -144,6 +150,56 @@ describe('setters', () => {
       expect([us, made === undefined]).toEqual([us, false]);
       const best = Math.min(...near.map((compare) => missBy(part, setting, compare, wanted)));
       expect(missBy(part, setting, made ?? 0, wanted)).toBeLessThanOrEqual(best + 1e-9);
+    }
+  });
+});
+
+/** Servos and lamps that interrupts make, with what the program can set of them. */
+const software = PARTS.flatMap((part) =>
+  [VANE, { ...LAMP, target: { frequencyHz: 50, duty: 0.3 } }].flatMap((signal) => {
+    const pins = part.pins
+      .map(({ id }) => id)
+      .filter(
+        (id) =>
+          !part.timers.some((timer) =>
+            timer.channels.some(({ outputs }) => outputs.some(({ pin }) => pin === id)),
+          ),
+      );
+    const [pin] = pins;
+    const made = pin === undefined ? undefined : madeBy(part, { ...signal, pin });
+    const adjustable = made && driveOf(made.setting).adjustable?.(part, made.setting);
+    return made && adjustable
+      ? [[part.name, signal.name, part, made.plan, made.setting, adjustable] as const]
+      : [];
+  }),
+);
+
+describe('setters of what interrupts make', () => {
+  it('are there for some', () => {
+    expect(software.length).toBeGreaterThan(4);
+  });
+
+  it.each(software)('%s, %s: the width is the nearest', (_, name, part, plan, setting, adjustable) => {
+    const label = name.toLowerCase();
+    const { frequency } = outcomeUnder(part, clockPath(part, plan.clock), setting);
+    const countUs = 1e6 / frequency.valueOf() / adjustable.whole;
+    const moments = momentsOf(part, plan, setting, 2, 100_000);
+    const match = driveOf(setting)
+      .handlers(part, setting)
+      .flatMap(({ actions }) => actions)
+      .find((action) => action.do === 'load');
+    const also = Object.keys(match?.writes ?? {}).map((key) => key.split('.')[0] ?? '');
+    for (const us of [1100, 1499, 1900]) {
+      const statements = [`${label}_set_us(${us}u);`, ...playLines(part, setting, moments, also)];
+      const steps = stepsOf(part, plan, [statements.join(' ')]);
+      const image = imagesOf(steps)[0] ?? new Map<string, number>();
+      const ideal = Math.round(us / countUs);
+      const near = Array.from({ length: 9 }, (__, n) => Math.max(0, ideal - 4 + n));
+      const loaded = match && near.find((compare) => holdsWrites(part, match.writes, { compare }, image));
+      const width = match
+        ? (adjustable.first + (loaded ?? NaN)) * countUs
+        : widthOf(playedEdges(part, setting.pin ?? '', moments, steps)) * 1e6;
+      expect(Math.abs(width - us)).toBeLessThanOrEqual(countUs / 2 + 1e-6);
     }
   });
 });

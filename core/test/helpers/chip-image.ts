@@ -1,5 +1,5 @@
 import { channelOf, registerOf, timerOf } from '../../src/part/find.ts';
-import type { Mode, Part } from '../../src/part/types.ts';
+import type { Mode, Part, Writes } from '../../src/part/types.ts';
 import { fieldWrites, placeOf, type Numbers } from '../../src/timer/fields.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import type { Step } from './chip.ts';
@@ -15,6 +15,19 @@ export function imagesOf(steps: readonly Step[]): Map<string, number>[] {
   return [...images.slice(1), image];
 }
 
+/** Whether registers hold what some writes make of numbers. */
+export function holdsWrites(
+  part: Part,
+  writes: Writes,
+  numbers: Numbers,
+  image: Map<string, number>,
+): boolean {
+  return fieldWrites(writes, numbers).every(({ register, field, value }) => {
+    const { shift, mask } = placeOf(registerOf(part, register), field);
+    return (((image.get(register) ?? 0) & mask) >>> 0) / 2 ** shift === value;
+  });
+}
+
 /** Whether registers hold a compare value where the running timer takes it. */
 export function holdsCompare(
   part: Part,
@@ -23,18 +36,12 @@ export function holdsCompare(
   compare: number,
 ): boolean {
   const channel = channelOf(timerOf(part, setting.timer), setting.channel);
-  return fieldWrites(channel.running ?? channel.compare, { compare }).every(({ register, field, value }) => {
-    const { shift, mask } = placeOf(registerOf(part, register), field);
-    return (((image.get(register) ?? 0) & mask) >>> 0) / 2 ** shift === value;
-  });
+  return holdsWrites(part, channel.running ?? channel.compare, { compare }, image);
 }
 
 /** Whether registers hold a top where the running timer takes it. */
 export function holdsTop(part: Part, { top }: Mode, numbers: Numbers, image: Map<string, number>): boolean {
   if (top.kind !== 'register' && top.kind !== 'channel') return false;
   const writes = top.kind === 'register' ? (top.running ?? top.writes) : top.writes;
-  return fieldWrites(writes, numbers).every(({ register, field, value }) => {
-    const { shift, mask } = placeOf(registerOf(part, register), field);
-    return (((image.get(register) ?? 0) & mask) >>> 0) / 2 ** shift === value;
-  });
+  return holdsWrites(part, writes, numbers, image);
 }

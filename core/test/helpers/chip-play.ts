@@ -71,9 +71,14 @@ function levelRegisters(part: Part, pin: string): string[] {
   return [...new Set(Object.keys({ ...high, ...low }).map((key) => key.split('.')[0] ?? ''))];
 }
 
-/** Statements that let all interrupts of a setting come; only what decides its pin is told, with the number of the interrupt. */
-export function playLines(part: Part, setting: Setting, moments: readonly Moment[]): string[] {
-  const watched = setting.pin === undefined ? [] : levelRegisters(part, setting.pin);
+/** Statements that let all interrupts of a setting come; only what decides its pin, and `also`, is told, with the number of the interrupt. */
+export function playLines(
+  part: Part,
+  setting: Setting,
+  moments: readonly Moment[],
+  also: readonly string[] = [],
+): string[] {
+  const watched = [...(setting.pin === undefined ? [] : levelRegisters(part, setting.pin)), ...also];
   const [tick, match] = driveOf(setting)
     .handlers(part, setting)
     .map(({ interrupt }) => interrupt);

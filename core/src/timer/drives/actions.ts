@@ -1,4 +1,4 @@
-import type { Interrupt } from '../../part/types.ts';
+import type { Interrupt, Writes } from '../../part/types.ts';
 
 /** One thing that an interrupt handler does for a signal, as data that the code generator writes out. */
 export type Action =
@@ -8,6 +8,8 @@ export type Action =
   | { do: 'toggle'; pin: string; every: number }
   /** Counts interrupts from 0 to `of` - 1; the pin is high while the count is below `highFor`. */
   | { do: 'count'; pin: string; highFor: number; of: number }
+  /** Hands the width that the program has set to the match that ends the pulse: `value` at first, at most `max`. */
+  | { do: 'load'; writes: Writes; value: number; max: number }
   /** Calls the user's function every n interrupts. */
   | { do: 'call'; every: number }
   /** Takes the difference of two captured counts; a run of the counter has `counts`. */
@@ -15,6 +17,9 @@ export type Action =
 
 /** What one interrupt does for a setting; `keepsRunning` where it must reload its counter or move its match on. */
 export type HandlerUse = { interrupt: Interrupt; keepsRunning: boolean; actions: readonly Action[] };
+
+/** How a number that the program sets becomes a width: high for first + step x number counts, of `whole`, the number up to `max`. */
+export type Adjustable = { first: number; step: number; max: number; whole: number };
 
 /** A loop of the program: the pin is high for some passes, then low for some. */
 export type Loop = { pin: string; highPasses: number; lowPasses: number };

@@ -97,10 +97,22 @@ export const interruptPair: Drive<InterruptPairSetting> = {
   handlers: (part, setting) => {
     const { tick, match } = resolve(part, setting);
     const { pin } = setting;
+    // A new width comes into force at the start of a period: in its middle the match may be over, and the pin would stay high.
+    const load = {
+      do: 'load',
+      writes: match.channel.compare,
+      value: setting.compare,
+      max: setting.top,
+    } as const;
     return [
-      { interrupt: tick, keepsRunning: true, actions: [{ do: 'level', pin, high: true }] },
+      { interrupt: tick, keepsRunning: true, actions: [{ do: 'level', pin, high: true }, load] },
       { interrupt: match.interrupt, keepsRunning: false, actions: [{ do: 'level', pin, high: false }] },
     ];
+  },
+  adjustable: (part, setting) => {
+    const { mode } = resolve(part, setting);
+    const whole = setting.top + mode.base;
+    return { first: mode.lag ?? 0, step: 1, max: setting.top, whole };
   },
   adjust: (part, setting, share, field, value) => {
     if (field !== 'top') return adjustCounter(part, setting, field, value);

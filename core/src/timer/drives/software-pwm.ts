@@ -107,6 +107,7 @@ export const softwarePwm: Drive<SoftwarePwmSetting> = {
     const action = { do: 'count', pin, highFor: compare, of: divider } as const;
     return [{ interrupt: resolve(part, setting).tick, keepsRunning: true, actions: [action] }];
   },
+  adjustable: (_, { divider }) => ({ first: 0, step: 1, max: divider, whole: divider }),
   adjust: (part, setting, share, field, value) =>
     field === 'divider'
       ? { ...setting, divider: value, compare: countsFor(share, value) }
