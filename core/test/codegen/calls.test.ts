@@ -9,6 +9,7 @@ import { topRange, type OutputSetting, type Setting } from '../../src/timer/sett
 import { holdsCompare, holdsTop, holdsWrites, imagesOf } from '../helpers/chip-image.ts';
 import { momentsOf, playedEdges, playLines } from '../helpers/chip-play.ts';
 import { runOnChip, type Step } from '../helpers/chip.ts';
+import { planOn } from '../helpers/plan.ts';
 import { PARTS } from '../helpers/parts.ts';
 
 const VANE: PlanSignal = {
@@ -35,17 +36,6 @@ const WHEEL: PlanSignal = {
   kind: 'measure',
   target: { minHz: 20, maxHz: 200 },
 };
-
-function planOn(part: Part, signal: PlanSignal): Plan {
-  return {
-    format: 'herzschlag-plan',
-    version: 2,
-    name: 'Try out',
-    part: part.id,
-    clock: part.defaultClock,
-    signals: [signal],
-  };
-}
 
 /** What a part makes of a signal, if it can. */
 function madeBy(part: Part, signal: PlanSignal): { plan: Plan; setting: Setting } | undefined {

@@ -18,6 +18,7 @@ import { tickOf } from '../../src/timer/tick.ts';
 import { holdsCompare, holdsTop, imagesOf } from '../helpers/chip-image.ts';
 import { comeLines } from '../helpers/chip-play.ts';
 import { runOnChip } from '../helpers/chip.ts';
+import { planOn } from '../helpers/plan.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 
 /** Three pulses, 20 ms of rest, a fade over 60 ms, and two pulses at a quarter: 3 + 4 + 12 + 2 periods of 5 ms. */
@@ -35,17 +36,6 @@ const LAMP: PlanSignal = {
     ],
   },
 };
-
-function planOn(part: Part, signal: PlanSignal): Plan {
-  return {
-    format: 'herzschlag-plan',
-    version: 2,
-    name: 'Try out',
-    part: part.id,
-    clock: part.defaultClock,
-    signals: [signal],
-  };
-}
 
 /** The setting of the one signal, if the code follows its sequence. */
 function followed(part: Part, signal: PlanSignal): { plan: Plan; setting: OutputSetting } | undefined {

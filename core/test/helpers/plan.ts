@@ -1,4 +1,5 @@
-import type { Plan } from '../../src/plan/plan.ts';
+import type { Part } from '../../src/part/types.ts';
+import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 
 /** A plan on an ATmega328P at 16 MHz, without signals. */
 export const LOCK_GATE: Plan = {
@@ -9,3 +10,15 @@ export const LOCK_GATE: Plan = {
   clock: { source: 'crystal', sourceHz: 16_000_000 },
   signals: [],
 };
+
+/** A plan of one signal on a part, at the clock of a new plan. */
+export function planOn(part: Part, signal: PlanSignal): Plan {
+  return {
+    format: 'herzschlag-plan',
+    version: 2,
+    name: 'Try out',
+    part: part.id,
+    clock: part.defaultClock,
+    signals: [signal],
+  };
+}
