@@ -65,7 +65,7 @@ step('units');
 const units = jest('unit', ['--coverage', '--maxWorkers=100%']);
 printCoverage();
 step('build');
-build();
+build(true);
 step('interface');
 const surface = jest('interface', ['--config', 'e2e/jest.config.mjs']);
 const passed = units.passed + surface.passed;

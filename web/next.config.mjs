@@ -20,6 +20,7 @@ const config = {
   reactStrictMode: true,
   transpilePackages: ['@herzschlag/core'],
   poweredByHeader: false,
+  typescript: { ignoreBuildErrors: process.env['HZ_TYPES_CHECKED'] === '1' },
   headers: () =>
     Promise.resolve([
       { source: '/:path*', headers: everywhere },
