@@ -106,10 +106,11 @@ export function actionLines(part: Part, label: string, action: Action): string[]
         `if (++${label}_count >= ${action.of}u) ${label}_count = 0;`,
       ];
     case 'load':
-      return [
+      // In a block of its own: signals may share a handler.
+      return block('{', [
         `${unsignedFor(action.max)} compare = ${label}_high;`,
         ...variableStores(part, action.writes, 'compare'),
-      ];
+      ]);
     case 'call':
       return every(label, action.every, [`${label}_tick();`]);
     case 'measure':

@@ -1,4 +1,5 @@
 import { clockPath } from '../../src/clock/path.ts';
+import { cFiles } from '../../src/codegen/c-files.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import type { Part } from '../../src/part/types.ts';
@@ -10,7 +11,7 @@ import { holdsCompare, holdsTop, holdsWrites, imagesOf } from '../helpers/chip-i
 import { momentsOf, playedEdges, playLines } from '../helpers/chip-play.ts';
 import { runOnChip, type Step } from '../helpers/chip.ts';
 import { planOn } from '../helpers/plan.ts';
-import { PARTS } from '../helpers/parts.ts';
+import { PARTS, shipped } from '../helpers/parts.ts';
 
 const VANE: PlanSignal = {
   id: 'vane',
@@ -192,6 +193,34 @@ describe('setters of what interrupts make', () => {
       expect(Math.abs(width - us)).toBeLessThanOrEqual(countUs / 2 + 1e-6);
     }
   });
+});
+
+it('two pairs on one timer share the handler of its tick', () => {
+  const part = shipped('stm32f401');
+  const pair = { drive: 'interrupt-pair', timer: 'TIM3', mode: 'up', prescaler: 84, top: 19_999 } as const;
+  const signals = [
+    {
+      name: 'Left',
+      sentence: 'Left moves.',
+      setting: { ...pair, channel: 'CH1', pin: 'PA0', compare: 1200 },
+    },
+    {
+      name: 'Right',
+      sentence: 'Right moves.',
+      setting: { ...pair, channel: 'CH2', pin: 'PA1', compare: 1700 },
+    },
+  ];
+  const files = cFiles(part, clockPath(part, part.defaultClock), 'pairs', signals);
+  const body = [
+    'pairs_init();',
+    'pairs_start();',
+    'TIM3_SR.value = 1;',
+    'mark("call");',
+    'TIM3_IRQHandler();',
+  ];
+  const [steps = []] = runOnChip([{ part, files, body }]);
+  const image = imagesOf(steps)[0];
+  expect([image?.get('TIM3_CCR1'), image?.get('TIM3_CCR2')]).toEqual([1200, 1700]);
 });
 
 describe('setters of the rate', () => {
