@@ -5,7 +5,7 @@ import { exact } from '../quantity/exact.ts';
 import { maxCompare } from '../timer/count.ts';
 import { hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
-import { changes, definitions, plainWrites, variableStores } from './statement.ts';
+import { changes, definitions, keptTogether, plainWrites, variableStores } from './statement.ts';
 import { courseDeclaration } from './course-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { stillInterrupted } from './stop.ts';
@@ -85,7 +85,7 @@ function softwareSetters(
   const store = `${label}_high = compare;`;
   // One store of the processor, or one in two that an interrupt of AVR is kept out of.
   const guarded = part.code.assembler === 'avr' && type !== 'uint8_t';
-  const lines = guarded ? ['uint8_t status = SREG;', 'cli();', store, 'SREG = status;'] : [store];
+  const lines = guarded ? keptTogether(part, [store]) : [store];
   const safe = guarded || !part.code.bytewise || type === 'uint8_t';
   return [
     `extern volatile ${type} ${label}_high;`,
@@ -151,8 +151,7 @@ function setterSafety(part: Part, timer: Timer, channel: Channel): string {
 function compareBody(part: Part, timer: Timer, channel: Channel): string[] {
   const stores = variableStores(part, channel.running ?? channel.compare, 'compare');
   const lines = [...stores, ...(channel.commit ? changes(part, plainWrites([channel.commit])) : [])];
-  if (part.code.assembler !== 'avr' || !divisible(part, timer, channel)) return lines;
-  return ['uint8_t status = SREG;', 'cli();', ...lines, 'SREG = status;'];
+  return divisible(part, timer, channel) ? keptTogether(part, lines) : lines;
 }
 
 /** The header: registers, the numbers of each signal, and what may be called. */

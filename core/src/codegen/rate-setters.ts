@@ -5,7 +5,7 @@ import { countsOf } from '../timer/count.ts';
 import { isToggled, runsOf, type Resolved } from '../timer/drives/index.ts';
 import { topRange } from '../timer/setting.ts';
 import { unsignedFor } from './setters.ts';
-import { changes, plainWrites, variableStores } from './statement.ts';
+import { changes, keptTogether, plainWrites, variableStores } from './statement.ts';
 
 /** Fewer counts than these in a run are too coarse a step of the frequency. */
 const FEWEST_COUNTS = 50;
@@ -122,10 +122,7 @@ export function rateSetter(
       ? [`if (${timer.counter} > top) ${timer.counter} = 0;`]
       : []),
   ];
-  const guarded =
-    part.code.assembler === 'avr'
-      ? ['uint8_t status = SREG;', 'cli();', ...stores, 'SREG = status;']
-      : stores;
+  const guarded = keptTogether(part, stores);
   const what = unit === 'hz' ? 'frequency in Hz' : 'period in ms';
   const safety =
     part.code.assembler === 'avr' ? 'Interrupt-safe.' : 'Not interrupt-safe: it takes more than one step.';

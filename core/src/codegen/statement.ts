@@ -135,6 +135,12 @@ export function definitions(part: Part, text: string): string[] {
     .map(({ name, address, width }) => `#define ${name} (*(volatile uint${width}_t *)${hexText(address)})`);
 }
 
+/** Statements that no interrupt comes between, where the part's compiler makes that cheap; else as they are. */
+export function keptTogether(part: Part, lines: readonly string[]): string[] {
+  if (part.code.assembler !== 'avr') return [...lines];
+  return ['uint8_t status = SREG;', 'cli();', ...lines, 'SREG = status;'];
+}
+
 /** The field writes of several sets of writes that no setting decides. */
 export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[] {
   return sets.flatMap((writes) => (writes ? fieldWrites(writes) : []));
