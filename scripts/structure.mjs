@@ -11,6 +11,7 @@ export const STAGES = [
   'timer',
   'plan',
   'wave',
+  'cpu',
   'check',
   'fit',
   'assign',
