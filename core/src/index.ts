@@ -64,6 +64,14 @@ export {
   type Setting,
   timerIdOf,
 } from './timer/setting.ts';
+export {
+  type CpuLoad,
+  type Cycles,
+  type HandlerFacts,
+  type PlanTask,
+  type TaskArrivals,
+} from './plan/cpu-load.ts';
+export { type CpuRun } from './cpu/record.ts';
 export { checkPlan, planFault, readPlan, type ReadPlan } from './plan/check-plan.ts';
 export {
   copiedSignal,
@@ -121,6 +129,15 @@ export {
   settingsOf,
   worstVerdict,
 } from './evaluate/evaluate.ts';
+export {
+  type Deadline,
+  EVALUATED,
+  type InterruptOptions,
+  type InterruptReport,
+  type InterruptRow,
+  simulatePlan,
+} from './evaluate/interrupts.ts';
+export { type RealEdges, type Spread } from './evaluate/real-edges.ts';
 export { oppositeId } from './evaluate/opposite-id.ts';
 export { evaluateSetting, type Place, type SignalEvaluation } from './evaluate/signal.ts';
 export { signalSurroundings, type Surroundings } from './evaluate/surroundings.ts';

@@ -25,7 +25,8 @@ export type Check = {
     | 'phase'
     | 'dead time'
     | 'sequence'
-    | 'feeding';
+    | 'feeding'
+    | 'interrupt';
   unit: 'Hz' | 'fraction' | 'count' | 's' | 'V' | '°';
   /** What the property is called where a signal has several of one kind. */
   label?: string;

@@ -11,6 +11,8 @@ import type { Setting } from '../timer/setting.ts';
 import { counterOf } from './course.ts';
 import { chooseSettings, proposedSetting } from './choose.ts';
 import { conflictsBetween, type Conflict, type Holder } from './conflicts.ts';
+import { taskFailures, underInterrupts } from './interrupt-checks.ts';
+import { EVALUATED, simulatePlan, type InterruptReport } from './interrupts.ts';
 import { evaluateSetting, type SignalEvaluation } from './signal.ts';
 import { phaseChecks } from './timing-checks.ts';
 
@@ -26,8 +28,18 @@ export type EvaluatedSignal = {
   verdict: 'pass' | 'fail';
 };
 
-/** Something that keeps a plan from passing, for a list of what fails. */
-export type Failure = { signal: string; name: string; text: string };
+/**
+ * Something that keeps a plan from passing, for a list of what fails: of a signal, or of a task of the processor. Where
+ * interrupts are the reason, `atS` is the simulated moment in s at which it was seen.
+ */
+export type Failure = {
+  signal?: string;
+  task?: string;
+  name: string;
+  text: string;
+  interrupts?: boolean;
+  atS?: number;
+};
 
 /** A plan as a whole: everything that a view, a command, the code or a comparison with a capture shows of it. */
 export type Evaluation = {
@@ -40,6 +52,8 @@ export type Evaluation = {
   /** The way from the oscillator to the processor, and what each group of timers runs at. */
   clock: string;
   clockLine: string;
+  /** Who waits for whom among its interrupts. */
+  interrupts: InterruptReport;
   /** All registers of the plan once each; empty while two signals want different values in one place. */
   registers: RegisterWrite[];
 };
@@ -85,31 +99,40 @@ function mergedRegisters(part: Part, path: ClockPath, holders: readonly Holder[]
   ]);
 }
 
-function failuresOf(signals: readonly EvaluatedSignal[], conflicts: Evaluation['conflicts']): Failure[] {
-  return signals.flatMap(({ signal: { id, name }, outcome, conflicts: own }): Failure[] => {
+function failuresOf(
+  signals: readonly EvaluatedSignal[],
+  conflicts: Evaluation['conflicts'],
+  interrupts: InterruptReport,
+): Failure[] {
+  const seenAt = (id: string): number | undefined =>
+    interrupts.rows.find(({ signals: ids, deadline }) => ids.includes(id) && deadline?.atS !== undefined)
+      ?.deadline?.atS;
+  const ofSignals = signals.flatMap(({ signal: { id, name }, outcome, conflicts: own }): Failure[] => {
     const failing = (outcome?.checks ?? []).filter(({ verdict }) => verdict !== 'pass');
+    const atS = seenAt(id);
     return [
       ...(outcome ? [] : [{ signal: id, name, text: 'cannot be made on this part as it is set' }]),
-      ...failing.map(({ property, verdict }) => ({
-        signal: id,
-        name,
-        text: `${property} ${SAID[verdict]}`,
-      })),
+      ...failing.map(({ property, label, verdict }): Failure => {
+        if (property !== 'interrupt') return { signal: id, name, text: `${property} ${SAID[verdict]}` };
+        const text = `${label ?? property} ${SAID[verdict]}`;
+        return { signal: id, name, text, interrupts: true, ...(atS === undefined ? {} : { atS }) };
+      }),
       ...own.map((at) => ({ signal: id, name, text: conflicts[at]?.sentence ?? '' })),
     ];
   });
+  return [...ofSignals, ...taskFailures(interrupts).map((one) => ({ ...one, interrupts: true }))];
 }
 
 /** How many results are remembered before the oldest are dropped. */
 const REMEMBERED = 400;
 
-function memo<T>(): (key: string, make: () => T) => T {
+function memo<T>(most = REMEMBERED): (key: string, make: () => T) => T {
   const known = new Map<string, T>();
   return (key, make) => {
     const before = known.get(key);
     if (before !== undefined || known.has(key)) return before as T;
     const made = make();
-    if (known.size >= REMEMBERED) known.delete(known.keys().next().value ?? '');
+    if (known.size >= most) known.delete(known.keys().next().value ?? '');
     known.set(key, made);
     return made;
   };
@@ -119,12 +142,13 @@ function memo<T>(): (key: string, make: () => T) => T {
 type Known = {
   evaluation: ReturnType<typeof memo<SignalEvaluation>>;
   proposal: ReturnType<typeof memo<Setting | undefined>>;
+  interrupts: ReturnType<typeof memo<InterruptReport>>;
 };
 
 const byPart = new WeakMap<Part, Known>();
 
 function knownOf(part: Part): Known {
-  const known = byPart.get(part) ?? { evaluation: memo(), proposal: memo() };
+  const known = byPart.get(part) ?? { evaluation: memo(), proposal: memo(), interrupts: memo() };
   byPart.set(part, known);
   return known;
 }
@@ -132,6 +156,12 @@ function knownOf(part: Part): Known {
 /** All of a signal that its evaluation depends on: not its name. */
 function keyOf(clock: Plan['clock'], signal: PlanSignal, rest: unknown): string {
   return JSON.stringify([clock, { ...signal, name: '' }, rest]);
+}
+
+/** All that the simulation of a plan's interrupts depends on. */
+function keyOfInterrupts({ clock, cpu, signals }: Plan, settings: ReadonlyMap<string, Setting>): string {
+  const own = signals.map((signal) => [{ ...signal, setting: settings.get(signal.id) }]);
+  return JSON.stringify([clock, cpu, own]);
 }
 
 /** The setting of each signal of a plan that has one, chosen or proposed. */
@@ -149,14 +179,20 @@ export function settingsOf(plan: Plan, part: Part, path: ClockPath): Map<string,
  */
 export function evaluatePlan(plan: Plan, part: Part): Evaluation {
   const path = clockPath(part, plan.clock);
-  const { evaluation } = knownOf(part);
+  const { evaluation, interrupts: reports } = knownOf(part);
   const settings = settingsOf(plan, part, path);
+  const interrupts = reports(
+    keyOfInterrupts(plan, settings),
+    () => simulatePlan(plan, part, path, settings, EVALUATED).report,
+  );
+  const told = plan.cpu !== undefined;
   const outcomes = plan.signals.map((signal): SignalEvaluation | undefined => {
     const setting = settings.get(signal.id);
     if (!setting) return undefined;
-    const own = evaluation(keyOf(plan.clock, signal, setting), () =>
+    const alone = evaluation(keyOf(plan.clock, signal, setting), () =>
       evaluateSetting(part, path, signal, setting),
     );
+    const own = underInterrupts(alone, signal.id, interrupts, told);
     const other = plan.signals.find(({ id }) => id === signal.phase?.to);
     const placed = other && settings.get(other.id);
     const to = other && placed ? { signal: other, setting: placed } : undefined;
@@ -195,7 +231,8 @@ export function evaluatePlan(plan: Plan, part: Part): Evaluation {
     conflicts,
     passing: count(({ verdict }, one) => verdict === 'pass' && one.conflicts.length === 0),
     total: count(() => true) + signals.filter(({ outcome }) => !outcome).length,
-    failures: failuresOf(signals, conflicts),
+    failures: failuresOf(signals, conflicts, interrupts),
+    interrupts,
     clock: clockPhrase(path, part.cpu.clock),
     clockLine: clockLine(part, path),
     registers: conflicts.length > 0 ? [] : mergedRegisters(part, path, holders),

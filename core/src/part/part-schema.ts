@@ -328,6 +328,8 @@ export const partSchema = Joi.object({
     loopCycles: cycles.min(1).default(4),
     loopJitterCycles: Joi.alternatives().try(cycles, Joi.string().valid('none')).default(0),
     feedCycles: cycles.min(1).default(16),
+    tailCycles: cycles.max(Joi.ref('entryCycles')),
+    stepsBetween: Joi.boolean(),
     priorities: Joi.object({
       scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
       levels: whole.min(1).max(256).required(),

@@ -330,6 +330,10 @@ export type Cpu = {
   loopJitterCycles: number | 'none';
   /** Cycles the program needs in each period to hand a timer the width of the next bit. */
   feedCycles: number;
+  /** From the end of a handler into the next one that is pending, where the processor need not go back first. */
+  tailCycles?: number;
+  /** After a handler one instruction of the program runs, whatever is pending. */
+  stepsBetween?: boolean;
   priorities: { scheme: 'levels' | 'fixed' | 'single'; levels: number };
 };
 

@@ -1,5 +1,6 @@
 import type { ClockSetting } from '../clock/path.ts';
 import { plainName } from '../quantity/words.ts';
+import type { CpuLoad, HandlerFacts } from './cpu-load.ts';
 import type { Part } from '../part/types.ts';
 import type { Signal } from '../signal/signal.ts';
 import type { Setting } from '../timer/setting.ts';
@@ -9,6 +10,8 @@ export type PlanSignal = Signal & {
   setting?: Setting;
   /** The setting stays as it is, whatever is assigned. */
   locked?: boolean;
+  /** Length and priority of the handler of its interrupts, where they are not to be estimated. */
+  handler?: HandlerFacts;
 };
 
 /** The user's document. */
@@ -21,6 +24,8 @@ export type Plan = {
   ownPart?: Part;
   clock: ClockSetting;
   signals: PlanSignal[];
+  /** What the processor does besides. */
+  cpu?: CpuLoad;
   /** Timers that belong to something else (a scheduler, a library) and are left alone, by their ids. */
   reserved?: string[];
   /** Moments of the trace worth coming back to, in s from the start. */
@@ -37,6 +42,7 @@ const ORDER = [
   'part',
   'clock',
   'signals',
+  'cpu',
   'reserved',
   'pinNames',
   'bookmarks',
@@ -55,6 +61,22 @@ const ORDER = [
   'complement',
   'setting',
   'locked',
+  'handler',
+  'mainLoop',
+  'tasks',
+  'arrives',
+  'cycles',
+  'priority',
+  'vector',
+  'clears',
+  'deadlineS',
+  'roundCycles',
+  'masked',
+  'everyS',
+  'firstS',
+  'leastS',
+  'spreadS',
+  'timesS',
   'steps',
   'once',
   'rest',
@@ -112,6 +134,7 @@ const SIGNAL_ORDER = [
   'complement',
   'setting',
   'locked',
+  'handler',
 ];
 const SETTING_ORDER = [
   'drive',

@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { allKinds } from '../signal/kinds/index.ts';
 import { amountSchema, targetSchema } from '../signal/target-schema.ts';
 import { LONGEST_NAME } from '../signal/signal.ts';
+import { cpuLoadSchema, handlerSchema } from './cpu-load.ts';
 import { allDrives } from '../timer/drives/index.ts';
 import { INHERITED } from '../result/inherited.ts';
 import { MAX_PERIODS } from '../signal/sequence.ts';
@@ -95,6 +96,7 @@ function signalSchema(): Joi.ObjectSchema {
       pin: id.required(),
       deadS: Joi.number().min(0).max(1).required().label('dead time in s'),
     }),
+    handler: handlerSchema,
     firstEdgeS: Joi.number().greater(0).max(1e6).label('time of the first edge in s'),
   });
 }
@@ -136,6 +138,7 @@ function builtSchema(): Joi.ObjectSchema {
         .pattern(Joi.string().max(LONGEST_NAME), Joi.alternatives().try(Joi.number(), id))
         .max(200),
     }),
+    cpu: cpuLoadSchema,
     signals: Joi.array().items(signalSchema()).max(500).unique('id').required(),
   });
 }

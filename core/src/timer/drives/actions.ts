@@ -23,3 +23,15 @@ export type Adjustable = { first: number; step: number; max: number; whole: numb
 
 /** A loop of the program: the pin is high for some passes, then low for some. */
 export type Loop = { pin: string; highPasses: number; lowPasses: number };
+
+/**
+ * When the interrupts of a setting come, in ticks of its outcome from the start of the counter. `reload` where the handler
+ * must add the start value to the counter: the ticks of a count, the counts from there to the overflow and of a whole run,
+ * and what the write does to the counter.
+ */
+export type InterruptEvents = {
+  interrupt: Interrupt;
+  firstTicks: number;
+  everyTicks: number;
+  reload?: { countTicks: number; counts: number; full: number; holdTicks: number; clears: boolean };
+};

@@ -7,7 +7,7 @@ import type { InterruptSource } from '../interrupt-sources.ts';
 import type { Outcome } from '../outcome.ts';
 import type { Rung } from '../rungs.ts';
 import type { Setting } from '../setting.ts';
-import type { Adjustable, HandlerUse, Loop } from './actions.ts';
+import type { Adjustable, HandlerUse, InterruptEvents, Loop } from './actions.ts';
 
 /** What makes the edges: an output of the timer, its interrupts, a loop of the program; or an input is measured. */
 export type Cause = 'output' | 'interrupts' | 'loop' | 'input';
@@ -72,6 +72,8 @@ export type Drive<S extends { drive: string } = Setting> = {
   ladder(part: Part, path: ClockPath, setting: S): Rung[];
   /** What its interrupts do, as data. @throws SettingError */
   handlers(part: Part, setting: S): HandlerUse[];
+  /** When these interrupts come, where the counter alone decides it. @throws SettingError */
+  events?(part: Part, setting: S): InterruptEvents[];
   /** What the program can set of its width while it runs, where interrupts make the edges. */
   adjustable?(part: Part, setting: S): Adjustable;
   /** The loop of the program that makes it, where one does. */

@@ -14,6 +14,7 @@ import {
   interruptSettingWrites,
   pulse,
   resolveInterrupts,
+  tickEvents,
   type ResolvedInterrupts,
 } from './interrupts.ts';
 import { channelPlace, counterText, movableTop } from './output.ts';
@@ -108,6 +109,13 @@ export const interruptPair: Drive<InterruptPairSetting> = {
       { interrupt: tick, keepsRunning: true, actions: [{ do: 'level', pin, high: true }, load] },
       { interrupt: match.interrupt, keepsRunning: false, actions: [{ do: 'level', pin, high: false }] },
     ];
+  },
+  events: (part, setting) => {
+    const resolved = resolve(part, setting);
+    const { mode, division, match } = resolved;
+    const tick = tickEvents(part, resolved);
+    const high = (setting.compare + (mode.lag ?? 0)) * division.n * grainOf(mode);
+    return [tick, { interrupt: match.interrupt, firstTicks: high, everyTicks: tick.everyTicks }];
   },
   adjustable: (part, setting) => {
     const { mode } = resolve(part, setting);

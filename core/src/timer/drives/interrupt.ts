@@ -16,6 +16,7 @@ import {
   onPin,
   pulse,
   resolveInterrupts,
+  tickEvents,
   type ResolvedInterrupts,
 } from './interrupts.ts';
 import { movableTop } from './output.ts';
@@ -103,6 +104,7 @@ export const interrupt: Drive<InterruptSetting> = {
         : ({ do: 'toggle', pin, every: divider } as const);
     return [{ interrupt: resolve(part, setting).tick, keepsRunning: true, actions: [action] }];
   },
+  events: (part, setting) => [tickEvents(part, resolve(part, setting))],
   adjust: (part, setting, _, field, value) => adjustCounter(part, setting, field, value),
   movable: movableTop,
   propose: ({ requirement, wantedHz, pin, sources }) => {

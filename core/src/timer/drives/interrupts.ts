@@ -11,6 +11,7 @@ import { clockRungs, prescalerRung, topRung, written, type Rung } from '../rungs
 import { holdTicks, interruptCycles, reloadLatency, runTicks } from '../run.ts';
 import { checkTop, look, resolveCounter, SettingError, type Counter } from '../setting.ts';
 import { softwarePin, tickOf } from '../tick.ts';
+import type { InterruptEvents } from './actions.ts';
 import type { AdjustedField, Drive } from './drive.ts';
 
 /** What all settings have in which a timer interrupts. */
@@ -167,6 +168,26 @@ export function interruptRungs(
     ...(postscaled ? postscaleRung(resolved, interruptHz) : []),
   ];
   return { rungs, interruptHz };
+}
+
+/** When the interrupts come that a counter makes once a run, or once in so many runs where it has a postscaler. */
+export function tickEvents(
+  part: Part,
+  { tick, mode, timer, division, setting }: ResolvedInterrupts,
+): InterruptEvents {
+  const { n, scale } = division;
+  const run = runTicks(mode, n, scale, setting.top, reloadLatency(part.cpu));
+  const every = run * (setting.postscale ?? 1);
+  const base = { interrupt: tick, firstTicks: every, everyTicks: every };
+  if (mode.top.kind !== 'reload') return base;
+  const reload = {
+    countTicks: n * grainOf(mode),
+    counts: setting.top + 1,
+    full: 2 ** timer.width,
+    holdTicks: mode.top.hold * scale * grainOf(mode),
+    clears: mode.top.clears === true,
+  };
+  return { ...base, reload };
 }
 
 /** The numbers of a counter that interrupts. */

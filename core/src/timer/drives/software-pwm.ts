@@ -18,6 +18,7 @@ import {
   onPin,
   pulse,
   resolveInterrupts,
+  tickEvents,
   type ResolvedInterrupts,
 } from './interrupts.ts';
 import { movableTop } from './output.ts';
@@ -107,6 +108,7 @@ export const softwarePwm: Drive<SoftwarePwmSetting> = {
     const action = { do: 'count', pin, highFor: compare, of: divider } as const;
     return [{ interrupt: resolve(part, setting).tick, keepsRunning: true, actions: [action] }];
   },
+  events: (part, setting) => [tickEvents(part, resolve(part, setting))],
   adjustable: (_, { divider }) => ({ first: 0, step: 1, max: divider, whole: divider }),
   adjust: (part, setting, share, field, value) =>
     field === 'divider'

@@ -217,6 +217,7 @@ export function avrCpu(entryCycles: number, exitCycles = 4): Cpu {
     loopCycles: 4,
     loopJitterCycles: 0,
     feedCycles: 14,
+    stepsBetween: true,
     priorities: { scheme: 'fixed', levels: 1 },
   };
 }

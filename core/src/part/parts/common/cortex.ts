@@ -36,6 +36,7 @@ export function cortexCpu(
   exitCycles: number,
   levels: number,
   loopJitterCycles: number,
+  tailCycles?: number,
 ): Cpu {
   return {
     clock,
@@ -47,6 +48,7 @@ export function cortexCpu(
     loopCycles: 4,
     loopJitterCycles,
     feedCycles: 16,
+    ...(tailCycles === undefined ? {} : { tailCycles }),
     priorities: { scheme: 'levels', levels },
   };
 }

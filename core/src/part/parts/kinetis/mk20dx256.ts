@@ -377,7 +377,7 @@ export const mk20dx256: Part = {
   ],
   pins,
   // One line of the flash cache that has to be read anew, at the flash clock of a third.
-  cpu: cortexCpu('core', 12, 12, 16, 9),
+  cpu: cortexCpu('core', 12, 12, 16, 9, 6),
   limits: { pinMilliamps: 9, maxHz: 72000000 },
   code: cortexCode,
   verified: false,

@@ -265,7 +265,7 @@ export const stm32f401: Part = {
   timers: [...TIMERS.map(timerOf), systemTimer(SYSTICK, 'ahb', true)],
   pins,
   // Two wait states of the flash at 84 MHz for a line that its buffer does not hold, twice.
-  cpu: cortexCpu('ahb', 12, 12, 16, 4),
+  cpu: cortexCpu('ahb', 12, 12, 16, 4, 6),
   limits: { pinMilliamps: 25, maxHz: 84000000 },
   code: { ...cortexCode, readsBack: true },
   verified: false,

@@ -1,0 +1,241 @@
+import type { Arrivals, CpuModel, CpuTask } from '../cpu/model.ts';
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import type { Cpu, Interrupt, Part } from '../part/types.ts';
+import type { Cycles, HandlerFacts, PlanTask } from '../plan/cpu-load.ts';
+import type { Plan, PlanSignal } from '../plan/plan.ts';
+import { exact, type Exact } from '../quantity/exact.ts';
+import { requirementOf } from '../signal/requirement.ts';
+import type { Action, InterruptEvents } from '../timer/drives/actions.ts';
+import { driveOf, outcomeUnder } from '../timer/drives/index.ts';
+import type { Setting } from '../timer/setting.ts';
+import { counterOf } from './course.ts';
+
+/** What one interrupt does for a signal. */
+export type SignalUse = { signal: string; actions: readonly Action[] };
+
+/** Where a task of the model comes from: interrupts of signals, or a task of the plan. */
+export type TaskOrigin = {
+  uses: SignalUse[];
+  task?: PlanTask;
+  interrupt?: Interrupt;
+  /** Whether its length is the part's usual one, and not measured. */
+  estimated: boolean;
+};
+
+/** A plan's interrupts as a model, with the origin of each of its tasks and the processor's clock in Hz. */
+export type PlanCpu = { model: CpuModel; origins: TaskOrigin[]; cpuHz: number };
+
+/** A signal and the setting it is made by. */
+type Holder = { signal: PlanSignal; setting: Setting };
+
+/** An interrupt of a signal, and when it comes. */
+type Source = {
+  interrupt: Interrupt;
+  arrivals: Arrivals;
+  holder: Holder;
+  actions: readonly Action[];
+};
+
+/** Number of the vector of interrupts whose place in the table is not said. */
+const LAST_VECTOR = 100_000;
+
+/** An action beside the first one takes this share of a short handler: saving registers is done already. */
+const FURTHER_ACTION = 0.5;
+
+/** A length in cycles of the processor, exact where both parts are small enough. */
+function periodic(every: Exact, first: Exact, jitter = 0): Arrivals {
+  const [n, d] = [Number(every.n), Number(every.d)];
+  const small = Number.isSafeInteger(n) && Number.isSafeInteger(d) && d < 2 ** 24;
+  const whole = Math.max(1, Math.round(every.valueOf()));
+  return {
+    kind: 'periodic',
+    ...(small && every.valueOf() >= 1 ? { n, d } : { n: whole, d: 1 }),
+    first: Math.ceil(first.valueOf() - 1e-9),
+    jitter,
+  };
+}
+
+function arrivalsOf({ firstTicks, everyTicks, reload }: InterruptEvents, cyclesPerTick: Exact): Arrivals {
+  const cycles = (ticks: number): Exact => cyclesPerTick.mul(ticks);
+  if (!reload) return periodic(cycles(everyTicks), cycles(firstTicks));
+  return {
+    kind: 'reloaded',
+    first: Math.ceil(cycles(firstTicks).valueOf()),
+    count: cycles(reload.countTicks).valueOf(),
+    counts: reload.counts,
+    full: reload.full,
+    adds: true,
+    clears: reload.clears,
+    hold: cycles(reload.holdTicks).valueOf(),
+  };
+}
+
+/** The interrupts of one signal: those that make its edges, take its captures, or count its sequence. */
+function sourcesOf(part: Part, path: ClockPath, holder: Holder): Source[] {
+  const { signal, setting } = holder;
+  const cpuHz = clockOf(path, part.cpu.clock);
+  const drive = driveOf(setting);
+  const outcome = outcomeUnder(part, path, setting);
+  const { input } = requirementOf(signal);
+  const uses = drive.handlers(part, setting);
+  if (input) {
+    const min = Math.max(1, Math.floor(cpuHz.div(input.fastest).valueOf() + 1e-9));
+    return uses.map(({ interrupt, actions }) => ({
+      interrupt,
+      actions,
+      holder,
+      arrivals: { kind: 'sporadic', min, spread: 0 },
+    }));
+  }
+  const events = drive.events?.(part, setting) ?? [];
+  const perTick = cpuHz.div(outcome.tickHz);
+  const made = events.map((event): Source => {
+    const use = uses.find(({ interrupt }) => interrupt.flag === event.interrupt.flag);
+    return {
+      interrupt: event.interrupt,
+      actions: use?.actions ?? [],
+      holder,
+      arrivals: arrivalsOf(event, perTick),
+    };
+  });
+  const counted = signal.sequence ? counterOf(part, path, setting) : undefined;
+  if (!counted || 'reason' in counted) return made;
+  const period = cpuHz.div(outcome.frequency);
+  return [...made, { interrupt: counted.tick, actions: [], holder, arrivals: periodic(period, period) }];
+}
+
+/** What a handler takes: what the user says, or the part's usual length for what it does. */
+function lengthOf(
+  cpu: Cpu,
+  sources: readonly Source[],
+): { cycles: { min: number; max: number }; estimated: boolean } {
+  const known = sources.map(({ holder }) => holder.signal.handler?.cycles);
+  const lengths = sources.map(({ actions }, at): { min: number; max: number } => {
+    const said = known[at];
+    if (said !== undefined) return bounds(said);
+    const usual = at === 0 ? 1 : FURTHER_ACTION;
+    const cycles = Math.round(cpu.handlerCycles * (usual + FURTHER_ACTION * Math.max(0, actions.length - 1)));
+    return { min: cycles, max: cycles };
+  });
+  const sum = (key: 'min' | 'max'): number => lengths.reduce((total, one) => total + one[key], 0);
+  return { cycles: { min: sum('min'), max: sum('max') }, estimated: known.includes(undefined) };
+}
+
+function bounds(cycles: Cycles): { min: number; max: number } {
+  return typeof cycles === 'number' ? { min: cycles, max: cycles } : cycles;
+}
+
+function levelOf({ priorities }: Cpu, priority: HandlerFacts['priority'] = 0): number {
+  return priorities.scheme === 'levels' ? Math.min(priority, priorities.levels - 1) : 0;
+}
+
+function clearsOf({ clear }: Interrupt): CpuTask['clears'] {
+  return clear === 'entry' || clear === 'entry-or-one' || clear === 'none' ? 'entry' : 'start';
+}
+
+function signalTask(
+  part: Part,
+  sources: readonly Source[],
+): { task: CpuTask; origin: TaskOrigin } | undefined {
+  const [first] = sources;
+  if (!first) return undefined;
+  const { interrupt, arrivals } = first;
+  const { cycles, estimated } = lengthOf(part.cpu, sources);
+  const priorities = sources.map(({ holder }) => levelOf(part.cpu, holder.signal.handler?.priority));
+  return {
+    task: {
+      id: `${interrupt.vector}.${interrupt.flag}`,
+      name: [...new Set(sources.map(({ holder }) => holder.signal.name))].join(', '),
+      level: Math.min(...priorities),
+      vector: part.cpu.priorities.scheme === 'single' ? 0 : interrupt.number,
+      arrivals,
+      cycles,
+      writeAt: Math.min(part.cpu.reloadCycles, cycles.min),
+      clears: clearsOf(interrupt),
+    },
+    origin: {
+      uses: sources.map(({ holder, actions }) => ({ signal: holder.signal.id, actions })),
+      interrupt,
+      estimated,
+    },
+  };
+}
+
+/** When the events of a task of the plan come, in cycles of a processor at so many Hz. */
+function taskArrivals({ arrives }: PlanTask, cpuHz: Exact): Arrivals {
+  const cycles = (seconds: number): Exact => cpuHz.mul(exact(seconds));
+  const whole = (seconds: number): number => Math.max(0, Math.floor(cycles(seconds).valueOf() + 1e-9));
+  if ('timesS' in arrives) {
+    const at = [...arrives.timesS].sort((one, other) => one - other).map(whole);
+    return { kind: 'times', at: at.filter((cycle, i) => i === 0 || cycle > (at[i - 1] ?? 0)) };
+  }
+  if ('leastS' in arrives) {
+    return { kind: 'sporadic', min: Math.max(1, whole(arrives.leastS)), spread: whole(arrives.spreadS ?? 0) };
+  }
+  return periodic(cycles(arrives.everyS), cycles(arrives.firstS ?? 0), whole(arrives.jitterS ?? 0));
+}
+
+function planTask(
+  part: Part,
+  task: PlanTask,
+  cpuHz: Exact,
+  at: number,
+): { task: CpuTask; origin: TaskOrigin } {
+  const usual = part.timers.flatMap(({ interrupts }) => Object.values(interrupts))[0];
+  return {
+    task: {
+      id: `task.${task.id}`,
+      name: task.name,
+      level: levelOf(part.cpu, task.priority),
+      vector: part.cpu.priorities.scheme === 'single' ? 0 : (task.vector ?? LAST_VECTOR + at),
+      arrivals: taskArrivals(task, cpuHz),
+      cycles: bounds(task.cycles),
+      writeAt: 0,
+      clears: task.clears ?? (usual ? clearsOf(usual) : 'start'),
+    },
+    origin: { uses: [], task, estimated: false },
+  };
+}
+
+/**
+ * The interrupts of a plan as the simulation and the bounds take them: one task for each flag that signals need, and the
+ * plan's own tasks. Timers are taken to start together.
+ */
+export function planCpu(
+  plan: Pick<Plan, 'signals' | 'cpu'>,
+  part: Part,
+  path: ClockPath,
+  settings: ReadonlyMap<string, Setting>,
+): PlanCpu {
+  const cpuHz = clockOf(path, part.cpu.clock);
+  const flags = new Map<string, Source[]>();
+  for (const signal of plan.signals) {
+    const setting = settings.get(signal.id);
+    if (!setting) continue;
+    for (const source of sourcesOf(part, path, { signal, setting })) {
+      const key = `${source.interrupt.vector} ${source.interrupt.flag}`;
+      flags.set(key, [...(flags.get(key) ?? []), source]);
+    }
+  }
+  const made = [
+    ...[...flags.values()].flatMap((sources) => signalTask(part, sources) ?? []),
+    ...(plan.cpu?.tasks ?? []).map((task, at) => planTask(part, task, cpuHz, at)),
+  ];
+  made.sort((one, other) => one.task.level - other.task.level || one.task.vector - other.task.vector);
+  const { entryCycles, exitCycles, tailCycles, lateCycles, stepsBetween, priorities } = part.cpu;
+  const model: CpuModel = {
+    core: {
+      entry: entryCycles,
+      exit: exitCycles,
+      ...(tailCycles === undefined ? {} : { tail: tailCycles }),
+      late: lateCycles,
+      between: stepsBetween === true && priorities.scheme !== 'levels',
+    },
+    tasks: made.map(({ task }) => task),
+    masked: (plan.cpu?.mainLoop?.masked ?? []).map(({ name, everyS, cycles }) => {
+      const every = Math.max(1, Math.round(cpuHz.mul(exact(everyS)).valueOf()));
+      return { name, every, length: cycles, first: every };
+    }),
+  };
+  return { model, origins: made.map(({ origin }) => origin), cpuHz: cpuHz.valueOf() };
+}

@@ -1,0 +1,223 @@
+import { boundOf, utilisation, type Bound } from '../cpu/bounds.ts';
+import { leastSpan, meanDistance } from '../cpu/arrivals.ts';
+import type { CpuTask } from '../cpu/model.ts';
+import type { CpuRun, TaskTally } from '../cpu/record.ts';
+import { simulate } from '../cpu/simulate.ts';
+import type { ClockPath } from '../clock/path.ts';
+import type { Part } from '../part/types.ts';
+import type { Plan } from '../plan/plan.ts';
+import { printSeconds } from '../quantity/print.ts';
+import type { Setting } from '../timer/setting.ts';
+import { planCpu, type PlanCpu, type TaskOrigin } from './cpu-model.ts';
+import { realEdges, type CycleEdges, type RealEdges } from './real-edges.ts';
+
+/** How long an event may wait, and what comes of it. */
+export type Deadline = {
+  /** It must be taken before the next one comes, or its handler must have ended by then. */
+  of: 'next' | 'end';
+  limitS: number;
+  /** The bound; absent where waits grow without end. */
+  valueS?: number;
+  verdict: 'pass' | 'fail';
+  sentence: string;
+  /** When it was seen to fail, in s from the start; absent where only the bound says that it can. */
+  atS?: number;
+};
+
+/** One interrupt of a plan: what it asks for, what a simulation saw of it, and what is certain. Times in s. */
+export type InterruptRow = {
+  id: string;
+  name: string;
+  /** The signals that need it; empty for a task of the plan, which `task` names. */
+  signals: string[];
+  task?: string;
+  /** The most events a second; absent where they come to an end. */
+  rateHz?: number;
+  cycles: { min: number; max: number };
+  estimated: boolean;
+  priority: number;
+  events: number;
+  served: number;
+  lost: number;
+  wait: { leastS: number; meanS: number; worstS: number; boundS?: number };
+  response: { worstS: number; boundS?: number };
+  /** When the event with the worst wait came. */
+  worstAtS: number;
+  /** The share of the processor that it took. */
+  share: number;
+  deadline?: Deadline;
+};
+
+/** What the processor does under a plan. */
+export type InterruptReport = {
+  rows: InterruptRow[];
+  /** The simulated time in s; shorter than asked for where so many interrupts came. */
+  seconds: number;
+  /** Share of the processor that handlers and masked sections take in the long run, by the bounds' figures. */
+  utilisation: number;
+  /** What is left for the main loop, the longest stretch without it and when that began. */
+  main: { share: number; longestAbsenceS: number; absentAtS: number };
+  /** The task whose handler runs for ever, since nobody clears its flag. */
+  stuck?: string;
+  /** What the interrupts make of each signal whose pin they move. */
+  edges: Map<string, RealEdges>;
+};
+
+/** How long to simulate. */
+export type InterruptOptions = {
+  seconds: number;
+  seed: number;
+  maxServed?: number;
+  stops?: (done: number) => boolean;
+};
+
+/** What an evaluation simulates: up to a second or so many interrupts. */
+export const EVALUATED: InterruptOptions = { seconds: 1, seed: 1, maxServed: 10_000 };
+
+/** The longest an event can keep its flag set, in cycles; a next one until then is lost. */
+function flagHeld(entry: number, task: CpuTask, bound: Bound): number {
+  if (bound === 'unbounded' || task.clears === 'never') return Infinity;
+  if (task.clears === 'end') return bound.response;
+  return task.clears === 'entry' ? bound.wait - entry : bound.wait;
+}
+
+function lossAt({ losses }: CpuRun, task: number): number | undefined {
+  const at = losses.task.indexOf(task);
+  return at < 0 ? undefined : losses.at[at];
+}
+
+function nextDeadline(cpu: PlanCpu, run: CpuRun, at: number, bound: Bound): Deadline | undefined {
+  const { model, cpuHz } = cpu;
+  const task = model.tasks[at];
+  if (!task) return undefined;
+  const limit = leastSpan(task.arrivals, 2);
+  if (!Number.isFinite(limit)) return undefined;
+  const held = flagHeld(model.core.entry, task, bound);
+  const { lost = 0, events = 0 } = run.tally[at] ?? {};
+  const seen = lossAt(run, at);
+  const fails = lost > 0 || held >= limit;
+  const limitS = limit / cpuHz;
+  const worst = Number.isFinite(held) ? `can wait ${printSeconds(held / cpuHz)}` : 'can wait without end';
+  const sentence =
+    lost > 0
+      ? `${lost} of ${events} events of ${task.name} are lost: the next one can come after ${printSeconds(limitS)}, while its flag is still set.`
+      : fails
+        ? `An event of ${task.name} ${worst} before it is taken, and the next one can come after ${printSeconds(limitS)}: it would be lost.`
+        : `An event of ${task.name} is taken within ${printSeconds(held / cpuHz)}, before the next one after ${printSeconds(limitS)}.`;
+  return {
+    of: 'next',
+    limitS,
+    ...(Number.isFinite(held) ? { valueS: held / cpuHz } : {}),
+    verdict: fails ? 'fail' : 'pass',
+    sentence,
+    ...(seen === undefined ? {} : { atS: seen / cpuHz }),
+  };
+}
+
+function endDeadline(
+  { cpuHz }: PlanCpu,
+  { name }: CpuTask,
+  tally: TaskTally,
+  bound: Bound,
+  limitS: number,
+): Deadline {
+  const certain = bound === 'unbounded' ? undefined : bound.response / cpuHz;
+  const seen = tally.worstResponse / cpuHz;
+  const fails = certain === undefined || certain > limitS || seen > limitS;
+  const worst = certain === undefined ? 'may never end' : `can end ${printSeconds(certain)} after its event`;
+  return {
+    of: 'end',
+    limitS,
+    ...(certain === undefined ? {} : { valueS: certain }),
+    verdict: fails ? 'fail' : 'pass',
+    sentence: `The handler of ${name} ${worst}; its deadline is ${printSeconds(limitS)}.`,
+    ...(seen > limitS ? { atS: tally.worstAt / cpuHz } : {}),
+  };
+}
+
+/** The deadline of a row: that of the plan if that fails or nothing can be lost, else that of the next event. */
+function deadlineOf(cpu: PlanCpu, run: CpuRun, at: number, bound: Bound): Deadline | undefined {
+  const next = nextDeadline(cpu, run, at, bound);
+  const own = cpu.origins[at]?.task?.deadlineS;
+  const task = cpu.model.tasks[at];
+  const tally = run.tally[at];
+  if (own === undefined || !task || !tally) return next;
+  const end = endDeadline(cpu, task, tally, bound, own);
+  return next?.verdict === 'fail' && end.verdict === 'pass' ? next : end;
+}
+
+function rowOf(cpu: PlanCpu, run: CpuRun, at: number, origin: TaskOrigin): InterruptRow[] {
+  const { model, cpuHz } = cpu;
+  const task = model.tasks[at];
+  const tally = run.tally[at];
+  if (!task || !tally) return [];
+  const bound = boundOf(model, task);
+  const [wait, response] = bound === 'unbounded' ? [] : [bound.wait / cpuHz, bound.response / cpuHz];
+  const deadline = deadlineOf(cpu, run, at, bound);
+  const rate = cpuHz / meanDistance(task.arrivals);
+  return [
+    {
+      id: task.id,
+      name: task.name,
+      signals: [...new Set(origin.uses.map(({ signal }) => signal))],
+      ...(origin.task ? { task: origin.task.id } : {}),
+      ...(rate > 0 ? { rateHz: rate } : {}),
+      cycles: task.cycles,
+      estimated: origin.estimated,
+      priority: task.level,
+      events: tally.events,
+      served: tally.served,
+      lost: tally.lost,
+      wait: {
+        leastS: tally.served === 0 ? 0 : tally.leastWait / cpuHz,
+        meanS: tally.meanWait / cpuHz,
+        worstS: tally.worstWait / cpuHz,
+        ...(wait === undefined ? {} : { boundS: wait }),
+      },
+      response: {
+        worstS: tally.worstResponse / cpuHz,
+        ...(response === undefined ? {} : { boundS: response }),
+      },
+      worstAtS: tally.worstAt / cpuHz,
+      share: run.cycles === 0 ? 0 : tally.busy / run.cycles,
+      ...(deadline ? { deadline } : {}),
+    },
+  ];
+}
+
+/** A plan's interrupts simulated, with everything that the simulation recorded. @throws SettingError */
+export function simulatePlan(
+  plan: Pick<Plan, 'signals' | 'cpu'>,
+  part: Part,
+  path: ClockPath,
+  settings: ReadonlyMap<string, Setting>,
+  options: InterruptOptions,
+): { cpu: PlanCpu; run: CpuRun; report: InterruptReport; edges: Map<string, CycleEdges> } {
+  const cpu = planCpu(plan, part, path, settings);
+  const { cpuHz, model, origins } = cpu;
+  const run = simulate(model, {
+    cycles: Math.max(1, Math.round(options.seconds * cpuHz)),
+    seed: options.seed,
+    ...(options.maxServed === undefined ? {} : { maxServed: options.maxServed }),
+    ...(options.stops ? { stops: options.stops } : {}),
+  });
+  const stuck = run.stuck === undefined ? undefined : model.tasks[run.stuck]?.name;
+  const signals = [...new Set(origins.flatMap(({ uses }) => uses.map(({ signal }) => signal)))];
+  const made = signals.flatMap((signal) => {
+    const real = realEdges(cpu, run, signal);
+    return real ? [[signal, real] as const] : [];
+  });
+  const report: InterruptReport = {
+    rows: origins.flatMap((origin, at) => rowOf(cpu, run, at, origin)),
+    seconds: run.cycles / cpuHz,
+    utilisation: utilisation(model),
+    main: {
+      share: run.cycles === 0 ? 1 : run.main.cycles / run.cycles,
+      longestAbsenceS: run.main.longestAbsence / cpuHz,
+      absentAtS: run.main.absentAt / cpuHz,
+    },
+    ...(stuck === undefined ? {} : { stuck }),
+    edges: new Map(made.map(([signal, { figures }]) => [signal, figures])),
+  };
+  return { cpu, run, report, edges: new Map(made.map(([signal, { edges }]) => [signal, edges])) };
+}

@@ -1,0 +1,115 @@
+import type { CpuRun } from '../cpu/record.ts';
+import type { Action } from '../timer/drives/actions.ts';
+import type { PlanCpu } from './cpu-model.ts';
+
+/** Least, greatest and mean of a number of lengths, in s. */
+export type Spread = { min: number; max: number; mean: number };
+
+/** Edges of a pin in cycles of the processor, and to which level each goes. */
+export type CycleEdges = { cycles: Float64Array; levels: Uint8Array };
+
+/** What interrupts really make of a signal, as far as they were simulated. */
+export type RealEdges = {
+  /** How many edges were simulated. */
+  count: number;
+  /** From one rising edge to the next, and from each to the falling one after it; absent where there is none. */
+  periodS?: Spread;
+  widthS?: Spread;
+  /** How far the delays of its edges behind their events lie apart, in s. */
+  jitterS: number;
+  /** Events that were lost, so that an edge is missing. */
+  lost: number;
+};
+
+/** A pin that a handler's actions move. */
+type Pin = { level: 0 | 1; count: number };
+
+/** The level that an action puts a pin to at one interrupt; undefined where it leaves the pin alone. */
+function levelAfter(action: Action, pin: Pin): 0 | 1 | undefined {
+  switch (action.do) {
+    case 'level':
+      return action.high ? 1 : 0;
+    case 'toggle':
+      pin.count += 1;
+      if (pin.count < action.every) return undefined;
+      pin.count = 0;
+      return pin.level === 1 ? 0 : 1;
+    case 'count': {
+      const level = pin.count < action.highFor ? 1 : 0;
+      pin.count = (pin.count + 1) % action.of;
+      return level;
+    }
+    default:
+      return undefined;
+  }
+}
+
+function spreadOf(lengths: readonly number[], cpuHz: number): Spread | undefined {
+  if (lengths.length === 0) return undefined;
+  let [min, max, sum] = [Infinity, 0, 0];
+  for (const length of lengths) {
+    min = Math.min(min, length);
+    max = Math.max(max, length);
+    sum += length;
+  }
+  return { min: min / cpuHz, max: max / cpuHz, mean: sum / lengths.length / cpuHz };
+}
+
+/** Periods and widths between edges, in cycles. */
+function lengthsOf(
+  cycles: readonly number[],
+  levels: readonly number[],
+): { periods: number[]; widths: number[] } {
+  const periods: number[] = [];
+  const widths: number[] = [];
+  let rise: number | undefined;
+  cycles.forEach((cycle, i) => {
+    if (levels[i] === 1) {
+      if (rise !== undefined) periods.push(cycle - rise);
+      rise = cycle;
+    } else if (rise !== undefined) widths.push(cycle - rise);
+  });
+  return { periods, widths };
+}
+
+/** The edges that the handlers of one signal made in a simulation; undefined where none of them moves a pin. */
+export function realEdges(
+  { origins, cpuHz }: PlanCpu,
+  run: CpuRun,
+  signal: string,
+): { figures: RealEdges; edges: CycleEdges } | undefined {
+  const actions = origins.map(({ uses }) =>
+    uses.filter((use) => use.signal === signal).flatMap((use) => use.actions),
+  );
+  if (!actions.flat().some((action) => 'pin' in action)) return undefined;
+  const pin: Pin = { level: 0, count: 0 };
+  const cycles: number[] = [];
+  const levels: (0 | 1)[] = [];
+  let [least, most] = [Infinity, 0];
+  const { task, arrival, written } = run.services;
+  for (let i = 0; i < task.length; i += 1) {
+    const at = written[i] ?? 0;
+    for (const action of actions[task[i] ?? 0] ?? []) {
+      const level = levelAfter(action, pin);
+      if (level === undefined || level === pin.level) continue;
+      pin.level = level;
+      cycles.push(at);
+      levels.push(level);
+      const delay = at - (arrival[i] ?? 0);
+      least = Math.min(least, delay);
+      most = Math.max(most, delay);
+    }
+  }
+  const { periods, widths } = lengthsOf(cycles, levels);
+  const periodS = spreadOf(periods, cpuHz);
+  const widthS = spreadOf(widths, cpuHz);
+  const lost = actions.reduce((sum, own, at) => sum + (own.length > 0 ? (run.tally[at]?.lost ?? 0) : 0), 0);
+  const figures: RealEdges = {
+    count: cycles.length,
+    ...(periodS ? { periodS } : {}),
+    ...(widthS ? { widthS } : {}),
+    jitterS: cycles.length === 0 ? 0 : (most - least) / cpuHz,
+    lost,
+  };
+  return { figures, edges: { cycles: Float64Array.from(cycles), levels: Uint8Array.from(levels) } };
+}
