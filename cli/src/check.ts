@@ -1,4 +1,11 @@
-import { type Check, type Comparison, compareCapture, evaluatePlan, printPpm } from '@herzschlag/core';
+import {
+  type Check,
+  type Comparison,
+  compareCapture,
+  evaluatePlan,
+  type InterruptRow,
+  printPpm,
+} from '@herzschlag/core';
 import { loadCapture, wireMap } from './capture.ts';
 import { junitText } from './junit.ts';
 import { writeWhole } from './files.ts';
@@ -53,6 +60,26 @@ function comparisonLines({ sentence, pairs }: Comparison): string[] {
   ];
 }
 
+/** The deadline of a task of the plan. */
+function taskRow({ task, deadline }: InterruptRow): Row[] {
+  if (task === undefined || !deadline) return [];
+  const { valueS, limitS, verdict, sentence } = deadline;
+  const value = valueS === undefined ? {} : { value: valueS, margin: limitS - valueS };
+  const note = verdict === 'fail' ? { note: sentence } : {};
+  return [
+    {
+      signal: task,
+      of: 'computed',
+      property: 'interrupt',
+      unit: 's',
+      high: limitS,
+      ...value,
+      verdict,
+      ...note,
+    },
+  ];
+}
+
 /**
  * Every check of every signal, of its computed waveform and of a capture where one is given. A signal without a chosen
  * setting is checked with the proposed one; one that nothing can make, and signals in a conflict, fail.
@@ -62,7 +89,7 @@ export async function checkCommand(
   options: CheckOptions,
 ): Promise<{ text: string; fails: boolean }> {
   const { plan, part } = await loadPlan(file);
-  const { signals, conflicts } = evaluatePlan(plan, part);
+  const { signals, conflicts, interrupts } = evaluatePlan(plan, part);
   const capture = options.capture === undefined ? undefined : await loadCapture(options.capture);
   if (!capture && options.as.length > 0) throw new UsageError('--as needs a --capture.');
   const comparison = capture && compareCapture(plan, part, capture, wireMap(options.as, capture, plan));
@@ -75,6 +102,7 @@ export async function checkCommand(
   const captured = (comparison?.pairs ?? []).flatMap(({ signal, checks }) =>
     checks.map((check): Row => ({ signal, of: 'captured', ...check })),
   );
+  computed.push(...interrupts.rows.flatMap(taskRow));
   const checks = [...computed, ...captured];
   const fails =
     conflicts.length > 0 ||

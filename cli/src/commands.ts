@@ -4,6 +4,7 @@ export { checkCommand } from './check.ts';
 export { codeCommand } from './code.ts';
 export { decodeCommand } from './decode.ts';
 export { fitCommand } from './fit.ts';
+export { interruptsCommand } from './interrupts.ts';
 export { partsCommand } from './parts.ts';
 export { sayCommand } from './say.ts';
 export { shareTickCommand } from './share-tick.ts';

@@ -2,6 +2,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import type { Ranking } from '@herzschlag/core';
 import type { AssignOptions } from './assign.ts';
 import type { CheckOptions } from './check.ts';
+import type { InterruptsOptions } from './interrupts.ts';
 import type { SayOptions } from './say.ts';
 import manifest from '../package.json';
 import { UsageError } from './usage-error.ts';
@@ -31,6 +32,14 @@ function collected(one: string, others: string[]): string[] {
 function seconds(text: string): number {
   const value = Number(text);
   if (!(value > 0) || value > 1e6) throw new InvalidArgumentError('It must be a time in s, up to 1 000 000.');
+  return value;
+}
+
+function seed(text: string): number {
+  const value = Number(text);
+  if (!Number.isInteger(value) || value < 0 || value > 2 ** 32) {
+    throw new InvalidArgumentError('It must be a whole number from 0 to 4 294 967 296.');
+  }
   return value;
 }
 
@@ -117,6 +126,18 @@ export async function run(args: readonly string[]): Promise<number> {
     .action(async (plan: string, options: { seconds: number; out: string; signal?: string }) =>
       console.log(await (await commands()).traceCommand(plan, options)),
     );
+  program
+    .command('interrupts')
+    .description('simulate the interrupts: waits, bounds, losses, deadlines; exit 1 when a deadline fails')
+    .argument('<plan>', 'plan file; - is standard input')
+    .option('--table', 'print a table instead of JSON')
+    .option('--seconds <s>', 'time to simulate; 1 s without it', seconds)
+    .option('--seed <n>', 'seed of what is random', seed)
+    .action(async (plan: string, options: InterruptsOptions) => {
+      const { text, fails } = await (await commands()).interruptsCommand(plan, options);
+      console.log(text);
+      if (fails) code = 1;
+    });
   program
     .command('code')
     .description('write the C files of a plan')

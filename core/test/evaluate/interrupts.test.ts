@@ -1,0 +1,208 @@
+import { clockPath } from '../../src/clock/path.ts';
+import { simulatePlan, type InterruptOptions } from '../../src/evaluate/interrupts.ts';
+import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
+import type { CpuLoad } from '../../src/plan/cpu-load.ts';
+import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import { checkPlan } from '../../src/plan/check-plan.ts';
+import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
+import { LOCK_GATE } from '../helpers/plan.ts';
+
+const PART = atmega328p;
+const MHZ = 16;
+
+/** Two interrupts of Timer 1 make a pulse of so many cycles each 16 000 cycles: 1 kHz. */
+function paired(cycles: number, more: Partial<PlanSignal> = {}): PlanSignal {
+  return {
+    id: 'lamp',
+    name: 'Lamp',
+    kind: 'dim',
+    pin: 'PD4',
+    target: { minHz: 500, minSteps: 100, duty: cycles / 16_000 },
+    setting: {
+      drive: 'interrupt-pair',
+      timer: 'TIMER1',
+      mode: 'ctc-icr',
+      channel: 'OC1B',
+      pin: 'PD4',
+      prescaler: 1,
+      top: 15_999,
+      compare: cycles - 1, // its match is noticed one cycle after
+    },
+    ...more,
+  } as PlanSignal;
+}
+
+function run(signals: PlanSignal[], cpu?: CpuLoad, options: Partial<InterruptOptions> = {}) {
+  const plan: Plan = { ...LOCK_GATE, signals, ...(cpu ? { cpu } : {}) };
+  const path = clockPath(PART, plan.clock);
+  const settings = new Map(signals.flatMap(({ id, setting }) => (setting ? [[id, setting] as const] : [])));
+  return { plan, ...simulatePlan(plan, PART, path, settings, { seconds: 0.05, seed: 3, ...options }) };
+}
+
+/** An event each 1 ms, so many cycles after a period of the pair has begun, whose handler takes 40 µs. */
+function other(after: number, cycles = 640): CpuLoad {
+  const everyS = 0.001;
+  return { tasks: [{ id: 'bus', name: 'Bus', arrives: { everyS, firstS: after / 16e6 }, cycles }] };
+}
+
+describe('edges that interrupts make', () => {
+  it('show the timer and the channel that the hand computation below is about', () => {
+    const { cpu } = run([paired(160)]);
+    expect(cpu.model.tasks.map(({ vector, cycles }) => [vector, cycles.max])).toEqual([
+      [10, 36], // sets the pin and hands the width on: half of a short handler more
+      [12, 24],
+    ]);
+  });
+
+  it('keep 1 % to 99 % at 1 kHz within the instruction under way, alone', () => {
+    for (let percent = 1; percent <= 99; percent += 1) {
+      const { report } = run([paired(160 * percent)], undefined, { seconds: 0.02 });
+      const { widthS, periodS, lost } = report.edges.get('lamp') ?? {};
+      expect(lost).toBe(0);
+      expect((widthS?.min ?? 0) * 16e6).toBeGreaterThanOrEqual(160 * percent - 3 - 1e-6);
+      expect((widthS?.max ?? 0) * 16e6).toBeLessThanOrEqual(160 * percent + 3 + 1e-6);
+      expect((periodS?.mean ?? 0) * 16e6).toBeCloseTo(16_000, -1);
+    }
+  });
+
+  it('make 44 µs of 1 % where a handler of 40 µs comes in between', () => {
+    // The pin rises 7 + 3 = 10 cycles after the overflow, 0 to 3 later where an instruction is under way. The bus comes
+    // 50 cycles after it, its handler runs from 57 (to 60) for 640, leaves in 4, one instruction of 1 to 4 follows, and the
+    // match's handler writes 7 + 3 later: 50 + 7 + 640 + 4 + 10 = 711, so 701 cycles wide, -3 and +3 +4.
+    const { report } = run([paired(160)], other(16_050));
+    const { widthS } = report.edges.get('lamp') ?? {};
+    expect((widthS?.min ?? 0) * MHZ * 1e6).toBeGreaterThanOrEqual(698);
+    expect((widthS?.max ?? 0) * MHZ * 1e6).toBeLessThanOrEqual(708);
+    expect((widthS?.mean ?? 0) * 1e6).toBeCloseTo(44, 0);
+  });
+
+  it('are short where both interrupts wait and the tick is served first', () => {
+    // The bus comes 20 cycles before the tick: at its end both are pending. The tick (vector 10) writes and has 33 cycles
+    // left, 4 out, 1 to 4 for an instruction, then 7 + 3 until the match (vector 12) writes: 48 to 51 instead of 160 cycles.
+    const { report } = run([paired(160)], other(15_980));
+    const { widthS } = report.edges.get('lamp') ?? {};
+    expect(Math.round((widthS?.min ?? 0) * 16e6)).toBeGreaterThanOrEqual(48);
+    expect(Math.round((widthS?.max ?? 0) * 16e6)).toBeLessThanOrEqual(51);
+  });
+
+  it('last until the match after the next where the match is served first: its vector is lower', () => {
+    // In fast PWM the overflow (vector 13) sets the pin: the match (12) goes first and clears a pin that is low.
+    const lamp = paired(160);
+    const late = { ...lamp, setting: { ...lamp.setting, mode: 'fast-icr' } } as PlanSignal;
+    const { report, cpu } = run([late], other(15_980));
+    expect(cpu.model.tasks.map(({ vector }) => vector).slice(0, 2)).toEqual([12, 13]);
+    // The tick writes after the bus, at -20 + 7 + 640 + 4 + ..., about 700 cycles late; one period and 160 cycles on, the
+    // pin falls where the bus has kept that match waiting as well, and rises again right after it.
+    const { widthS } = report.edges.get('lamp') ?? {};
+    expect((widthS?.min ?? 0) * 16e6).toBeGreaterThan(15_000);
+  });
+
+  it('fail the check of the duty with the widths that were simulated', () => {
+    const lamp = paired(160, {
+      target: { frequencyHz: 1000, duty: 0.01, dutyTolerance: 0.005 } as never,
+      kind: 'blink',
+    });
+    const alone = evaluatePlan(run([lamp]).plan, PART);
+    expect(alone.signals[0]?.verdict).toBe('pass');
+    const { signals, failures } = evaluatePlan(run([lamp], other(16_050)).plan, PART);
+    const duty = signals[0]?.outcome?.checks.find(({ property }) => property === 'duty');
+    expect(duty?.verdict).toBe('fail');
+    expect(duty?.value).toBeCloseTo(0.044, 3);
+    expect(duty?.note).toMatch(/^Other interrupts move its edges: pulses of 4[34]\./);
+    expect(failures.map(({ name }) => name)).toContain('Lamp');
+  });
+
+  it('serve three rates from one tick: one interrupt, edges of one delay', () => {
+    // 1 kHz: toggles each 1, 2 and 5 interrupts give 500, 250 and 100 Hz; 24 + 2 x 12 cycles in one handler.
+    const tick = (id: string, pin: string, divider: number): PlanSignal =>
+      ({
+        id,
+        name: id,
+        kind: 'blink',
+        pin,
+        target: { frequencyHz: 500 / divider },
+        setting: {
+          drive: 'interrupt',
+          timer: 'TIMER1',
+          mode: 'ctc-icr',
+          prescaler: 1,
+          top: 15_999,
+          divider,
+          pin,
+        },
+      }) as PlanSignal;
+    const { report, cpu } = run(
+      [tick('fast', 'PD4', 1), tick('half', 'PD5', 2), tick('slow', 'PD6', 5)],
+      undefined,
+      {
+        seconds: 0.2,
+      },
+    );
+    expect(cpu.model.tasks).toHaveLength(1);
+    expect(report.rows[0]).toMatchObject({ signals: ['fast', 'half', 'slow'], cycles: { min: 48, max: 48 } });
+    for (const [id, hz] of [
+      ['fast', 500],
+      ['half', 250],
+      ['slow', 100],
+    ] as const) {
+      const { periodS, widthS } = report.edges.get(id) ?? {};
+      expect(1 / (periodS?.mean ?? 1)).toBeCloseTo(hz, 1);
+      expect((widthS?.mean ?? 0) * hz).toBeCloseTo(0.5, 3);
+    }
+  });
+
+  it('lose a tick behind a handler that takes longer than its period, and say when', () => {
+    const tick = {
+      id: 'beat',
+      name: 'Beat',
+      kind: 'tick',
+      target: { frequencyHz: 1000 },
+      setting: {
+        drive: 'interrupt',
+        timer: 'TIMER1',
+        mode: 'ctc-icr',
+        prescaler: 1,
+        top: 15_999,
+        divider: 1,
+      },
+    } as PlanSignal;
+    const cpu: CpuLoad = {
+      tasks: [{ id: 'log', name: 'Log', arrives: { timesS: [0.0105] }, cycles: 40_000 }],
+    };
+    // The log runs from 10.5 ms for 2.5 ms: of the ticks at 11, 12 and 13 ms one waits, those at 12 and 13 ms are lost.
+    const { report } = run([tick], cpu);
+    expect(report.rows.find(({ name }) => name === 'Beat')).toMatchObject({ lost: 2 });
+    const { failures, signals } = evaluatePlan({ ...LOCK_GATE, signals: [tick], cpu }, PART);
+    expect(signals[0]?.verdict).toBe('fail');
+    expect(failures[0]).toMatchObject({ signal: 'beat', interrupts: true });
+    expect(failures[0]?.atS).toBeCloseTo(0.012, 6);
+  });
+
+  it('say that a task whose flag nobody clears keeps the plan from passing', () => {
+    const cpu: CpuLoad = {
+      tasks: [{ id: 'port', name: 'Port', arrives: { everyS: 0.1 }, cycles: 30, clears: 'never' }],
+    };
+    const { failures } = evaluatePlan({ ...LOCK_GATE, cpu }, PART);
+    expect(failures[0]).toMatchObject({ task: 'port', name: 'Port' });
+    expect(failures[0]?.text).toMatch(/again and again/);
+  });
+
+  it('take lengths and priorities from the plan, and refuse what is no length', () => {
+    const { cpu } = run([paired(160, { handler: { cycles: { min: 30, max: 90 } } })]);
+    expect(cpu.model.tasks.map(({ cycles }) => cycles)).toEqual([
+      { min: 30, max: 90 },
+      { min: 30, max: 90 },
+    ]);
+    const bad = {
+      ...LOCK_GATE,
+      cpu: { tasks: [{ id: 'a', name: 'A', arrives: { everyS: 1 }, cycles: { min: 9, max: 3 } }] },
+    };
+    const read = checkPlan(bad, [PART]);
+    expect(read.ok ? '' : read.fault.path).toBe('cpu.tasks[0].cycles.max');
+    const both = {
+      ...LOCK_GATE,
+      cpu: { tasks: [{ id: 'a', name: 'A', arrives: { everyS: 1, leastS: 1 }, cycles: 3 }] },
+    };
+    expect(checkPlan(both, [PART]).ok).toBe(false);
+  });
+});
