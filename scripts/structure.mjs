@@ -25,4 +25,4 @@ export const STAGES = [
 ];
 
 /** The features of the interface, each in a directory of web/src/features. */
-export const FEATURES = ['start', 'plan', 'fit', 'trace', 'handoff', 'guide'];
+export const FEATURES = ['start', 'plan', 'fit', 'trace', 'interrupts', 'handoff', 'guide'];

@@ -71,6 +71,7 @@ export {
   type PlanTask,
   type TaskArrivals,
 } from './plan/cpu-load.ts';
+export { arrivalsText, cyclesText, parseArrivals, parseCycles } from './plan/cpu-text.ts';
 export { type CpuRun } from './cpu/record.ts';
 export { checkPlan, planFault, readPlan, type ReadPlan } from './plan/check-plan.ts';
 export {
@@ -137,7 +138,7 @@ export {
   type InterruptRow,
   simulatePlan,
 } from './evaluate/interrupts.ts';
-export { type RealEdges, type Spread } from './evaluate/real-edges.ts';
+export { type CycleEdges, type RealEdges, type Spread } from './evaluate/real-edges.ts';
 export { oppositeId } from './evaluate/opposite-id.ts';
 export { evaluateSetting, type Place, type SignalEvaluation } from './evaluate/signal.ts';
 export { signalSurroundings, type Surroundings } from './evaluate/surroundings.ts';

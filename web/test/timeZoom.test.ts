@@ -1,5 +1,5 @@
 import { ZoomTransform } from 'd3';
-import { transformOf, windowOf } from '../src/features/trace/useTimeZoom.ts';
+import { transformOf, windowOf } from '../src/components/drawing/useTimeZoom.ts';
 
 describe('the window as a transform', () => {
   it('scales by one over the length and moves by the start', () => {

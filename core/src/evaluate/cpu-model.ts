@@ -217,10 +217,16 @@ export function planCpu(
       flags.set(key, [...(flags.get(key) ?? []), source]);
     }
   }
+  const named = new Map<{ task: CpuTask; origin: TaskOrigin }, string>();
   const made = [
     ...[...flags.values()].flatMap((sources) => signalTask(part, sources) ?? []),
     ...(plan.cpu?.tasks ?? []).map((task, at) => planTask(part, task, cpuHz, at)),
   ];
+  for (const one of made) {
+    const alike = made.filter(({ task }) => task.name === one.task.name);
+    if (alike.length > 1) named.set(one, `${one.task.name} (${one.origin.interrupt?.vector ?? 'task'})`);
+  }
+  for (const [one, name] of named) one.task.name = name;
   made.sort((one, other) => one.task.level - other.task.level || one.task.vector - other.task.vector);
   const { entryCycles, exitCycles, tailCycles, lateCycles, stepsBetween, priorities } = part.cpu;
   const model: CpuModel = {

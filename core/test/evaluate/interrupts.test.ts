@@ -99,7 +99,7 @@ describe('edges that interrupts make', () => {
 
   it('fail the check of the duty with the widths that were simulated', () => {
     const lamp = paired(160, {
-      target: { frequencyHz: 1000, duty: 0.01, dutyTolerance: 0.005 } as never,
+      target: { frequencyHz: 1000, duty: 0.01, dutyTolerance: 0.005 },
       kind: 'blink',
     });
     const alone = evaluatePlan(run([lamp]).plan, PART);
@@ -130,7 +130,7 @@ describe('edges that interrupts make', () => {
           divider,
           pin,
         },
-      }) as PlanSignal;
+      });
     const { report, cpu } = run(
       [tick('fast', 'PD4', 1), tick('half', 'PD5', 2), tick('slow', 'PD6', 5)],
       undefined,

@@ -34,7 +34,9 @@ import {
   readWishes,
   replacedSignal,
   searchClocks,
+  settingsOf,
   shareTick,
+  simulatePlan,
   signalsOfNeeds,
   signalSurroundings,
   slowSharers,
@@ -51,6 +53,7 @@ import {
   type FigureExplanation,
   type Fix,
   type Infeasibility,
+  type InterruptOptions,
   type Part,
   type PartTrial,
   type PinNames,
@@ -204,6 +207,12 @@ const api = {
   waveforms: async (key: PlanKey): Promise<SignalWaveform[]> => {
     const { plan, part } = await held(key);
     return planWaveforms(plan, part);
+  },
+  /** The plan's interrupts simulated, with all that was recorded. */
+  interrupts: async (key: PlanKey, options: InterruptOptions): Promise<ReturnType<typeof simulatePlan>> => {
+    const { plan, part } = await held(key);
+    const path = clockPath(part, plan.clock);
+    return simulatePlan(plan, part, path, settingsOf(plan, part, path), options);
   },
   /** The C files of a plan. */
   code: async (key: PlanKey): Promise<Result<PlanCode>> => {

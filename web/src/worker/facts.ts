@@ -39,6 +39,8 @@ export type PartFacts = {
   defaultClock: ClockSetting;
   sources: { id: string; name: string; hz: number | [number, number]; tolerancePpm: number; note?: string }[];
   knobs: ClockKnob[];
+  /** How many priorities its interrupts have, and in which order those that wait are served. */
+  interrupts: { levels: number; rule: string };
 };
 
 function knobOf(node: ClockNode): ClockKnob[] {
@@ -67,6 +69,17 @@ function isPlanSource(part: Part, id: string): boolean {
     (choices.length === 0 &&
       !part.clocks.some((node) => node.id === id && node.kind === 'source' && node.always))
   );
+}
+
+const RULES: Record<Part['cpu']['priorities']['scheme'], string> = {
+  levels: 'by priority: lower numbers interrupt higher ones',
+  fixed: 'in the order of their vectors, none interrupts another',
+  single: 'all through one handler, none interrupts another',
+};
+
+function interruptFacts({ cpu: { priorities } }: Part): PartFacts['interrupts'] {
+  const { scheme, levels } = priorities;
+  return { levels: scheme === 'levels' ? levels : 1, rule: RULES[scheme] };
 }
 
 /** A part's facts. */
@@ -108,5 +121,6 @@ export function factsOf(part: Part): PartFacts {
         : [],
     ),
     knobs: part.clocks.flatMap(knobOf),
+    interrupts: interruptFacts(part),
   };
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import { createContext, useContext } from 'react';
-import type { Evaluation, Plan, PlanSignal } from '@herzschlag/core';
+import type { Evaluation, Failure, Plan, PlanSignal } from '@herzschlag/core';
 import type { OpenPlan } from '../../state/usePlan.ts';
 import type { PartFacts } from '../../worker/facts.ts';
 
@@ -18,6 +18,8 @@ export type PlanContextValue = {
   /** The signal the Fit view shows. */
   signal: PlanSignal | undefined;
   showSignal: (id: string) => void;
+  /** Opens what a failure is about: its signal, or the moment in the Interrupts view. */
+  showFailure: (failure: Failure) => void;
   /** Says something went wrong, in the page. */
   report: (sentence: string | undefined) => void;
 };

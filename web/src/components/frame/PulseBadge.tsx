@@ -2,19 +2,26 @@
 
 import ButtonBase from '@mui/material/ButtonBase';
 import { useState } from 'react';
-import type { Evaluation } from '@herzschlag/core';
+import type { Evaluation, Failure } from '@herzschlag/core';
 import { laneColour } from '../../theme/lanes.ts';
 import { PulseMark } from './icons.tsx';
 import { Panel } from './Panel.tsx';
 import styles from './frame.module.css';
 
 /** How many checks pass; opens the list of what fails, each entry leading to its signal. */
-export function PulseBadge({ evaluation, show }: { evaluation: Evaluation; show: (signal: string) => void }) {
+export function PulseBadge({
+  evaluation,
+  show,
+}: {
+  evaluation: Evaluation;
+  show: (failure: Failure) => void;
+}) {
   const [anchor, setAnchor] = useState<HTMLElement>();
   const { passing, total, failures, signals } = evaluation;
   const conflicts = evaluation.conflicts.length;
   const also = conflicts > 0 ? `, ${conflicts} ${conflicts === 1 ? 'conflict' : 'conflicts'}` : '';
-  const laneOf = (id: string): number => signals.findIndex(({ signal }) => signal.id === id);
+  const colourOf = (id: string | undefined): string =>
+    id === undefined ? 'var(--soft)' : laneColour(signals.findIndex(({ signal }) => signal.id === id));
   return (
     <>
       <ButtonBase
@@ -32,23 +39,26 @@ export function PulseBadge({ evaluation, show }: { evaluation: Evaluation; show:
           {failures.length === 0 && (
             <p className="soft">None: every check passes, and no two signals are in conflict.</p>
           )}
-          {failures.map(({ signal, name, text }) => (
-            <ButtonBase
-              key={`${signal} ${text}`}
-              className={styles.item}
-              data-failure={signal}
-              onClick={() => {
-                setAnchor(undefined);
-                show(signal);
-              }}
-            >
-              <span className={styles.lane} style={{ background: laneColour(laneOf(signal)) }} />
-              <span>
-                <b>{name}</b> {text}
-              </span>
-              <span aria-hidden="true">→</span>
-            </ButtonBase>
-          ))}
+          {failures.map((failure) => {
+            const { signal, task, name, text } = failure;
+            return (
+              <ButtonBase
+                key={`${signal ?? task} ${text}`}
+                className={styles.item}
+                data-failure={signal ?? task}
+                onClick={() => {
+                  setAnchor(undefined);
+                  show(failure);
+                }}
+              >
+                <span className={styles.lane} style={{ background: colourOf(signal) }} />
+                <span>
+                  <b>{name}</b> {text}
+                </span>
+                <span aria-hidden="true">→</span>
+              </ButtonBase>
+            );
+          })}
         </div>
       </Panel>
     </>

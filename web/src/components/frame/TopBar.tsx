@@ -60,7 +60,7 @@ function Turn({ name, keys, turn }: { name: 'Undo' | 'Redo'; keys: string; turn:
 
 /** The plan's name, its part and clock in one phrase, undo and redo, the file, and the pulse. */
 export function TopBar({ open }: { open: OpenPlan }) {
-  const { plan, evaluation, showSignal, report } = usePlanContext();
+  const { plan, evaluation, showFailure, report } = usePlanContext();
   const router = useRouter();
 
   const take = async (file: File) => {
@@ -94,7 +94,7 @@ export function TopBar({ open }: { open: OpenPlan }) {
         <Turn name="Undo" keys="Ctrl+Z" turn={open.undo} />
         <Turn name="Redo" keys="Ctrl+Shift+Z" turn={open.redo} />
       </span>
-      <PulseBadge evaluation={evaluation} show={showSignal} />
+      <PulseBadge evaluation={evaluation} show={showFailure} />
     </header>
   );
 }

@@ -44,6 +44,11 @@ export const VIEW_ICONS = {
       <path d="M2 7h3V4h4v3h3V4h3v3h3M2 15h6v-3h6v3h4" />
     </Icon>
   ),
+  interrupts: (
+    <Icon>
+      <path d="M2 13h5V7h4v6h7M9 3.5v1.5M4.5 16.5h11" />
+    </Icon>
+  ),
   handoff: (
     <Icon>
       <path d="M5 2.5h7l3.5 3.5v11.5H5zM12 2.5V6h3.5M8 10h5M8 13h5" />

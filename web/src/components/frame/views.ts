@@ -3,6 +3,7 @@ export const VIEWS = [
   { id: 'plan', name: 'Plan', key: '1' },
   { id: 'fit', name: 'Fit', key: '2' },
   { id: 'trace', name: 'Trace', key: '3' },
+  { id: 'interrupts', name: 'Interrupts', key: '4' },
   { id: 'handoff', name: 'Hand-off', key: '5' },
 ] as const;
 

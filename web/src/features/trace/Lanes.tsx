@@ -3,9 +3,10 @@
 import { useEffect, useRef, type KeyboardEvent } from 'react';
 import { printSeconds } from '@herzschlag/core';
 import { drawRow, drawVolts, rulerTicks, type Row, type Window } from '../../components/drawing/lanes.ts';
+import { resolved } from '../../components/drawing/resolved.ts';
 import styles from './trace.module.css';
 import type { TraceLane } from './useLanes.ts';
-import { useTimeZoom } from './useTimeZoom.ts';
+import { useTimeZoom } from '../../components/drawing/useTimeZoom.ts';
 
 /** Height of the ruler, in pixels. */
 export const RULER = 26;
@@ -19,12 +20,6 @@ export type Cursors = { a: number; b: number; active: 'a' | 'b' };
 /** How high each lane is, so that all of them fill the stage as far as they can. */
 export function laneHeight(count: number, height: number): number {
   return Math.max(30, Math.min(112, Math.floor((height - RULER) / Math.max(1, count))));
-}
-
-/** A colour of the theme as the canvas needs it. */
-function resolved(element: Element, colour: string): string {
-  const name = /^var\((--[\w-]+)\)$/.exec(colour)?.[1];
-  return name ? getComputedStyle(element).getPropertyValue(name).trim() : colour;
 }
 
 /** The rows of a lane: what was computed above, what was captured below it; one alone takes the whole height. */

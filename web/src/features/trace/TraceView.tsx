@@ -25,9 +25,9 @@ import { saveTrace } from './saving.ts';
 import { measureText, Readout } from './Readout.tsx';
 import styles from './trace.module.css';
 import { useStill } from '../../components/hooks/useStill.ts';
-import { useSize } from './traceLayout.ts';
+import { useSize } from '../../components/hooks/useSize.ts';
 import { useCapture } from './useCapture.ts';
-import { LONGEST_S, SHORTEST_S } from './useTimeZoom.ts';
+import { LONGEST_S, SHORTEST_S } from '../../components/drawing/useTimeZoom.ts';
 import { useLanes } from './useLanes.ts';
 
 /** The window counts as still once it has not moved for so long. */

@@ -1,6 +1,7 @@
 'use client';
 
 import Button from '@mui/material/Button';
+import type { Failure } from '@herzschlag/core';
 import Link from 'next/link';
 import { useRouter, useSearchParams } from 'next/navigation';
 import { useCallback, useMemo, useState } from 'react';
@@ -9,6 +10,7 @@ import { savePlanFile, saveText } from '../../../../state/file.ts';
 import { usePlan, type FaultyPlan, type OpenPlan } from '../../../../state/usePlan.ts';
 import { sentenceOfError, useEngine } from '../../../../worker/useEngine.ts';
 import { FitView } from '../../../../features/fit/FitView.tsx';
+import { InterruptsView } from '../../../../features/interrupts/InterruptsView.tsx';
 import { HandoffView } from '../../../../features/handoff/HandoffView.tsx';
 import { TraceView } from '../../../../features/trace/TraceView.tsx';
 import { PlanView } from '../../../../features/plan/PlanView.tsx';
@@ -21,7 +23,13 @@ import { useShortcuts } from '../../../../components/frame/useShortcuts.ts';
 import type { ViewId } from '../../../../components/frame/views.ts';
 import styles from '../../../../components/frame/frame.module.css';
 
-const VIEW_PARTS = { plan: PlanView, fit: FitView, trace: TraceView, handoff: HandoffView } as const;
+const VIEW_PARTS = {
+  plan: PlanView,
+  fit: FitView,
+  trace: TraceView,
+  interrupts: InterruptsView,
+  handoff: HandoffView,
+} as const;
 
 /** An open plan in its frame; until then, what became of opening it. */
 export function Workbench({ planId, view }: { planId: string; view: ViewId }) {
@@ -133,6 +141,17 @@ function Opened({
   );
   const go = useCallback((to: ViewId) => router.push(address(to)), [router, address]);
   const showSignal = useCallback((id: string) => router.push(address('fit', id)), [router, address]);
+  const showFailure = useCallback(
+    ({ signal: of, task, interrupts, atS }: Failure) => {
+      if (!interrupts) return router.push(address('fit', of));
+      const moment = atS === undefined ? '' : `&at=${atS}`;
+      const what = task === undefined ? '' : `&task=${encodeURIComponent(task)}`;
+      return router.push(
+        `/plans/${planId}/interrupts?signal=${encodeURIComponent(of ?? '')}${what}${moment}`,
+      );
+    },
+    [router, address, planId],
+  );
   useShortcuts(open, go);
 
   const context = useMemo<PlanContextValue | undefined>(
@@ -146,11 +165,12 @@ function Opened({
         now,
         signal,
         showSignal,
+        showFailure,
         report: setProblem,
         evaluation,
         part,
       },
-    [planId, plan, change, commit, now, signal, showSignal, evaluation, part],
+    [planId, plan, change, commit, now, signal, showSignal, showFailure, evaluation, part],
   );
   if (!context) {
     return (

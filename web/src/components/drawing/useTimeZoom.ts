@@ -2,7 +2,7 @@
 
 import { useEffect, type RefObject } from 'react';
 import { select, zoom, ZoomTransform, type D3ZoomEvent } from 'd3';
-import type { Window } from '../../components/drawing/lanes.ts';
+import type { Window } from './lanes.ts';
 
 /** The shortest and the longest time that the window shows, in s. */
 export const SHORTEST_S = 1e-9;

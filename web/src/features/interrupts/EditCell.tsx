@@ -1,0 +1,109 @@
+'use client';
+
+import { useRef, useState, type PointerEvent } from 'react';
+import type { Result } from '@herzschlag/core';
+import { TextBox } from '../../components/fields/TextBox.tsx';
+import styles from './interrupts.module.css';
+
+/** Pixels of a drag by which a number of cycles doubles. */
+const DOUBLES = 90;
+
+/** A value of a row that can be typed; numbers also move with the arrow keys and by dragging their handle. */
+export function EditCell<T>({
+  label,
+  text,
+  read,
+  take,
+  preview,
+  number,
+  hint,
+}: {
+  label: string;
+  text: string;
+  read: (text: string) => Result<T>;
+  take: (value: T) => void;
+  /** Shows a value while it is dragged; undefined ends that. */
+  preview?: (value: number | undefined) => void;
+  /** The value as a number, where it can be moved by keys and by dragging, and the value of another number. */
+  number?: { value: number; of: (value: number) => T };
+  hint: (sentence: string | undefined) => void;
+}) {
+  const [draft, setDraft] = useState<string>();
+  const drag = useRef<{ x: number; from: number; now: number }>(undefined);
+  const settle = (): void => {
+    if (draft === undefined || draft.trim() === text) {
+      setDraft(undefined);
+      return;
+    }
+    const value = read(draft);
+    if (!value.ok) return hint(value.fault.sentence);
+    setDraft(undefined);
+    hint(undefined);
+    take(value.value);
+  };
+  const step = (by: number): void => {
+    if (number) take(number.of(Math.max(0, number.value + by)));
+  };
+  const moved = (event: PointerEvent): number => {
+    const { x = 0, from = 0 } = drag.current ?? {};
+    return Math.max(0, Math.round(Math.max(1, from) * 2 ** ((event.clientX - x) / DOUBLES)));
+  };
+  return (
+    <span className={styles.edit}>
+      <TextBox
+        label={label}
+        value={draft ?? text}
+        aria-invalid={draft !== undefined && !read(draft).ok}
+        onFocus={(event) => event.currentTarget.select()}
+        onChange={(event) => {
+          setDraft(event.target.value);
+          const value = read(event.target.value);
+          hint(value.ok ? undefined : value.fault.sentence);
+        }}
+        onBlur={settle}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') settle();
+          if (event.key === 'Escape') {
+            setDraft(undefined);
+            hint(undefined);
+          }
+          if (number && draft === undefined && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+            event.preventDefault();
+            step((event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? 10 : 1));
+          }
+        }}
+      />
+      {number && preview && (
+        <span
+          className={styles.grip}
+          title="Drag to change"
+          aria-hidden="true"
+          onPointerDown={(event) => {
+            event.currentTarget.setPointerCapture(event.pointerId);
+            drag.current = { x: event.clientX, from: number.value, now: number.value };
+          }}
+          onPointerMove={(event) => {
+            if (!drag.current) return;
+            const now = moved(event);
+            if (now === drag.current.now) return;
+            drag.current.now = now;
+            preview(now);
+          }}
+          onPointerUp={(event) => {
+            if (!drag.current) return;
+            const value = moved(event);
+            drag.current = undefined;
+            preview(undefined);
+            if (value !== number.value) take(number.of(value));
+          }}
+          onPointerCancel={() => {
+            drag.current = undefined;
+            preview(undefined);
+          }}
+        >
+          ⟷
+        </span>
+      )}
+    </span>
+  );
+}
