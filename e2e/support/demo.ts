@@ -8,3 +8,15 @@ export async function openBuoy(browser: Browser, address: string): Promise<strin
   await browser.find('[data-testid=landscape]');
   return (await browser.driver.getCurrentUrl()).split('?')[0] ?? '';
 }
+
+/** Opens the demo of a name, in its first view. */
+export async function openDemo(browser: Browser, address: string, name: string): Promise<void> {
+  await browser.driver.get(address);
+  await browser.find('section[aria-label=Begin] button');
+  for (const button of await browser.driver.findElements({ css: 'section[aria-label=Begin] button' })) {
+    if (!(await button.getText()).includes(name)) continue;
+    await button.click();
+    break;
+  }
+  await browser.find('[data-testid=pulse]');
+}

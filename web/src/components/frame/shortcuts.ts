@@ -63,4 +63,16 @@ export const SHORTCUTS: readonly ShortcutGroup[] = [
       ['g', 'the next glitch'],
     ],
   },
+  {
+    where: 'Interrupts, on the timeline',
+    keys: [
+      ['↑ ↓', 'the interrupt above or below'],
+      ['← →', 'earlier or later'],
+      ['PageUp PageDown', 'a screen earlier or later'],
+      ['+ −', 'zoom'],
+      ['Home', 'everything'],
+      ['w', 'the worst wait'],
+      ['l', 'the next loss'],
+    ],
+  },
 ];

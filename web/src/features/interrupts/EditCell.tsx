@@ -1,6 +1,6 @@
 'use client';
 
-import { useRef, useState, type PointerEvent } from 'react';
+import { useEffect, useRef, useState, type PointerEvent } from 'react';
 import type { Result } from '@herzschlag/core';
 import { TextBox } from '../../components/fields/TextBox.tsx';
 import styles from './interrupts.module.css';
@@ -23,13 +23,13 @@ export function EditCell<T>({
   read: (text: string) => Result<T>;
   take: (value: T) => void;
   /** Shows a value while it is dragged; undefined ends that. */
-  preview?: (value: number | undefined) => void;
+  preview?: (value: T | undefined) => void;
   /** The value as a number, where it can be moved by keys and by dragging, and the value of another number. */
   number?: { value: number; of: (value: number) => T };
   hint: (sentence: string | undefined) => void;
 }) {
   const [draft, setDraft] = useState<string>();
-  const drag = useRef<{ x: number; from: number; now: number }>(undefined);
+  const drag = useRef<{ x: number; from: number; now: number; of: (value: number) => T }>(undefined);
   const settle = (): void => {
     if (draft === undefined || draft.trim() === text) {
       setDraft(undefined);
@@ -41,8 +41,16 @@ export function EditCell<T>({
     hint(undefined);
     take(value.value);
   };
+  // The plan follows a key a moment later; the next key counts on from what the one before asked for.
+  const steppedTo = useRef<number>(undefined);
+  const shown = number?.value;
+  useEffect(() => {
+    if (steppedTo.current === shown) steppedTo.current = undefined;
+  }, [shown]);
   const step = (by: number): void => {
-    if (number) take(number.of(Math.max(0, number.value + by)));
+    if (!number) return;
+    steppedTo.current = Math.max(0, (steppedTo.current ?? number.value) + by);
+    take(number.of(steppedTo.current));
   };
   const moved = (event: PointerEvent): number => {
     const { x = 0, from = 0 } = drag.current ?? {};
@@ -60,7 +68,10 @@ export function EditCell<T>({
           const value = read(event.target.value);
           hint(value.ok ? undefined : value.fault.sentence);
         }}
-        onBlur={settle}
+        onBlur={() => {
+          steppedTo.current = undefined;
+          settle();
+        }}
         onKeyDown={(event) => {
           if (event.key === 'Enter') settle();
           if (event.key === 'Escape') {
@@ -80,21 +91,22 @@ export function EditCell<T>({
           aria-hidden="true"
           onPointerDown={(event) => {
             event.currentTarget.setPointerCapture(event.pointerId);
-            drag.current = { x: event.clientX, from: number.value, now: number.value };
+            drag.current = { x: event.clientX, from: number.value, now: number.value, of: number.of };
           }}
           onPointerMove={(event) => {
             if (!drag.current) return;
             const now = moved(event);
             if (now === drag.current.now) return;
             drag.current.now = now;
-            preview(now);
+            preview(drag.current.of(now));
           }}
           onPointerUp={(event) => {
             if (!drag.current) return;
+            const { from, of } = drag.current;
             const value = moved(event);
             drag.current = undefined;
             preview(undefined);
-            if (value !== number.value) take(number.of(value));
+            if (value !== from) take(of(value));
           }}
           onPointerCancel={() => {
             drag.current = undefined;

@@ -76,7 +76,7 @@ function When({
 /** The least slack of a row: what is left until its deadline in the worst case. */
 function slackText({ deadline }: InterruptRow): string {
   if (!deadline) return '';
-  return deadline.valueS === undefined ? 'none' : printSeconds(deadline.limitS - deadline.valueS);
+  return deadline.valueS === undefined ? 'none' : printSeconds(deadline.limitS - deadline.valueS, 4);
 }
 
 function Row({
@@ -125,11 +125,7 @@ function Row({
           hint={actions.hint}
           take={(cycles) => actions.change((plan) => withCycles(plan, row, cycles))}
           preview={(cycles) =>
-            actions.preview(
-              cycles === undefined
-                ? undefined
-                : (plan) => withCycles(plan, row, { min: Math.min(row.cycles.min, cycles), max: cycles }),
-            )
+            actions.preview(cycles === undefined ? undefined : (plan) => withCycles(plan, row, cycles))
           }
           number={{
             value: row.cycles.max,

@@ -29,8 +29,9 @@ const LENGTHS = [
 ] as const;
 
 /** The pin of the first signal of a row whose edges its interrupts make. */
-function pinOf(picture: Picture, row: number, order: readonly string[]): Pin | undefined {
+function pinOf(picture: Picture, row: number, signals: Plan['signals']): Pin | undefined {
   const { report, edges, run, cpu } = picture;
+  const order = signals.map((one) => one.id);
   const id = report.rows[row]?.signals.find((signal) => edges.has(signal));
   const made = id === undefined ? undefined : edges.get(id);
   if (id === undefined || !made) return undefined;
@@ -38,7 +39,8 @@ function pinOf(picture: Picture, row: number, order: readonly string[]): Pin | u
   const levels = Uint8Array.from([0, ...made.levels]);
   const wire = { name: id, times, levels };
   const capture = { tickHz: cpu.cpuHz, from: 0, to: run.cycles, wires: [wire], notes: [] };
-  return { source: wireSource(wire, capture), colour: laneColour(order.indexOf(id)) };
+  const { name = '', pin = '' } = signals.find((one) => one.id === id) ?? {};
+  return { name: `${name} ${pin}`, source: wireSource(wire, capture), colour: laneColour(order.indexOf(id)) };
 }
 
 /** The processor over time: who runs, who waits, what is lost, and what certainly can happen. */
@@ -76,7 +78,10 @@ export function InterruptsView() {
     const span = next.to - next.from;
     if (span >= SHORTEST_S && span <= LONGEST_S) setOwn(next);
   }, []);
-  const pin = useMemo(() => picture && pinOf(picture, selected, order), [picture, selected, order]);
+  const pin = useMemo(
+    () => picture && pinOf(picture, selected, plan.signals),
+    [picture, selected, plan.signals],
+  );
 
   const select = (at: number): void => setWanted(picture?.report.rows[at]?.id ?? '');
   const show = (at: number): void => {
@@ -158,10 +163,15 @@ export function InterruptsView() {
             </option>
           ))}
         </ChoiceBox>
-        <span className="soft">{part.interrupts.rule}</span>
+        <span className={styles.rule}>{part.interrupts.rule}</span>
       </div>
       <div className={styles.stage}>
-        <div className={styles.names} style={{ paddingTop: RULER + (pin ? PIN : 0) }}>
+        <div className={styles.names} style={{ paddingTop: RULER }}>
+          {pin && (
+            <span className={styles.name} style={{ height: PIN }}>
+              {pin.name}
+            </span>
+          )}
           {report.rows.map((row, at) => (
             <ButtonBase
               key={row.id}

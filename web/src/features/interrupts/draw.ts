@@ -10,7 +10,7 @@ export const ROW = 34;
 export const MAIN = 40;
 
 /** The pin that is drawn above the interrupts. */
-export type Pin = { source: EdgeSource; colour: string };
+export type Pin = { name: string; source: EdgeSource; colour: string };
 
 /** Height of the whole timeline. */
 export function timelineHeight(rows: number, pin: boolean): number {
@@ -151,7 +151,7 @@ export function paintTimeline(
   const first = RULER + (pin ? PIN : 0);
   context.clearRect(0, 0, width, height);
   context.fillStyle = colour('var(--wash)');
-  context.fillRect(0, first + selected * ROW, width, ROW);
+  if (selected < rows.length) context.fillRect(0, first + selected * ROW, width, ROW);
   ruler(brush, window, height);
   cycleMarks(brush, RULER - 4);
   if (pin) {

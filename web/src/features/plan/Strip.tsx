@@ -69,6 +69,7 @@ export function Strip({
   const pin = outcome?.place.pin ?? signal.pin;
   const colour = laneColour(index);
   const { frequency, error, duty } = figuresOf(row);
+  const failing = outcome?.checks.find((check) => check.verdict !== 'pass');
   return (
     <div className={styles.holder}>
       <ButtonBase
@@ -88,6 +89,11 @@ export function Strip({
         <span className={`mono ${row.conflicts.length > 0 ? styles.conflicting : ''}`}>
           {signal.locked && <span title="locked: “Assign timers” does not move it">∎ </span>}
           {outcome ? [outcome.place.timer, outcome.place.means].filter(Boolean).join(' · ') : '–'}
+          {failing && (
+            <span className={styles.reason} title={failing.note}>
+              {failing.label ?? failing.property} fails
+            </span>
+          )}
         </span>
         <StripWave row={row} lane={lane} seconds={seconds} colour={colour} />
         <span className={`mono ${styles.number}`}>{frequency}</span>

@@ -1,0 +1,87 @@
+import { Key } from 'selenium-webdriver';
+import { openBrowser, type Browser } from '../support/browser.ts';
+import { openDemo } from '../support/demo.ts';
+import { serve, type Served } from '../support/server.ts';
+
+let served: Served;
+let browser: Browser;
+
+beforeAll(async () => {
+  served = await serve();
+  browser = await openBrowser();
+}, 120000);
+
+afterAll(async () => {
+  await browser?.close();
+  await served?.stop();
+});
+
+const PULSE = '[data-testid=pulse]';
+
+async function openInterrupts(): Promise<void> {
+  await openDemo(browser, served.address, 'Tower clock');
+  await browser.driver.actions().sendKeys('4').perform();
+  await browser.find('[data-testid=timeline]');
+}
+
+async function type(label: string, text: string): Promise<void> {
+  const field = await browser.find(`input[aria-label="${label}"]`);
+  await field.click();
+  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
+}
+
+describe('interrupts', () => {
+  it('fails a deadline when a handler grows, leads from the badge to the moment, and passes once it is short again', async () => {
+    await openInterrupts();
+    await browser.shows(PULSE, '13 of 13 pass');
+    // 17 000 cycles of 47.97 MHz are 354 µs; the dial lamp's interrupt comes each 323 µs.
+    await type('Priority of Bell bus', '0');
+    await type('Cycles of Bell bus', '17000');
+    await browser.shows(PULSE, '12 of 13 pass');
+    await browser.shows('[role=status]', 'Dial lamp');
+    await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await (await browser.find('main h1')).click();
+    await browser.driver.actions().sendKeys('1').perform();
+    await browser.shows('[data-signal=dial-lamp]', 'wait of Dial lamp fails');
+    await browser.shows('[data-signal=dial-lamp]', 'fail');
+    await (await browser.find(PULSE)).click();
+    await (await browser.find('[data-failure=dial-lamp]')).click();
+    await browser.find('[data-testid=timeline]');
+    expect(await browser.driver.getCurrentUrl()).toMatch(/\/interrupts\?signal=dial-lamp&at=0\.\d+/);
+    await browser.find('[data-selected=true] input[aria-label="Cycles of Dial lamp"]');
+    const [from = '', to = ''] = (await browser.text('[data-testid=window]')).split(' … ');
+    expect(from).not.toBe(to);
+    expect(from).toMatch(/ms$/);
+    await type('Cycles of Bell bus', '120 to 260');
+    await browser.shows(PULSE, '13 of 13 pass');
+  });
+
+  it('keeps what is no length in its field and says why', async () => {
+    await openInterrupts();
+    await type('Cycles of Bell bus', 'a lot');
+    await browser.shows('[role=status]', 'is not a number of cycles; enter for example 90, or 90 to 420.');
+    const field = await browser.find('input[aria-label="Cycles of Bell bus"]');
+    expect(await field.getAttribute('value')).toBe('a lot');
+    await field.sendKeys(Key.ESCAPE);
+    expect(await field.getAttribute('value')).toBe('120 to 260');
+  });
+
+  it('moves a length by keys and by dragging, and keeps an added interrupt over a reload', async () => {
+    await openInterrupts();
+    await (await browser.button('add an interrupt')).click();
+    const cycles = await browser.find('input[aria-label="Cycles of Interrupt 3"]');
+    await cycles.click();
+    await cycles.sendKeys(Key.ARROW_UP, Key.chord(Key.SHIFT, Key.ARROW_UP));
+    await browser.find('input[aria-label="Cycles of Interrupt 3"][value="111"]');
+    await type('When Interrupt 3 comes', 'every 2 ms, up to 10 µs late');
+    await browser.driver.navigate().refresh();
+    await browser.find('input[aria-label="When Interrupt 3 comes"][value="every 2 ms, up to 10 µs late"]');
+    const grip = await browser.find('[data-interrupt="task.task-3"] [title="Drag to change"]');
+    await browser.driver.actions().dragAndDrop(grip, { x: 90, y: 0 }).perform();
+    await browser.find('input[aria-label="Cycles of Interrupt 3"][value="222"]');
+    await (await browser.find('button[aria-label="Remove Interrupt 3"]')).click();
+    await browser.shows(PULSE, '13 of 13 pass');
+    const gone = { css: '[data-interrupt="task.task-3"]' };
+    await browser.driver.wait(async () => (await browser.driver.findElements(gone)).length === 0, 10_000);
+  });
+});
