@@ -61,8 +61,11 @@ export type CpuCore = {
   between: boolean;
 };
 
-/** A part of the main loop in which no interrupt is taken. */
-export type MaskedSection = { name: string; every: number; length: number; first: number };
+/**
+ * A part of the main loop in which no interrupt is taken. With `repeats` it runs so many times in a row, and interrupts that
+ * wait are taken between two of them.
+ */
+export type MaskedSection = { name: string; every: number; length: number; first: number; repeats?: number };
 
 export type CpuModel = {
   core: CpuCore;

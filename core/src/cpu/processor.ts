@@ -38,6 +38,8 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
   const levels = Int32Array.from(tasks, ({ level }) => level);
   const served = tasks.map(() => 0);
   const due = masked.map(({ first }) => first);
+  const begun = masked.map(({ first }) => first);
+  const repeated = masked.map(() => 0);
   const stack: Frame[] = [];
   let current: Frame | undefined;
   let phase: Phase = 'main';
@@ -132,6 +134,15 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
     ends = frame ? t + (frame.toWrite > 0 || frame.written < 0 ? frame.toWrite : frame.rest) : Infinity;
   }
 
+  /** Goes on between two instructions: a more urgent interrupt that waits is taken, unless the handler is at its end. */
+  function goOn(t: number): void {
+    const frame = top();
+    if (frame && frame.written < 0 && frame.toWrite === 0) written(t, frame);
+    const finished = frame && frame.written >= 0 && frame.rest === 0;
+    resume(t);
+    if (!finished) takePending(t);
+  }
+
   function accept(t: number, task: number, length: number): void {
     close(t);
     taken = task;
@@ -183,7 +194,7 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
       const arrival = pending[more] ?? t;
       if (taskAt(more).clears === 'entry') pending[more] = -1;
       startPart(t, more, arrival);
-      resume(t);
+      goOn(t);
       return;
     }
     if (core.tail === undefined) {
@@ -212,8 +223,7 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
       advance(run);
       return;
     }
-    resume(t);
-    takePending(t);
+    goOn(t);
   }
 
   /** Ends the phase that is over. */
@@ -236,10 +246,7 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
     } else if (phase === 'exit') exited(t);
     else if (phase === 'masked' || phase === 'finish' || phase === 'between') {
       close(t);
-      if (frame && frame.written < 0 && frame.toWrite === 0) written(t, frame);
-      const finished = frame && frame.written >= 0 && frame.rest === 0;
-      resume(t);
-      if (!finished) takePending(t);
+      goOn(t);
     }
   }
 
@@ -281,7 +288,10 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
     if (!one) return;
     enter('masked', t, one.length);
     section = at;
-    due[at] = Math.max((due[at] ?? 0) + one.every, t);
+    const ran = (repeated[at] ?? 0) + 1;
+    repeated[at] = ran < (one.repeats ?? 1) ? ran : 0;
+    if (ran === 1) begun[at] = due[at] ?? t;
+    due[at] = repeated[at] === 0 ? Math.max((begun[at] ?? t) + one.every, t) : t;
   }
 
   /** All events of a cycle. */

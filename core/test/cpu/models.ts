@@ -82,6 +82,7 @@ export const anyModel: fc.Arbitrary<CpuModel> = fc
         every: fc.integer({ min: 60, max: 300 }),
         length: fc.integer({ min: 1, max: 20 }),
         first: fc.integer({ min: 0, max: 90 }),
+        repeats: fc.constantFrom(1, 1, 2, 5),
       }),
       { maxLength: 2 },
     ),

@@ -27,6 +27,8 @@ export function reference({ core, tasks, masked }: CpuModel, cycles: number, see
   const came = tasks.map(() => 1);
   const begun = tasks.map(() => 0);
   const due = masked.map(({ first }) => first);
+  const start = masked.map(() => 0);
+  const done = masked.map(() => 0);
   const jobs: Job[] = [];
   let busy: Busy | undefined;
 
@@ -110,6 +112,7 @@ export function reference({ core, tasks, masked }: CpuModel, cycles: number, see
         const arrival = flag[more] as number;
         if (of(more).clears === 'entry') flag[more] = undefined;
         begin(t, more, arrival);
+        busy = { with: 'instruction', left: 0, task: -1 };
         return true;
       }
       const below = jobs[jobs.length - 2];
@@ -134,7 +137,13 @@ export function reference({ core, tasks, masked }: CpuModel, cycles: number, see
     const section = due.findIndex((cycle) => cycle <= t);
     if (section < 0) return false;
     busy = { with: 'masked', left: masked[section]?.length as number, task: -1 };
-    due[section] = Math.max((due[section] as number) + (masked[section]?.every as number), t);
+    const runs = masked[section]?.repeats ?? 1;
+    if (done[section] === 0) start[section] = due[section] as number;
+    done[section] = (done[section] as number) + 1;
+    if (done[section] === runs) {
+      done[section] = 0;
+      due[section] = Math.max((start[section] as number) + (masked[section]?.every as number), t);
+    } else due[section] = t;
     return true;
   }
 
