@@ -46,7 +46,7 @@ export async function interruptsCommand(
   const { plan, part } = await loadPlan(file);
   const path = clockPath(part, plan.clock);
   const settings = settingsOf(plan, part, path);
-  const { report } = simulatePlan(plan, part, path, settings, { seconds, seed, maxServed: MOST_SERVED });
+  const { report } = simulatePlan(plan, part, path, settings, { seconds, seed, most: MOST_SERVED });
   const { interrupts } = evaluatePlan(plan, part);
   const failing = report.rows.flatMap(({ deadline }) =>
     deadline?.verdict === 'fail' ? [deadline.sentence] : [],

@@ -66,6 +66,7 @@ export {
 } from './timer/setting.ts';
 export {
   type CpuLoad,
+  type Poll,
   type Cycles,
   type HandlerFacts,
   type PlanTask,
@@ -138,6 +139,8 @@ export {
   type InterruptRow,
   simulatePlan,
 } from './evaluate/interrupts.ts';
+export { type LedString, ledStringWays, type StringWay } from './evaluate/led-string.ts';
+export { type PollRow } from './evaluate/polls.ts';
 export { type CycleEdges, type RealEdges, type Spread } from './evaluate/real-edges.ts';
 export { oppositeId } from './evaluate/opposite-id.ts';
 export { evaluateSetting, type Place, type SignalEvaluation } from './evaluate/signal.ts';

@@ -1,4 +1,4 @@
-import type { Arrivals, CpuTask, ReloadedArrivals } from './model.ts';
+import type { Arrivals, CpuTask, ListedArrivals, ReloadedArrivals } from './model.ts';
 import { drawn } from './random.ts';
 
 /** Streams of random numbers of one task, so that they do not depend on each other. */
@@ -55,34 +55,68 @@ export function leastSpan(arrivals: Arrivals, k: number): number {
     }
     case 'sporadic':
       return (k - 1) * arrivals.min;
-    case 'times': {
-      const { at } = arrivals;
-      if (k > at.length) return Infinity;
-      let least = Infinity;
-      for (let i = k - 1; i < at.length; i += 1) least = Math.min(least, (at[i] ?? 0) - (at[i - k + 1] ?? 0));
-      return least;
-    }
+    case 'times':
+      return k > arrivals.at.length ? Infinity : (spansOf(arrivals)[k] ?? Infinity);
     case 'reloaded':
-      return Math.floor((k - 1) * (arrivals.count * arrivals.counts + arrivals.hold));
+      return (k - 1) * Math.max(1, Math.floor(arrivals.count * arrivals.counts + arrivals.hold));
   }
+}
+
+/** Of listed events the least stretch for each number of them, found once for each list. */
+const spans = new WeakMap<ListedArrivals, number[]>();
+
+function spansOf(arrivals: ListedArrivals): number[] {
+  const known = spans.get(arrivals);
+  if (known) return known;
+  const { at } = arrivals;
+  const found = [0, 0];
+  for (let k = 2; k <= at.length; k += 1) {
+    let least = Infinity;
+    for (let i = k - 1; i < at.length; i += 1) least = Math.min(least, (at[i] ?? 0) - (at[i - k + 1] ?? 0));
+    found.push(least);
+  }
+  spans.set(arrivals, found);
+  return found;
+}
+
+/** The most steps of a distance that fit into so many cycles: all that begin before its end, or at it where it is `closed`. */
+function stepsIn(cycles: number, n: number, d: number, closed: boolean): number {
+  const whole = closed ? Math.floor(cycles) + 1 : Math.ceil(cycles);
+  return Math.max(0, Math.ceil((whole * d) / n) - 1);
 }
 
 /** The most events of a task in any stretch of so many cycles; its last cycle counts where it is `closed`. */
 export function mostEvents(arrivals: Arrivals, cycles: number, closed: boolean): number {
-  const within = (k: number): boolean => {
-    const span = leastSpan(arrivals, k);
-    return closed ? span <= cycles : span < cycles;
-  };
-  if (!within(1)) return 0;
-  let high = 2;
-  while (high < 2 ** 50 && within(high)) high *= 2;
-  let low = high / 2;
-  while (high - low > 1) {
-    const middle = Math.floor((low + high) / 2);
-    if (within(middle)) low = middle;
+  if (cycles < 0 || (cycles === 0 && !closed)) return 0;
+  switch (arrivals.kind) {
+    case 'periodic':
+      return 1 + stepsIn(cycles + arrivals.jitter, arrivals.n, arrivals.d, closed);
+    case 'sporadic':
+      return 1 + stepsIn(cycles, arrivals.min, 1, closed);
+    case 'reloaded': {
+      const distance = Math.max(1, Math.floor(arrivals.count * arrivals.counts + arrivals.hold));
+      return 1 + stepsIn(cycles, distance, 1, closed);
+    }
+    case 'times': {
+      const found = spansOf(arrivals);
+      const end = closed ? bisectRight(found, cycles) : bisectLeft(found, cycles);
+      return Math.min(arrivals.at.length, Math.max(1, end - 1));
+    }
+  }
+}
+
+function bisectLeft(values: readonly number[], value: number): number {
+  let [low, high] = [0, values.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((values[middle] ?? 0) < value) low = middle + 1;
     else high = middle;
   }
   return low;
+}
+
+function bisectRight(values: readonly number[], value: number): number {
+  return bisectLeft(values, value + 1);
 }
 
 /** The longest mean distance that events keep up: what utilisation and overload go by. Infinity where they come to an end. */

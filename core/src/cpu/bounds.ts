@@ -10,8 +10,8 @@ export type Bound =
     }
   | 'unbounded';
 
-/** Rounds after which a recurrence that still grows counts as unbounded. */
-const ROUNDS = 10_000;
+/** Rounds of all recurrences of one task, times the tasks that they ask: after these a bound counts as none. */
+const STEPS = 100_000;
 
 /** Events of one busy period that are looked at. */
 const EVENTS = 10_000;
@@ -49,10 +49,14 @@ function blockingOf(model: CpuModel, task: CpuTask): number {
   return Math.max(longest, ...handlers.values());
 }
 
-/** The fixed point that a recurrence climbs to from a first value; undefined where it does not end. */
-function fixedPoint(from: number, climb: (value: number) => number): number | undefined {
+/** How many steps are left. */
+type Budget = { rounds: number };
+
+/** The fixed point that a recurrence climbs to from a first value; undefined where it does not end within the budget. */
+function fixedPoint(budget: Budget, from: number, climb: (value: number) => number): number | undefined {
   let value = from;
-  for (let round = 0; round < ROUNDS; round += 1) {
+  while (budget.rounds > 0) {
+    budget.rounds -= 1;
     const higher = climb(value);
     if (higher === value) return value;
     if (!Number.isFinite(higher) || higher > Number.MAX_SAFE_INTEGER) return undefined;
@@ -93,10 +97,12 @@ export function boundOf(model: CpuModel, task: CpuTask): Bound {
   );
   if (load > 1) return 'unbounded';
 
+  const budget: Budget = { rounds: Math.ceil(STEPS / (1 + others.length)) };
   const sum = (of: readonly CpuTask[], cycles: number, closed: boolean): number =>
     of.reduce((total, one) => total + mostEvents(one.arrivals, cycles, closed) * costOf(model, one), 0);
 
   const busy = fixedPoint(
+    budget,
     blocking + own,
     (cycles) => blocking + sum(others, cycles, false) + mostEvents(task.arrivals, cycles, false) * own,
   );
@@ -107,10 +113,14 @@ export function boundOf(model: CpuModel, task: CpuTask): Bound {
   let wait = 0;
   let response = 0;
   for (let q = 0; q < events; q += 1) {
-    const start = fixedPoint(blocking + q * own, (cycles) => blocking + q * own + sum(others, cycles, true));
+    const start = fixedPoint(
+      budget,
+      blocking + q * own,
+      (cycles) => blocking + q * own + sum(others, cycles, true),
+    );
     if (start === undefined) return 'unbounded';
     const begun = above.map((one) => mostEvents(one.arrivals, start, true));
-    const end = fixedPoint(start + core.entry + task.cycles.max, (cycles) =>
+    const end = fixedPoint(budget, start + core.entry + task.cycles.max, (cycles) =>
       above.reduce(
         (total, one, at) =>
           total +

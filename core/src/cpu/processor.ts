@@ -88,6 +88,7 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
   function came(t: number, at: number): void {
     const lost = (pending[at] ?? -1) >= 0;
     seen.came(at, t, lost);
+    if (lost) done += 1;
     if (!lost) pending[at] = t;
     const k = count[at] ?? 0;
     count[at] = k + 1;
@@ -287,6 +288,7 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
     const one = at < masked.length ? masked[at] : undefined;
     if (!one) return;
     enter('masked', t, one.length);
+    done += 1;
     section = at;
     const ran = (repeated[at] ?? 0) + 1;
     repeated[at] = ran < (one.repeats ?? 1) ? ran : 0;
@@ -322,8 +324,8 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
     },
     /** Writes down what is under way at the end. */
     close,
-    /** How many events were served, and a task whose handler runs for ever. */
-    served: () => done,
+    /** How many events were served or lost and sections run, and a task whose handler runs for ever. */
+    count: () => done,
     stuck: () => stuck,
   };
 }

@@ -7,8 +7,8 @@ export type SimulationOptions = {
   /** Cycles of the processor. */
   cycles: number;
   seed: number;
-  /** It ends early after so many served events. */
-  maxServed?: number;
+  /** It ends early after so many events and masked sections. */
+  most?: number;
   /** Asked now and then with the share that is done; gives whether to stop. */
   stops?: (done: number) => boolean;
 };
@@ -20,7 +20,7 @@ const ASKED_EVERY = 8192;
  * Simulates one core and its interrupts, cycle by cycle, from 0 to a number of cycles. What a cycle brings is told at
  * `processor`.
  */
-export function simulate(model: CpuModel, { cycles, seed, maxServed, stops }: SimulationOptions): CpuRun {
+export function simulate(model: CpuModel, { cycles, seed, most, stops }: SimulationOptions): CpuRun {
   const seen = recorder(model);
   const core = processor(model, seed, seen);
   let rounds = 0;
@@ -28,7 +28,7 @@ export function simulate(model: CpuModel, { cycles, seed, maxServed, stops }: Si
     core.runCycle(t);
     rounds += 1;
     const asked = rounds % ASKED_EVERY === 0 && stops?.(t / cycles) === true;
-    if (asked || (maxServed !== undefined && core.served() >= maxServed)) {
+    if (asked || (most !== undefined && core.count() >= most)) {
       core.close(t);
       return seen.finish(t, true, core.stuck());
     }

@@ -9,6 +9,7 @@ import type { Plan } from '../plan/plan.ts';
 import { printSeconds } from '../quantity/print.ts';
 import type { Setting } from '../timer/setting.ts';
 import { planCpu, type PlanCpu, type TaskOrigin } from './cpu-model.ts';
+import { pollRows, type PollRow, type Round } from './polls.ts';
 import { realEdges, type CycleEdges, type RealEdges } from './real-edges.ts';
 
 /** How long an event may wait, and what comes of it. */
@@ -57,6 +58,9 @@ export type InterruptReport = {
   utilisation: number;
   /** What is left for the main loop, the longest stretch without it and when that began. */
   main: { share: number; longestAbsenceS: number; absentAtS: number };
+  /** A round of the main loop, where the plan tells its length, and what comes of what it polls. */
+  round?: Round;
+  polls: PollRow[];
   /** The task whose handler runs for ever, since nobody clears its flag. */
   stuck?: string;
   /** What the interrupts make of each signal whose pin they move. */
@@ -67,12 +71,15 @@ export type InterruptReport = {
 export type InterruptOptions = {
   seconds: number;
   seed: number;
-  maxServed?: number;
+  most?: number;
   stops?: (done: number) => boolean;
 };
 
+/** Cycles of a round of the main loop where a plan does not tell them. */
+const USUAL_ROUND = 1000;
+
 /** What an evaluation simulates: up to a second or so many interrupts. */
-export const EVALUATED: InterruptOptions = { seconds: 1, seed: 1, maxServed: 10_000 };
+export const EVALUATED: InterruptOptions = { seconds: 1, seed: 1, most: 10_000 };
 
 /** The longest an event can keep its flag set, in cycles; a next one until then is lost. */
 function flagHeld(entry: number, task: CpuTask, bound: Bound): number {
@@ -198,7 +205,7 @@ export function simulatePlan(
   const run = simulate(model, {
     cycles: Math.max(1, Math.round(options.seconds * cpuHz)),
     seed: options.seed,
-    ...(options.maxServed === undefined ? {} : { maxServed: options.maxServed }),
+    ...(options.most === undefined ? {} : { most: options.most }),
     ...(options.stops ? { stops: options.stops } : {}),
   });
   const stuck = run.stuck === undefined ? undefined : model.tasks[run.stuck]?.name;
@@ -207,15 +214,21 @@ export function simulatePlan(
     const real = realEdges(cpu, run, signal);
     return real ? [[signal, real] as const] : [];
   });
+  const share = run.cycles === 0 ? 1 : run.main.cycles / run.cycles;
+  const { roundCycles } = plan.cpu?.mainLoop ?? {};
+  const aloneS = (roundCycles ?? USUAL_ROUND) / cpuHz;
+  const meanS = aloneS / Math.max(1e-6, share);
   const report: InterruptReport = {
     rows: origins.flatMap((origin, at) => rowOf(cpu, run, at, origin)),
     seconds: run.cycles / cpuHz,
     utilisation: utilisation(model),
     main: {
-      share: run.cycles === 0 ? 1 : run.main.cycles / run.cycles,
+      share,
       longestAbsenceS: run.main.longestAbsence / cpuHz,
       absentAtS: run.main.absentAt / cpuHz,
     },
+    ...(roundCycles === undefined ? {} : { round: { aloneS, meanS } }),
+    polls: pollRows(plan, meanS),
     ...(stuck === undefined ? {} : { stuck }),
     edges: new Map(made.map(([signal, { figures }]) => [signal, figures])),
   };

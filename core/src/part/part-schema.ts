@@ -330,6 +330,7 @@ export const partSchema = Joi.object({
     feedCycles: cycles.min(1).default(16),
     tailCycles: cycles.max(Joi.ref('entryCycles')),
     stepsBetween: Joi.boolean(),
+    transfers: Joi.boolean(),
     priorities: Joi.object({
       scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
       levels: whole.min(1).max(256).required(),

@@ -330,6 +330,8 @@ export type Cpu = {
   loopJitterCycles: number | 'none';
   /** Cycles the program needs in each period to hand a timer the width of the next bit. */
   feedCycles: number;
+  /** Whether memory transfers can hand a timer its next compare value, so that no interrupt has to. */
+  transfers?: boolean;
   /** From the end of a handler into the next one that is pending, where the processor need not go back first. */
   tailCycles?: number;
   /** After a handler one instruction of the program runs, whatever is pending. */

@@ -31,8 +31,20 @@ export type PlanTask = {
 /** A part of the main loop in which interrupts are disabled. */
 export type MaskedPart = { name: string; everyS: number; cycles: number };
 
-/** What the main loop does: how long a round takes where nothing interrupts it, and where it disables interrupts. */
-export type MainLoop = { roundCycles?: number; masked?: MaskedPart[] };
+/** Something that the main loop does at an interval, by looking at a running count in each round. */
+export type Poll = {
+  name: string;
+  everyS: number;
+  /** Time of a count, 1 ms where absent, and the count's bits, 32 where absent. */
+  countS?: number;
+  bits?: 8 | 16 | 32;
+  /** How counts are compared (see `cpu/polling.ts`), and from when the next time counts. */
+  comparison?: 'signed' | 'unsigned' | 'absolute';
+  from?: 'due' | 'now';
+};
+
+/** What the main loop does: how long a round takes where nothing interrupts it, where it disables interrupts, what it polls. */
+export type MainLoop = { roundCycles?: number; masked?: MaskedPart[]; polls?: Poll[] };
 
 /** What the processor does besides the signals of a plan. */
 export type CpuLoad = { mainLoop?: MainLoop; tasks?: PlanTask[] };
@@ -44,7 +56,7 @@ export type HandlerFacts = { cycles?: Cycles; priority?: number };
 export const MOST_TASKS = 60;
 
 /** The most listed times of a task. */
-export const MOST_TIMES = 20_000;
+export const MOST_TIMES = 2000;
 
 const seconds = Joi.number().greater(0).max(1e6);
 const upTo = Joi.number().min(0).max(1e6);
@@ -100,6 +112,18 @@ export const cpuLoadSchema = Joi.object({
           name: name.label('name of a masked section'),
           everyS: seconds.required().label('period of a masked section in s'),
           cycles: cycleCount.min(1).required().label('cycles of a masked section'),
+        }),
+      )
+      .max(20),
+    polls: Joi.array()
+      .items(
+        Joi.object({
+          name: name.label('name of what is polled'),
+          everyS: seconds.required().label('interval of what is polled in s'),
+          countS: seconds.label('time of a count in s'),
+          bits: Joi.number().valid(8, 16, 32),
+          comparison: Joi.string().valid('signed', 'unsigned', 'absolute'),
+          from: Joi.string().valid('due', 'now'),
         }),
       )
       .max(20),

@@ -72,6 +72,7 @@ const ORDER = [
   'deadlineS',
   'roundCycles',
   'masked',
+  'polls',
   'everyS',
   'firstS',
   'leastS',

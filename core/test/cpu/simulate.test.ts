@@ -128,7 +128,7 @@ describe('simulated interrupts', () => {
   it('stop when asked to', () => {
     const tasks = [task('tick', { arrivals: every(10) }, 2)];
     const model: CpuModel = { core: BARE, tasks, masked: [] };
-    expect(simulate(model, { cycles: 1e9, seed: 1, maxServed: 500 })).toMatchObject({ cut: true });
+    expect(simulate(model, { cycles: 1e9, seed: 1, most: 500 })).toMatchObject({ cut: true });
     expect(simulate(model, { cycles: 1e9, seed: 1, stops: () => true }).cut).toBe(true);
   });
 });

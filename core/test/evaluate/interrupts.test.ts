@@ -114,23 +114,22 @@ describe('edges that interrupts make', () => {
 
   it('serve three rates from one tick: one interrupt, edges of one delay', () => {
     // 1 kHz: toggles each 1, 2 and 5 interrupts give 500, 250 and 100 Hz; 24 + 2 x 12 cycles in one handler.
-    const tick = (id: string, pin: string, divider: number): PlanSignal =>
-      ({
-        id,
-        name: id,
-        kind: 'blink',
+    const tick = (id: string, pin: string, divider: number): PlanSignal => ({
+      id,
+      name: id,
+      kind: 'blink',
+      pin,
+      target: { frequencyHz: 500 / divider },
+      setting: {
+        drive: 'interrupt',
+        timer: 'TIMER1',
+        mode: 'ctc-icr',
+        prescaler: 1,
+        top: 15_999,
+        divider,
         pin,
-        target: { frequencyHz: 500 / divider },
-        setting: {
-          drive: 'interrupt',
-          timer: 'TIMER1',
-          mode: 'ctc-icr',
-          prescaler: 1,
-          top: 15_999,
-          divider,
-          pin,
-        },
-      });
+      },
+    });
     const { report, cpu } = run(
       [tick('fast', 'PD4', 1), tick('half', 'PD5', 2), tick('slow', 'PD6', 5)],
       undefined,

@@ -23,9 +23,9 @@ import { Timeline } from './Timeline.tsx';
 
 /** How long is simulated, and after how many interrupts it ends. */
 const LENGTHS = [
-  { name: '100 ms', seconds: 0.1, maxServed: 10_000 },
-  { name: '1 s', seconds: 1, maxServed: 100_000 },
-  { name: '10 s', seconds: 10, maxServed: 400_000 },
+  { name: '100 ms', seconds: 0.1, most: 10_000 },
+  { name: '1 s', seconds: 1, most: 100_000 },
+  { name: '10 s', seconds: 10, most: 400_000 },
 ] as const;
 
 /** The pin of the first signal of a row whose edges its interrupts make. */
@@ -57,8 +57,7 @@ export function InterruptsView() {
   const options = LENGTHS.find(({ name }) => name === length) ?? LENGTHS[1];
   const { value: picture } = useEngine(
     ['interrupts', shown, length],
-    (engine, key) =>
-      engine.interrupts(key(shown), { seconds: options.seconds, maxServed: options.maxServed, seed: 1 }),
+    (engine, key) => engine.interrupts(key(shown), { seconds: options.seconds, most: options.most, seed: 1 }),
     { keep: true, report: tell },
   );
   const order = useMemo(() => plan.signals.map(({ id }) => id), [plan.signals]);

@@ -272,6 +272,7 @@ export const bcm2835: Part = {
     loopCycles: 4,
     loopJitterCycles: 'none',
     feedCycles: 60,
+    transfers: true,
     priorities: { scheme: 'single', levels: 1 },
   },
   limits: { pinMilliamps: 16, maxHz: 700000000 },

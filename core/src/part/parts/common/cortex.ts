@@ -27,8 +27,8 @@ export function irq(
 }
 
 /**
- * The processor: tail-chained handlers with priorities; a multi-cycle instruction is given up for an interrupt. Waiting for
- * the program memory may shift an edge by `loopJitterCycles`.
+ * The processor: tail-chained handlers with priorities; a multi-cycle instruction is given up for an interrupt. All of these parts have memory
+ * transfers that timers ask for. Waiting for the program memory may shift an edge by `loopJitterCycles`.
  */
 export function cortexCpu(
   clock: string,
@@ -48,6 +48,7 @@ export function cortexCpu(
     loopCycles: 4,
     loopJitterCycles,
     feedCycles: 16,
+    transfers: true,
     ...(tailCycles === undefined ? {} : { tailCycles }),
     priorities: { scheme: 'levels', levels },
   };

@@ -420,6 +420,7 @@ export const am3358: Part = {
     loopCycles: 2,
     loopJitterCycles: 'none',
     feedCycles: 60,
+    transfers: true,
     priorities: { scheme: 'levels', levels: 128 },
   },
   limits: { pinMilliamps: 6, maxHz: 1000000000 },
