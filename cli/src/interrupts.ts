@@ -7,6 +7,8 @@ import {
   settingsOf,
   clockPath,
   simulatePlan,
+  type StringWay,
+  stringWaysOf,
 } from '@herzschlag/core';
 import { loadPlan } from './plan.ts';
 import { json, table } from './table.ts';
@@ -38,6 +40,13 @@ function rowText(row: InterruptRow): (string | number)[] {
   ];
 }
 
+function wayText({ reason, share, frames, broken, others }: StringWay): string {
+  if (reason !== undefined) return reason;
+  const lost = others.reduce((sum, one) => sum + one.lost, 0);
+  const worst = Math.max(0, ...others.map(({ worstWaitS }) => worstWaitS));
+  return `${printPercent(share)} of the processor, ${broken} of ${frames} frames cut short, ${lost} other events lost, worst wait ${printSeconds(worst)}`;
+}
+
 /** What the interrupts of a plan meet: simulated for some seconds, with the bounds beside it. Fails where a deadline does. */
 export async function interruptsCommand(
   file: string,
@@ -55,7 +64,11 @@ export async function interruptsCommand(
     failing.length > 0 ||
     report.stuck !== undefined ||
     interrupts.rows.some(({ deadline }) => deadline?.verdict === 'fail');
-  if (!asTable) return { text: json({ ...report, edges: Object.fromEntries(report.edges) }), fails };
+  const strings = plan.signals.flatMap(({ id, name }) => {
+    const sent = stringWaysOf(plan, part, id);
+    return sent ? [{ signal: id, name, ...sent }] : [];
+  });
+  if (!asTable) return { text: json({ ...report, edges: Object.fromEntries(report.edges), strings }), fails };
   const { main, seconds: simulated, stuck } = report;
   const header = [
     'interrupt',
@@ -73,6 +86,8 @@ export async function interruptsCommand(
     `simulated ${printSeconds(simulated)}; main loop ${printPercent(main.share)}, without it for ${printSeconds(main.longestAbsenceS)} at ${printSeconds(main.absentAtS)}`,
     ...(stuck === undefined ? [] : [`The handler of ${stuck} runs for ever: nobody clears its flag.`]),
     ...failing,
+    ...report.polls.map(({ name, sentence }) => `${name}: ${sentence}`),
+    ...strings.flatMap(({ name, ways }) => ways.map((way) => `${name}, ${way.name}: ${wayText(way)}`)),
   ];
   return { text: [table(header, report.rows.map(rowText)), ...lines].join('\n'), fails };
 }

@@ -139,7 +139,7 @@ export {
   type InterruptRow,
   simulatePlan,
 } from './evaluate/interrupts.ts';
-export { type LedString, ledStringWays, type StringWay } from './evaluate/led-string.ts';
+export { type LedString, ledStringWays, type StringWay, stringWaysOf } from './evaluate/led-string.ts';
 export { type PollRow } from './evaluate/polls.ts';
 export { type CycleEdges, type RealEdges, type Spread } from './evaluate/real-edges.ts';
 export { oppositeId } from './evaluate/opposite-id.ts';

@@ -1,12 +1,14 @@
-import { clockOf, type ClockPath } from '../clock/path.ts';
+import { clockOf, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Arrivals, CpuModel, CpuTask, MaskedSection } from '../cpu/model.ts';
 import type { CpuRun } from '../cpu/record.ts';
 import { simulate } from '../cpu/simulate.ts';
 import type { Cpu, Part } from '../part/types.ts';
 import type { Plan } from '../plan/plan.ts';
+import { exact } from '../quantity/exact.ts';
 import { printNumber, printSeconds } from '../quantity/print.ts';
 import type { Setting } from '../timer/setting.ts';
 import { planCpu } from './cpu-model.ts';
+import { settingsOf } from './evaluate.ts';
 
 /** Bits of one LED: eight each for three colours. */
 const BITS = 24;
@@ -118,6 +120,20 @@ export function brokenFrames({ spans }: CpuRun, who: number, frame: number, gap:
   return broken;
 }
 
+/** Frames in which a bit was handed over after its time, or not at all. */
+function lateFrames({ services, losses }: CpuRun, who: number, bit: number, every: number): number {
+  const late = new Set<number>();
+  const frameOf = (cycle: number | undefined): number => Math.floor((cycle ?? 0) / every);
+  services.task.forEach((task, i) => {
+    const arrival = services.arrival[i] ?? 0;
+    if (task === who && (services.written[i] ?? 0) - arrival > bit) late.add(frameOf(arrival));
+  });
+  losses.task.forEach((task, i) => {
+    if (task === who) late.add(frameOf(losses.at[i]));
+  });
+  return late.size;
+}
+
 function feedTask({ feedCycles }: Cpu, bit: number, bits: number, every: number, frames: number): CpuTask {
   const at: number[] = [];
   for (let frame = 1; frame <= frames; frame += 1) {
@@ -176,9 +192,7 @@ export function ledStringWays(
     const fed = feeding < 0 ? undefined : run.tally[feeding];
     const broken = section
       ? brokenFrames(run, who, string.leds * led, string.gapS * cpuHz)
-      : fed && (fed.lost > 0 || fed.worstWait > bit)
-        ? frames
-        : 0;
+      : lateFrames(run, feeding, bit, every);
     const share = section ? dataS * frameHz : fed ? fed.busy / cycles : 0;
     return {
       id,
@@ -232,4 +246,33 @@ export function ledStringWays(
       ? simulated('transfer', base, undefined)
       : impossible('transfer', `${part.name} has no memory transfer that feeds a timer.`),
   ];
+}
+
+/** What a string of LEDs is taken for where its signal does not say it: reset, pause between LEDs, frames a second. */
+const USUAL = { resetS: 50e-6, gapS: 5e-6, frameHz: 30 };
+
+/** The ways to send one signal of a plan; undefined where that is no string of LEDs. */
+export function stringWaysOf(
+  plan: Plan,
+  part: Part,
+  id: string,
+  by = 1,
+): { ways: StringWay[]; string: LedString; cpuHz: number } | undefined {
+  const signal = plan.signals.find((one) => one.id === id);
+  if (signal?.kind !== 'string') return undefined;
+  const { leds, bitS, frameHz } = signal.target;
+  const bit = exact(bitS).valueOf();
+  const mostHz = 1 / (leds * BITS * bit + USUAL.resetS);
+  const wanted = frameHz === undefined ? USUAL.frameHz : exact(frameHz).valueOf();
+  const string: LedString = {
+    leds,
+    bitS: bit,
+    resetS: USUAL.resetS,
+    gapS: USUAL.gapS,
+    frameHz: Math.min(wanted, mostHz),
+  };
+  const path = clockPath(part, plan.clock);
+  const others = { ...plan, signals: plan.signals.filter((one) => one !== signal) };
+  const ways = ledStringWays(others, part, path, settingsOf(plan, part, path), string, by);
+  return { ways, string, cpuHz: clockOf(path, part.cpu.clock).valueOf() * by };
 }

@@ -40,6 +40,7 @@ import {
   signalsOfNeeds,
   signalSurroundings,
   slowSharers,
+  stringWaysOf,
   succeeded,
   thresholded,
   tickSharers,
@@ -53,6 +54,8 @@ import {
   type FigureExplanation,
   type Fix,
   type Infeasibility,
+  type LedString,
+  type StringWay,
   type InterruptOptions,
   type Part,
   type PartTrial,
@@ -213,6 +216,15 @@ const api = {
     const { plan, part } = await held(key);
     const path = clockPath(part, plan.clock);
     return simulatePlan(plan, part, path, settingsOf(plan, part, path), options);
+  },
+  /** The ways to send the bits of a string of LEDs, with the processor at so many times the plan's clock. */
+  stringWays: async (
+    key: PlanKey,
+    id: string,
+    by: number,
+  ): Promise<{ ways: StringWay[]; string: LedString; cpuHz: number } | undefined> => {
+    const { plan, part } = await held(key);
+    return stringWaysOf(plan, part, id, by);
   },
   /** The C files of a plan. */
   code: async (key: PlanKey): Promise<Result<PlanCode>> => {

@@ -17,8 +17,10 @@ import { withNewTask } from './edits.ts';
 import { InterruptTable, type TableActions } from './InterruptTable.tsx';
 import styles from './interrupts.module.css';
 import { MainLoop } from './MainLoop.tsx';
+import { Polling } from './Polling.tsx';
 import { Pulses } from './Pulses.tsx';
 import { timelineRows, type Picture } from './rows.ts';
+import { StringWays } from './StringWays.tsx';
 import { Timeline } from './Timeline.tsx';
 
 /** How long is simulated, and after how many interrupts it ends. */
@@ -232,7 +234,11 @@ export function InterruptsView() {
         <div className={styles.band}>
           <MainLoop report={report} plan={shown} actions={actions} />
           <Pulses report={report} plan={shown} />
+          <Polling polls={report.polls} actions={actions} />
         </div>
+        {plan.signals.map(
+          (signal) => signal.kind === 'string' && <StringWays key={signal.id} signal={signal} plan={shown} />,
+        )}
       </div>
     </div>
   );

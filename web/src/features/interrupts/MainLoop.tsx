@@ -13,11 +13,12 @@ import {
   type Result,
 } from '@herzschlag/core';
 import { EditCell } from './EditCell.tsx';
-import { withMasked } from './edits.ts';
+import { withMasked, withRound } from './edits.ts';
 import type { TableActions } from './InterruptTable.tsx';
 import styles from './interrupts.module.css';
 
-function readEvery(text: string): Result<number> {
+/** Reads "every 10 ms" or "10 ms" as s. */
+export function readEvery(text: string): Result<number> {
   const read = parseQuantity(text.replace(/^every /i, ''), 'time');
   return read.ok ? succeeded(read.value.value.valueOf()) : read;
 }
@@ -27,12 +28,12 @@ function readLength(text: string): Result<number> {
   if (!read.ok) return read;
   return typeof read.value === 'number' && read.value > 0
     ? succeeded(read.value)
-    : failed('A masked section takes a whole number of cycles from 1 up.');
+    : failed('Enter a whole number of cycles from 1 up.');
 }
 
 /** What is left for the main loop, and the sections of it in which interrupts are disabled. */
 export function MainLoop({
-  report: { main, seconds },
+  report: { main, seconds, round },
   plan,
   actions,
 }: {
@@ -54,6 +55,19 @@ export function MainLoop({
           {printSeconds(main.longestAbsenceS, 4)}
         </ButtonBase>{' '}
         <span className="soft">is its longest wait</span>
+      </p>
+      <p>
+        <span className="soft">A round takes</span>{' '}
+        <EditCell
+          label="Cycles of a round of the main loop"
+          text={String(plan.cpu?.mainLoop?.roundCycles ?? 1000)}
+          read={readLength}
+          hint={hint}
+          take={(cycles) => change((now) => withRound(now, cycles))}
+        />{' '}
+        <span className="soft">
+          cycles alone{round ? `, ${printSeconds(round.meanS, 4)} with interrupts` : ''}
+        </span>
       </p>
       <ul>
         {masked.map((section, at) => (

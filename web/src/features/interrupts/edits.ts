@@ -68,3 +68,16 @@ export function withMasked(plan: Plan, change: (masked: Masked) => Masked): Plan
   const masked = change(plan.cpu?.mainLoop?.masked ?? []);
   return withCpu(plan, { ...plan.cpu, mainLoop: { ...plan.cpu?.mainLoop, masked } });
 }
+
+type Polls = NonNullable<NonNullable<CpuLoad['mainLoop']>['polls']>;
+
+/** The plan with other things that its main loop polls. */
+export function withPolls(plan: Plan, change: (polls: Polls) => Polls): Plan {
+  const polls = change(plan.cpu?.mainLoop?.polls ?? []);
+  return withCpu(plan, { ...plan.cpu, mainLoop: { ...plan.cpu?.mainLoop, polls } });
+}
+
+/** The plan with another length of a round of its main loop. */
+export function withRound(plan: Plan, roundCycles: number): Plan {
+  return withCpu(plan, { ...plan.cpu, mainLoop: { ...plan.cpu?.mainLoop, roundCycles } });
+}
