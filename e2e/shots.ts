@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { benchCapture } from './support/bench-capture.ts';
 import { openBrowser } from './support/browser.ts';
+import { openDemo } from './support/demo.ts';
 import { serve } from './support/server.ts';
 
 /** Long enough for fonts, the landscape and the plan's outcome to be on the screen. */
@@ -52,6 +53,13 @@ try {
   await browser.driver.get(url.replace('/fit', '/handoff'));
   await browser.find('[data-testid=code]');
   await take('handoff');
+  await openDemo(browser, served.address, 'Tower clock');
+  const clock = await browser.driver.getCurrentUrl();
+  await browser.driver.get(
+    `${clock.split('?')[0]?.replace(/\/(?:fit|plan)$/, '/interrupts')}?signal=dial-lamp`,
+  );
+  await (await browser.find('[data-testid=timeline]')).sendKeys('w');
+  await take('interrupts');
   await browser.driver.get(`${url.split('?')[0]}?signal=status-led`);
   await (await browser.find('button[aria-label="Night colours"]')).click();
   await (await browser.find('[data-token=duty]')).click();

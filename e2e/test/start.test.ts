@@ -157,7 +157,7 @@ describe('help', () => {
     expect(pictures.length).toBeGreaterThan(4);
     expect(pictures.every((width) => width > 0)).toBe(true);
     expect(await findings(browser)).toEqual([]);
-    for (const page of ['plan', 'fit', 'trace', 'handoff', 'glossary']) {
+    for (const page of ['plan', 'fit', 'trace', 'interrupts', 'handoff', 'glossary']) {
       await (await browser.find(`nav a[href="/guide/${page}"]`)).click();
       await browser.driver.wait(async () => (await browser.driver.getCurrentUrl()).endsWith(page), 10_000);
       await browser.find('main h1');

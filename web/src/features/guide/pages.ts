@@ -11,7 +11,9 @@ export const PAGES = [
   { id: 'plan', file: 'guide/plan.md', name: 'Plan' },
   { id: 'fit', file: 'guide/fit.md', name: 'Fit' },
   { id: 'trace', file: 'guide/trace.md', name: 'Trace' },
+  { id: 'interrupts', file: 'guide/interrupts.md', name: 'Interrupts' },
   { id: 'handoff', file: 'guide/handoff.md', name: 'Hand-off' },
+  { id: 'interrupt-model', file: 'interrupts.md', name: 'Interrupts: the model' },
   { id: 'glossary', file: 'guide/glossary.md', name: 'Glossary' },
 ] as const;
 
