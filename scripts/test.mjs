@@ -51,6 +51,7 @@ installDebian({
   '/usr/lib/avr/include/avr/io.h': 'avr-libc',
   '/usr/bin/gcc': 'gcc',
   '/usr/bin/g++': 'g++',
+  '/usr/bin/qemu-system-avr': 'qemu-system-misc',
   '/usr/bin/arm-none-eabi-gcc': 'gcc-arm-none-eabi',
   '/usr/bin/xtensa-lx106-elf-gcc': 'gcc-xtensa-lx106',
 });

@@ -5,6 +5,7 @@ export { codeCommand } from './code.ts';
 export { decodeCommand } from './decode.ts';
 export { fitCommand } from './fit.ts';
 export { interruptsCommand } from './interrupts.ts';
+export { lengthsCommand } from './lengths.ts';
 export { partsCommand } from './parts.ts';
 export { sayCommand } from './say.ts';
 export { shareTickCommand } from './share-tick.ts';

@@ -2,6 +2,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import type { Ranking } from '@herzschlag/core';
 import type { AssignOptions } from './assign.ts';
 import type { CheckOptions } from './check.ts';
+import type { LengthsOptions } from './lengths.ts';
 import type { InterruptsOptions } from './interrupts.ts';
 import type { SayOptions } from './say.ts';
 import manifest from '../package.json';
@@ -138,6 +139,15 @@ export async function run(args: readonly string[]): Promise<number> {
       console.log(text);
       if (fails) code = 1;
     });
+  program
+    .command('lengths')
+    .description('count the cycles of the generated handlers in the listing of the part’s compiler')
+    .argument('<plan>', 'plan file; - is standard input')
+    .option('--table', 'print a table instead of JSON')
+    .option('--out <file>', 'write the plan with these lengths to this file')
+    .action(async (plan: string, options: LengthsOptions) =>
+      console.log(await (await commands()).lengthsCommand(plan, options)),
+    );
   program
     .command('code')
     .description('write the C files of a plan')

@@ -73,6 +73,7 @@ export {
   type TaskArrivals,
 } from './plan/cpu-load.ts';
 export { arrivalsText, cyclesText, parseArrivals, parseCycles } from './plan/cpu-text.ts';
+export { cyclesInListing, type ListedCycles } from './cpu/listing.ts';
 export { type CpuRun } from './cpu/record.ts';
 export { checkPlan, planFault, readPlan, type ReadPlan } from './plan/check-plan.ts';
 export {
@@ -82,6 +83,7 @@ export {
   movedSignal,
   replacedSignal,
   withoutSignal,
+  withHandlerCycles,
   withSettings,
 } from './plan/edit.ts';
 export { type Clash, mergePlans } from './plan/merge.ts';
@@ -139,6 +141,7 @@ export {
   type InterruptRow,
   simulatePlan,
 } from './evaluate/interrupts.ts';
+export { planCpu, type PlanCpu } from './evaluate/cpu-model.ts';
 export { type LedString, ledStringWays, type StringWay, stringWaysOf } from './evaluate/led-string.ts';
 export { type PollRow } from './evaluate/polls.ts';
 export { type CycleEdges, type RealEdges, type Spread } from './evaluate/real-edges.ts';

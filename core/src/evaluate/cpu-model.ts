@@ -114,7 +114,9 @@ function lengthOf(
     const said = known[at];
     if (said !== undefined) return bounds(said);
     const usual = at === 0 ? 1 : FURTHER_ACTION;
-    const cycles = Math.round(cpu.handlerCycles * (usual + FURTHER_ACTION * Math.max(0, actions.length - 1)));
+    const more = FURTHER_ACTION * Math.max(0, actions.length - 1);
+    const calls = actions.some(({ do: does }) => does === 'call') ? (cpu.callCycles ?? 0) : 0;
+    const cycles = Math.round(cpu.handlerCycles * (usual + more)) + calls;
     return { min: cycles, max: cycles };
   });
   const sum = (key: 'min' | 'max'): number => lengths.reduce((total, one) => total + one[key], 0);

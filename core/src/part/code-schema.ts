@@ -33,5 +33,13 @@ export const codeSchema = Joi.object({
   readsBack: Joi.boolean(),
   routing: Joi.string().max(200),
   assembler: Joi.string().valid('avr'),
+  compiler: Joi.object({
+    family: Joi.string().valid('avr').required(),
+    device: Joi.string()
+      .pattern(/^[a-z0-9]+$/, 'device')
+      .max(40)
+      .required(),
+    wide: Joi.boolean(),
+  }),
   allow: Joi.string().allow('').max(120).pattern(ALLOW, 'instruction').default(''),
 });

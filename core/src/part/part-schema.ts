@@ -331,6 +331,7 @@ export const partSchema = Joi.object({
     tailCycles: cycles.max(Joi.ref('entryCycles')),
     stepsBetween: Joi.boolean(),
     transfers: Joi.boolean(),
+    callCycles: cycles,
     priorities: Joi.object({
       scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
       levels: whole.min(1).max(256).required(),

@@ -330,6 +330,8 @@ export type Cpu = {
   loopJitterCycles: number | 'none';
   /** Cycles the program needs in each period to hand a timer the width of the next bit. */
   feedCycles: number;
+  /** What a handler costs more where it calls a function of the user's, since it saves all registers that one may change. */
+  callCycles?: number;
   /** Whether memory transfers can hand a timer its next compare value, so that no interrupt has to. */
   transfers?: boolean;
   /** From the end of a handler into the next one that is pending, where the processor need not go back first. */
@@ -364,6 +366,8 @@ export type Dialect = {
    * register takes for a few cycles only. Without one the compiler decides.
    */
   assembler?: 'avr';
+  /** The compiler whose listing tells how long handlers are: its family, the device, and whether program counters have 22 bits. */
+  compiler?: { family: 'avr'; device: string; wide?: boolean };
 };
 
 /** A part as a whole. `verified` says whether all addresses and bits were tested against an independent source. */

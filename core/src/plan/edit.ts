@@ -1,3 +1,4 @@
+import type { Cycles } from './cpu-load.ts';
 import type { Plan, PlanSignal } from './plan.ts';
 import { plainName } from '../quantity/words.ts';
 import { LONGEST_NAME } from '../signal/signal.ts';
@@ -78,4 +79,15 @@ export function withSettings(plan: Plan, settings: readonly { signal: string; se
 /** A plan with one of its signals replaced by another of the same id. */
 export function replacedSignal(plan: Plan, signal: PlanSignal): Plan {
   return { ...plan, signals: plan.signals.map((one) => (one.id === signal.id ? signal : one)) };
+}
+
+/** A signal with another length of its handler; undefined goes back to the estimate. */
+export function withHandlerCycles(signal: PlanSignal, cycles: Cycles | undefined): PlanSignal {
+  const changed = { ...signal, handler: { ...signal.handler } };
+  if (cycles !== undefined) changed.handler.cycles = cycles;
+  else delete changed.handler.cycles;
+  if (Object.keys(changed.handler).length > 0) return changed;
+  const plain: PlanSignal = { ...signal };
+  delete plain.handler;
+  return plain;
 }

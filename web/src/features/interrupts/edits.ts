@@ -1,4 +1,11 @@
-import type { CpuLoad, Cycles, InterruptRow, Plan, PlanSignal, PlanTask } from '@herzschlag/core';
+import {
+  type CpuLoad,
+  type Cycles,
+  type InterruptRow,
+  type Plan,
+  type PlanTask,
+  withHandlerCycles,
+} from '@herzschlag/core';
 
 function withCpu(plan: Plan, cpu: CpuLoad): Plan {
   return { ...plan, cpu };
@@ -14,16 +21,9 @@ export function withCycles(plan: Plan, row: InterruptRow, cycles: Cycles | undef
   if (row.task !== undefined) {
     return cycles === undefined ? plan : withTask(plan, row.task, (task) => ({ ...task, cycles }));
   }
-  const signals = plan.signals.map((signal): PlanSignal => {
-    if (!row.signals.includes(signal.id)) return signal;
-    const changed = { ...signal, handler: { ...signal.handler } };
-    if (cycles !== undefined) changed.handler.cycles = cycles;
-    else delete changed.handler.cycles;
-    if (Object.keys(changed.handler).length > 0) return changed;
-    const plain: PlanSignal = { ...signal };
-    delete plain.handler;
-    return plain;
-  });
+  const signals = plan.signals.map((signal) =>
+    row.signals.includes(signal.id) ? withHandlerCycles(signal, cycles) : signal,
+  );
   return { ...plan, signals };
 }
 

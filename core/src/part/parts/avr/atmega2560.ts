@@ -112,7 +112,7 @@ export const atmega2560: Part = {
   ),
   cpu: avrCpu(8, 5),
   limits: { pinMilliamps: 40, maxHz: 16000000 },
-  code: avrCode,
+  code: { ...avrCode, compiler: { family: 'avr', device: 'atmega2560', wide: true } },
   verified: true,
   leftOut: [
     'Timer 2 on a 32 kHz crystal of its own',

@@ -96,7 +96,7 @@ export const atmega328p: Part = {
   ),
   cpu: avrCpu(7),
   limits: { pinMilliamps: 40, maxHz: 20000000 },
-  code: avrCode,
+  code: { ...avrCode, compiler: { family: 'avr', device: 'atmega328p' } },
   verified: true,
   leftOut: [
     'Timer 2 on a 32 kHz crystal of its own',

@@ -173,7 +173,7 @@ export const attiny85: Part = {
   ),
   cpu: avrCpu(6),
   limits: { pinMilliamps: 40, maxHz: 64000000 },
-  code: avrCode,
+  code: { ...avrCode, compiler: { family: 'avr', device: 'attiny85' } },
   verified: true,
   leftOut: ['dead-time generator of Timer 1, both outputs of a channel at once', 'clock from the pin T0'],
   source:

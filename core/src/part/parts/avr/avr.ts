@@ -218,6 +218,8 @@ export function avrCpu(entryCycles: number, exitCycles = 4): Cpu {
     loopJitterCycles: 0,
     feedCycles: 14,
     stepsBetween: true,
+    // 15 registers saved and put back, the call and its return, less those of a short handler: from a listing of the compiler.
+    callCycles: 47,
     priorities: { scheme: 'fixed', levels: 1 },
   };
 }

@@ -49,6 +49,7 @@ export function cortexCpu(
     loopJitterCycles,
     feedCycles: 16,
     transfers: true,
+    callCycles: 10,
     ...(tailCycles === undefined ? {} : { tailCycles }),
     priorities: { scheme: 'levels', levels },
   };

@@ -1,0 +1,130 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import {
+  clockPath,
+  CodeError,
+  type CodeFile,
+  cyclesInListing,
+  cyclesText,
+  type Part,
+  planCode,
+  type PlanSignal,
+  planCpu,
+  settingsOf,
+  withHandlerCycles,
+  writePlan,
+} from '@herzschlag/core';
+import { writeWhole } from './files.ts';
+import { loadPlan } from './plan.ts';
+import { json, table } from './table.ts';
+import { UsageError } from './usage-error.ts';
+
+/** What `hz lengths` may be asked for. */
+export type LengthsOptions = { table?: boolean; out?: string };
+
+/** The length of one handler as it was compiled, or why it could not be counted. */
+type Length = {
+  interrupt: string;
+  estimate: string;
+  min?: number;
+  max?: number;
+  /** Functions of the user's that it calls; their own cycles are not in it. */
+  calls: string[];
+  reason?: string;
+};
+
+/** Cycles of a handler, and the signals that it serves. */
+type Told = { signals: string[]; min: number; max: number };
+
+/** Signals with the lengths of their handlers: of several the range; a handler that signals share is told with the first. */
+function withLengths(signals: readonly PlanSignal[], told: readonly Told[]): PlanSignal[] {
+  return signals.map((signal) => {
+    const own = told.filter(({ signals: [first] }) => first === signal.id);
+    const shared = told.some(({ signals: [, ...more] }) => more.includes(signal.id));
+    if (own.length === 0) return shared ? withHandlerCycles(signal, 0) : signal;
+    const min = Math.min(...own.map((one) => one.min));
+    const max = Math.max(...own.map((one) => one.max));
+    return withHandlerCycles(signal, min === max ? max : { min, max });
+  });
+}
+
+function run(command: string, args: readonly string[]): string {
+  const { error, status, stdout, stderr } = spawnSync(command, args, { encoding: 'utf8' });
+  if (error) throw new UsageError(`${command} cannot be run: ${error.message}`);
+  if (status !== 0)
+    throw new UsageError(`${command} ended with code ${status}: ${stderr.trim().slice(0, 300)}`);
+  return stdout;
+}
+
+/** The compiled code of a plan as a listing. @throws UsageError where the part names no compiler, or that is not there. */
+async function listingOf(part: Part, files: readonly CodeFile[]): Promise<string> {
+  const { compiler } = part.code;
+  if (!compiler) {
+    throw new UsageError(
+      `No compiler is known whose listing tells how long the handlers of ${part.name} are.`,
+    );
+  }
+  const directory = await mkdtemp(join(tmpdir(), 'hz-lengths-'));
+  try {
+    for (const { name, text } of files) await writeFile(join(directory, name), text);
+    const source = files.find(({ name }) => name.endsWith('.c'))?.name ?? '';
+    const object = join(directory, 'plan.o');
+    run('avr-gcc', [
+      `-mmcu=${compiler.device}`,
+      '-Os',
+      '-std=c11',
+      '-c',
+      join(directory, source),
+      '-o',
+      object,
+    ]);
+    return run('avr-objdump', ['-dr', object]);
+  } finally {
+    await rm(directory, { recursive: true });
+  }
+}
+
+/**
+ * The cycles of the handlers that are generated for a plan, counted in the listing of the part's compiler; with `out` the plan is
+ * written with them. @throws UsageError when the plan is no program or cannot be compiled.
+ */
+export async function lengthsCommand(file: string, options: LengthsOptions): Promise<string> {
+  const { plan, part } = await loadPlan(file);
+  const path = clockPath(part, plan.clock);
+  const estimates = { ...plan, signals: plan.signals.map((signal) => withHandlerCycles(signal, undefined)) };
+  const { model, origins } = planCpu(estimates, part, path, settingsOf(plan, part, path));
+  let files;
+  try {
+    files = planCode(plan, part, { failing: true }).files;
+  } catch (error) {
+    if (error instanceof CodeError) throw new UsageError(`${file}: ${error.message}`);
+    throw error;
+  }
+  const listing = await listingOf(part, files);
+  const told: Told[] = [];
+  const lengths = model.tasks.flatMap((task, at): Length[] => {
+    const origin = origins[at];
+    if (!origin?.interrupt) return [];
+    const base = { interrupt: task.name, estimate: cyclesText(task.cycles) };
+    const read = cyclesInListing(listing, `__vector_${origin.interrupt.number}`, part.code.compiler?.wide);
+    if (!read.ok) return [{ ...base, calls: [], reason: read.fault.sentence }];
+    const { min, max, calls } = read.value;
+    told.push({ signals: origin.uses.map(({ signal }) => signal), min, max });
+    return [{ ...base, min, max, calls }];
+  });
+  if (options.out !== undefined) {
+    await writeWhole(options.out, writePlan({ ...plan, signals: withLengths(plan.signals, told) }));
+  }
+  if (!options.table) return json({ lengths, ...(options.out === undefined ? {} : { plan: options.out }) });
+  return table(
+    ['interrupt', 'estimate', 'compiled', 'calls'],
+    lengths.map(({ interrupt, estimate, min = 0, max = 0, calls, reason }) => [
+      interrupt,
+      estimate,
+      reason ?? cyclesText({ min, max }),
+      calls.join(', '),
+    ]),
+  );
+}

@@ -1,0 +1,98 @@
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Plan } from '@herzschlag/core';
+import { checkCommand } from '../src/check.ts';
+import { interruptsCommand } from '../src/interrupts.ts';
+import { lengthsCommand } from '../src/lengths.ts';
+
+const CLOCK = join(__dirname, '../../examples/tower-clock.plan.json');
+let directory: string;
+beforeAll(() => {
+  directory = mkdtempSync(join(tmpdir(), 'hz-interrupts-'));
+});
+afterAll(() => rmSync(directory, { recursive: true }));
+
+function written(name: string, plan: object): string {
+  const file = join(directory, name);
+  writeFileSync(file, JSON.stringify(plan));
+  return file;
+}
+
+/** The tower clock with another length of the bell bus, at the most urgent priority. */
+function clockWith(cycles: number): string {
+  const plan = JSON.parse(readFileSync(CLOCK, 'utf8')) as Plan;
+  const tasks = (plan.cpu?.tasks ?? []).map((task) =>
+    task.id === 'bell-bus' ? { ...task, cycles, priority: 0 } : task,
+  );
+  return written('clock.plan.json', { ...plan, cpu: { ...plan.cpu, tasks } });
+}
+
+const TICK = {
+  format: 'herzschlag-plan',
+  version: 2,
+  name: 'Mill race',
+  part: 'atmega328p',
+  clock: { source: 'crystal', sourceHz: 16_000_000 },
+  signals: [
+    {
+      id: 'beat',
+      name: 'Beat',
+      kind: 'tick',
+      target: { frequencyHz: 1000 },
+      setting: { drive: 'interrupt', timer: 'TIMER1', mode: 'ctc', prescaler: 1, top: 15_999, divider: 1 },
+    },
+  ],
+};
+
+describe('hz interrupts', () => {
+  it('tells rows, main loop, polls and LED strings as JSON, the same for the same seed', async () => {
+    const { text, fails } = await interruptsCommand(CLOCK, { seconds: 0.2, seed: 7 });
+    const told = JSON.parse(text) as {
+      rows: { name: string }[];
+      polls: unknown[];
+      strings: { ways: unknown[] }[];
+    };
+    expect(fails).toBe(false);
+    expect(told.rows.map(({ name }) => name).sort()).toEqual([
+      'Bell bus',
+      'Chime',
+      'Dial lamp',
+      'Radio time receiver',
+    ]);
+    expect(told.polls).toHaveLength(1);
+    expect(told.strings[0]?.ways).toHaveLength(4);
+    expect((await interruptsCommand(CLOCK, { seconds: 0.2, seed: 7 })).text).toBe(text);
+    expect((await interruptsCommand(CLOCK, { seconds: 0.2, seed: 8 })).text).not.toBe(text);
+  });
+
+  it('fails, and `hz check` with it, where a deadline does: 17 000 cycles before a tick each 15 488', async () => {
+    const file = clockWith(17_000);
+    const { text, fails } = await interruptsCommand(file, { table: true });
+    expect(fails).toBe(true);
+    expect(text).toMatch(/events of Dial lamp are lost/);
+    expect((await checkCommand(file, { as: [] })).fails).toBe(true);
+    expect((await interruptsCommand(clockWith(260), { table: true })).fails).toBe(false);
+  });
+});
+
+describe('hz lengths', () => {
+  const compiler = existsSync('/usr/bin/avr-gcc') ? it : it.skip;
+  compiler(
+    'counts a handler that calls the user: 15 registers saved and put back, 3 cycles between, a call and a return',
+    async () => {
+      const out = join(directory, 'measured.plan.json');
+      const text = await lengthsCommand(written('tick.plan.json', TICK), { out });
+      // 30 + in and eor, 2 + call 4 and ret 4 + 30 + out 1 = 71, as the estimate of the part says.
+      expect(JSON.parse(text)).toMatchObject({
+        lengths: [{ interrupt: 'Beat', estimate: '71', min: 71, max: 71, calls: ['beat_tick'] }],
+      });
+      const plan = JSON.parse(readFileSync(out, 'utf8')) as Plan;
+      expect(plan.signals[0]?.handler).toEqual({ cycles: 71 });
+    },
+  );
+
+  it('says that no compiler is known for other parts', async () => {
+    await expect(lengthsCommand(CLOCK, {})).rejects.toThrow('No compiler is known whose listing');
+  });
+});
