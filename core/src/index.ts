@@ -142,6 +142,7 @@ export {
   simulatePlan,
 } from './evaluate/interrupts.ts';
 export { planCpu, type PlanCpu } from './evaluate/cpu-model.ts';
+export { dutyRange, type DutyRange } from './evaluate/duty-range.ts';
 export { type LedString, ledStringWays, type StringWay, stringWaysOf } from './evaluate/led-string.ts';
 export { type PollRow } from './evaluate/polls.ts';
 export { type CycleEdges, type RealEdges, type Spread } from './evaluate/real-edges.ts';

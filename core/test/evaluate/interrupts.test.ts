@@ -1,5 +1,6 @@
 import { clockPath } from '../../src/clock/path.ts';
 import { simulatePlan, type InterruptOptions } from '../../src/evaluate/interrupts.ts';
+import { dutyRange } from '../../src/evaluate/duty-range.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import type { CpuLoad } from '../../src/plan/cpu-load.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
@@ -110,6 +111,24 @@ describe('edges that interrupts make', () => {
     expect(duty?.value).toBeCloseTo(0.044, 3);
     expect(duty?.note).toMatch(/^Other interrupts move its edges: pulses of 4[34]\./);
     expect(failures.map(({ name }) => name)).toContain('Lamp');
+  });
+
+  it('leave a pair at 1 kHz its whole range alone, and from about 5 % up with a handler of 40 µs', () => {
+    const range = (cpu?: CpuLoad) => {
+      const { plan } = run([paired(160)]);
+      const path = clockPath(PART, plan.clock);
+      const settings = new Map([['lamp', paired(160).setting as never]]);
+      return dutyRange({ ...plan, ...(cpu ? { cpu } : {}) }, PART, path, settings, 'lamp');
+    };
+    const alone = range()?.usable;
+    expect(alone?.min).toBeLessThanOrEqual(0.005);
+    expect(alone?.max).toBeGreaterThanOrEqual(0.99);
+    // 50 cycles after the tick the bus takes 640: pulses that should end before about 700 cycles, 4.4 %, end then.
+    const busy = range(other(16_050));
+    expect(busy?.usable?.min).toBeGreaterThan(0.03);
+    expect(busy?.usable?.min).toBeLessThanOrEqual(0.051);
+    const one = busy?.points.find(({ set }) => Math.abs(set - 0.01) < 0.001);
+    expect(one?.mean).toBeCloseTo(0.044, 3);
   });
 
   it('serve three rates from one tick: one interrupt, edges of one delay', () => {

@@ -13,6 +13,7 @@ import {
   CodeError,
   compareCapture,
   decodeForSignal,
+  dutyRange,
   evaluatePlan,
   explainFigures,
   failed,
@@ -49,6 +50,7 @@ import {
   type ClockSetting,
   type Comparison,
   type DecodedForSignal,
+  type DutyRange,
   type Evaluation,
   type Fault,
   type FigureExplanation,
@@ -216,6 +218,12 @@ const api = {
     const { plan, part } = await held(key);
     const path = clockPath(part, plan.clock);
     return simulatePlan(plan, part, path, settingsOf(plan, part, path), options);
+  },
+  /** What interrupts make of the duties of one signal; undefined where timers make them. */
+  dutyRange: async (key: PlanKey, id: string): Promise<DutyRange | undefined> => {
+    const { plan, part } = await held(key);
+    const path = clockPath(part, plan.clock);
+    return dutyRange(plan, part, path, settingsOf(plan, part, path), id);
   },
   /** The ways to send the bits of a string of LEDs, with the processor at so many times the plan's clock. */
   stringWays: async (

@@ -4,9 +4,10 @@ import ButtonBase from '@mui/material/ButtonBase';
 import { useColorScheme } from '@mui/material/styles';
 import { useSearchParams } from 'next/navigation';
 import { useCallback, useMemo, useState, type KeyboardEvent } from 'react';
-import { type Plan, printSeconds, wireSource } from '@herzschlag/core';
+import { type Plan, printSeconds } from '@herzschlag/core';
 import type { Window } from '../../components/drawing/lanes.ts';
 import { LONGEST_S, SHORTEST_S } from '../../components/drawing/useTimeZoom.ts';
+import { simulatedSource } from '../../components/drawing/simulated.ts';
 import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { useSize } from '../../components/hooks/useSize.ts';
@@ -37,12 +38,12 @@ function pinOf(picture: Picture, row: number, signals: Plan['signals']): Pin | u
   const id = report.rows[row]?.signals.find((signal) => edges.has(signal));
   const made = id === undefined ? undefined : edges.get(id);
   if (id === undefined || !made) return undefined;
-  const times = Float64Array.from([0, ...made.cycles]);
-  const levels = Uint8Array.from([0, ...made.levels]);
-  const wire = { name: id, times, levels };
-  const capture = { tickHz: cpu.cpuHz, from: 0, to: run.cycles, wires: [wire], notes: [] };
   const { name = '', pin = '' } = signals.find((one) => one.id === id) ?? {};
-  return { name: `${name} ${pin}`, source: wireSource(wire, capture), colour: laneColour(order.indexOf(id)) };
+  return {
+    name: `${name} ${pin}`,
+    source: simulatedSource(made, cpu.cpuHz, run.cycles),
+    colour: laneColour(order.indexOf(id)),
+  };
 }
 
 /** The processor over time: who runs, who waits, what is lost, and what certainly can happen. */
@@ -233,7 +234,7 @@ export function InterruptsView() {
         </p>
         <div className={styles.band}>
           <MainLoop report={report} plan={shown} actions={actions} />
-          <Pulses report={report} plan={shown} />
+          <Pulses report={report} plan={shown} selected={report.rows[selected]?.signals ?? []} />
           <Polling polls={report.polls} actions={actions} />
         </div>
         {plan.signals.map(

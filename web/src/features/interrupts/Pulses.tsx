@@ -7,6 +7,7 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { type InterruptReport, type Plan, printSeconds, type Spread } from '@herzschlag/core';
 import { laneColour } from '../../theme/lanes.ts';
+import { DutyCurve } from './DutyCurve.tsx';
 import styles from './interrupts.module.css';
 
 function spreadText(spread: Spread | undefined): string {
@@ -16,11 +17,21 @@ function spreadText(spread: Spread | undefined): string {
 }
 
 /** What the interrupts make of the pins they move: pulses, periods, jitter. */
-export function Pulses({ report: { edges }, plan }: { report: InterruptReport; plan: Plan }) {
+export function Pulses({
+  report: { edges },
+  plan,
+  selected,
+}: {
+  report: InterruptReport;
+  plan: Plan;
+  /** The signals of the selected interrupt: the first whose pin it moves is drawn. */
+  selected: readonly string[];
+}) {
   const made = plan.signals.flatMap(({ id, name }, at) => {
     const own = edges.get(id);
     return own ? [{ id, name, at, own }] : [];
   });
+  const chosen = made.find(({ id }) => selected.includes(id));
   return (
     <section className={styles.pulses} aria-label="Pulses made by interrupts">
       <p className="label">Pulses made by interrupts</p>
@@ -58,6 +69,9 @@ export function Pulses({ report: { edges }, plan }: { report: InterruptReport; p
             ))}
           </TableBody>
         </Table>
+      )}
+      {made[0] && (
+        <DutyCurve plan={plan} id={(chosen ?? made[0]).id} colour={laneColour((chosen ?? made[0]).at)} />
       )}
     </section>
   );

@@ -5,7 +5,7 @@ import { memo, useState } from 'react';
 import { histogramOf, printNumber, printSeconds } from '@herzschlag/core';
 import type { Window } from '../../components/drawing/lanes.ts';
 import styles from './trace.module.css';
-import type { TraceLane } from './useLanes.ts';
+import { shownSource, type TraceLane } from './useLanes.ts';
 
 const SIZE = { width: 220, height: 74 } as const;
 
@@ -21,7 +21,7 @@ export const Histogram = memo(function Histogram({
   window: Window;
 }) {
   const [of, setOf] = useState<'period' | 'width'>('period');
-  const source = lane?.captured ?? lane?.computed;
+  const source = shownSource(lane);
   const few = source !== undefined && source.count(window.from, window.to) <= MAX;
   const edges = few ? source.edges(window.from, window.to) : new Float64Array(0);
   const start = edges[0] !== undefined && source?.level(edges[0]) === 1 ? 0 : 1;

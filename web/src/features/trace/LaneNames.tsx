@@ -52,9 +52,11 @@ export function LaneNames({
             <b className="serif">{lane.name}</b>
             <small hidden={laneHeight(lanes.length, height) < ROOMY}>
               {lane.wire === undefined
-                ? lane.computed
-                  ? startText(lane)
-                  : 'an input'
+                ? lane.simulated
+                  ? 'below: simulated'
+                  : lane.computed
+                    ? startText(lane)
+                    : 'an input'
                 : lane.computed
                   ? `captured: ${lane.wire}`
                   : 'not assigned to a signal'}

@@ -5,7 +5,7 @@ import { printSeconds } from '@herzschlag/core';
 import { drawRow, drawVolts, rulerTicks, type Row, type Window } from '../../components/drawing/lanes.ts';
 import { resolved } from '../../components/drawing/resolved.ts';
 import styles from './trace.module.css';
-import type { TraceLane } from './useLanes.ts';
+import { shownSource, type TraceLane } from './useLanes.ts';
 import { useTimeZoom } from '../../components/drawing/useTimeZoom.ts';
 
 /** Height of the ruler, in pixels. */
@@ -22,9 +22,9 @@ export function laneHeight(count: number, height: number): number {
   return Math.max(30, Math.min(112, Math.floor((height - RULER) / Math.max(1, count))));
 }
 
-/** The rows of a lane: what was computed above, what was captured below it; one alone takes the whole height. */
+/** The rows of a lane: what was computed above, what was captured or simulated below it; one alone takes the whole height. */
 export function rowsOf(lane: TraceLane, top: number, height: number): Row[] {
-  const { computed, captured, colour } = lane;
+  const { computed, captured, simulated, colour } = lane;
   const inner = height - 12;
   const half = Math.floor((inner - 5) / 2);
   if (computed && captured) {
@@ -33,13 +33,19 @@ export function rowsOf(lane: TraceLane, top: number, height: number): Row[] {
       { source: captured, colour: 'var(--ink)', top: top + 6 + inner - half, height: half },
     ];
   }
+  if (computed && simulated) {
+    return [
+      { source: computed, colour, top: top + 6, height: half, faint: true },
+      { source: simulated, colour, top: top + 6 + inner - half, height: half },
+    ];
+  }
   if (captured) return [{ source: captured, colour, top: top + 8, height: inner - 4 }];
   return computed ? [{ source: computed, colour, top: top + 8, height: inner - 4 }] : [];
 }
 
 /** The edge of a lane that is nearest to a moment, within a distance. */
 export function snapped(lane: TraceLane | undefined, at: number, within: number): number {
-  const source = lane?.captured ?? lane?.computed;
+  const source = shownSource(lane);
   if (!source) return at;
   const [before, after] = [source.previous(at), source.next(at)];
   const near = [before, after].filter(

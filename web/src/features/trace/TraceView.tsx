@@ -28,7 +28,7 @@ import { useStill } from '../../components/hooks/useStill.ts';
 import { useSize } from '../../components/hooks/useSize.ts';
 import { useCapture } from './useCapture.ts';
 import { LONGEST_S, SHORTEST_S } from '../../components/drawing/useTimeZoom.ts';
-import { useLanes } from './useLanes.ts';
+import { shownSource, useLanes } from './useLanes.ts';
 
 /** The window counts as still once it has not moved for so long. */
 const STILL_MS = 140;
@@ -93,7 +93,7 @@ export function TraceView() {
   const searchPulse = (): void => {
     const reading = readSearch(search);
     if (!reading.ok) return setSaid({ text: reading.fault.sentence, fault: true });
-    const source = lane?.captured ?? lane?.computed;
+    const source = shownSource(lane);
     const hit = source && nextPulse(source, cursors.a, reading.value);
     showFound(hit, `No further pulse like that on ${lane?.name ?? 'this lane'}.`);
   };
@@ -107,14 +107,14 @@ export function TraceView() {
   const KEYS: Record<string, (event: KeyboardEvent) => void> = {
     ArrowLeft: (event) => {
       const at = cursors[cursors.active];
-      const source = lane?.captured ?? lane?.computed;
+      const source = shownSource(lane);
       const free = at - (window.to - window.from) / size.width;
       const edge = event.shiftKey ? free : source?.previous(at);
       if (edge !== undefined) goTo(edge);
     },
     ArrowRight: (event) => {
       const at = cursors[cursors.active];
-      const source = lane?.captured ?? lane?.computed;
+      const source = shownSource(lane);
       const free = at + (window.to - window.from) / size.width;
       const edge = event.shiftKey ? free : source?.next(at);
       if (edge !== undefined) goTo(edge);

@@ -6,7 +6,7 @@ import {
   type SignalEvaluation,
   succeeded,
 } from '@herzschlag/core';
-import type { TraceLane } from './useLanes.ts';
+import { shownSource, type TraceLane } from './useLanes.ts';
 
 /** What can be looked for along a lane. */
 export type Jump = 'failure' | 'glitch';
@@ -23,7 +23,7 @@ export function jump(
   what: Jump,
   after: number,
 ): Found {
-  const source = lane?.captured ?? lane?.computed;
+  const source = shownSource(lane);
   if (!source || !outcome) return undefined;
   if (what === 'glitch') {
     const min = (Math.min(outcome.duty, 1 - outcome.duty) / outcome.frequencyHz) * GLITCH;

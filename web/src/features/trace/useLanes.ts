@@ -14,6 +14,7 @@ import {
   waveformSource,
   wireSource,
 } from '@herzschlag/core';
+import { simulatedSource } from '../../components/drawing/simulated.ts';
 import type { Volts } from '../../components/drawing/lanes.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { laneColour } from '../../theme/lanes.ts';
@@ -27,6 +28,8 @@ export type TraceLane = {
   colour: string;
   computed?: EdgeSource;
   captured?: EdgeSource;
+  /** What interrupts make of it, simulated together with all others. */
+  simulated?: EdgeSource;
   /** What a captured lane was thresholded from, for drawing. */
   volts?: Volts;
   /** The voltage of a high level, where the target says it. */
@@ -34,6 +37,11 @@ export type TraceLane = {
   /** The wire that was captured. */
   wire?: string;
 };
+
+/** Where the edges of a lane are measured: in the capture, else as interrupts make them, else as they were computed. */
+export function shownSource(lane: TraceLane | undefined): EdgeSource | undefined {
+  return lane?.captured ?? lane?.simulated ?? lane?.computed;
+}
 
 /** How a capture is laid over the plan: its time 0 in s of the capture, and the clock ratio taken out of it. */
 export type Laid = { startS: number; ratio: number };
@@ -63,6 +71,9 @@ function supplyOf(signal: PlanSignal): { supplyV?: number } {
   return supplyV === undefined ? {} : { supplyV };
 }
 
+/** How long interrupts are simulated for the trace: 10 s, or until so many events. */
+const SIMULATED = { seconds: 10, most: 50_000, seed: 1 };
+
 const NO_WAVEFORMS: SignalWaveform[] = [];
 
 /** All lanes of the plan and its capture. */
@@ -71,13 +82,18 @@ export function useLanes(
   selected: string,
   onPlanClock: boolean,
 ): { lanes: TraceLane[]; computed: SignalWaveform[] } {
-  const { plan, report } = usePlanContext();
+  const { plan, evaluation, report } = usePlanContext();
   const { value: computed = NO_WAVEFORMS } = useEngine(
     ['waveforms', plan],
     (engine, key) => engine.waveforms(key(plan)),
     { keep: true, report },
   );
 
+  const { value: picture } = useEngine(
+    ['simulated', plan],
+    (engine, key) => engine.interrupts(key(plan), SIMULATED),
+    { keep: true, report, enabled: evaluation.interrupts.edges.size > 0 },
+  );
   const { row, comparison } = editor;
   const lanes = useMemo(() => {
     const laid = laidBy(
@@ -112,10 +128,14 @@ export function useLanes(
       const wire = comparison?.pairs.find((one) => one.signal === signal.id)?.wire;
       const captured = wire === undefined ? undefined : wireOf(wire);
       const volts = wire === undefined ? undefined : voltsOf(wire);
+      const made = picture?.edges.get(signal.id);
       return {
         id: signal.id,
         name: signal.name,
         colour: laneColour(index),
+        ...(picture && made && !captured
+          ? { simulated: simulatedSource(made, picture.cpu.cpuHz, picture.run.cycles) }
+          : {}),
         ...supplyOf(signal),
         ...(lane ? { computed: waveformSource(lane.waveform, lane.tickHz) } : {}),
         ...(captured && wire !== undefined ? { captured, wire } : {}),
@@ -136,6 +156,6 @@ export function useLanes(
     });
     const all = own.flatMap((lane) => [lane, ...oppositeOf(lane, lane.colour)]);
     return [...all, ...others];
-  }, [plan.signals, computed, comparison, row, selected, onPlanClock]);
+  }, [plan.signals, computed, picture, comparison, row, selected, onPlanClock]);
   return { lanes, computed };
 }
