@@ -1,24 +1,29 @@
 import type { CpuModel } from './model.ts';
 
-/** Numbers in a list that grows by doubling: a plain array of numbers would box and copy what a second of interrupts gives. */
-export type Column = { values: Float64Array; length: number };
+/** Columns of numbers that grow together by doubling: plain arrays of numbers would box and copy what a second of interrupts gives. */
+type Columns = { values: Float64Array[]; length: number; room: number };
 
-function column(): Column {
-  return { values: new Float64Array(1024), length: 0 };
+function columns(count: number): Columns {
+  const room = 1024;
+  return { values: Array.from({ length: count }, () => new Float64Array(room)), length: 0, room };
 }
 
-function add(to: Column, value: number): void {
-  if (to.length === to.values.length) {
-    const wider = new Float64Array(2 * to.values.length);
-    wider.set(to.values);
-    to.values = wider;
+/** The place of a new row, for which there is room in every column. */
+function newRow(to: Columns): number {
+  if (to.length === to.room) {
+    to.room *= 2;
+    to.values = to.values.map((column) => {
+      const wider = new Float64Array(to.room);
+      wider.set(column);
+      return wider;
+    });
   }
-  to.values[to.length] = value;
   to.length += 1;
+  return to.length - 1;
 }
 
-function cut({ values, length }: Column): Float64Array {
-  return values.slice(0, length);
+function column({ values, length }: Columns, at: number): Float64Array {
+  return (values[at] ?? new Float64Array(0)).slice(0, length);
 }
 
 /** Who runs from one cycle to another: a task by its place, or a masked section of the main loop by -1 - its place. */
@@ -69,15 +74,9 @@ export type CpuRun = {
 
 /** Collects what a simulation sees. */
 export function recorder({ tasks }: CpuModel) {
-  const spans = { from: column(), to: column(), who: column() };
-  const services = {
-    task: column(),
-    arrival: column(),
-    start: column(),
-    written: column(),
-    end: column(),
-  };
-  const losses = { task: column(), at: column() };
+  const spans = columns(3);
+  const services = columns(5);
+  const losses = columns(2);
   const tally = tasks.map((): TaskTally => ({
     events: 0,
     served: 0,
@@ -93,17 +92,26 @@ export function recorder({ tasks }: CpuModel) {
   let mainLeft = 0;
   let mainSeen = 0;
 
+  let spanWho = NaN;
+  let spanEnd = NaN;
+
   function ran(who: number, from: number, to: number): void {
     if (to === from) return;
-    const { length } = spans.to;
-    if (length > 0 && spans.to.values[length - 1] === from && spans.who.values[length - 1] === who) {
-      spans.to.values[length - 1] = to;
+    if (spanEnd === from && spanWho === who) {
+      const [, ends] = spans.values;
+      if (ends) ends[spans.length - 1] = to;
     } else {
-      add(spans.from, from);
-      add(spans.to, to);
-      add(spans.who, who);
+      const row = newRow(spans);
+      const [starts, ends, whose] = spans.values;
+      if (starts && ends && whose) {
+        starts[row] = from;
+        ends[row] = to;
+        whose[row] = who;
+      }
+      spanWho = who;
     }
-    const own = tally[who];
+    spanEnd = to;
+    const own = who < 0 ? undefined : tally[who];
     if (own) own.busy += to - from;
   }
 
@@ -117,8 +125,10 @@ export function recorder({ tasks }: CpuModel) {
       own.events += 1;
       if (!lost) return;
       own.lost += 1;
-      add(losses.task, task);
-      add(losses.at, at);
+      const row = newRow(losses);
+      const [tasksOf, times] = losses.values;
+      if (tasksOf) tasksOf[row] = task;
+      if (times) times[row] = at;
     },
     served(task: number, arrival: number, start: number, written: number, end: number): void {
       const own = tally[task];
@@ -132,11 +142,14 @@ export function recorder({ tasks }: CpuModel) {
         own.worstWait = wait;
         own.worstAt = arrival;
       }
-      add(services.task, task);
-      add(services.arrival, arrival);
-      add(services.start, start);
-      add(services.written, written);
-      add(services.end, end);
+      const row = newRow(services);
+      const [whose, arrivals, starts, writes, ends] = services.values;
+      if (!whose || !arrivals || !starts || !writes || !ends) return;
+      whose[row] = task;
+      arrivals[row] = arrival;
+      starts[row] = start;
+      writes[row] = written;
+      ends[row] = end;
     },
     /** The main loop ran; a single instruction between two handlers does not end its absence. */
     mainRan(from: number, to: number, single: boolean): void {
@@ -157,15 +170,15 @@ export function recorder({ tasks }: CpuModel) {
       return {
         cycles,
         tally,
-        spans: { from: cut(spans.from), to: cut(spans.to), who: cut(spans.who) },
+        spans: { from: column(spans, 0), to: column(spans, 1), who: column(spans, 2) },
         services: {
-          task: cut(services.task),
-          arrival: cut(services.arrival),
-          start: cut(services.start),
-          written: cut(services.written),
-          end: cut(services.end),
+          task: column(services, 0),
+          arrival: column(services, 1),
+          start: column(services, 2),
+          written: column(services, 3),
+          end: column(services, 4),
         },
-        losses: { task: cut(losses.task), at: cut(losses.at) },
+        losses: { task: column(losses, 0), at: column(losses, 1) },
         main,
         ...(stuck === undefined ? {} : { stuck }),
         cut: cutShort,
