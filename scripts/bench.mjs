@@ -8,7 +8,7 @@ step('build');
 if (process.argv.includes('--built') && existsSync(join(ROOT, 'web/.next/BUILD_ID')))
   console.log('as it stands');
 else build();
-for (const name of ['fit', 'edit', 'trace', 'pan', 'assign']) {
+for (const name of ['fit', 'edit', 'trace', 'pan', 'assign', 'interrupts']) {
   step(name);
   tool('tsx/dist/cli.mjs', [`bench/${name}.bench.ts`]);
 }

@@ -4,6 +4,7 @@ import { clockPath } from '../../src/clock/path.ts';
 import { decodeText } from '../../src/decode/decode.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
+import { stringWaysOf } from '../../src/evaluate/led-string.ts';
 import { planWaveforms } from '../../src/evaluate/waveforms.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
 import { csvReader } from '../../src/io/csv-read.ts';
@@ -58,7 +59,10 @@ export function usePlan(plan: Plan, part = PARTS.find((one) => one.id === plan.p
   const used = plan.ownPart?.id === plan.part ? plan.ownPart : part;
   evaluatePlan(plan, used);
   planWaveforms(plan, used);
-  for (const signal of plan.signals) sentenceText(signal);
+  for (const signal of plan.signals) {
+    sentenceText(signal);
+    stringWaysOf(plan, used, signal.id);
+  }
   try {
     planCode(plan, used);
   } catch (error) {
@@ -97,8 +101,24 @@ const PLAN: Plan = {
     {
       ...{ id: 'beat', name: 'Beat', kind: 'tick', target: { frequencyHz: 1000 } },
       setting: { drive: 'interrupt', timer: 'TIMER2', mode: 'ctc', prescaler: 64, top: 249, divider: 1 },
+      handler: { cycles: { min: 20, max: 90 }, priority: 1 },
     },
   ],
+  cpu: {
+    mainLoop: {
+      roundCycles: 4000,
+      masked: [{ name: 'write', everyS: 0.01, cycles: 200 }],
+      polls: [{ name: 'keys', everyS: 0.02, countS: 0.001, bits: 16, comparison: 'signed', from: 'now' }],
+    },
+    tasks: [
+      { id: 'bus', name: 'Bus', arrives: { everyS: 0.001, firstS: 0.0002, jitterS: 0.0001 }, cycles: 60 },
+      {
+        ...{ id: 'rx', name: 'Receiver', arrives: { leastS: 0.0005, spreadS: 0.002 } },
+        ...{ cycles: { min: 30, max: 50 }, priority: 0, vector: 18, clears: 'start', deadlineS: 0.0004 },
+      },
+      { id: 'edge', name: 'Edge', arrives: { timesS: [0.001, 0.0015, 0.2] }, cycles: 30 },
+    ],
+  },
 };
 
 const SIGNALS: readonly Signal[] = [
@@ -284,7 +304,8 @@ export const READERS: readonly FuzzedReader[] = [
   },
   {
     name: 'demo plan',
-    make: (random) => mutatedText(example('harbour-buoy.plan.json'), random),
+    make: (random) =>
+      mutatedText(example(random() < 0.5 ? 'harbour-buoy.plan.json' : 'tower-clock.plan.json'), random),
     try: (text) => accepted(readPlan(text, PARTS)),
   },
   {
