@@ -84,4 +84,19 @@ describe('interrupts', () => {
     const gone = { css: '[data-interrupt="task.task-3"]' };
     await browser.driver.wait(async () => (await browser.driver.findElements(gone)).length === 0, 10_000);
   });
+
+  it('simulates a long time beside the page, and tells what polling and LED strings amount to', async () => {
+    await openInterrupts();
+    const lengths = await browser.find('select[aria-label="Time to simulate"]');
+    await lengths.sendKeys('100 s');
+    await browser.shows('section[aria-label="Main loop"]', 'over 100 s simulated');
+    await browser.shows(
+      'section[aria-label=Polling]',
+      'It stays right when the count wraps after 49.7 days.',
+    );
+    await (await browser.find('select[aria-label="Comparison of Pendulum watch"]')).sendKeys('now ≥ due');
+    await browser.shows('section[aria-label=Polling]', 'compare the difference of the counts.');
+    await browser.shows('[data-way=masked]', 'lost');
+    await browser.shows('[data-way=transfer]', 'nothing lost');
+  });
 });

@@ -21,6 +21,11 @@ function leftOutOf(signal: PlanSignal, course: ReturnType<typeof courseOf>): str
     ...(sequence && reason !== undefined
       ? [`${name}: its sequence (${sequenceText(sequence)}); the signal runs steadily, since ${reason}.`]
       : []),
+    ...(signal.handler?.priority
+      ? [
+          `${name}: the priority ${signal.handler.priority} of its interrupts; all have the priority that start-up code leaves them.`,
+        ]
+      : []),
     ...(requirementOf(signal).alsoWidths
       ? [`${name}: sending the bits; the timer repeats one of them until the program writes the next width.`]
       : []),

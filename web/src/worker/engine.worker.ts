@@ -219,6 +219,20 @@ const api = {
     const path = clockPath(part, plan.clock);
     return simulatePlan(plan, part, path, settingsOf(plan, part, path), options);
   },
+  /** As `interrupts`, for long times; tells the share that is done from time to time. */
+  simulateLong: async (
+    key: PlanKey,
+    options: InterruptOptions,
+    progress: (share: number) => void,
+  ): Promise<ReturnType<typeof simulatePlan>> => {
+    const { plan, part } = await held(key);
+    const path = clockPath(part, plan.clock);
+    const stops = (done: number): boolean => {
+      progress(done);
+      return false;
+    };
+    return simulatePlan(plan, part, path, settingsOf(plan, part, path), { ...options, stops });
+  },
   /** What interrupts make of the duties of one signal; undefined where timers make them. */
   dutyRange: async (key: PlanKey, id: string): Promise<DutyRange | undefined> => {
     const { plan, part } = await held(key);

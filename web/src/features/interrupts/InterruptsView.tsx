@@ -1,6 +1,7 @@
 'use client';
 
 import ButtonBase from '@mui/material/ButtonBase';
+import LinearProgress from '@mui/material/LinearProgress';
 import { useColorScheme } from '@mui/material/styles';
 import { useSearchParams } from 'next/navigation';
 import { useCallback, useMemo, useState, type KeyboardEvent } from 'react';
@@ -12,7 +13,6 @@ import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { useSize } from '../../components/hooks/useSize.ts';
 import { laneColour } from '../../theme/lanes.ts';
-import { useEngine } from '../../worker/useEngine.ts';
 import { MAIN, PIN, ROW, RULER, type Pin } from './draw.ts';
 import { withNewTask } from './edits.ts';
 import { InterruptTable, type TableActions } from './InterruptTable.tsx';
@@ -23,13 +23,7 @@ import { Pulses } from './Pulses.tsx';
 import { timelineRows, type Picture } from './rows.ts';
 import { StringWays } from './StringWays.tsx';
 import { Timeline } from './Timeline.tsx';
-
-/** How long is simulated, and after how many interrupts it ends. */
-const LENGTHS = [
-  { name: '100 ms', seconds: 0.1, most: 10_000 },
-  { name: '1 s', seconds: 1, most: 100_000 },
-  { name: '10 s', seconds: 10, most: 400_000 },
-] as const;
+import { LENGTHS, type LengthName, useSimulation } from './useSimulation.ts';
 
 /** The pin of the first signal of a row whose edges its interrupts make. */
 function pinOf(picture: Picture, row: number, signals: Plan['signals']): Pin | undefined {
@@ -52,17 +46,12 @@ export function InterruptsView() {
   const { mode, systemMode } = useColorScheme();
   const night = (mode === 'system' ? systemMode : mode) === 'dark';
   const asked = useSearchParams();
-  const [length, setLength] = useState('1 s');
+  const [length, setLength] = useState<LengthName>('1 s');
   const [dragged, setDragged] = useState<(plan: Plan) => Plan>();
   const [hint, setHint] = useState<string>();
   const [stage, size] = useSize();
   const shown = useMemo(() => (dragged ? dragged(plan) : plan), [dragged, plan]);
-  const options = LENGTHS.find(({ name }) => name === length) ?? LENGTHS[1];
-  const { value: picture } = useEngine(
-    ['interrupts', shown, length],
-    (engine, key) => engine.interrupts(key(shown), { seconds: options.seconds, most: options.most, seed: 1 }),
-    { keep: true, report: tell },
-  );
+  const { picture, running } = useSimulation(shown, length, tell, () => setLength('1 s'));
   const order = useMemo(() => plan.signals.map(({ id }) => id), [plan.signals]);
   const data = useMemo(() => picture && timelineRows(picture, order), [picture, order]);
   const [wanted, setWanted] = useState(asked.get('task') ?? asked.get('signal') ?? '');
@@ -73,7 +62,7 @@ export function InterruptsView() {
   const selected = Math.max(0, found);
   const startS = asked.get('at') === null ? undefined : Number(asked.get('at'));
   const [atS, setAtS] = useState(Number.isFinite(startS) ? startS : undefined);
-  const seconds = picture?.report.seconds ?? options.seconds;
+  const seconds = picture?.report.seconds ?? 1;
   const [own, setOwn] = useState<Window | undefined>(() => around(atS));
   const window = useMemo(() => own ?? { from: -0.02 * seconds, to: 1.02 * seconds }, [own, seconds]);
   const setWindow = useCallback((next: Window) => {
@@ -157,8 +146,26 @@ export function InterruptsView() {
           next loss
         </ButtonBase>
         <span className={styles.space} />
+        {running && (
+          <>
+            <LinearProgress
+              className={styles.progress ?? ''}
+              variant="determinate"
+              value={100 * running.done}
+              aria-label="Simulation"
+            />
+            <ButtonBase className={styles.tool} onClick={running.stop}>
+              stop
+            </ButtonBase>
+          </>
+        )}
         <span className="soft">simulated</span>
-        <ChoiceBox label="Time to simulate" className={styles.length ?? ''} value={length} take={setLength}>
+        <ChoiceBox
+          label="Time to simulate"
+          className={styles.length ?? ''}
+          value={length}
+          take={(name) => setLength(name as LengthName)}
+        >
           {LENGTHS.map(({ name }) => (
             <option key={name} value={name}>
               {name}
