@@ -22,8 +22,11 @@ export type TaskOrigin = {
   estimated: boolean;
 };
 
-/** A plan's interrupts as a model, with the origin of each of its tasks and the processor's clock in Hz. */
-export type PlanCpu = { model: CpuModel; origins: TaskOrigin[]; cpuHz: number };
+/** A loop of the program that makes a signal: its period, and where in it the pin rises and falls, in cycles of the processor. */
+export type CpuLoop = { signal: string; period: number; rise: number; fall: number };
+
+/** A plan's interrupts as a model, with the origin of each of its tasks, its delay loops, and the processor's clock in Hz. */
+export type PlanCpu = { model: CpuModel; origins: TaskOrigin[]; loops: CpuLoop[]; cpuHz: number };
 
 /** A signal and the setting it is made by. */
 type Holder = { signal: PlanSignal; setting: Setting };
@@ -199,6 +202,12 @@ function planTask(
   };
 }
 
+function loopOf(part: Part, path: ClockPath, signal: string, setting: Setting | undefined): CpuLoop[] {
+  if (!setting || driveOf(setting).cause !== 'loop') return [];
+  const { edges, periodTicks } = outcomeUnder(part, path, setting).cycle;
+  return 'rise' in edges ? [{ signal, period: periodTicks, rise: edges.rise, fall: edges.fall }] : [];
+}
+
 /**
  * The interrupts of a plan as the simulation and the bounds take them: one task for each flag that signals need, and the
  * plan's own tasks. Timers are taken to start together.
@@ -245,5 +254,6 @@ export function planCpu(
       return { name, every, length: cycles, first: every };
     }),
   };
-  return { model, origins: made.map(({ origin }) => origin), cpuHz: cpuHz.valueOf() };
+  const loops = plan.signals.flatMap((signal) => loopOf(part, path, signal.id, settings.get(signal.id)));
+  return { model, origins: made.map(({ origin }) => origin), loops, cpuHz: cpuHz.valueOf() };
 }

@@ -10,7 +10,7 @@ import { printSeconds } from '../quantity/print.ts';
 import type { Setting } from '../timer/setting.ts';
 import { planCpu, type PlanCpu, type TaskOrigin } from './cpu-model.ts';
 import { pollRows, type PollRow, type Round } from './polls.ts';
-import { realEdges, type CycleEdges, type RealEdges } from './real-edges.ts';
+import { loopEdges, realEdges, type CycleEdges, type RealEdges } from './real-edges.ts';
 
 /** How long an event may wait, and what comes of it. */
 export type Deadline = {
@@ -214,6 +214,9 @@ export function simulatePlan(
     const real = realEdges(cpu, run, signal);
     return real ? [[signal, real] as const] : [];
   });
+  if (model.tasks.length > 0) {
+    made.push(...cpu.loops.map((loop) => [loop.signal, loopEdges(cpu, run, loop)] as const));
+  }
   const share = run.cycles === 0 ? 1 : run.main.cycles / run.cycles;
   const { roundCycles } = plan.cpu?.mainLoop ?? {};
   const aloneS = (roundCycles ?? USUAL_ROUND) / cpuHz;

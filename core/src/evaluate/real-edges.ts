@@ -1,6 +1,6 @@
 import type { CpuRun } from '../cpu/record.ts';
 import type { Action } from '../timer/drives/actions.ts';
-import type { PlanCpu } from './cpu-model.ts';
+import type { CpuLoop, PlanCpu } from './cpu-model.ts';
 
 /** Least, greatest and mean of a number of lengths, in s. */
 export type Spread = { min: number; max: number; mean: number };
@@ -19,6 +19,8 @@ export type RealEdges = {
   jitterS: number;
   /** Events that were lost, so that an edge is missing. */
   lost: number;
+  /** Whether a loop of the program makes it, whose periods handlers lengthen. */
+  stretched: boolean;
 };
 
 /** A pin that a handler's actions move. */
@@ -110,6 +112,50 @@ export function realEdges(
     ...(widthS ? { widthS } : {}),
     jitterS: cycles.length === 0 ? 0 : (most - least) / cpuHz,
     lost,
+    stretched: false,
+  };
+  return { figures, edges: { cycles: Float64Array.from(cycles), levels: Uint8Array.from(levels) } };
+}
+
+/** The most edges of a loop that are played. */
+const MOST_LOOP_EDGES = 20_000;
+
+/** The edges that a delay loop makes while handlers interrupt it: what they take comes on top of its own cycles. */
+export function loopEdges(
+  { cpuHz }: PlanCpu,
+  { spans, cycles: end }: CpuRun,
+  { period, rise, fall }: CpuLoop,
+): { figures: RealEdges; edges: CycleEdges } {
+  const cycles: number[] = [];
+  const levels: (0 | 1)[] = [];
+  let handled = 0;
+  let span = 0;
+  const happensAt = (own: number): number => {
+    while (span < spans.who.length && (spans.from[span] ?? 0) < own + handled) {
+      if ((spans.who[span] ?? 0) >= 0) handled += (spans.to[span] ?? 0) - (spans.from[span] ?? 0);
+      span += 1;
+    }
+    return own + handled;
+  };
+  const first = rise < fall ? 1 : 0;
+  for (let k = 0; cycles.length < MOST_LOOP_EDGES; k += 1) {
+    const at = happensAt(
+      Math.floor(k / 2) * period + (k % 2 === 0 ? Math.min(rise, fall) : Math.max(rise, fall)),
+    );
+    if (at >= end) break;
+    cycles.push(at);
+    levels.push(k % 2 === 0 ? (first as 0 | 1) : ((1 - first) as 0 | 1));
+  }
+  const { periods, widths } = lengthsOf(cycles, levels);
+  const periodS = spreadOf(periods, cpuHz);
+  const widthS = spreadOf(widths, cpuHz);
+  const figures: RealEdges = {
+    count: cycles.length,
+    ...(periodS ? { periodS } : {}),
+    ...(widthS ? { widthS } : {}),
+    jitterS: periodS ? periodS.max - periodS.min : 0,
+    lost: 0,
+    stretched: true,
   };
   return { figures, edges: { cycles: Float64Array.from(cycles), levels: Uint8Array.from(levels) } };
 }

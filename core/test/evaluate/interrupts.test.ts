@@ -131,6 +131,29 @@ describe('edges that interrupts make', () => {
     expect(one?.mean).toBeCloseTo(0.044, 3);
   });
 
+  it('come later from a delay loop, by what handlers take: 1 kHz becomes 996.5 Hz with 56 cycles in each period', () => {
+    // 4000 passes of 4 cycles. The bus comes each 1 ms: 7 in, 45, 4 out: 56 cycles; its own period stays 16 000, so that it comes
+    // 16 056 / 16 000 times a period of the loop: the mean period is 16 000 / (1 - 56 / 16 000) = 16 056.2.
+    const horn = {
+      id: 'horn',
+      name: 'Horn',
+      kind: 'tone',
+      pin: 'PD4',
+      target: { frequencyHz: 1000, frequencyTolerancePpm: 1000 },
+      setting: { drive: 'delay-loop', pin: 'PD4', top: 4000, compare: 2000 },
+    } as PlanSignal;
+    const { report } = run([horn], other(100, 45), { seconds: 0.5 });
+    const { periodS, stretched } = report.edges.get('horn') ?? {};
+    expect(stretched).toBe(true);
+    expect((periodS?.mean ?? 0) * 16e6).toBeCloseTo(16_056.2, 0);
+    expect(run([horn]).report.edges.size).toBe(0);
+    const { signals } = evaluatePlan({ ...LOCK_GATE, signals: [horn], cpu: other(100, 45) }, PART);
+    const frequency = signals[0]?.outcome?.checks.find(({ property }) => property === 'frequency');
+    expect(frequency?.verdict).toBe('fail');
+    expect(frequency?.value).toBeCloseTo(996.5, 1);
+    expect(frequency?.note).toMatch(/^Interrupts lengthen the loop: periods of 1\.00/);
+  });
+
   it('serve three rates from one tick: one interrupt, edges of one delay', () => {
     // 1 kHz: toggles each 1, 2 and 5 interrupts give 500, 250 and 100 Hz; 24 + 2 x 12 cycles in one handler.
     const tick = (id: string, pin: string, divider: number): PlanSignal => ({
