@@ -65,6 +65,7 @@ export {
   timerIdOf,
 } from './timer/setting.ts';
 export {
+  MOST_TIMES,
   type CpuLoad,
   type Poll,
   type Cycles,

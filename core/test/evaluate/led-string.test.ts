@@ -1,7 +1,11 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { clockPath } from '../../src/clock/path.ts';
-import { ledStringWays, type LedString } from '../../src/evaluate/led-string.ts';
+import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
+import { ledStringWays, stringWaysOf, type LedString } from '../../src/evaluate/led-string.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import { stm32f401 } from '../../src/part/parts/stm32/stm32f401.ts';
+import { readPlan } from '../../src/plan/check-plan.ts';
 import type { Plan } from '../../src/plan/plan.ts';
 import { LOCK_GATE, planOn } from '../helpers/plan.ts';
 
@@ -87,5 +91,22 @@ describe('sending to a string of LEDs', () => {
     expect(by.interrupt?.reason).toBeUndefined();
     expect(by.interrupt?.share).toBeGreaterThan(0.008);
     expect(by.interrupt?.share).toBeLessThan(0.011);
+  });
+
+  it('is in a demo beside three rates from one tick, a pair of interrupts and a receiver, all of which hold', () => {
+    const text = readFileSync(join(__dirname, '../../../examples/signal-cabin.plan.json'), 'utf8');
+    const read = readPlan(text, [atmega328p]);
+    if (!read.ok) throw new Error(read.fault.sentence);
+    const { plan, part } = read.value;
+    const { failures, interrupts } = evaluatePlan(plan, part);
+    expect(failures).toEqual([]);
+    expect(interrupts.rows[0]?.signals).toEqual(['beat', 'crossing-lamp', 'gong']);
+    const own = Object.fromEntries(
+      (stringWaysOf(plan, part, 'block-ring')?.ways ?? []).map((way) => [way.id, way]),
+    );
+    const lost = (id: string): number => own[id]?.others.find(({ name }) => name === 'Receiver')?.lost ?? NaN;
+    expect(lost('masked')).toBeGreaterThan(20);
+    expect(lost('gaps')).toBe(0);
+    expect(stringWaysOf(plan, part, 'gong')).toBeUndefined();
   });
 });

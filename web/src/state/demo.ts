@@ -1,5 +1,6 @@
 import buoy from '../../../examples/harbour-buoy.plan.json';
 import greenhouse from '../../../examples/greenhouse.plan.json';
+import cabin from '../../../examples/signal-cabin.plan.json';
 import tower from '../../../examples/tower-clock.plan.json';
 
 /** The demo plans that come with the product: the text of their files, and what the start page says of them. */
@@ -27,5 +28,13 @@ export const DEMOS = [
     about:
       'A hammer that strikes three times a minute, a dial lamp that fades, a chime and a strobe on the pendulum, on a SAMD21G18 at 48 MHz.',
     wave: { periods: 3, duty: 0.5, colour: 'var(--lane-4)' },
+  },
+  {
+    id: 'signal-cabin',
+    name: cabin.name,
+    text: JSON.stringify(cabin),
+    about:
+      'Interrupts that wait for each other: three rates from one tick, a lamp switched by two interrupts, LEDs beside a receiver, on an ATmega328P at 16 MHz.',
+    wave: { periods: 8, duty: 0.2, colour: 'var(--lane-3)' },
   },
 ] as const;

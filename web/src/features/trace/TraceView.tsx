@@ -18,6 +18,7 @@ import { Bookmarks } from './Bookmarks.tsx';
 import { CaptureBar } from './CaptureBar.tsx';
 import { Findings } from './Findings.tsx';
 import { Histogram } from './Histogram.tsx';
+import { risingEdges, withInterruptsAt } from './captured-interrupts.ts';
 import { jump, readSearch, type Jump } from './jumps.ts';
 import { LaneChecks, LaneNames } from './LaneNames.tsx';
 import { Lanes, type Cursors } from './Lanes.tsx';
@@ -35,7 +36,7 @@ const STILL_MS = 140;
 
 /** All signals over time, computed and captured: lanes, cursors, checks, and what a capture says about the plan. */
 export function TraceView() {
-  const { plan, planId, evaluation, signal: shown, report } = usePlanContext();
+  const { plan, planId, evaluation, signal: shown, change, report } = usePlanContext();
   const { mode, systemMode } = useColorScheme();
   const night = (mode === 'system' ? systemMode : mode) === 'dark';
   const editor = useCapture(planId, plan, report);
@@ -158,6 +159,14 @@ export function TraceView() {
       .catch((error: unknown) => setSaid({ text: sentenceOfError(error), fault: true }));
   };
 
+  const addInterrupts = (): void => {
+    const timesS = lane?.captured ? risingEdges(lane.captured) : [];
+    if (timesS.length === 0)
+      return setSaid({ text: 'This lane has no rising edge after the start.', fault: true });
+    change((now) => withInterruptsAt(now, lane?.name ?? '', timesS));
+    setSaid({ text: `added: ${timesS.length} events, see Interrupts`, fault: false });
+  };
+
   if (plan.signals.length === 0) {
     return (
       <div className={styles.empty}>
@@ -252,6 +261,15 @@ export function TraceView() {
               <option value="wav">WAV, the selected lane</option>
             </ChoiceBox>
             <Bookmarks at={cursors[cursors.active]} go={goTo} />
+            {lane?.captured && (
+              <ButtonBase
+                className={styles.tool}
+                onClick={addInterrupts}
+                title="Adds an interrupt to the plan that comes at each rising edge of this lane"
+              >
+                as interrupts
+              </ButtonBase>
+            )}
             <span className={styles.said} data-fault={said?.fault} role="status">
               {said?.text}
             </span>
