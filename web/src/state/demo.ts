@@ -10,7 +10,7 @@ export const DEMOS = [
     name: greenhouse.name,
     text: JSON.stringify(greenhouse),
     about:
-      'A frost alarm that sounds, a status LED and a mist pump that share a timer, a grow light that dims, on an ATmega328P at 16 MHz.',
+      'A frost alarm that sounds, a status LED and a mist pump that share a timer, a grow light that dims, on an ATmega328P at 16\u00a0MHz.',
     wave: { periods: 6, duty: 0.1, colour: 'var(--lane-2)' },
   },
   {
@@ -18,7 +18,7 @@ export const DEMOS = [
     name: buoy.name,
     text: JSON.stringify(buoy),
     about:
-      'A lantern with a flash, a fog signal, a chart lamp that dims, a lens shutter on a servo, an anemometer to measure and a housekeeping tick, on an STM32F401 at 84 MHz.',
+      'A lantern with a flash, a fog signal, a chart lamp that dims, a lens shutter on a servo, an anemometer to measure and a housekeeping tick, on an STM32F401 at 84\u00a0MHz.',
     wave: { periods: 10, duty: 0.35, colour: 'var(--lane-1)' },
   },
   {
@@ -26,7 +26,7 @@ export const DEMOS = [
     name: tower.name,
     text: JSON.stringify(tower),
     about:
-      'A hammer that strikes three times a minute, a dial lamp that fades, a chime and a strobe on the pendulum, on a SAMD21G18 at 48 MHz.',
+      'A hammer that strikes three times a minute, a dial lamp that fades, a chime and a strobe on the pendulum, on a SAMD21G18 at 48\u00a0MHz.',
     wave: { periods: 3, duty: 0.5, colour: 'var(--lane-4)' },
   },
   {
@@ -34,7 +34,7 @@ export const DEMOS = [
     name: cabin.name,
     text: JSON.stringify(cabin),
     about:
-      'Interrupts that wait for each other: three rates from one tick, a lamp switched by two interrupts, LEDs beside a receiver, on an ATmega328P at 16 MHz.',
+      'Interrupts that wait for each other: three rates from one tick, a lamp switched by two interrupts, LEDs beside a receiver, on an ATmega328P at 16\u00a0MHz.',
     wave: { periods: 8, duty: 0.2, colour: 'var(--lane-3)' },
   },
 ] as const;

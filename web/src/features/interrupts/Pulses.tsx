@@ -6,6 +6,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { type InterruptReport, type Plan, printSeconds, type Spread } from '@herzschlag/core';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { laneColour } from '../../theme/lanes.ts';
 import { DutyCurve } from './DutyCurve.tsx';
 import styles from './interrupts.module.css';
@@ -31,7 +32,12 @@ export function Pulses({
     const own = edges.get(id);
     return own ? [{ id, name, at, own }] : [];
   });
-  const chosen = made.find(({ id }) => selected.includes(id));
+  const { evaluation } = usePlanContext();
+  const settable = made.filter(({ id }) => {
+    const duty = evaluation.signals.find(({ signal }) => signal.id === id)?.outcome?.place.duty;
+    return duty === 'match' || duty === 'counted';
+  });
+  const drawn = settable.find(({ id }) => selected.includes(id)) ?? settable[0];
   return (
     <section className={styles.pulses} aria-label="Pulses made by interrupts">
       <p className="label">Pulses made by interrupts</p>
@@ -70,9 +76,7 @@ export function Pulses({
           </TableBody>
         </Table>
       )}
-      {made[0] && (
-        <DutyCurve plan={plan} id={(chosen ?? made[0]).id} colour={laneColour((chosen ?? made[0]).at)} />
-      )}
+      {drawn && <DutyCurve plan={plan} id={drawn.id} colour={laneColour(drawn.at)} />}
     </section>
   );
 }
