@@ -144,7 +144,7 @@ export function loopEdges(
     );
     if (at >= end) break;
     cycles.push(at);
-    levels.push(k % 2 === 0 ? (first as 0 | 1) : ((1 - first) as 0 | 1));
+    levels.push(k % 2 === 0 ? first : ((1 - first) as 0 | 1));
   }
   const { periods, widths } = lengthsOf(cycles, levels);
   const periodS = spreadOf(periods, cpuHz);
