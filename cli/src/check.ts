@@ -3,6 +3,7 @@ import {
   type Comparison,
   compareCapture,
   evaluatePlan,
+  type Failure,
   type InterruptRow,
   printPpm,
 } from '@herzschlag/core';
@@ -80,6 +81,13 @@ function taskRow({ task, deadline }: InterruptRow): Row[] {
   ];
 }
 
+/** A task without a deadline that keeps the plan from passing: its handler runs for ever. */
+function stuckRow({ task, name, text }: Failure): Row[] {
+  if (task === undefined) return [];
+  const signal = task === '' ? name : task;
+  return [{ signal, of: 'computed', property: 'interrupt', unit: 's', verdict: 'fail', note: text }];
+}
+
 /**
  * Every check of every signal, of its computed waveform and of a capture where one is given. A signal without a chosen
  * setting is checked with the proposed one; one that nothing can make, and signals in a conflict, fail.
@@ -89,7 +97,7 @@ export async function checkCommand(
   options: CheckOptions,
 ): Promise<{ text: string; fails: boolean }> {
   const { plan, part } = await loadPlan(file);
-  const { signals, conflicts, interrupts } = evaluatePlan(plan, part);
+  const { signals, conflicts, interrupts, failures } = evaluatePlan(plan, part);
   const capture = options.capture === undefined ? undefined : await loadCapture(options.capture);
   if (!capture && options.as.length > 0) throw new UsageError('--as needs a --capture.');
   const comparison = capture && compareCapture(plan, part, capture, wireMap(options.as, capture, plan));
@@ -103,6 +111,7 @@ export async function checkCommand(
     checks.map((check): Row => ({ signal, of: 'captured', ...check })),
   );
   computed.push(...interrupts.rows.flatMap(taskRow));
+  if (interrupts.stuck !== undefined) computed.push(...failures.flatMap(stuckRow));
   const checks = [...computed, ...captured];
   const fails =
     conflicts.length > 0 ||

@@ -39,7 +39,7 @@ export type TableActions = {
 
 function readName(text: string) {
   const name = text.trim();
-  return name === '' || name.length > 60 ? failed('A name has 1 to 60 characters.') : succeeded(name);
+  return name === '' || name.length > 80 ? failed('A name has 1 to 80 characters.') : succeeded(name);
 }
 
 /** Reads a priority, 0 being the most urgent. */
