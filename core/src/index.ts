@@ -109,6 +109,23 @@ export { histogramOf } from './wave/statistics.ts';
 export { waveformEdgeList } from './wave/stream.ts';
 export { type Threshold, thresholded } from './wave/threshold.ts';
 export { firstEdge, waveformOf } from './wave/waveform.ts';
+export { type Load, type LoadKind, loadKinds, type LoadType } from './load/index.ts';
+export { type LoadPicture, type LoadReport } from './load/model.ts';
+export { strobeView } from './load/strobed-disc.ts';
+export {
+  deviations,
+  MOST_READINGS,
+  type Quantity as ReadingQuantity,
+  type Reading,
+  type Readings,
+  readRange,
+  seenAt,
+  seenText,
+  setFor,
+  setText,
+} from './readings/readings.ts';
+export { parseReadings, parseSeen, parseSet } from './readings/table.ts';
+export { highestReading, type Knob, type KnobCurve, type KnobQuantity } from './knob/knob.ts';
 export { type Check, type Verdict } from './check/check.ts';
 export { type Candidate } from './fit/candidate.ts';
 export { type Refusal } from './fit/explain/refusal.ts';
@@ -147,6 +164,8 @@ export { dutyRange, type DutyRange } from './evaluate/duty-range.ts';
 export { type LedString, ledStringWays, type StringWay, stringWaysOf } from './evaluate/led-string.ts';
 export { type PollRow } from './evaluate/polls.ts';
 export { type CycleEdges, type RealEdges, type Spread } from './evaluate/real-edges.ts';
+export { type KnobReport, knobReport, knobText, settingAt } from './evaluate/knob.ts';
+export { type Motion, triedLoad } from './evaluate/load.ts';
 export { oppositeId } from './evaluate/opposite-id.ts';
 export { evaluateSetting, type Place, type SignalEvaluation } from './evaluate/signal.ts';
 export { signalSurroundings, type Surroundings } from './evaluate/surroundings.ts';

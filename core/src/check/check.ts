@@ -26,8 +26,9 @@ export type Check = {
     | 'dead time'
     | 'sequence'
     | 'feeding'
-    | 'interrupt';
-  unit: 'Hz' | 'fraction' | 'count' | 's' | 'V' | '°';
+    | 'interrupt'
+    | 'load';
+  unit: 'Hz' | 'fraction' | 'count' | 's' | 'V' | 'A' | '°';
   /** What the property is called where a signal has several of one kind. */
   label?: string;
   /** Absent when the trace does not show it. */
@@ -40,6 +41,8 @@ export type Check = {
   verdict: Verdict;
   /** Over how many whole periods of the trace it was measured. */
   periods?: number;
+  /** Set where no other setting would change it: it hangs on the target and the load alone. */
+  fixed?: true;
   /** A sentence where the verdict needs one. */
   note?: string;
 };

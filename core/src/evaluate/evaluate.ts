@@ -112,7 +112,11 @@ function failuresOf(
     const atS = seenAt(id);
     return [
       ...(outcome ? [] : [{ signal: id, name, text: 'cannot be made on this part as it is set' }]),
-      ...failing.map(({ property, label, verdict }): Failure => {
+      ...failing.map(({ property, label, verdict, note }): Failure => {
+        if (property === 'load') {
+          const text = `${label ?? property} ${SAID[verdict]}${note === undefined ? '' : `: ${note}`}`;
+          return { signal: id, name, text };
+        }
         if (property !== 'interrupt') return { signal: id, name, text: `${property} ${SAID[verdict]}` };
         const text = `${label ?? property} ${SAID[verdict]}`;
         return { signal: id, name, text, interrupts: true, ...(atS === undefined ? {} : { atS }) };

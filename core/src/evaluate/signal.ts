@@ -6,6 +6,7 @@ import type { Part } from '../part/types.ts';
 import { checkInput } from '../check/check-input.ts';
 import { checkEdges, checkWidth, type Check } from '../check/check.ts';
 import { spanReport, type SpanReport } from '../fit/span.ts';
+import type { LoadReport } from '../load/model.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import { requirementOf, type Requirement } from '../signal/requirement.ts';
 import type { Slip } from '../slips/catalogue.ts';
@@ -30,6 +31,8 @@ import { feeding, interruptCycles } from '../timer/run.ts';
 import type { Rung } from '../timer/rungs.ts';
 import { hasTimer, type CaptureSetting, type Setting } from '../timer/setting.ts';
 import { periodicEdges } from '../wave/edges.ts';
+import { knobChecks } from './knob.ts';
+import { loadChecks, signalLoad, type Motion } from './load.ts';
 import { timingChecks } from './timing-checks.ts';
 
 /** What a signal's setting really gives, in numbers that can leave the core. */
@@ -69,6 +72,8 @@ export type SignalEvaluation = {
   wanted: { periodS?: number; duty: number };
   /** What the setting makes of the target's span, where it has one. */
   span?: SpanReport;
+  /** What hangs on the pin does with it, where the signal says what that is. */
+  load?: LoadReport;
 };
 
 /** Where a setting is and how it makes its signal, in words and in what a view asks of it. */
@@ -192,6 +197,15 @@ function plainLadder(part: Part, path: ClockPath, setting: Setting): SignalEvalu
   }));
 }
 
+function motionOf({ frequency, duty, stepTicks, tickHz, steps }: Outcome): Motion {
+  return {
+    frequencyHz: frequency.valueOf(),
+    duty: duty.valueOf(),
+    stepS: stepTicks / tickHz.valueOf(),
+    steps,
+  };
+}
+
 /** What a plan checks of a signal by itself. @throws SettingError when the part cannot do the setting. */
 export function checksAlone(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Check[] {
   const { tolerancePpm } = clockAt(path, clockNode(part, setting));
@@ -209,6 +223,8 @@ export function checksAlone(part: Part, path: ClockPath, signal: PlanSignal, set
     ...rangeChecks(requirement, result),
     ...loopChecks(part, setting),
     ...timingChecks(part, path, signal, setting),
+    ...loadChecks(part, signal, motionOf(result)),
+    ...knobChecks(part, path, signal, setting),
   ];
 }
 
@@ -271,9 +287,11 @@ export function evaluateSetting(
   }
   const { cycle } = result;
   const near = requirement.frequency.kind === 'near' ? requirement.frequency.ideal : undefined;
+  const load = signalLoad(part, signal, motionOf(result));
   const span = spanReport(part, path, setting, requirement);
   return {
     ...(span ? { span } : {}),
+    ...(load ? { load } : {}),
     setting,
     place: placeOf(part, setting),
     frequencyHz: result.frequency.valueOf(),

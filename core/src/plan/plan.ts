@@ -1,7 +1,10 @@
 import type { ClockSetting } from '../clock/path.ts';
 import { plainName } from '../quantity/words.ts';
 import type { CpuLoad, HandlerFacts } from './cpu-load.ts';
+import type { Knob } from '../knob/knob.ts';
+import type { Load } from '../load/index.ts';
 import type { Part } from '../part/types.ts';
+import type { Readings } from '../readings/readings.ts';
 import type { Signal } from '../signal/signal.ts';
 import type { Setting } from '../timer/setting.ts';
 
@@ -12,6 +15,12 @@ export type PlanSignal = Signal & {
   locked?: boolean;
   /** Length and priority of the handler of its interrupts, where they are not to be estimated. */
   handler?: HandlerFacts;
+  /** What hangs on the pin. */
+  load?: Load;
+  /** What was measured or seen on the bench for values that were set. */
+  readings?: Readings;
+  /** The input that moves the signal, and how the firmware computes with it. */
+  knob?: Knob;
 };
 
 /** The user's document. */
@@ -62,6 +71,22 @@ const ORDER = [
   'setting',
   'locked',
   'handler',
+  'load',
+  'readings',
+  'knob',
+  'type',
+  'of',
+  'unit',
+  'by',
+  'outside',
+  'points',
+  'set',
+  'seen',
+  'bits',
+  'sets',
+  'from',
+  'to',
+  'curve',
   'mainLoop',
   'tasks',
   'arrives',
@@ -136,6 +161,9 @@ const SIGNAL_ORDER = [
   'setting',
   'locked',
   'handler',
+  'load',
+  'readings',
+  'knob',
 ];
 const SETTING_ORDER = [
   'drive',

@@ -3,6 +3,9 @@ import { allKinds } from '../signal/kinds/index.ts';
 import { amountSchema, targetSchema } from '../signal/target-schema.ts';
 import { LONGEST_NAME } from '../signal/signal.ts';
 import { cpuLoadSchema, handlerSchema } from './cpu-load.ts';
+import { loadsSchema } from '../load/index.ts';
+import { knobSchema } from '../knob/knob.ts';
+import { readingsSchema } from '../readings/readings.ts';
 import { allDrives } from '../timer/drives/index.ts';
 import { INHERITED } from '../result/inherited.ts';
 import { MAX_PERIODS } from '../signal/sequence.ts';
@@ -97,6 +100,9 @@ function signalSchema(): Joi.ObjectSchema {
       deadS: Joi.number().min(0).max(1).required().label('dead time in s'),
     }),
     handler: handlerSchema,
+    load: loadsSchema,
+    readings: readingsSchema,
+    knob: knobSchema,
     firstEdgeS: Joi.number().greater(0).max(1e6).label('time of the first edge in s'),
   });
 }

@@ -15,6 +15,10 @@ export type Dimension =
   | 'volts'
   | 'ohms'
   | 'farads'
+  | 'henries'
+  | 'amps'
+  | 'degrees'
+  | 'number'
   | 'count';
 
 /**
@@ -59,6 +63,10 @@ export const EXAMPLES: Record<Dimension, string> = {
   volts: '3.3 V or 50 mV',
   ohms: '4.7 kΩ or 220 ohm',
   farads: '100 nF or 1 µF',
+  henries: '2 mH or 470 µH',
+  amps: '20 mA or 1.5 A',
+  degrees: '90°',
+  number: '12.5',
   count: '60',
 };
 
@@ -136,6 +144,20 @@ const farads: Unit = (value, unit) => {
   return factor ? { value: value.mul(factor), said: 'F' } : undefined;
 };
 
+const henries: Unit = (value, unit) => {
+  const factor = prefixed(unit.replace(/h$/, 'H'), 'H');
+  return factor ? { value: value.mul(factor), said: 'H' } : undefined;
+};
+
+const amps: Unit = (value, unit) => {
+  const factor = unit === '' ? exact(1) : prefixed(unit.replace(/a$/, 'A'), 'A');
+  return factor ? { value: value.mul(factor), said: 'A' } : undefined;
+};
+
+const degrees: Unit = (value, unit) => (/^(°|deg|degrees?|)$/i.test(unit) ? { value, said: '°' } : undefined);
+
+const number: Unit = (value, unit) => (unit === '' ? { value, said: 'number' } : undefined);
+
 const count: Unit = (value, unit) => (unit === '' && value.d === 1n ? { value, said: 'count' } : undefined);
 
 const UNITS: Record<Dimension, Unit> = {
@@ -148,6 +170,10 @@ const UNITS: Record<Dimension, Unit> = {
   volts,
   ohms,
   farads,
+  henries,
+  amps,
+  degrees,
+  number,
   count,
 };
 
@@ -157,6 +183,8 @@ const ABOVE_ZERO: Partial<Record<Dimension, string>> = {
   time: 'duration',
   ohms: 'resistance',
   farads: 'capacitance',
+  henries: 'inductance',
+  amps: 'current',
   count: 'number of things',
 };
 

@@ -27,14 +27,16 @@ export type PlanAssignment = {
 /** Settings whose checks are remembered while a plan is assigned. */
 const REMEMBERED = 4000;
 
-/** Whether a setting passes every check that a plan makes of a signal by itself. */
+/** Whether a setting passes every check of a signal by itself that another setting could pass. */
 function passesAlone(part: Part, path: ClockPath, signal: PlanSignal): (setting: Setting) => boolean {
   const known = new Map<string, boolean>();
   return (setting) => {
     const key = JSON.stringify(setting);
     const before = known.get(key);
     if (before !== undefined) return before;
-    const passes = checksAlone(part, path, signal, setting).every(({ verdict }) => verdict === 'pass');
+    const passes = checksAlone(part, path, signal, setting).every(
+      ({ verdict, fixed }) => verdict === 'pass' || fixed,
+    );
     if (known.size >= REMEMBERED) known.clear();
     known.set(key, passes);
     return passes;

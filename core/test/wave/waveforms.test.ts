@@ -132,7 +132,7 @@ const AIMS: KindAndTarget[] = [
   { kind: 'tick', target: { frequencyHz: 100 } },
 ];
 
-function firstEdges(own: Waveform, ticks: number): readonly number[] {
+function firstEdges(own: Waveform, ticks: number): ArrayLike<number> {
   return waveformEdgeList(own, Math.ceil(ticks)).edges;
 }
 

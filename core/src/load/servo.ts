@@ -1,0 +1,107 @@
+import { printNumber, printSeconds } from '../quantity/print.ts';
+import type { LoadModel, LoadValues } from './model.ts';
+
+const seconds = { dimension: 'time', above: 0, max: 1 } as const;
+
+const fields = {
+  moves: { label: 'moves', choices: ['arm', 'thrust'], optional: true },
+  minS: { label: 'width at one end', ...seconds },
+  maxS: { label: 'width at the other end', ...seconds },
+  degrees: { label: 'turn between them', dimension: 'degrees', above: 0, max: 36_000 },
+  neutralS: { label: 'neutral', ...seconds, optional: true },
+  deadBandS: { label: 'dead band', ...seconds, optional: true },
+  armS: { label: 'width that arms it', ...seconds, optional: true },
+} as const;
+
+/** A servo, or a speed controller that takes the same pulses. */
+export type ServoLoad = LoadValues<typeof fields>;
+
+/** Counts of a register of eight bits that spans the whole frame. */
+const EIGHT_BITS = 256;
+
+/** Where a width puts the arm, in degrees from the end of the shortest pulse; beyond its ends it goes on outside. */
+export function armDegrees({ minS, maxS, degrees }: ServoLoad, widthS: number): number {
+  return ((widthS - minS) / (maxS - minS)) * degrees;
+}
+
+/** How far a speed controller is open, -1 to 1 around its neutral width, or 0 to 1 where it has none. */
+export function thrust({ minS, maxS, neutralS, deadBandS = 0 }: ServoLoad, widthS: number): number {
+  const zero = neutralS ?? minS;
+  if (Math.abs(widthS - zero) <= deadBandS / 2) return 0;
+  const end = widthS > zero ? maxS - zero : zero - minS;
+  return end === 0 ? 0 : Math.max(-1, Math.min(1, (widthS - zero) / end));
+}
+
+/**
+ * A servo: its angle by a straight line between its ends, steps and dead band; or a speed controller's thrust. Left out:
+ * how fast it moves, load, and play of the gear.
+ */
+export const servo: LoadModel<ServoLoad> = {
+  id: 'servo',
+  name: 'Servo or speed controller',
+  suits: ['pulse'],
+  fields,
+  starter: { minS: 0.001, maxS: 0.002, degrees: 90 },
+  report: (load, { frequencyHz, duty, stepS }) => {
+    const { minS, maxS, degrees, deadBandS, armS, neutralS, moves = 'arm' } = load;
+    const widthS = duty / frequencyHz;
+    const at = armDegrees(load, widthS);
+    const perSecond = degrees / (maxS - minS);
+    const coarse = 1 / frequencyHz / EIGHT_BITS;
+    const inside = widthS >= Math.min(minS, maxS) && widthS <= Math.max(minS, maxS);
+    const open = thrust(load, widthS);
+    const facts = [
+      {
+        label: 'width',
+        text: `${printSeconds(widthS, 5)} of ${printSeconds(minS, 4)} to ${printSeconds(maxS, 4)}`,
+      },
+      {
+        label: 'one step',
+        text: `${printSeconds(stepS, 3)} = ${printNumber(stepS * perSecond, 3)}°, ${printNumber(degrees / (stepS * perSecond), 4)} over its turn`,
+      },
+      ...(deadBandS === undefined
+        ? []
+        : [
+            {
+              label: 'dead band',
+              text: `${printSeconds(deadBandS, 3)} = ${printNumber(deadBandS * perSecond, 3)}°, ${printNumber(deadBandS / stepS, 3)} steps that it does not answer`,
+            },
+          ]),
+      {
+        label: 'with 8 bits',
+        text: `a step of ${printSeconds(coarse, 3)} = ${printNumber(coarse * perSecond, 3)}°: ${Math.floor((maxS - minS) / coarse)} positions`,
+      },
+      ...(armS === undefined
+        ? []
+        : [{ label: 'arming', text: `wants ${printSeconds(armS, 4)} before it listens` }]),
+    ];
+    return {
+      headline: moves === 'arm' ? `${printNumber(at, 4)}°` : `${printNumber(open * 100, 3)} %`,
+      aside:
+        moves === 'arm'
+          ? `of ${printNumber(degrees)}°`
+          : open === 0 && neutralS !== undefined
+            ? 'neutral'
+            : 'of full thrust',
+      facts,
+      advice: [
+        ...(inside
+          ? []
+          : [
+              `${printSeconds(widthS, 4)} is beyond its ends: it presses against the stop, hums and draws current.`,
+            ]),
+        'Its supply is not the pin’s: feed it by itself and join the grounds.',
+      ],
+      checks: [
+        {
+          label: 'servo range',
+          unit: 's',
+          value: widthS,
+          low: Math.min(minS, maxS),
+          high: Math.max(minS, maxS),
+        },
+      ],
+      picture: { kind: 'arm', degrees: at, from: 0, to: degrees, inside },
+    };
+  },
+};
