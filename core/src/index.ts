@@ -25,6 +25,7 @@ export { readPart, type ReadPart, writePart } from './timer/part-file.ts';
 export { ClockError, clockOf, clockPath, clockPhrase, type ClockSetting } from './clock/path.ts';
 export { clockSettingsFor } from './clock/search.ts';
 export { checkedSignal, editToken, withPin } from './signal/edit.ts';
+export { signalSetTo } from './signal/set-to.ts';
 export { allKinds, type Kind, kindOf, type Piece, registerKind } from './signal/kinds/index.ts';
 export { requirementOf } from './signal/requirement.ts';
 export { sentenceOf, sentenceText, targetText } from './signal/sentence.ts';
@@ -105,12 +106,14 @@ export {
   wireSource,
 } from './wave/source.ts';
 export { passTicks } from './wave/sequence-waveform.ts';
+export { soundOf, soundOfEdges } from './wave/sound.ts';
 export { histogramOf } from './wave/statistics.ts';
 export { waveformEdgeList } from './wave/stream.ts';
 export { type Threshold, thresholded } from './wave/threshold.ts';
 export { firstEdge, waveformOf } from './wave/waveform.ts';
 export { type Load, type LoadKind, loadKinds, type LoadType } from './load/index.ts';
-export { type LoadPicture, type LoadReport } from './load/model.ts';
+export { fieldText, parseField } from './load/text.ts';
+export { type ChoiceField, type NumberField, type LoadPicture, type LoadReport } from './load/model.ts';
 export { strobeView } from './load/strobed-disc.ts';
 export {
   deviations,

@@ -1,3 +1,4 @@
+import { highShares } from '../wave/sound.ts';
 import { waveformEdges, type Waveform } from '../wave/stream.ts';
 
 /** Of full scale, so that a speaker is not driven into its stops. */
@@ -31,25 +32,9 @@ export function writeWav(waveform: Waveform, tickHz: number, seconds: number, ra
   const bytes = new Uint8Array(HEAD + 2 * count);
   const view = new DataView(bytes.buffer);
   head(view, rate, 2 * count);
-  const share = new Float64Array(count);
-  const high = (from: number, to: number): void => {
-    for (let at = Math.floor(from); at < Math.min(count, Math.ceil(to)); at += 1) {
-      share[at] = (share[at] ?? 0) + Math.max(0, Math.min(to, at + 1) - Math.max(from, at));
-    }
-  };
-  let rise: number | undefined;
-  for (const piece of waveformEdges(waveform, Math.ceil(seconds * tickHz))) {
-    for (const edge of piece) {
-      const place = (edge / tickHz) * rate;
-      if (rise === undefined) rise = place;
-      else {
-        high(rise, place);
-        rise = undefined;
-      }
-    }
-  }
-  if (rise !== undefined) high(rise, count);
-  share.forEach((part, at) =>
+  const pieces = waveformEdges(waveform, Math.ceil(seconds * tickHz));
+  const shares = highShares({ pieces, start: 0, fromTick: 0, tickHz }, count, rate);
+  shares.forEach((part, at) =>
     view.setInt16(HEAD + 2 * at, Math.round((2 * part - 1) * LOUDNESS * 32767), true),
   );
   return bytes;

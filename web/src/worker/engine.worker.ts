@@ -83,6 +83,7 @@ import {
   type SignalEdit,
 } from '@herzschlag/core';
 import { factsOf, type PartFacts } from './facts.ts';
+import { loadCalls } from './load-calls.ts';
 import { outlineOf, type Outline } from './outline.ts';
 import { emptyPlan } from '../state/empty.ts';
 import { fileText, soundFile, type FileKind } from './written-files.ts';
@@ -248,6 +249,7 @@ const api = {
     const { plan, part } = await held(key);
     return stringWaysOf(plan, part, id, by);
   },
+  ...loadCalls(held),
   /** The C files of a plan. */
   code: async (key: PlanKey): Promise<Result<PlanCode>> => {
     const { plan, part } = await held(key);
