@@ -12,6 +12,7 @@ import { failed, succeeded, type Result } from '../result/result.ts';
 import { compareFor, countsOf, grainOf, highCounts, maxCompare } from '../timer/count.ts';
 import { isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 import { topRange, type OutputSetting, type Setting } from '../timer/setting.ts';
+import { requirementOf } from '../signal/requirement.ts';
 import { exact } from '../quantity/exact.ts';
 
 /** How the counts that a knob writes become what the pin does. */
@@ -112,13 +113,21 @@ function scaleOf({ from, to }: Knob, highest: number): number {
   return Math.min(fine, fits[fits.length - 1] ?? 1);
 }
 
-function rateCourse(part: Part, path: ClockPath, knob: Knob, setting: OutputSetting): Result<Course> {
+function rateCourse(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  knob: Knob,
+  setting: OutputSetting,
+): Result<Course> {
   const { mode } = resolveSetting(part, setting);
   if (mode.top.kind === 'fixed')
     return failed('The top of this mode is fixed, so that no knob moves its frequency.');
   const outcome = outcomeUnder(part, path, setting);
   const countHz = outcome.frequency.mul(countsOf(mode, setting.top)).valueOf();
   const share = outcome.duty.valueOf();
+  // A pulse of a width keeps it at every rate; all else keeps its share of the period.
+  const keepsWidth = requirementOf(signal).width !== undefined && setting.drive === 'pwm';
   const slope = countsOf(mode, 1) - countsOf(mode, 0);
   const { min, max } = topRange(mode);
   const topOf = (counts: number): number | undefined => {
@@ -147,7 +156,10 @@ function rateCourse(part: Part, path: ClockPath, knob: Knob, setting: OutputSett
       const top = topOf(counts);
       if (top === undefined) return undefined;
       const { timer } = resolveSetting(part, setting);
-      const compare = compareFor(mode, top, timer.width, share, setting.polarity === 'inverted');
+      const compare = keepsWidth
+        ? setting.compare
+        : compareFor(mode, top, timer.width, share, setting.polarity === 'inverted');
+      if (compare > maxCompare(mode, top, timer.width)) return undefined;
       return { ...setting, top, ...(setting.drive === 'pwm' ? { compare } : {}) };
     },
   });
@@ -165,7 +177,7 @@ function courseOf(
   if (setting.complement && knob.sets !== 'duty')
     return failed('An output with its opposite is moved by its duty alone.');
   return knob.sets === 'frequency' || knob.sets === 'period'
-    ? rateCourse(part, path, knob, setting)
+    ? rateCourse(part, path, signal, knob, setting)
     : dutyCourse(part, path, signal, knob, setting);
 }
 
@@ -224,6 +236,14 @@ function displayOf(
   );
 }
 
+/** Where a knob that is linear in the frequency would stand in its middle if it were linear in the period, and back. */
+function otherWay({ sets, curve = 'linear', from, to }: Knob): string {
+  if (curve !== 'linear' || (sets !== 'frequency' && sets !== 'period') || from === 0 || to === 0) return '';
+  const middle = (2 * from * to) / (from + to);
+  const other = sets === 'frequency' ? 'period' : 'frequency';
+  return `; linear in ${other} it would give ${knobText(sets, middle)}`;
+}
+
 function sentenceOf(knob: Knob, report: Omit<KnobReport, 'sentence' | 'code'>): string {
   const { sets } = knob;
   const { readings, made, overflowAt, zeroAt, beyondAt } = report;
@@ -241,7 +261,8 @@ function sentenceOf(knob: Knob, report: Omit<KnobReport, 'sentence' | 'code'>): 
       ? '–'
       : printPercent(Math.abs(next - one) / Math.max(1e-30, Math.max(one, next)), 2);
   };
-  const half = middle === undefined ? '' : `Half of the turn gives ${knobText(sets, middle)}. `;
+  const half =
+    middle === undefined ? '' : `Half of the turn gives ${knobText(sets, middle)}${otherWay(knob)}. `;
   return `${half}One count moves it by ${moved(1)} at the low end and by ${moved(readings.length - 1)} at the high end.`;
 }
 
@@ -327,6 +348,6 @@ export function knobChecks(part: Part, path: ClockPath, signal: PlanSignal, sett
   const { zeroAt, overflowAt, beyondAt, sentence, outputs } = report.value;
   const wrong = zeroAt ?? overflowAt ?? beyondAt;
   return wrong === undefined
-    ? [{ ...base, value: outputs, low: 2, margin: outputs - 2, verdict: outputs >= 2 ? 'pass' : 'fail' }]
+    ? [{ ...base, value: outputs, low: 2, verdict: outputs >= 2 ? 'pass' : 'fail' }]
     : [{ ...base, verdict: 'fail', note: sentence }];
 }

@@ -1,4 +1,4 @@
-import { printHz, printNumber, printPercent, printUnit } from '../quantity/print.ts';
+import { printHz, printNumber, printPercent, printSeconds, printUnit } from '../quantity/print.ts';
 import { flickerLimitHz, FLICKER_LIMITS, flickerText } from './flicker.ts';
 import { lightnessOf } from './lightness.ts';
 import { AMPS, OHMS, VOLTS, type Driven, type LoadCheck, type LoadModel, type LoadValues } from './model.ts';
@@ -85,6 +85,16 @@ function checksOf(load: LedLoad, amps: number, driven: Driven): LoadCheck[] {
   ];
 }
 
+/** Slower changes than this are seen one by one, and mean to be. */
+const BLINK_HZ = 10;
+
+function flickerFact(hz: number, duty: number): string {
+  if (duty <= 0 || duty >= 1) return 'steady light';
+  if (hz < BLINK_HZ) return 'seen as blinking';
+  if (hz >= 3000) return 'no effect by IEEE 1789 (from 3 kHz)';
+  return hz >= 1250 ? 'low risk by IEEE 1789 (from 1.25 kHz)' : 'low risk by IEEE 1789 begins at 1.25 kHz';
+}
+
 /**
  * An LED: current, resistor, perceived lightness (taking light as proportional to the mean current) and flicker. Left out:
  * the forward voltage moves with current and temperature, a pin's output drops some tenths of a volt under load, and
@@ -119,28 +129,34 @@ export const led: LoadModel<LedLoad> = {
       };
     }
     const { ohm, amps } = made;
-    const step = lightnessOf(Math.min(1, duty + driven.stepS * frequencyHz)) - lightness;
-    return {
-      headline: `L* ${printNumber(lightness, 3)}`,
-      aside: `perceived, at ${printPercent(duty, 4)} of the light`,
-      facts: [
-        ...resistorFacts(load),
-        {
-          label: 'current',
-          text: `${printUnit(amps, 'A', 3)} with ${printUnit(ohm, 'Ω', 3)}, mean ${printUnit(amps * duty, 'A', 3)}`,
-        },
-        {
-          label: 'one step',
-          text:
-            step < 0.001 ? 'less than 0.001 of L*' : `${printNumber(step, 2)} of L*, of which 1 is just seen`,
-        },
-        {
-          label: 'flicker',
-          text: `${printHz(frequencyHz, 4)}, ${duty > 0 && duty < 1 ? 'fully on and off: low risk from 1.25 kHz, no effect from 3 kHz' : 'steady light'}`,
-        },
-      ],
+    const current = {
+      label: 'current',
+      text: `${printUnit(amps, 'A', 3)} with ${printUnit(ohm, 'Ω', 3)}, mean ${printUnit(amps * duty, 'A', 3)}`,
+    };
+    const flicker = {
+      label: 'flicker',
+      text: `${printHz(frequencyHz, 4)}, ${flickerFact(frequencyHz, duty)}`,
+    };
+    const rest = {
       advice: switchAdvice(load, amps, driven.pinA),
       checks: checksOf(load, amps, driven),
+    };
+    if (frequencyHz < BLINK_HZ && duty > 0 && duty < 1) {
+      return {
+        headline: printUnit(amps, 'A', 3),
+        aside: `lit for ${printSeconds(duty / frequencyHz, 4)} of ${printSeconds(1 / frequencyHz, 4)}`,
+        facts: [...resistorFacts(load), current, flicker],
+        ...rest,
+        picture: { kind: 'glow', lightness: 100, duty: 1 },
+      };
+    }
+    const step = lightnessOf(Math.min(1, duty + driven.stepS * frequencyHz)) - lightness;
+    const steps = step < 0.001 ? 'less than 0.001 of L*' : `${printNumber(step, 2)} of L*; 1 is just seen`;
+    return {
+      headline: `L* ${printNumber(lightness, 3)}`,
+      aside: `lightness at ${printPercent(duty, 4)} of the light`,
+      facts: [...resistorFacts(load), current, { label: 'one step', text: steps }, flicker],
+      ...rest,
       picture,
     };
   },

@@ -75,7 +75,7 @@ export function loadCalls(held: Held) {
       return succeeded(evaluateSetting(part, path, still, turned.value));
     },
     /** What a pin sounds like for some seconds from its start. */
-    sound: async (key: PlanKey, id: string, seconds: number, rate: number): Promise<Result<Sound>> => {
+    heard: async (key: PlanKey, id: string, seconds: number, rate: number): Promise<Result<Sound>> => {
       const { plan, part } = await held(key);
       const own = planWaveforms(plan, part).find((one) => one.signal === id);
       if (!own) return failed('No setting makes this signal, so there is nothing to hear.');

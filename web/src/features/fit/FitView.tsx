@@ -2,6 +2,7 @@
 
 import type { PlanSignal } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { LoadSection, takesLoad } from '../../components/load/LoadSection.tsx';
 import { AddSignal } from '../../components/signals/AddSignal.tsx';
 import styles from './fit.module.css';
 import { Ladder } from './Ladder.tsx';
@@ -28,8 +29,20 @@ function SignalPanels({ signal }: { signal: PlanSignal }) {
       </div>
       <div className={styles.lower}>
         <PulseWindow editor={editor} conflicts={conflicts} />
-        <Slips editor={editor} />
-        <Refusals />
+        {takesLoad(signal) ? (
+          <>
+            <LoadSection plan={editor.plan} signal={editor.signal} outcome={editor.outcome} />
+            <div className={styles.stacked}>
+              <Slips editor={editor} />
+              <Refusals />
+            </div>
+          </>
+        ) : (
+          <>
+            <Slips editor={editor} />
+            <Refusals />
+          </>
+        )}
       </div>
     </SurroundingsProvider>
   );
