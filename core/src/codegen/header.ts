@@ -9,7 +9,8 @@ import { changes, definitions, keptTogether, plainWrites, variableStores } from 
 import { courseDeclaration } from './course-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { stillInterrupted } from './stop.ts';
-import { rateSetter } from './rate-setters.ts';
+import { knobSetter, readingsSetter } from './bench-setters.ts';
+import { knobRateSetter, rateSetter } from './rate-setters.ts';
 import { outputCourse, unitSetters, unsignedFor } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 
@@ -182,7 +183,10 @@ export function headerText(
     const resolved = resolveSetting(part, setting);
     const { frequency } = outcomeUnder(part, path, setting);
     const alone = signals.filter((one) => timerIdOf(one.setting) === setting.timer).length === 1;
-    const rate = rateSetter(part, path, label, resolved, frequency, alone);
+    const rate = [
+      ...rateSetter(part, path, label, resolved, frequency, alone),
+      ...(signal.knob?.rate ? knobRateSetter(part, label, resolved, signal.knob, alone) : []),
+    ];
     if (!hasFreeDuty(setting)) return [...lines, ...rate, ''];
     const { mode } = resolved;
     const max = maxCompare(mode, setting.top, timer.width);
@@ -198,6 +202,8 @@ export function headerText(
       ...compareBody(part, timer, channel).map((line) => `    ${line}`),
       '}',
       ...(course ? unitSetters(label, course, frequency, span, type) : []),
+      ...(signal.knob && !signal.knob.rate ? knobSetter(label, signal.knob, type) : []),
+      ...(signal.readings ? readingsSetter(label, signal.readings, type) : []),
       ...rate,
       ...(signal.course ? courseDeclaration(label) : []),
       '',

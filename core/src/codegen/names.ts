@@ -1,3 +1,4 @@
+import type { KnobCode, ReadingsCode } from './bench-setters.ts';
 import { oneLine, plainName, uniqueNames } from '../quantity/words.ts';
 import type { Span } from '../signal/requirement.ts';
 import type { Interrupt } from '../part/types.ts';
@@ -26,6 +27,8 @@ export type CodeSignal = {
   span?: Span;
   slowestHz?: number;
   course?: Course;
+  knob?: KnobCode;
+  readings?: ReadingsCode;
 };
 
 /** Words that C and C++ keep for themselves, and names that every program has. */

@@ -4,6 +4,8 @@ import { exact, ratio, type Exact } from '../quantity/exact.ts';
 import { countsOf } from '../timer/count.ts';
 import { isToggled, runsOf, type Resolved } from '../timer/drives/index.ts';
 import { topRange } from '../timer/setting.ts';
+import { knobFunction } from '../knob/arithmetic.ts';
+import type { KnobCode } from './bench-setters.ts';
 import { unsignedFor } from './setters.ts';
 import { changes, keptTogether, plainWrites, variableStores } from './statement.ts';
 
@@ -91,6 +93,56 @@ function compareLines({ mode, timer, setting }: Resolved): string[] {
   return [`uint32_t high = (uint32_t)(${high});`, `${type} compare = (${type})(high > 0u ? high - 1u : 0u);`];
 }
 
+/** The stores of a new top, and of a new compare value where there is one. */
+function rateStores(
+  part: Part,
+  { mode, timer, channel }: Resolved,
+  writes: Writes,
+  compare: boolean,
+): string[] {
+  return keptTogether(part, [
+    ...variableStores(part, writes, 'top'),
+    ...(compare ? variableStores(part, channel.running ?? channel.compare, 'compare') : []),
+    ...(channel.commit ? changes(part, plainWrites([channel.commit])) : []),
+    // A counter beyond a top that holds at once would run to its end first.
+    ...(mode.update.top === 'immediate' && timer.counter !== undefined && mode.count === 'up'
+      ? [`if (${timer.counter} > top) ${timer.counter} = 0;`]
+      : []),
+  ]);
+}
+
+/**
+ * The setter of a knob that moves the frequency or the period: the counts of a run for each reading, with the same share of
+ * high time, or with the same time high. A reading without a result leaves everything as it is.
+ */
+export function knobRateSetter(
+  part: Part,
+  label: string,
+  resolved: Resolved,
+  { arithmetic, rate }: KnobCode,
+  alone: boolean,
+): string[] {
+  const { mode, setting } = resolved;
+  const writes = topWrites(resolved);
+  if (!writes || !alone || setting.complement || mode.pwm?.spread) return [];
+  const top = unsignedFor(topRange(mode).max);
+  const compare = rate?.keepsWidth ? [] : compareLines(resolved);
+  const shift = mode.base;
+  const guarded = rateStores(part, resolved, writes, compare.length > 0);
+  return [
+    `/* The counts of a run for a reading of 0 to ${arithmetic.highest}. */`,
+    ...knobFunction(`${label}_knob`, arithmetic).trimEnd().split('\n'),
+    `static inline void ${label}_set_knob(uint16_t reading)`,
+    '{',
+    `    uint32_t counts = ${label}_knob(reading);`,
+    '    if (counts == 0u) return;',
+    `    ${top} top = (${top})(counts${shift === 0 ? '' : ` - ${shift}u`});`,
+    ...compare.map((line) => `    ${line}`),
+    ...guarded.map((line) => `    ${line}`),
+    '}',
+  ];
+}
+
 /**
  * A setter of the frequency, or of the period where it is slow, that keeps the share of high time. Nothing where the top cannot be
  * set, where the program makes the edges, or where other signals run on the timer (`alone` is false).
@@ -113,16 +165,7 @@ export function rateSetter(
   const upper = `${label.toUpperCase()}_${unit.toUpperCase()}`;
   const top = unsignedFor(topRange(mode).max);
   const compare = compareLines(resolved);
-  const stores = [
-    ...variableStores(part, writes, 'top'),
-    ...(compare.length === 0 ? [] : variableStores(part, channel.running ?? channel.compare, 'compare')),
-    ...(channel.commit ? changes(part, plainWrites([channel.commit])) : []),
-    // A counter beyond a top that holds at once would run to its end first.
-    ...(mode.update.top === 'immediate' && timer.counter !== undefined && mode.count === 'up'
-      ? [`if (${timer.counter} > top) ${timer.counter} = 0;`]
-      : []),
-  ];
-  const guarded = keptTogether(part, stores);
+  const guarded = rateStores(part, resolved, writes, compare.length > 0);
   const what = unit === 'hz' ? 'frequency in Hz' : 'period in ms';
   const safety =
     part.code.assembler === 'avr' ? 'Interrupt-safe.' : 'Not interrupt-safe: it takes more than one step.';

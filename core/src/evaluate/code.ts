@@ -1,17 +1,75 @@
-import { clockPath } from '../clock/path.ts';
+import { clockPath, type ClockPath } from '../clock/path.ts';
+import type { ReadingsCode } from '../codegen/bench-setters.ts';
 import { cFiles, CodeError, type CodeFile, type CodeOptions } from '../codegen/c-files.ts';
 import type { Part } from '../part/types.ts';
 import { pinName } from '../plan/pin-names.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { exact } from '../quantity/exact.ts';
+import { readRange, seenAt } from '../readings/readings.ts';
+import { requirementOf, type Span } from '../signal/requirement.ts';
 import { sentenceText } from '../signal/sentence.ts';
 import { sequenceText } from '../signal/sequence-text.ts';
-import { timerIdOf } from '../timer/setting.ts';
+import { compareFor } from '../timer/count.ts';
+import { isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
+import { timerIdOf, type Setting } from '../timer/setting.ts';
 import { courseOf } from './course.ts';
+import { knobCode } from './knob.ts';
 import { evaluatePlan, settingsOf } from './evaluate.ts';
 
 /** The files of a plan, and what of the plan they do not do, a sentence each. */
 export type PlanCode = { files: CodeFile[]; leftOut: string[] };
+
+/** The span of a target, narrowed to what was read on the bench. */
+function usableSpan(signal: PlanSignal): Span | undefined {
+  const { span } = requirementOf(signal);
+  const { readings } = signal;
+  if (!readings || readings.points.length < 2 || readings.of === 'frequency') return span;
+  if (span && span.of !== readings.of) return span;
+  const { low, high } = readRange(readings);
+  const [from, to] = [exact(Number(low.toPrecision(9))), exact(Number(high.toPrecision(9)))];
+  return {
+    of: readings.of,
+    low: span && span.low.compare(from) > 0 ? span.low : from,
+    high: span && span.high.compare(to) < 0 ? span.high : to,
+  };
+}
+
+/** A reading in the code: thousandths of what is seen. */
+const THOUSANDTHS = 1000;
+
+/** Readings as compare values; undefined where a setting has none, or where they go up and down. */
+function readingsCode(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  setting: Setting,
+): ReadingsCode | undefined {
+  const { readings } = signal;
+  if (!readings || readings.of === 'frequency' || !isOutput(setting)) return undefined;
+  const { mode, timer } = resolveSetting(part, setting);
+  const period = outcomeUnder(part, path, setting).frequency.inverse().valueOf();
+  const { low, high } = readRange(readings);
+  const byLine = readings.by === 'line' || readings.points.length === 1;
+  const sets = byLine ? [low, high] : readings.points.map(({ set }) => set);
+  const rows = sets
+    .map((set) => ({
+      seen: Math.round(seenAt(readings, set) * THOUSANDTHS),
+      compare: compareFor(
+        mode,
+        setting.top,
+        timer.width,
+        Math.min(1, readings.of === 'width' ? set / period : set),
+        setting.polarity === 'inverted',
+      ),
+    }))
+    .sort((one, other) => one.seen - other.seen);
+  const apart = rows.every((one, at) => at === 0 || one.seen > (rows[at - 1]?.seen ?? 0));
+  const oneWay = [1, -1].some((way) =>
+    rows.every((one, at) => at === 0 || way * (one.compare - (rows[at - 1]?.compare ?? 0)) >= 0),
+  );
+  const fits = rows.every(({ seen, compare }) => Math.abs(seen) < 2 ** 31 && compare < 2 ** 31);
+  return apart && oneWay && fits ? { unit: readings.unit, rows } : undefined;
+}
 
 /** What the generated code does not do of a signal. */
 function leftOutOf(signal: PlanSignal, course: ReturnType<typeof courseOf>): string[] {
@@ -56,12 +114,17 @@ export function planCode(
   const signals = plan.signals.flatMap((signal) => {
     const setting = settings.get(signal.id);
     const course = courses.get(signal.id);
-    const { span, input } = requirementOf(signal);
+    const { input } = requirementOf(signal);
+    const span = usableSpan(signal);
+    const knob = setting && knobCode(part, path, signal, setting);
+    const readings = setting && readingsCode(part, path, signal, setting);
     const sentence = sentenceText(signal, (pin) => pinName(plan, pin));
     const follows = course && 'entries' in course ? { course } : {};
     const more = {
       ...follows,
       ...(span ? { span } : {}),
+      ...(knob ? { knob } : {}),
+      ...(readings ? { readings } : {}),
       ...(input ? { slowestHz: input.slowest.valueOf() } : {}),
     };
     return setting ? [{ name: signal.name, sentence, setting, ...more }] : [];

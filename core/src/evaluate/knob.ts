@@ -20,6 +20,8 @@ type Course = {
   arithmetic: Arithmetic;
   /** The quantity that counts give, in its base unit; undefined where the timer cannot take them. */
   valueOf: (counts: number) => number | undefined;
+  /** Whether counts are those of a period, and whether the time high stays as it is. */
+  rate?: { keepsWidth: boolean };
   /** The setting with these counts. */
   settingOf: (counts: number) => Setting | undefined;
 };
@@ -124,14 +126,14 @@ function rateCourse(
   if (mode.top.kind === 'fixed')
     return failed('The top of this mode is fixed, so that no knob moves its frequency.');
   const outcome = outcomeUnder(part, path, setting);
-  const countHz = outcome.frequency.mul(countsOf(mode, setting.top)).valueOf();
+  // Counts are top + base: an up-down counter goes through them twice.
+  const countHz = outcome.frequency.mul(setting.top + mode.base).valueOf();
   const share = outcome.duty.valueOf();
   // A pulse of a width keeps it at every rate; all else keeps its share of the period.
   const keepsWidth = requirementOf(signal).width !== undefined && setting.drive === 'pwm';
-  const slope = countsOf(mode, 1) - countsOf(mode, 0);
   const { min, max } = topRange(mode);
   const topOf = (counts: number): number | undefined => {
-    const top = Math.round(counts / slope) - mode.base;
+    const top = counts - mode.base;
     return top < min || top > max ? undefined : top;
   };
   const curve = knob.curve ?? 'linear';
@@ -147,10 +149,11 @@ function rateCourse(
   };
   return succeeded({
     arithmetic: arithmeticOf(knob, ends),
+    rate: { keepsWidth },
     valueOf: (counts) => {
       const top = topOf(counts);
       if (top === undefined) return undefined;
-      return ofPeriod ? countsOf(mode, top) / countHz : countHz / countsOf(mode, top);
+      return ofPeriod ? counts / countHz : countHz / counts;
     },
     settingOf: (counts) => {
       const top = topOf(counts);
@@ -336,6 +339,19 @@ export function settingAt(
   return made
     ? succeeded(made)
     : failed(`At reading ${printNumber(reading)} the firmware has no result that the timer can take.`);
+}
+
+/** What the generated code needs of a knob; undefined where it cannot move the setting. */
+export function knobCode(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  setting: Setting,
+): { arithmetic: Arithmetic; rate?: { keepsWidth: boolean } } | undefined {
+  const course = signal.knob && courseOf(part, path, signal, signal.knob, setting);
+  if (!course?.ok) return undefined;
+  const { arithmetic, rate } = course.value;
+  return { arithmetic, ...(rate ? { rate } : {}) };
 }
 
 /** Whether a signal's knob does over its whole turn what it is meant to. */

@@ -155,7 +155,7 @@ function numberLines({ low, high, highest, wide, first, table: own }: Arithmetic
  */
 export function knobFunction(name: string, own: Arithmetic): string {
   return [
-    `static uint32_t ${name}(uint16_t reading)`,
+    `static inline uint32_t ${name}(uint16_t reading)`,
     '{',
     ...liveLines(own),
     ...numberLines(own),

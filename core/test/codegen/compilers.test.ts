@@ -9,6 +9,7 @@ import { planCode } from '../../src/evaluate/code.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { withSettings } from '../../src/plan/edit.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
+import { benchPlans } from '../helpers/bench-plans.ts';
 import { plansFor } from '../helpers/chip-plans.ts';
 import { PARTS } from '../helpers/parts.ts';
 
@@ -65,6 +66,7 @@ describe.each(PARTS.map((part) => [part.name, part] as const))('code for %s', (_
   const all = [
     ...plans.map((plan, at) => planCode({ ...plan, name: `Plan ${at}` }, part).files),
     ...demosOf(part.id),
+    ...benchPlans(part).map(({ plan }, at) => planCode({ ...plan, name: `Bench ${at}` }, part).files),
   ];
   let directory = '';
 

@@ -97,6 +97,19 @@ const PLAN: Plan = {
         ...{ top: 3999, compare: 1999 },
       },
       sequence: { steps: [{ periods: 5 }, { rest: true, forS: 2 }] },
+      load: { type: 'sounder', supplyV: 5, resonanceHz: 700, coilOhm: 42, through: 'transistor' },
+      readings: {
+        of: 'frequency',
+        unit: 'dB',
+        points: [
+          { set: 400, seen: 61 },
+          { set: 600, seen: 70, note: 'loud' },
+        ],
+      },
+      knob: {
+        ...{ bits: 10, sets: 'frequency', from: 400, to: 600, curve: 'logarithmic', deadLow: 8, wide: 32 },
+        ...{ noise: 2, average: 4, hysteresis: 1, display: { unit: 'rpm', from: 24_000, to: 36_000 } },
+      },
     },
     {
       ...{ id: 'beat', name: 'Beat', kind: 'tick', target: { frequencyHz: 1000 } },

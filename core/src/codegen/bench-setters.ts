@@ -1,0 +1,49 @@
+import { knobFunction, type Arithmetic } from '../knob/arithmetic.ts';
+
+/** A knob as the code needs it: a compare value, or the counts of a run, for each reading. */
+export type KnobCode = { arithmetic: Arithmetic; rate?: { keepsWidth: boolean } };
+
+/** Readings as the code needs them: what was seen, in thousandths and rising, with the compare value of each. */
+export type ReadingsCode = { unit: string; rows: { seen: number; compare: number }[] };
+
+/** What a setter by readings is called, where its unit has a word of its own. */
+const WORDS: Readonly<Record<string, string>> = { '°': 'millidegrees', V: 'millivolts', A: 'milliamps' };
+
+/** The C name of a thousandth of a unit. */
+export function thousandths(unit: string): string {
+  return WORDS[unit] ?? 'thousandths';
+}
+
+/** The compare value of a knob's reading, and the setter that takes it. */
+export function knobSetter(label: string, { arithmetic }: KnobCode, type: string): string[] {
+  return [
+    `/* The compare value for a reading of 0 to ${arithmetic.highest}. */`,
+    ...knobFunction(`${label}_knob`, arithmetic).trimEnd().split('\n'),
+    `static inline void ${label}_set_knob(uint16_t reading)`,
+    '{',
+    `    ${label}_set((${type})${label}_knob(reading));`,
+    '}',
+  ];
+}
+
+/** A setter in thousandths of what was seen on the bench, from reading to reading by straight lines, held to their ends. */
+export function readingsSetter(label: string, { unit, rows }: ReadingsCode, type: string): string[] {
+  const name = thousandths(unit);
+  const [first, last] = [rows[0], rows[rows.length - 1]];
+  if (!first || !last || rows.length < 2) return [];
+  const list = (values: readonly number[]): string => values.join(', ');
+  return [
+    `/* Sets by the readings of the plan, in thousandths of ${unit === '°' ? 'a degree' : unit}, held to ${first.seen} to ${last.seen}. */`,
+    `static inline void ${label}_set_${name}(int32_t ${name})`,
+    '{',
+    `    static const int32_t seen[] = { ${list(rows.map(({ seen }) => seen))} };`,
+    `    static const int32_t compare[] = { ${list(rows.map(({ compare }) => compare))} };`,
+    '    uint8_t at = 1;',
+    `    if (${name} < seen[0]) ${name} = seen[0];`,
+    `    if (${name} > seen[${rows.length - 1}]) ${name} = seen[${rows.length - 1}];`,
+    `    while (${name} > seen[at]) at++;`,
+    `    ${label}_set((${type})(compare[at - 1] + (int32_t)((int64_t)(compare[at] - compare[at - 1])`,
+    `        * (${name} - seen[at - 1]) / (seen[at] - seen[at - 1]))));`,
+    '}',
+  ];
+}

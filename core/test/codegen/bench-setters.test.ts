@@ -1,0 +1,100 @@
+import { clockPath } from '../../src/clock/path.ts';
+import { planCode } from '../../src/evaluate/code.ts';
+import { settingAt } from '../../src/evaluate/knob.ts';
+import { setFor } from '../../src/readings/readings.ts';
+import { outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';
+import { counterNumbers } from '../../src/timer/fields.ts';
+import type { OutputSetting } from '../../src/timer/setting.ts';
+import { benchPlans } from '../helpers/bench-plans.ts';
+import { holdsCompare, holdsTop, imagesOf } from '../helpers/chip-image.ts';
+import { runOnChip } from '../helpers/chip.ts';
+import { PARTS } from '../helpers/parts.ts';
+
+const plans = PARTS.flatMap((part) =>
+  benchPlans(part).map((one) => [part.name, one.signal.name, part, one] as const),
+);
+const vanes = plans.filter(([, name]) => name === 'Vane');
+
+describe('what knobs and readings do on a model of the chip', () => {
+  it('most parts have some', () => {
+    expect([vanes.length >= 8, plans.length - vanes.length >= 8]).toEqual([true, true]);
+  });
+
+  it.each(plans)(
+    '%s, %s: the registers hold what the arithmetic gives for a reading',
+    (_, __, part, { plan, signal, setting }) => {
+      const { knob } = signal;
+      if (!knob) throw new Error('a knob');
+      const highest = 2 ** knob.bits - 1;
+      const readings = [0, 1, 13, Math.floor(highest / 3), Math.floor(highest / 2), highest - 31, highest];
+      const { files } = planCode(plan, part);
+      const label = signal.name.toLowerCase();
+      // Of some parts another signal's counter makes the rate, or it cannot be set: then there is no setter.
+      if (!files.some(({ text }) => text.includes(`${label}_set_knob(`))) return;
+      const body = [
+        'try_out_init();',
+        'try_out_start();',
+        ...readings.flatMap((reading, at) => [`mark("call ${at}");`, `${label}_set_knob(${reading}u);`]),
+      ];
+      const images = imagesOf(runOnChip([{ part, files, body }])[0] ?? []);
+      const path = clockPath(part, plan.clock);
+      const { mode, timer } = resolveSetting(part, setting as OutputSetting);
+      for (const [at, reading] of readings.entries()) {
+        const made = settingAt(part, path, signal, knob, setting, reading);
+        if (!made.ok) throw new Error(made.fault.sentence);
+        const { top, compare } = made.value as OutputSetting;
+        const image = images[at] ?? new Map<string, number>();
+        const holds =
+          knob.sets === 'width'
+            ? holdsCompare(part, setting as OutputSetting, image, compare)
+            : holdsTop(part, mode, counterNumbers(timer, top, (setting as OutputSetting).prescaler), image);
+        expect([reading, holds]).toEqual([reading, true]);
+      }
+    },
+  );
+
+  it.each(vanes)(
+    '%s, %s: millidegrees go through the readings, held to their ends',
+    (_, __, part, { plan, signal, setting }) => {
+      const { readings } = signal;
+      if (!readings) throw new Error('readings');
+      const asked = [-40_000, -20_000, 0, 30_000, 55_500, 90_000];
+      const body = [
+        'try_out_init();',
+        'try_out_start();',
+        ...asked.flatMap((value, at) => [`mark("call ${at}");`, `vane_set_millidegrees(${value});`]),
+      ];
+      const { files } = planCode(plan, part);
+      const images = imagesOf(runOnChip([{ part, files, body }])[0] ?? []);
+      const output = setting as OutputSetting;
+      const { frequency, stepTicks, tickHz } = outcomeUnder(part, clockPath(part, plan.clock), setting);
+      const stepS = stepTicks / tickHz.valueOf();
+      for (const [at, value] of asked.entries()) {
+        const wanted = setFor(readings, value / 1000);
+        if (!wanted.ok) throw new Error(wanted.fault.sentence);
+        const image = images[at] ?? new Map<string, number>();
+        const guess = Math.round(
+          output.compare *
+            ((wanted.value.set * frequency.valueOf()) /
+              outcomeUnder(part, clockPath(part, plan.clock), setting).duty.valueOf()),
+        );
+        const near = Array.from({ length: 13 }, (___, n) => Math.max(0, guess - 6 + n));
+        const made = near.find((compare) => holdsCompare(part, output, image, compare));
+        expect([value, made === undefined]).toEqual([value, false]);
+        const duty = outcomeUnder(part, clockPath(part, plan.clock), { ...output, compare: made ?? 0 }).duty;
+        // Both ends are rounded to a step, and the line between them once more.
+        expect(Math.abs(duty.div(frequency).valueOf() - wanted.value.set)).toBeLessThanOrEqual(1.51 * stepS);
+      }
+    },
+  );
+
+  it('setters in us are held to what was read: 1100 to 1900 of a span of 1000 to 2000', () => {
+    const [first] = vanes;
+    if (!first) throw new Error('a vane');
+    const [, , part, { plan }] = first;
+    const text = planCode(plan, part)
+      .files.map((file) => file.text)
+      .join('\n');
+    expect(text).toContain('#define VANE_US_MIN 1100u\n#define VANE_US_MAX 1900u');
+  });
+});
