@@ -24,7 +24,7 @@ export { type ClockNode, type Part } from './part/types.ts';
 export { readPart, type ReadPart, writePart } from './timer/part-file.ts';
 export { ClockError, clockOf, clockPath, clockPhrase, type ClockSetting } from './clock/path.ts';
 export { clockSettingsFor } from './clock/search.ts';
-export { checkedSignal, editToken, withPin } from './signal/edit.ts';
+export { checkedSignal, editToken, tokenSeen, withPin } from './signal/edit.ts';
 export { signalSetTo } from './signal/set-to.ts';
 export { allKinds, type Kind, kindOf, type Piece, registerKind } from './signal/kinds/index.ts';
 export { requirementOf } from './signal/requirement.ts';

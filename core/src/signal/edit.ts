@@ -1,7 +1,9 @@
 import { failed, succeeded, type Result } from '../result/result.ts';
-import { amountOf, type Exact } from '../quantity/exact.ts';
-import { parseQuantity } from '../quantity/parse.ts';
+import { amountOf, exact, type Exact } from '../quantity/exact.ts';
+import { parseQuantity, type Dimension, type Reading } from '../quantity/parse.ts';
 import type { Scale } from '../quantity/scaled.ts';
+import { seenAt, seenText, setFor, type Readings } from '../readings/readings.ts';
+import { parseSeen } from '../readings/table.ts';
 import { kindOf, type Token, type Typed } from './kinds/index.ts';
 import type { Signal } from './signal.ts';
 import { signalFault } from './target-schema.ts';
@@ -24,13 +26,57 @@ function edited(target: object, token: Token<Record<string, unknown>>, typed: Ty
   return token.set ? token.set(fields, typed) : withField(fields, token, typed.value);
 }
 
+/** What a token is about, where readings can be about it. */
+const READ: Partial<Record<Dimension, Readings['of']>> = {
+  time: 'width',
+  duty: 'duty',
+  frequency: 'frequency',
+};
+
+/** Readings that tell about a token: those of the width about the width itself, not about its ends or its tolerance. */
+function readingsOf(
+  signal: Signal & { readings?: Readings },
+  { dimension, stepped }: Pick<Token<Record<string, unknown>>, 'dimension' | 'stepped'>,
+): Readings | undefined {
+  const { readings } = signal;
+  return stepped !== undefined && readings?.of === READ[dimension] ? readings : undefined;
+}
+
+/** What is typed in the unit of the readings, as what is to be set for it; undefined where it is said in another unit. */
+function throughReadings(text: string, readings: Readings | undefined): Reading | undefined {
+  if (!readings) return undefined;
+  const plain = text.trim().replace(/ ?(?:deg|degrees?)$/i, '°');
+  if (!plain.endsWith(readings.unit) || /^(?:Hz|s|ms|µs|%)$/.test(readings.unit)) return undefined;
+  const seen = parseSeen(plain, readings.unit);
+  if (!seen.ok) return undefined;
+  const found = setFor(readings, seen.value);
+  if (!found.ok) return found;
+  return succeeded({
+    value: exact(Number(found.value.set.toPrecision(9))),
+    said: readings.unit,
+    spoken: seen.value,
+  });
+}
+
+/** What a token's value is by the readings of its signal: "59°"; undefined where they do not tell about it. */
+export function tokenSeen(
+  signal: Signal & { readings?: Readings },
+  token: string,
+  set: number,
+): string | undefined {
+  const kind = kindOf(signal);
+  const field = Object.hasOwn(kind.tokens, token) ? kind.tokens[token] : undefined;
+  const readings = field && readingsOf(signal, field as Token<Record<string, unknown>>);
+  return readings && seenText(readings, seenAt(readings, set), 4);
+}
+
 /**
  * The signal with one token of its sentence set to what a person typed; units as `parseQuantity` takes them. The unit
- * that was said is kept (`counts` says what a count is worth, where there is a setting): a note stays a note, a blink said
+ * that was said is kept; the unit of the signal's readings goes through them (`counts` says what a count is worth, where there is a setting): a note stays a note, a blink said
  * as a period stays a period. Never throws.
  */
 export function editToken(
-  signal: Signal,
+  signal: Signal & { readings?: Readings },
   token: string,
   text: string,
   counts: Pick<Scale, 'countS' | 'dutyCounts'> = {},
@@ -41,7 +87,9 @@ export function editToken(
     : undefined;
   if (!field) return failed(`A ${signal.kind} has no such field.`);
   const window = kind.window?.(signal.target);
-  const reading = parseQuantity(text, field.dimension, { ...counts, ...(window ? { window } : {}) });
+  const reading =
+    throughReadings(text, readingsOf(signal, field)) ??
+    parseQuantity(text, field.dimension, { ...counts, ...(window ? { window } : {}) });
   if (!reading.ok) return reading;
   const target = edited(signal.target, field, { ...reading.value, text });
   if (typeof target === 'string') return failed(target);

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import type { PlanSignal } from '../../src/plan/plan.ts';
 import {
   deviations,
   lineThrough,
@@ -7,6 +8,7 @@ import {
   setFor,
   type Readings,
 } from '../../src/readings/readings.ts';
+import { editToken, tokenSeen } from '../../src/signal/edit.ts';
 import { parseReadings } from '../../src/readings/table.ts';
 
 /** A servo whose ends were found at 0.62 and 2.31 ms. */
@@ -126,5 +128,39 @@ describe('a table from a spreadsheet', () => {
       }),
       { numRuns: 2000 },
     );
+  });
+});
+
+describe('a sentence understands the unit of the readings', () => {
+  const shutter: PlanSignal = {
+    ...{
+      id: 'hatch',
+      name: 'Hatch',
+      kind: 'pulse',
+      target: { frameHz: 50, widthS: 0.0015, minS: 0.0006, maxS: 0.0024 },
+    },
+    readings: SERVO,
+  };
+
+  it('45° of a servo from 0.62 to 2.31 ms are 1.0425 ms, and 1.465 ms are 90°', () => {
+    for (const text of ['45°', '45 deg', '45 degrees']) {
+      const edit = editToken(shutter, 'width', text);
+      expect(edit.ok && edit.value.kind === 'pulse' && edit.value.target.widthS).toBe(0.0010425);
+    }
+    expect(tokenSeen(shutter, 'width', 0.001465)).toBe('90°');
+    expect(tokenSeen(shutter, 'minS', 0.001465)).toBeUndefined();
+  });
+
+  it('1.8 V of a supply measured at 4.87 V are 36.96 %; a percent stays one, and what is outside is refused', () => {
+    const lamp: PlanSignal = {
+      ...{ id: 'lamp', name: 'Lamp', kind: 'dim', target: { minHz: 300, minSteps: 100, duty: 0.5 } },
+      readings: { ...SUPPLY, outside: 'refuse' },
+    };
+    const edit = editToken(lamp, 'duty', '1.8 V');
+    expect(edit.ok && edit.value.kind === 'dim' && Number(edit.value.target.duty)).toBeCloseTo(1.8 / 4.87, 8);
+    const plain = editToken(lamp, 'duty', '40 %');
+    expect(plain.ok && plain.value.kind === 'dim' && plain.value.target.duty).toBe(0.4);
+    const high = editToken(lamp, 'duty', '6 V');
+    expect(!high.ok && high.fault.sentence).toMatch(/^6.V is outside of what was read: 0.V to 4\.87.V/);
   });
 });

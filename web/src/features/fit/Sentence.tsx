@@ -11,6 +11,7 @@ import {
   editToken,
   pinName,
   sentenceOf,
+  tokenSeen,
   withPin,
 } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
@@ -129,10 +130,19 @@ function QuantityField({
 }) {
   const [draft, setDraft] = useState<string>();
   const { token } = piece;
+  const { outcome } = editor;
+  const set =
+    outcome &&
+    (piece.stepped === 'frequency'
+      ? outcome.frequencyHz
+      : token === 'duty'
+        ? outcome.duty
+        : outcome.duty / outcome.frequencyHz);
+  const seen = set === undefined ? undefined : tokenSeen(editor.signal, token, set);
+  const also = seen === undefined ? piece.also : `${piece.also} = ${seen} by the readings`;
   const changed = draft !== undefined && draft.trim() !== piece.text;
 
   const read = (text: string): { signal?: PlanSignal; hint: Hint } => {
-    const { outcome } = editor;
     const counts = outcome ? { countS: outcome.wave.countS, dutyCounts: outcome.steps } : {};
     const edit = editToken(editor.signal, token, text, counts);
     if (!edit.ok) return { hint: { text: edit.fault.sentence, fault: true } };
@@ -168,7 +178,7 @@ function QuantityField({
     }
     if (event.key === 'Escape') {
       setDraft(undefined);
-      hint({ text: piece.also, fault: false });
+      hint({ text: also, fault: false });
     }
     const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0;
     const { stepped } = piece;
@@ -192,7 +202,7 @@ function QuantityField({
         value={draft ?? piece.text}
         onFocus={(event) => {
           event.currentTarget.select();
-          hint({ text: piece.also, fault: false });
+          hint({ text: also, fault: false });
         }}
         onChange={(event) => {
           setDraft(event.target.value);
