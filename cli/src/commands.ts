@@ -6,6 +6,7 @@ export { decodeCommand } from './decode.ts';
 export { fitCommand } from './fit.ts';
 export { interruptsCommand } from './interrupts.ts';
 export { lengthsCommand } from './lengths.ts';
+export { loadCommand } from './load.ts';
 export { partsCommand } from './parts.ts';
 export { sayCommand } from './say.ts';
 export { shareTickCommand } from './share-tick.ts';

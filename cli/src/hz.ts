@@ -4,6 +4,7 @@ import type { AssignOptions } from './assign.ts';
 import type { CheckOptions } from './check.ts';
 import type { LengthsOptions } from './lengths.ts';
 import type { InterruptsOptions } from './interrupts.ts';
+import type { LoadOptions } from './load.ts';
 import type { SayOptions } from './say.ts';
 import manifest from '../package.json';
 import { UsageError } from './usage-error.ts';
@@ -33,6 +34,13 @@ function collected(one: string, others: string[]): string[] {
 function seconds(text: string): number {
   const value = Number(text);
   if (!(value > 0) || value > 1e6) throw new InvalidArgumentError('It must be a time in s, up to 1 000 000.');
+  return value;
+}
+
+function reading(text: string): number {
+  const value = Number(text);
+  if (!Number.isInteger(value) || value < 0 || value > 65_535)
+    throw new InvalidArgumentError('It must be a whole number from 0 to 65 535.');
   return value;
 }
 
@@ -136,6 +144,18 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--seed <n>', 'seed of what is random', seed)
     .action(async (plan: string, options: InterruptsOptions) => {
       const { text, fails } = await (await commands()).interruptsCommand(plan, options);
+      console.log(text);
+      if (fails) code = 1;
+    });
+  program
+    .command('load')
+    .description('tell what hangs on the pins: loads, readings, knobs; exit 1 when a limit of them fails')
+    .argument('<plan>', 'plan file; - is standard input')
+    .option('--table', 'print text instead of JSON')
+    .option('--signal <id>', 'only this signal')
+    .option('--knob <reading>', 'the setting that this reading of the knob makes', reading)
+    .action(async (plan: string, options: LoadOptions) => {
+      const { text, fails } = await (await commands()).loadCommand(plan, options);
       console.log(text);
       if (fails) code = 1;
     });

@@ -17,6 +17,7 @@ import {
   settingsOf,
   type SignalEvaluation,
   soundOf,
+  soundOfEdges,
   succeeded,
   triedLoad,
   waveformSource,
@@ -74,6 +75,11 @@ export function loadCalls(held: Held) {
       const { knob: _, ...still } = signal;
       return succeeded(evaluateSetting(part, path, still, turned.value));
     },
+    /** What a captured pin sounds like: its edges in s from the first moment on, and its level there. */
+    heardEdges: (edges: Float64Array, start: 0 | 1, seconds: number, rate: number): Sound => ({
+      samples: soundOfEdges({ pieces: [edges], start, fromTick: 0, tickHz: 1 }, seconds, rate),
+      rate,
+    }),
     /** What a pin sounds like for some seconds from its start. */
     heard: async (key: PlanKey, id: string, seconds: number, rate: number): Promise<Result<Sound>> => {
       const { plan, part } = await held(key);

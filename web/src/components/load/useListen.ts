@@ -28,7 +28,7 @@ export function useListen(report: (sentence: string | undefined) => void) {
   }, [silence]);
 
   const play = useCallback(
-    async (make: (rate: number) => Promise<Result<Sound>>, loop: boolean) => {
+    async (make: (rate: number) => Promise<Result<Sound>>) => {
       asked.current += 1;
       const own = asked.current;
       setOn(true);
@@ -48,10 +48,9 @@ export function useListen(report: (sentence: string | undefined) => void) {
       gain.connect(context.destination);
       const source = context.createBufferSource();
       source.buffer = buffer;
-      source.loop = loop;
       source.connect(gain);
       source.onended = () => {
-        if (playing.current?.source === source && !loop) stop();
+        if (playing.current?.source === source) stop();
       };
       playing.current = { context, gain, source };
       source.start();

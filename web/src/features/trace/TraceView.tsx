@@ -20,6 +20,7 @@ import { Findings } from './Findings.tsx';
 import { Histogram } from './Histogram.tsx';
 import { risingEdges, withInterruptsAt } from './captured-interrupts.ts';
 import { jump, readSearch, type Jump } from './jumps.ts';
+import { LaneLoad } from './LaneLoad.tsx';
 import { LaneChecks, LaneNames } from './LaneNames.tsx';
 import { Lanes, type Cursors } from './Lanes.tsx';
 import { saveTrace } from './saving.ts';
@@ -261,6 +262,7 @@ export function TraceView() {
               <option value="wav">WAV, the selected lane</option>
             </ChoiceBox>
             <Bookmarks at={cursors[cursors.active]} go={goTo} />
+            <LaneLoad lane={lane} fromS={cursors.a} />
             {lane?.captured && (
               <ButtonBase
                 className={styles.tool}
