@@ -60,6 +60,14 @@ try {
   );
   await (await browser.find('[data-testid=timeline]')).sendKeys('w');
   await take('interrupts');
+  await browser.driver.get(`${clock.split('?')[0]}?signal=chime`);
+  await browser.find('[data-testid=load-lens]');
+  await take('load');
+  await browser.driver.get(`${clock.split('?')[0]}?signal=pendulum-strobe`);
+  await browser.find('[data-testid=load-lens]');
+  await (await browser.button('knob')).click();
+  await browser.find('[data-testid=knob-reading]');
+  await take('knob');
   await browser.driver.get(`${url.split('?')[0]}?signal=status-led`);
   await (await browser.find('button[aria-label="Night colours"]')).click();
   await (await browser.find('[data-token=duty]')).click();
@@ -73,6 +81,9 @@ try {
   await browser.driver.get(`${buoy.split('?')[0]}?signal=shutter`);
   await browser.find('[data-token=width]');
   await take('fit-span');
+  await (await browser.button('readings')).click();
+  await browser.find('[data-testid=readings-line]');
+  await take('readings');
   await browser.driver.get(buoy.replace('/fit', '/plan'));
   await browser.find('button[data-signal]');
   await take('plan');

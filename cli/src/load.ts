@@ -25,8 +25,9 @@ export type LoadOptions = { table?: boolean; signal?: string; knob?: number };
 type Motion = NonNullable<EvaluatedSignal['outcome']>;
 
 /** A knob's report without its curve, which has thousands of values. */
-function briefly({ readings: _, wanted: __, made: ___, ...rest }: KnobReport): object {
-  return rest;
+function briefly(report: KnobReport): object {
+  const curve = new Set(['readings', 'wanted', 'made']);
+  return Object.fromEntries(Object.entries(report).filter(([key]) => !curve.has(key)));
 }
 
 function readingsOf(

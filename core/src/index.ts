@@ -87,6 +87,7 @@ export {
   withoutSignal,
   withHandlerCycles,
   withSettings,
+  withoutKey,
 } from './plan/edit.ts';
 export { type Clash, mergePlans } from './plan/merge.ts';
 export { pinName, type PinNames, readPinNames, writePinNames } from './plan/pin-names.ts';

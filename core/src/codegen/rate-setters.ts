@@ -155,7 +155,7 @@ export function rateSetter(
   hz: Exact,
   alone: boolean,
 ): string[] {
-  const { mode, timer, channel, setting } = resolved;
+  const { mode, setting } = resolved;
   const writes = topWrites(resolved);
   if (!writes || !alone || setting.complement || mode.pwm?.spread) return [];
   const course = courseOf(path, resolved, hz);

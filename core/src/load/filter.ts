@@ -20,7 +20,7 @@ export type FilterLoad = LoadValues<typeof fields>;
  */
 export const filter: LoadModel<FilterLoad> = {
   id: 'filter',
-  name: 'RC filter or averaging meter',
+  name: 'RC filter',
   suits: ['level', 'pwm', 'dim'],
   fields,
   starter: { supplyV: 3.3, ohm: 10_000, farad: 0.000001 },

@@ -32,7 +32,7 @@ export function modulePosition({ low, high, sense }: LampModuleLoad, level: numb
  */
 export const lampModule: LoadModel<LampModuleLoad> = {
   id: 'lamp-module',
-  name: 'Phase-controlled lamp module',
+  name: 'Lamp module',
   suits: ['level', 'dim'],
   fields,
   starter: { supplyV: 5, low: 0.14, high: 0.86 },

@@ -24,7 +24,7 @@ export function frameS({ leds, bitS, pauseS }: { leds: number; bitS: number; pau
 /** An LED string: time of a frame, current, brightness steps. Left out: the voltage that the string's own wires lose. */
 export const ledChain: LoadModel<LedChainLoad> = {
   id: 'led-chain',
-  name: 'LEDs of a string',
+  name: 'LED string',
   suits: ['string'],
   fields,
   starter: { supplyV: 5, ledA: 0.06 },

@@ -38,7 +38,7 @@ export function thrust({ minS, maxS, neutralS, deadBandS = 0 }: ServoLoad, width
  */
 export const servo: LoadModel<ServoLoad> = {
   id: 'servo',
-  name: 'Servo or speed controller',
+  name: 'Servo',
   suits: ['pulse'],
   fields,
   starter: { minS: 0.001, maxS: 0.002, degrees: 90 },

@@ -68,7 +68,7 @@ function loudness(db: number): string {
  */
 export const sounder: LoadModel<SounderLoad> = {
   id: 'sounder',
-  name: 'Sounder, passive',
+  name: 'Sounder',
   suits: ['tone'],
   fields,
   starter: { supplyV: 3.3, resonanceHz: 2300 },
@@ -88,7 +88,7 @@ export const sounder: LoadModel<SounderLoad> = {
         : [];
     return {
       headline: name,
-      aside: `${cents < 0 ? '−' : '+'}${printNumber(Math.abs(cents), 3)} cents, ${printHz(frequencyHz, 6)}`,
+      aside: `${cents < 0 ? '−' : '+'}${printNumber(Math.abs(Number(cents.toFixed(2))), 4)} cents, ${printHz(frequencyHz, 6)}`,
       facts: [
         ...(resonanceHz === undefined
           ? []

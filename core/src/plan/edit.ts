@@ -91,3 +91,10 @@ export function withHandlerCycles(signal: PlanSignal, cycles: Cycles | undefined
   delete plain.handler;
   return plain;
 }
+
+/** A signal without one of the things that may be told of it. */
+export function withoutKey(signal: PlanSignal, key: 'load' | 'readings' | 'knob' | 'setting'): PlanSignal {
+  const rest: PlanSignal = { ...signal };
+  delete rest[key];
+  return rest;
+}

@@ -66,7 +66,7 @@ export function tokenSeen(
 ): string | undefined {
   const kind = kindOf(signal);
   const field = Object.hasOwn(kind.tokens, token) ? kind.tokens[token] : undefined;
-  const readings = field && readingsOf(signal, field as Token<Record<string, unknown>>);
+  const readings = field && readingsOf(signal, field);
   return readings && seenText(readings, seenAt(readings, set), 4);
 }
 

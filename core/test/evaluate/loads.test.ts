@@ -3,6 +3,7 @@ import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { knobReport } from '../../src/evaluate/knob.ts';
 import type { Knob } from '../../src/knob/knob.ts';
 import { planFault } from '../../src/plan/check-plan.ts';
+import { withoutKey } from '../../src/plan/edit.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import { stepBudget } from '../../src/assign/step-budget.ts';
@@ -79,7 +80,7 @@ describe('loads as checks of a plan', () => {
   });
 
   it('assignment does not refuse what no other setting would change, and obeys what one would', () => {
-    const { setting: _, ...free } = STROBE;
+    const free = withoutKey(STROBE, 'setting');
     const load = { type: 'led', supplyV: 5, forwardV: 2, currentA: 0.06 } as const;
     const found = assignPlan({ ...LOCK_GATE, signals: [{ ...free, load }] }, part, stepBudget(1000));
     expect(found.feasible).toBe(true);

@@ -172,7 +172,7 @@ describe('sounder', () => {
     // D6 is 1174.659 Hz: 1200 log2(1150 / 1174.659) = -36.73.
     const report = sounder.report({ supplyV: 3.3 }, { ...DRIVEN, frequencyHz: 1150 });
     expect(report.headline).toBe('D6');
-    expect(report.aside).toMatch(/^−36\.7 cents/);
+    expect(report.aside).toMatch(/^−36\.73 cents/);
   });
 
   it('falls off its resonance by 10 log10(1 + Q^2 (f/f0 - f0/f)^2): an octave off with Q 6 is 19.1 dB', () => {

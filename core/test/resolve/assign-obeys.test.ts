@@ -3,6 +3,7 @@ import { stepBudget } from '../../src/assign/step-budget.ts';
 import { bestSetting } from '../../src/evaluate/choose.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import { loadKinds } from '../../src/load/index.ts';
 import { checkPlan } from '../../src/plan/check-plan.ts';
 import { withSettings } from '../../src/plan/edit.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
@@ -36,7 +37,7 @@ function assigned(plan: Plan, own: Part): { failing: string[]; plan: Plan } | un
   const { signals, conflicts } = evaluatePlan(next, own);
   const failing = signals.flatMap(({ signal, outcome }) =>
     (outcome?.checks ?? [{ property: 'setting', verdict: 'fail' }])
-      .filter(({ verdict }) => verdict !== 'pass')
+      .filter((check) => check.verdict !== 'pass' && !('fixed' in check && check.fixed))
       .map((check) => `${signal.id} ${JSON.stringify(check)}`),
   );
   return { plan: next, failing: [...failing, ...conflicts.map(({ sentence }) => sentence)] };
@@ -167,6 +168,15 @@ const drawn = fc.record({
       firstEdgeS: fc.option(fc.constantFrom(0.0001, 0.02, 1), { freq: 3 }),
       locked: fc.option(fc.boolean(), { freq: 3 }),
       complement: fc.option(fc.constantFrom(0, 1e-6), { freq: 5 }),
+      load: fc.option(fc.constantFrom(...loadKinds().map(({ starter }) => starter)), { freq: 4 }),
+      knob: fc.option(
+        fc.constantFrom(
+          { bits: 10, sets: 'duty', from: 0.1, to: 0.9 },
+          { bits: 10, sets: 'frequency', from: 900, to: 1100 },
+          { bits: 8, sets: 'period', from: 0.002, to: 0.001, curve: 'logarithmic' },
+        ),
+        { freq: 5 },
+      ),
     }),
     { minLength: 1, maxLength: 3 },
   ),
@@ -188,6 +198,8 @@ function drawnPlan({ part: at, signals }: { part: number; signals: readonly unkn
       ...one.what,
       ...(steady && typeof one['pin'] === 'number' ? { pin: pins[one['pin'] % pins.length]?.id } : {}),
       ...(steady && one['sequence'] ? { sequence: one['sequence'] } : {}),
+      ...(steady && one['load'] ? { load: one['load'] } : {}),
+      ...(steady && one['knob'] ? { knob: one['knob'] } : {}),
       ...(typeof one['firstEdgeS'] === 'number' ? { firstEdgeS: one['firstEdgeS'] } : {}),
       ...(steady && index > 0 && typeof one['phase'] === 'number'
         ? { phase: { to: 's0', degrees: one['phase'] } }

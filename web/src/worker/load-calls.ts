@@ -21,6 +21,7 @@ import {
   succeeded,
   triedLoad,
   waveformSource,
+  withoutKey,
 } from '@herzschlag/core';
 import type { PlanKey } from './engine.worker.ts';
 
@@ -72,8 +73,7 @@ export function loadCalls(held: Held) {
       const { part, path, signal, setting } = own.value;
       const turned = settingAt(part, path, signal, knob, setting, reading);
       if (!turned.ok) return turned;
-      const { knob: _, ...still } = signal;
-      return succeeded(evaluateSetting(part, path, still, turned.value));
+      return succeeded(evaluateSetting(part, path, withoutKey(signal, 'knob'), turned.value));
     },
     /** What a captured pin sounds like: its edges in s from the first moment on, and its level there. */
     heardEdges: (edges: Float64Array, start: 0 | 1, seconds: number, rate: number): Sound => ({

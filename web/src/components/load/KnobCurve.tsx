@@ -2,7 +2,14 @@
 
 import { axisBottom, axisLeft, line, scaleLinear } from 'd3';
 import { useMemo } from 'react';
-import { highestReading, type Knob, type KnobReport, knobText, printNumber } from '@herzschlag/core';
+import {
+  highestReading,
+  type Knob,
+  type KnobReport,
+  knobText,
+  printNumber,
+  printPercent,
+} from '@herzschlag/core';
 import { Axis } from '../drawing/Axis.tsx';
 import styles from './load.module.css';
 
@@ -48,6 +55,17 @@ export function KnobCurve({ knob, report, reading }: { knob: Knob; report: KnobR
       (at) => x(readings[at] ?? 0),
       (at) => clamp(y(values[at] ?? 0)),
     ).defined((at) => values[at] !== undefined)(places) ?? '';
+  const { coarsest, nervous } = report;
+  const valueAt = (at: number): number | undefined => made[readings.findIndex((one) => one >= at)];
+  const rising = (made[made.length - 1] ?? 0) > (made[0] ?? 0);
+  const marks = [
+    ...(coarsest.share > 0
+      ? [{ at: coarsest.reading, text: `coarsest, ${printPercent(coarsest.share, 2)}`, below: rising }]
+      : []),
+    ...(nervous && nervous.steady > 0
+      ? [{ at: nervous.reading, text: `nervous, ${printPercent(nervous.steady, 2)}`, below: rising }]
+      : []),
+  ];
   const wrong = [
     ...(zeroAt === undefined ? [] : [{ at: zeroAt, text: 'division by zero' }]),
     ...(overflowAt === undefined ? [] : [{ at: overflowAt, text: `overflow of ${knob.wide ?? 32} bits` }]),
@@ -81,6 +99,26 @@ export function KnobCurve({ knob, report, reading }: { knob: Knob; report: KnobR
           </g>
         );
       })}
+      {marks.map(({ at, text, below }, row) => (
+        <g key={text}>
+          <circle
+            cx={x(at)}
+            cy={clamp(y(valueAt(at) ?? least))}
+            r={4}
+            fill="var(--paper)"
+            stroke="var(--fail)"
+            strokeWidth={1.6}
+          />
+          <text
+            className={styles.place}
+            x={x(at) + (at > highest * 0.7 ? -8 : 8)}
+            y={Math.min(floor - 3, clamp(y(valueAt(at) ?? least)) + (below ? 16 + 13 * row : -7 - 13 * row))}
+            textAnchor={at > highest * 0.7 ? 'end' : 'start'}
+          >
+            {text}
+          </text>
+        </g>
+      ))}
       <line x1={x(reading)} x2={x(reading)} y1={ceiling} y2={floor} stroke="var(--ink)" strokeWidth={1} />
     </svg>
   );

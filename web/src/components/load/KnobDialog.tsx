@@ -18,6 +18,7 @@ import {
   printSeconds,
   replacedSignal,
   type SignalEvaluation,
+  withoutKey,
 } from '@herzschlag/core';
 import { useEngine } from '../../worker/useEngine.ts';
 import { wavePath } from '../drawing/wave.ts';
@@ -146,8 +147,7 @@ function Turn({
   const outcome = seen?.ok ? seen.value : undefined;
   const setting = outcome?.setting;
   const turned = useMemo(() => {
-    const { knob: _, ...still } = signal;
-    return setting ? replacedSignal(plan, { ...still, setting }) : plan;
+    return setting ? replacedSignal(plan, { ...withoutKey(signal, 'knob'), setting }) : plan;
   }, [plan, signal, setting]);
   return (
     <div className={styles.turn}>
@@ -205,7 +205,6 @@ export function KnobDialog({
     (engine, key) => engine.knob(key(plan), signal.id, knob),
     { keep: true },
   );
-  const { knob: _, ...bare } = signal;
   return (
     <SheetDialog
       title={`Knob of ${signal.name}`}
@@ -215,7 +214,7 @@ export function KnobDialog({
           <Button
             color="inherit"
             onClick={() => {
-              void change(bare);
+              void change(withoutKey(signal, 'knob'));
               close();
             }}
           >

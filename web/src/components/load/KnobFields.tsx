@@ -44,7 +44,7 @@ function readEnd(knob: Knob, text: string): Result<number> {
   return read.value === undefined ? failed('Enter a value.') : succeeded(read.value);
 }
 
-function Choice<K extends keyof Knob>({
+function Choice<K extends 'sets' | 'bits' | 'curve' | 'wide' | 'first' | 'average'>({
   name,
   label,
   choices,
@@ -189,7 +189,8 @@ export function KnobFields({
         className={styles.box ?? ''}
         value={display?.unit ?? 'none'}
         take={(unit) => {
-          const { display: _, ...rest } = knob;
+          const rest: Knob = { ...knob };
+          delete rest.display;
           const own = (['Hz', 'rpm', 'ms', '%', 'V'] as const).find((one) => one === unit);
           take(
             own

@@ -12,6 +12,7 @@ import {
   parseField,
   type Plan,
   type PlanSignal,
+  withoutKey,
 } from '@herzschlag/core';
 import { useEngine } from '../../worker/useEngine.ts';
 import { ChoiceBox } from '../fields/ChoiceBox.tsx';
@@ -114,7 +115,6 @@ export function LoadDialog({
     setLoad(next);
     void change({ ...signal, load: next });
   };
-  const { load: _, ...bare } = signal;
   return (
     <SheetDialog
       title={`What hangs on ${signal.name}`}
@@ -124,7 +124,7 @@ export function LoadDialog({
           <Button
             color="inherit"
             onClick={() => {
-              void change(bare);
+              void change(withoutKey(signal, 'load'));
               close();
             }}
           >

@@ -18,6 +18,7 @@ import {
   type SignalEvaluation,
   signalSetTo,
   succeeded,
+  withoutKey,
 } from '@herzschlag/core';
 import { ChoiceBox } from '../fields/ChoiceBox.tsx';
 import { FieldBox } from './FieldBox.tsx';
@@ -70,8 +71,7 @@ function Convert({
         ? `Held to ${seenText(readings, reached, 4)}, set by ${setText(of, set, 5)}: nothing was read beyond it.`
         : undefined,
     );
-    const { setting: _, ...free } = signal;
-    void change({ ...free, target: next.target } as PlanSignal);
+    void change({ ...withoutKey(signal, 'setting'), target: next.target } as PlanSignal);
   };
   return (
     <>
@@ -113,9 +113,8 @@ export function ReadingsDialog({
   const { points, by = 'points', outside = 'clamp', of, unit } = readings;
   const keep = (next: Readings): void => {
     setHead(next);
-    const { readings: _, ...bare } = signal;
     if (next.points.length > 0) void change({ ...signal, readings: next });
-    else if (signal.readings) void change(bare);
+    else if (signal.readings) void change(withoutKey(signal, 'readings'));
   };
   const sorted = (rows: Reading[]): Reading[] => [...rows].sort((one, other) => one.set - other.set);
   const ends = readRange(readings);

@@ -55,8 +55,7 @@ export function ReadingsTable({
     );
   };
   const drop = (row: number): void => {
-    const { [row]: _, ...rest } = drafts;
-    setDrafts(rest);
+    setDrafts(Object.fromEntries(Object.entries(drafts).filter(([at]) => Number(at) !== row)));
   };
   const settle = (row: number): boolean => {
     const cells = drafts[row];
