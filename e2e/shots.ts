@@ -4,6 +4,7 @@ import { Key } from 'selenium-webdriver';
 import { benchCapture } from './support/bench-capture.ts';
 import { openBrowser } from './support/browser.ts';
 import { openDemo } from './support/demo.ts';
+import { lensesOf } from './support/lenses.ts';
 import { serve } from './support/server.ts';
 
 /** Long enough for fonts, the landscape and the plan's outcome to be on the screen. */
@@ -68,6 +69,7 @@ try {
   await (await browser.button('knob')).click();
   await browser.find('[data-testid=knob-reading]');
   await take('knob');
+  writeFileSync(join(FOLDER, 'lenses.png'), await lensesOf(browser, served.address));
   await browser.driver.get(`${url.split('?')[0]}?signal=status-led`);
   await (await browser.find('button[aria-label="Night colours"]')).click();
   await (await browser.find('[data-token=duty]')).click();

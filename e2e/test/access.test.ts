@@ -54,6 +54,15 @@ const SCENES: readonly Scene[] = [
     open: async () => (await browser.find('[data-testid=pulse]')).click(),
   },
   { name: 'Fit', view: 'fit', open: settled('[data-testid=reasons] p') },
+  ...['change', 'readings', 'knob'].map((name): Scene => ({
+    name: `load: ${name}`,
+    view: 'fit?signal=chart-lamp',
+    open: async () => {
+      await browser.find('[data-testid=load-lens]');
+      await press(name);
+      await browser.find('[role=dialog] h2');
+    },
+  })),
   { name: 'decode code', view: 'fit', open: () => press('decode code …') },
   { name: 'kinds of signal', view: 'fit', open: () => press('+ signal') },
   { name: 'clock', view: 'fit', open: async () => (await browser.find('[data-testid=clock]')).click() },

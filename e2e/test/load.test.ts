@@ -92,6 +92,16 @@ describe('what hangs on a pin', () => {
     await browser.shows('section[aria-label=Load]', 'listen');
   });
 
+  it('is heard with its sequence: the chime falls from E5 to C5', async () => {
+    await openSignal('Tower clock', 'Chime');
+    await browser.driver.executeScript(HEAR);
+    await press("//button[contains(., 'listen')]");
+    // 0.6 s of E5, 0.4 s of rest, 0.6 s of C5.
+    expect(Math.abs((await heardHz(0.1, 0.5)) / 659.2551 - 1)).toBeLessThan(0.001);
+    expect(Math.abs((await heardHz(1.1, 1.5)) / 523.2511 - 1)).toBeLessThan(0.001);
+    await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
+  });
+
   it('is chosen, computed and checked: an LED that takes too much for its pin', async () => {
     await openSignal('Greenhouse bench', 'Status LED');
     await press("//section[@aria-label='Load']//button[.='LED']");
@@ -124,6 +134,7 @@ describe('what hangs on a pin', () => {
     await openSignal('Harbour buoy', 'Lens shutter');
     await tool('readings');
     await press("//button[.='Delete all']");
+    await browser.shows('[role=dialog]', 'Type what was set');
     const first = await browser.find('input[aria-label="set, row 1"]');
     await browser.driver.executeScript(
       `const data = new DataTransfer();

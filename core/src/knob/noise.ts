@@ -22,13 +22,14 @@ export function nervousness(
   const { noise = 0, average = 1, hysteresis = 0 } = knob;
   const [first = 0, second = 1] = readings;
   if (noise === 0 || made.length < 2) return undefined;
+  const byRatio = knob.sets === 'frequency' || knob.sets === 'period';
   const distance = Math.max(1, second - first);
   const moved = (at: number, counts: number): number => {
     const places = Math.max(counts > 0 ? 1 : 0, Math.round(counts / distance));
     const [low, high] = [Math.max(0, at - places), Math.min(made.length - 1, at + places)];
     const [one, other, own] = [made[low], made[high], made[at]];
-    if (one === undefined || other === undefined || own === undefined || own === 0) return 0;
-    return Math.abs(other - one) / own;
+    if (one === undefined || other === undefined || own === undefined) return 0;
+    return Math.abs(other - one) / Math.max(1e-30, byRatio ? own : Math.abs(knob.to - knob.from));
   };
   let worst = { at: 0, share: 0 };
   for (let at = 0; at < made.length; at += 1) {

@@ -17,7 +17,7 @@ const ROUGH_HZ = 20;
 /** An active buzzer: its rhythm and its current. Left out: the time that its oscillator takes to start, some milliseconds. */
 export const buzzer: LoadModel<BuzzerLoad> = {
   id: 'buzzer',
-  name: 'Active buzzer',
+  name: 'Buzzer',
   suits: ['tone', 'blink'],
   fields,
   starter: { currentA: 0.012 },

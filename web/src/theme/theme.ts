@@ -181,6 +181,11 @@ export const theme = createTheme({
         },
       },
     },
+    MuiDialog: {
+      styleOverrides: {
+        paper: { backgroundImage: 'none', background: 'var(--sheet)', border: '1px solid var(--line)' },
+      },
+    },
     MuiPopover: {
       defaultProps: { transitionDuration: 0 },
       styleOverrides: {

@@ -171,7 +171,7 @@ export function ReadingsDialog({
           <option value="refuse">refuse</option>
         </ChoiceBox>
       </div>
-      <div className={styles.halves}>
+      <div className={styles.halves} data-wide="true">
         <div>
           <ReadingsTable
             readings={readings}

@@ -120,7 +120,7 @@ export function ReadingsTable({
             <TableCell>Set {of}</TableCell>
             <TableCell>Seen, {unit}</TableCell>
             <TableCell>Note</TableCell>
-            <TableCell>{off.length > 0 ? 'Off the line' : ''}</TableCell>
+            <TableCell>{off.length > 0 ? 'Off the line' : 'Delete'}</TableCell>
           </TableRow>
         </TableHead>
         <TableBody ref={body}>
