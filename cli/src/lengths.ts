@@ -3,16 +3,19 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
+  avrSet,
   clockPath,
   CodeError,
   type CodeFile,
   cyclesInListing,
   cyclesText,
+  handlerSymbol,
   type Part,
   planCode,
   type PlanSignal,
   planCpu,
   settingsOf,
+  thumbSet,
   withHandlerCycles,
   writePlan,
 } from '@herzschlag/core';
@@ -32,6 +35,8 @@ type Length = {
   max?: number;
   /** Functions of the user's that it calls; their own cycles are not in it. */
   calls: string[];
+  /** Functions of the handler that wait for a peripheral, which counts as passed once. */
+  waits?: string[];
   reason?: string;
 };
 
@@ -58,29 +63,33 @@ function run(command: string, args: readonly string[]): string {
   return stdout;
 }
 
-/** The compiled code of a plan as a listing. @throws UsageError where the part names no compiler, or that is not there. */
-async function listingOf(part: Part, files: readonly CodeFile[]): Promise<string> {
-  const { compiler } = part.code;
-  if (!compiler) {
-    throw new UsageError(
-      `No compiler is known whose listing tells how long the handlers of ${part.name} are.`,
-    );
-  }
+type Compiler = NonNullable<Part['code']['compiler']>;
+
+/** The compiler of a family, its options for the part, and what prints its listing. */
+function toolsOf(compiler: Compiler): { command: string; options: string[]; objdump: string } {
+  return compiler.family === 'avr'
+    ? { command: 'avr-gcc', options: [`-mmcu=${compiler.device}`], objdump: 'avr-objdump' }
+    : {
+        command: 'arm-none-eabi-gcc',
+        options: [`-mcpu=${compiler.device}`, '-mthumb', '-ffreestanding'],
+        objdump: 'arm-none-eabi-objdump',
+      };
+}
+
+function instructionsOf(compiler: Compiler): ReturnType<typeof avrSet> {
+  return compiler.family === 'avr' ? avrSet(compiler.wide) : thumbSet(compiler.device);
+}
+
+/** The compiled code of a plan as a listing. @throws UsageError where the compiler is not there. */
+async function listingOf(compiler: Compiler, files: readonly CodeFile[]): Promise<string> {
   const directory = await mkdtemp(join(tmpdir(), 'hz-lengths-'));
   try {
     for (const { name, text } of files) await writeFile(join(directory, name), text);
     const source = files.find(({ name }) => name.endsWith('.c'))?.name ?? '';
     const object = join(directory, 'plan.o');
-    run('avr-gcc', [
-      `-mmcu=${compiler.device}`,
-      '-Os',
-      '-std=c11',
-      '-c',
-      join(directory, source),
-      '-o',
-      object,
-    ]);
-    return run('avr-objdump', ['-dr', object]);
+    const { command, options, objdump } = toolsOf(compiler);
+    run(command, [...options, '-Os', '-std=c11', '-c', join(directory, source), '-o', object]);
+    return run(objdump, ['-dr', object]);
   } finally {
     await rm(directory, { recursive: true });
   }
@@ -92,6 +101,12 @@ async function listingOf(part: Part, files: readonly CodeFile[]): Promise<string
  */
 export async function lengthsCommand(file: string, options: LengthsOptions): Promise<string> {
   const { plan, part } = await loadPlan(file);
+  const { compiler } = part.code;
+  if (!compiler) {
+    throw new UsageError(
+      `No compiler is known whose listing tells how long the handlers of ${part.name} are.`,
+    );
+  }
   const path = clockPath(part, plan.clock);
   const estimates = { ...plan, signals: plan.signals.map((signal) => withHandlerCycles(signal, undefined)) };
   const { model, origins } = planCpu(estimates, part, path, settingsOf(plan, part, path));
@@ -102,29 +117,30 @@ export async function lengthsCommand(file: string, options: LengthsOptions): Pro
     if (error instanceof CodeError) throw new UsageError(`${file}: ${error.message}`);
     throw error;
   }
-  const listing = await listingOf(part, files);
+  const listing = await listingOf(compiler, files);
   const told: Told[] = [];
   const lengths = model.tasks.flatMap((task, at): Length[] => {
     const origin = origins[at];
     if (!origin?.interrupt) return [];
     const base = { interrupt: task.name, estimate: cyclesText(task.cycles) };
-    const read = cyclesInListing(listing, `__vector_${origin.interrupt.number}`, part.code.compiler?.wide);
+    const read = cyclesInListing(listing, handlerSymbol(part, origin.interrupt), instructionsOf(compiler));
     if (!read.ok) return [{ ...base, calls: [], reason: read.fault.sentence }];
-    const { min, max, calls } = read.value;
+    const { min, max, calls, waits } = read.value;
     told.push({ signals: origin.uses.map(({ signal }) => signal), min, max });
-    return [{ ...base, min, max, calls }];
+    return [{ ...base, min, max, calls, ...(waits.length === 0 ? {} : { waits }) }];
   });
   if (options.out !== undefined) {
     await writeWhole(options.out, writePlan({ ...plan, signals: withLengths(plan.signals, told) }));
   }
   if (!options.table) return json({ lengths, ...(options.out === undefined ? {} : { plan: options.out }) });
   return table(
-    ['interrupt', 'estimate', 'compiled', 'calls'],
-    lengths.map(({ interrupt, estimate, min = 0, max = 0, calls, reason }) => [
+    ['interrupt', 'estimate', 'compiled', 'calls', 'waits in'],
+    lengths.map(({ interrupt, estimate, min = 0, max = 0, calls, waits = [], reason }) => [
       interrupt,
       estimate,
       reason ?? cyclesText({ min, max }),
       calls.join(', '),
+      waits.join(', '),
     ]),
   );
 }

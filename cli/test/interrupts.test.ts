@@ -101,7 +101,38 @@ describe('hz lengths', () => {
     expect(plan.signals[0]?.handler).toEqual({ cycles: 71 });
   });
 
+  it('counts a tick of an STM32F401 by the compiler of its core', async () => {
+    const setting = { drive: 'interrupt', timer: 'TIM10', mode: 'up', prescaler: 84, top: 999, divider: 1 };
+    const [beat] = TICK.signals;
+    const plan = {
+      ...TICK,
+      part: 'stm32f401',
+      clock: { source: 'crystal', sourceHz: 8_000_000, settings: { pllM: 8, pllN: 336, pllP: 4 } },
+      signals: [{ ...beat, setting }],
+    };
+    const { lengths } = JSON.parse(await lengthsCommand(written('m4.plan.json', plan), {})) as {
+      lengths: { interrupt: string; min: number; max: number; calls: string[] }[];
+    };
+    const [length] = lengths;
+    // Its address, the flag and its clearing, a jump to the user's function: some ten instructions.
+    expect(length?.calls).toEqual(['beat_tick']);
+    expect([(length?.min ?? 0) >= 6, (length?.max ?? 99) <= 40]).toEqual([true, true]);
+  });
+
+  it('passes waits for the timer’s bus once, and names where they are', async () => {
+    const { lengths } = JSON.parse(await lengthsCommand(CLOCK, {})) as { lengths: { waits?: string[] }[] };
+    expect(lengths.map(({ waits }) => waits)).toEqual([['chime_step'], ['dial_lamp_step']]);
+  });
+
   it('says that no compiler is known for other parts', async () => {
-    await expect(lengthsCommand(CLOCK, {})).rejects.toThrow('No compiler is known whose listing');
+    const plan = {
+      ...TICK,
+      part: 'pic16f684',
+      clock: { source: 'crystal', sourceHz: 8_000_000 },
+      signals: [],
+    };
+    await expect(lengthsCommand(written('pic.plan.json', plan), {})).rejects.toThrow(
+      'No compiler is known whose listing',
+    );
   });
 });

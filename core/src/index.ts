@@ -76,6 +76,9 @@ export {
 } from './plan/cpu-load.ts';
 export { arrivalsText, cyclesText, parseArrivals, parseCycles } from './plan/cpu-text.ts';
 export { cyclesInListing, type ListedCycles } from './cpu/listing.ts';
+export { avrSet } from './cpu/avr-cycles.ts';
+export { thumbSet } from './cpu/thumb-cycles.ts';
+export { handlerSymbol } from './codegen/handlers.ts';
 export { type CpuRun } from './cpu/record.ts';
 export { checkPlan, planFault, readPlan, type ReadPlan } from './plan/check-plan.ts';
 export {

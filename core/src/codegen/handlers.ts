@@ -55,6 +55,15 @@ function handlerHead(part: Part, { vector, handler }: Interrupt): string {
   return handler === undefined ? part.code.handler.replace('%', vector) : `void ${handler}(void)`;
 }
 
+/**
+ * What the compiler calls the handler of an interrupt in its listing: the macro of the AVR headers makes a name of the
+ * vector's number, all others keep the name of the function.
+ */
+export function handlerSymbol(part: Part, interrupt: Interrupt): string {
+  const named = /^void (\w+)\(void\)$/.exec(handlerHead(part, interrupt))?.[1];
+  return named ?? `__vector_${interrupt.number}`;
+}
+
 /** The interrupts of some flags; one handler serves them all. */
 function anyOf(flags: ReadonlyMap<string, AtFlag>): Interrupt {
   const [first] = flags.values();

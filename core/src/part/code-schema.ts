@@ -34,11 +34,15 @@ export const codeSchema = Joi.object({
   routing: Joi.string().max(200),
   assembler: Joi.string().valid('avr'),
   compiler: Joi.object({
-    family: Joi.string().valid('avr').required(),
-    device: Joi.string()
-      .pattern(/^[a-z0-9]+$/, 'device')
-      .max(40)
-      .required(),
+    family: Joi.string().valid('avr', 'thumb').required(),
+    device: Joi.when('family', {
+      is: 'thumb',
+      then: Joi.string().valid('cortex-m0plus', 'cortex-m4').required(),
+      otherwise: Joi.string()
+        .pattern(/^[a-z0-9]+$/, 'device')
+        .max(40)
+        .required(),
+    }),
     wide: Joi.boolean(),
   }),
   allow: Joi.string().allow('').max(120).pattern(ALLOW, 'instruction').default(''),

@@ -366,8 +366,10 @@ export type Dialect = {
    * register takes for a few cycles only. Without one the compiler decides.
    */
   assembler?: 'avr';
-  /** The compiler whose listing tells how long handlers are: its family, the device, and whether program counters have 22 bits. */
-  compiler?: { family: 'avr'; device: string; wide?: boolean };
+  /** The compiler whose listing tells how long handlers are: its family, the device or core, and whether program counters have 22 bits (AVR). */
+  compiler?:
+    | { family: 'avr'; device: string; wide?: boolean }
+    | { family: 'thumb'; device: 'cortex-m0plus' | 'cortex-m4' };
 };
 
 /** A part as a whole. `verified` says whether all addresses and bits were tested against an independent source. */

@@ -2,7 +2,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { avrCycles } from '../../src/cpu/avr-cycles.ts';
+import { avrCycles, avrSet } from '../../src/cpu/avr-cycles.ts';
 import { cyclesInListing } from '../../src/cpu/listing.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
@@ -165,7 +165,7 @@ function mnemonics(listing: string): Map<number, { name: string; bytes: number }
   });
 
   it('executes handlers within the cycles that were counted in the listing, and both ends occur', () => {
-    const counted = cyclesInListing(listing, '__vector_11');
+    const counted = cyclesInListing(listing, '__vector_11', avrSet());
     if (!counted.ok) throw new Error(counted.fault.sentence);
     const { min, max } = counted.value;
     const jump = avrCycles('jmp', false) ?? NaN;

@@ -379,7 +379,7 @@ export const mk20dx256: Part = {
   // One line of the flash cache that has to be read anew, at the flash clock of a third.
   cpu: cortexCpu('core', 12, 12, 16, 9, 6),
   limits: { pinMilliamps: 9, maxHz: 72000000 },
-  code: cortexCode,
+  code: { ...cortexCode, compiler: { family: 'thumb', device: 'cortex-m4' } },
   verified: false,
   leftOut: [
     'combined and complementary channels with dead time, quadrature decoding, fault inputs of the FTMs',

@@ -268,7 +268,12 @@ export const rp2040: Part = {
   // A line of the cache for the serial flash that has to be read anew (datasheet section 2.6.3); none from RAM.
   cpu: cortexCpu('sys', 15, 13, 4, 100),
   limits: { pinMilliamps: 12, maxHz: 133000000 },
-  code: { ...cortexCode, handler: 'void %_Handler(void)', call: '%_Handler()' },
+  code: {
+    ...cortexCode,
+    handler: 'void %_Handler(void)',
+    call: '%_Handler()',
+    compiler: { family: 'thumb', device: 'cortex-m0plus' },
+  },
   verified: false,
   leftOut: [
     'counting of edges and gating by the B pins',

@@ -134,7 +134,12 @@ export const samd21g18: Part = {
   // One wait state of the flash at 48 MHz, twice.
   cpu: cortexCpu('cpu', 15, 13, 4, 2),
   limits: { pinMilliamps: 7, maxHz: 48000000 },
-  code: { ...cortexCode, handler: 'void %_Handler(void)', call: '%_Handler()' },
+  code: {
+    ...cortexCode,
+    handler: 'void %_Handler(void)',
+    call: '%_Handler()',
+    compiler: { family: 'thumb', device: 'cortex-m0plus' },
+  },
   verified: false,
   leftOut: [
     'captures',

@@ -267,7 +267,7 @@ export const stm32f401: Part = {
   // Two wait states of the flash at 84 MHz for a line that its buffer does not hold, twice.
   cpu: cortexCpu('ahb', 12, 12, 16, 4, 6),
   limits: { pinMilliamps: 25, maxHz: 84000000 },
-  code: { ...cortexCode, readsBack: true },
+  code: { ...cortexCode, readsBack: true, compiler: { family: 'thumb', device: 'cortex-m4' } },
   verified: false,
   leftOut: [
     'counting down, one pulse, combined and synchronised timers, encoder and external clocks',
