@@ -20,7 +20,9 @@ function keepRunning(part: Part, setting: TimerSetting): string[] {
   if (!top.bytes) return Object.keys(top.writes).map((name) => `${name} += ${reload}u;`);
   const { upper, lower } = top.bytes;
   return [
-    `uint16_t count = (uint16_t)(${lower} | ((uint16_t)${upper} << 8)) + ${reload}u;`,
+    // The lower byte first: it moves on while the upper one is read, and the sum has to be of one moment.
+    `uint8_t low = ${lower};`,
+    `uint16_t count = (uint16_t)(((uint16_t)${upper} << 8 | low) + ${reload}u);`,
     `${upper} = (uint8_t)(count >> 8);`,
     `${lower} = (uint8_t)count;`,
   ];

@@ -45,7 +45,7 @@ export type Failure = {
 export type Evaluation = {
   signals: EvaluatedSignal[];
   conflicts: (Conflict & { sentence: string })[];
-  /** How many checks pass, of how many; a check of a signal in a conflict does not pass. */
+  /** How many checks and deadlines of tasks pass, of how many; a check of a signal in a conflict does not pass. */
   passing: number;
   total: number;
   failures: Failure[];
@@ -230,11 +230,16 @@ export function evaluatePlan(plan: Plan, part: Part): Evaluation {
       (sum, one) => sum + (one.outcome?.checks.filter((check) => counts(check, one)).length ?? 0),
       0,
     );
+  const late = new Set(taskFailures(interrupts).map(({ task }) => task));
+  const tasks = interrupts.rows.flatMap(({ task, deadline }) =>
+    task !== undefined && (deadline || late.has(task)) ? [task] : [],
+  );
+  const onTime = tasks.filter((task) => !late.has(task)).length;
   return {
     signals,
     conflicts,
-    passing: count(({ verdict }, one) => verdict === 'pass' && one.conflicts.length === 0),
-    total: count(() => true) + signals.filter(({ outcome }) => !outcome).length,
+    passing: count(({ verdict }, one) => verdict === 'pass' && one.conflicts.length === 0) + onTime,
+    total: count(() => true) + signals.filter(({ outcome }) => !outcome).length + tasks.length,
     failures: failuresOf(signals, conflicts, interrupts),
     interrupts,
     clock: clockPhrase(path, part.cpu.clock),

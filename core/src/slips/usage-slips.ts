@@ -1,4 +1,4 @@
-import { printHz, printNumber, printPercent, printSeconds } from '../quantity/print.ts';
+import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../quantity/print.ts';
 import type { Part, Timer } from '../part/types.ts';
 import { modeOf, timerOf } from '../part/find.ts';
 import type { Requirement } from '../signal/requirement.ts';
@@ -83,10 +83,14 @@ function reload(part: Part, setting: TimerSetting, timer: Timer): Slip[] {
   if (mode.top.kind !== 'reload' || mode.top.hold === 0) return [];
   const plain = 2 ** timer.width - (setting.top + 1) - Math.round(mode.top.hold / setting.prescaler);
   const hold = holdTicks(mode, setting.prescaler, 1, reloadLatency(part.cpu));
+  const each = printPpm(1e6 / (setting.prescaler * (setting.top + 1))).replace('+', '');
+  const compiled = mode.top.bytes
+    ? ` Hand-written instructions take so long from reading the counter to writing it; each clock more or less that a compiler takes is ${each}.`
+    : '';
   return [
     hint(
       'hold-off',
-      `By plain arithmetic the reload would be ${printNumber(plain)}; the write holds the count for ${hold} clocks, so it is ${printNumber(2 ** timer.width - setting.top - 1)}.`,
+      `By plain arithmetic the reload would be ${printNumber(plain)}; the write holds the count for ${hold} clocks, so it is ${printNumber(2 ** timer.width - setting.top - 1)}.${compiled}`,
     ),
   ];
 }

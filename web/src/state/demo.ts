@@ -1,6 +1,7 @@
 import buoy from '../../../examples/harbour-buoy.plan.json';
 import greenhouse from '../../../examples/greenhouse.plan.json';
 import cabin from '../../../examples/signal-cabin.plan.json';
+import gauge from '../../../examples/tide-gauge.plan.json';
 import tower from '../../../examples/tower-clock.plan.json';
 
 /** The demo plans that come with the product: the text of their files, and what the start page says of them. */
@@ -36,5 +37,13 @@ export const DEMOS = [
     about:
       'Interrupts that wait for each other: three rates from one tick, a lamp switched by two interrupts, LEDs beside a receiver, on an ATmega328P at 16\u00a0MHz.',
     wave: { periods: 8, duty: 0.2, colour: 'var(--lane-3)' },
+  },
+  {
+    id: 'tide-gauge',
+    name: gauge.name,
+    text: JSON.stringify(gauge),
+    about:
+      'A counter that its interrupt reloads nine counts late, and a contact that closes twice while interrupts are off and is counted once, on a PIC16F684 at 8\u00a0MHz.',
+    wave: { periods: 5, duty: 0.5, colour: 'var(--lane-5)' },
   },
 ] as const;

@@ -3,10 +3,9 @@ import { clockOf } from '../../clock/path.ts';
 import type { Division } from '../../part/division.ts';
 import { modeOf, pinOf, timerOf } from '../../part/find.ts';
 import type { Capture, CaptureInput, Mode, Part, Timer } from '../../part/types.ts';
-import { grainOf } from '../count.ts';
+import { countsOf, grainOf } from '../count.ts';
 import { counterNumbers, interruptWrites, outsideSequence } from '../fields.ts';
 import { clockRungs, prescalerRung, topRung } from '../rungs.ts';
-import { runTicks } from '../run.ts';
 import { look, resolveCounter, SettingError, topRange, type CaptureSetting } from '../setting.ts';
 import type { Drive } from './drive.ts';
 import { channelPlace, counterText } from './output.ts';
@@ -81,7 +80,7 @@ export const capture: Drive<CaptureSetting> = {
     const resolved = resolveCapture(part, setting);
     const { mode, division } = resolved;
     const tickHz = clockHz.mul(division.scale).mul(grainOf(mode));
-    const run = runTicks(mode, division.n, division.scale, setting.top, 0);
+    const run = countsOf(mode, setting.top) * grainOf(mode) * division.n;
     const steps = captureCounts(resolved);
     return {
       cycle: { periodTicks: run, edges: { level: 0 } },

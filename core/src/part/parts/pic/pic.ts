@@ -107,6 +107,13 @@ function binary(
   }));
 }
 
+/**
+ * Cycles between reading the lower byte of a running 16-bit counter and writing it back with the reload value added, during
+ * which it counts for nothing: read and keep the lower byte, add, carry, read and add the upper byte, write it, fetch the
+ * lower byte, write it. Counted from hand-written instructions; what a compiler makes of the C may differ by some.
+ */
+const READ_ADD_WRITE = 9;
+
 /** What Timer 0 of one part has of its own: where its bits live, and its width. */
 export type PicTimer0 = { control: string; prescale: string; width: 8 | 16; writes: Writes; reload: Writes };
 
@@ -136,7 +143,7 @@ export function picTimer0({ control, prescale, width, writes, reload }: PicTimer
           writes: reload,
           min: 9,
           max: 2 ** width - 1,
-          hold: 2,
+          hold: width > 8 ? 2 + READ_ADD_WRITE : 2,
           clears: true,
           ...(width > 8 ? { bytes: { upper: 'TMR0H', lower: 'TMR0L' } } : {}),
         },
@@ -214,7 +221,7 @@ export function picTimer1(n: number, enable: Writes, flag: string, captures: rea
           },
           min: 31,
           max: 65535,
-          hold: 0,
+          hold: READ_ADD_WRITE,
           clears: true,
         },
         tick: 'overflow',
