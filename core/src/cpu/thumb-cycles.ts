@@ -65,7 +65,7 @@ const CONDITIONAL = new RegExp(`^(\\w+?)(?:${CONDITIONS})$`);
 
 /** How many registers a list has: "{r4, r5, lr}", "{r0-r3}". */
 function listed(operands: string): number {
-  const list = /\{([^}]*)\}/.exec(operands)?.[1] ?? '';
+  const list = operands.slice(operands.indexOf('{') + 1, operands.lastIndexOf('}'));
   return list.split(',').reduce((count, part) => {
     const [from, to] = [...part.matchAll(/r(\d+)/g)].map((one) => Number(one[1]));
     return count + (from !== undefined && to !== undefined ? to - from + 1 : 1);
