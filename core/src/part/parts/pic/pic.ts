@@ -112,7 +112,7 @@ function binary(
  * which it counts for nothing: read and keep the lower byte, add, carry, read and add the upper byte, write it, fetch the
  * lower byte, write it. Counted from hand-written instructions; what a compiler makes of the C may differ by some.
  */
-const READ_ADD_WRITE = 9;
+export const READ_ADD_WRITE = 9;
 
 /** What Timer 0 of one part has of its own: where its bits live, and its width. */
 export type PicTimer0 = { control: string; prescale: string; width: 8 | 16; writes: Writes; reload: Writes };

@@ -1,5 +1,5 @@
 import type { ClockNode, Part, Pin, Register, Timer, Writes } from '../../types.ts';
-import { cycle, picCode, picCpu } from './pic.ts';
+import { cycle, picCode, picCpu, READ_ADD_WRITE } from './pic.ts';
 import { BLOCKS, CCPS, CHANNELS, ccpOf, channelOf, EIGHT } from './pic16f18875-outputs.ts';
 import { field, numbered, register as plain, type Fields } from '../common/registers.ts';
 
@@ -159,7 +159,7 @@ function timer1(n: 1 | 3 | 5): Timer {
           writes: { [`TMR${n}H`]: { of: 'reload', shift: 8 }, [`TMR${n}L`]: { of: 'reload', keep: 8 } },
           min: 31,
           max: 65535,
-          hold: 0,
+          hold: READ_ADD_WRITE,
           clears: true,
         },
         tick: 'overflow',
