@@ -61,7 +61,7 @@ function quantitiesOf({ kind, load }: PlanSignal): KnobQuantity[] {
   return level ? [...all, 'level'] : all;
 }
 
-/** Two periods as they are at the reading, over the time of two of the slowest. */
+/** Two periods of the pin as they are at the reading. */
 function Wave({ outcome }: { outcome: SignalEvaluation }) {
   const periodS = 1 / outcome.frequencyHz;
   const x = scaleLinear([0, 2 * periodS], [1, 217]);

@@ -17,7 +17,7 @@ const SECONDS = { steady: 2, sequence: 12 };
 /** A new setting is heard once it has stood so long, in ms. */
 const STILL_MS = 120;
 
-/** A button that plays a sound, its volume beside it. Escape stops it; a sound of another `key` follows while it plays. */
+/** A button that plays a sound, its volume beside it. Escape stops it; while it plays it follows `of`. */
 export function ListenButton({
   make,
   name = 'listen',
