@@ -37,6 +37,8 @@ type Source = {
   arrivals: Arrivals;
   holder: Holder;
   actions: readonly Action[];
+  /** Whether it counts the periods of a sequence, and at the end of a step writes the next values. */
+  steps?: true;
 };
 
 /** Number of the vector of interrupts whose place in the table is not said. */
@@ -44,6 +46,9 @@ const LAST_VECTOR = 100_000;
 
 /** An action beside the first one takes this share of a short handler: saving registers is done already. */
 const FURTHER_ACTION = 0.5;
+
+/** What the end of a step takes more, in short handlers: from the listings of some sequences (23 to 98 cycles for one of 20). */
+const STEP = 4;
 
 /** A length in cycles of the processor, exact where both parts are small enough. */
 function periodic(every: Exact, first: Exact, jitter = 0): Arrivals {
@@ -104,7 +109,14 @@ function sourcesOf(part: Part, path: ClockPath, holder: Holder): Source[] {
   const counted = signal.sequence ? counterOf(part, path, setting) : undefined;
   if (!counted || 'reason' in counted) return made;
   const period = cpuHz.div(outcome.frequency);
-  return [...made, { interrupt: counted.tick, actions: [], holder, arrivals: periodic(period, period) }];
+  const tick = {
+    interrupt: counted.tick,
+    actions: [],
+    steps: true as const,
+    holder,
+    arrivals: periodic(period, period),
+  };
+  return [...made, tick];
 }
 
 /** What a handler takes: what the user says, or the part's usual length for what it does. */
@@ -113,14 +125,14 @@ function lengthOf(
   sources: readonly Source[],
 ): { cycles: { min: number; max: number }; estimated: boolean } {
   const known = sources.map(({ holder }) => holder.signal.handler?.cycles);
-  const lengths = sources.map(({ actions }, at): { min: number; max: number } => {
+  const lengths = sources.map(({ actions, steps }, at): { min: number; max: number } => {
     const said = known[at];
     if (said !== undefined) return bounds(said);
     const usual = at === 0 ? 1 : FURTHER_ACTION;
     const more = FURTHER_ACTION * Math.max(0, actions.length - 1);
     const calls = actions.some(({ do: does }) => does === 'call') ? (cpu.callCycles ?? 0) : 0;
     const cycles = Math.round(cpu.handlerCycles * (usual + more)) + calls;
-    return { min: cycles, max: cycles };
+    return { min: cycles, max: cycles + (steps ? STEP * cpu.handlerCycles : 0) };
   });
   const sum = (key: 'min' | 'max'): number => lengths.reduce((total, one) => total + one[key], 0);
   return { cycles: { min: sum('min'), max: sum('max') }, estimated: known.includes(undefined) };

@@ -20,7 +20,7 @@ function typed(text: string, of: Quantity, unit: string): Readings {
 function edited(signal: PlanSignal, token: string, text: string): PlanSignal {
   const edit = editToken(signal, token, text);
   if (!edit.ok) throw new Error(edit.fault.sentence);
-  return edit.value as PlanSignal;
+  return edit.value;
 }
 
 const RUDDER: PlanSignal = {
