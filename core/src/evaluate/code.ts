@@ -1,6 +1,7 @@
 import { clockPath, type ClockPath } from '../clock/path.ts';
-import type { ReadingsCode } from '../codegen/bench-setters.ts';
+import { thousandths, type ReadingsCode } from '../codegen/bench-setters.ts';
 import { cFiles, CodeError, type CodeFile, type CodeOptions } from '../codegen/c-files.ts';
+import { labelsOf } from '../codegen/names.ts';
 import type { Part } from '../part/types.ts';
 import { pinName } from '../plan/pin-names.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
@@ -134,6 +135,30 @@ export function planCode(
   if (conflict) throw new CodeError(conflict.sentence);
   const [failure] = failures;
   if (failure && options.failing !== true) throw new CodeError(`“${failure.name}”: ${failure.text}.`);
-  const leftOut = plan.signals.flatMap((signal) => leftOutOf(signal, courses.get(signal.id)));
-  return { files: cFiles(part, path, plan.name, signals, { ...options, leftOut }), leftOut };
+  const known = plan.signals.flatMap((signal) => leftOutOf(signal, courses.get(signal.id)));
+  const written = (leftOut: readonly string[]): CodeFile[] =>
+    cFiles(part, path, plan.name, signals, { ...options, leftOut });
+  const files = written(known);
+  const kept = plan.signals.filter(({ id }) => settings.has(id));
+  const missing = missingSetters(kept, labelsOf(signals), files);
+  const leftOut = [...known, ...missing];
+  return { files: missing.length === 0 ? files : written(leftOut), leftOut };
+}
+
+/** Knobs and readings for which the code has no setter: their signals' values cannot be set while they run. */
+function missingSetters(
+  kept: readonly PlanSignal[],
+  labels: readonly string[],
+  files: readonly CodeFile[],
+): string[] {
+  const text = files.map((file) => file.text).join('\n');
+  return kept.flatMap(({ name, knob, readings }, at) => {
+    const has = (setter: string): boolean => text.includes(` ${labels[at]}_set_${setter}(`);
+    return [
+      ...(knob && !has('knob') ? [`${name}: its knob; nothing in the code moves this signal alone.`] : []),
+      ...(readings && !has(thousandths(readings.unit))
+        ? [`${name}: a setter by its readings; they go up and down, or its compare value decides nothing.`]
+        : []),
+    ];
+  });
 }

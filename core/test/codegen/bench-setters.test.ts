@@ -8,7 +8,9 @@ import type { OutputSetting } from '../../src/timer/setting.ts';
 import { benchPlans } from '../helpers/bench-plans.ts';
 import { holdsCompare, holdsTop, imagesOf } from '../helpers/chip-image.ts';
 import { runOnChip } from '../helpers/chip.ts';
-import { PARTS } from '../helpers/parts.ts';
+import { PARTS, shipped } from '../helpers/parts.ts';
+import { LOCK_GATE } from '../helpers/plan.ts';
+import type { Plan } from '../../src/plan/plan.ts';
 
 const plans = PARTS.flatMap((part) =>
   benchPlans(part).map((one) => [part.name, one.signal.name, part, one] as const),
@@ -96,5 +98,29 @@ describe('what knobs and readings do on a model of the chip', () => {
       .files.map((file) => file.text)
       .join('\n');
     expect(text).toContain('#define VANE_US_MIN 1100u\n#define VANE_US_MAX 1900u');
+  });
+
+  it('a knob without a setter is told: another signal runs on its timer', () => {
+    const part = shipped('atmega328p');
+    const setting = {
+      ...{ drive: 'pwm', timer: 'TIMER1', mode: 'fast-icr', prescaler: 8, top: 1999, compare: 999 },
+    } as const;
+    const plan: Plan = {
+      ...LOCK_GATE,
+      signals: [
+        {
+          ...{ id: 'a', name: 'Inlet', kind: 'tone', target: { frequencyHz: 1000 } },
+          setting: { ...setting, channel: 'OC1A', pin: 'PB1' },
+          knob: { bits: 10, sets: 'frequency', from: 800, to: 1200 },
+        },
+        {
+          ...{ id: 'b', name: 'Outlet', kind: 'tone', target: { frequencyHz: 1000 } },
+          setting: { ...setting, channel: 'OC1B', pin: 'PB2' },
+        },
+      ],
+    };
+    const { leftOut, files } = planCode(plan, part);
+    expect(leftOut).toEqual(['Inlet: its knob; nothing in the code moves this signal alone.']);
+    expect(files.some(({ text }) => text.includes('Inlet: its knob'))).toBe(true);
   });
 });
