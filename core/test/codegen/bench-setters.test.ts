@@ -103,7 +103,12 @@ describe('what knobs and readings do on a model of the chip', () => {
   it('a knob without a setter is told: another signal runs on its timer', () => {
     const part = shipped('atmega328p');
     const setting = {
-      ...{ drive: 'pwm', timer: 'TIMER1', mode: 'fast-icr', prescaler: 8, top: 1999, compare: 999 },
+      drive: 'pwm',
+      timer: 'TIMER1',
+      mode: 'fast-icr',
+      prescaler: 8,
+      top: 1999,
+      compare: 999,
     } as const;
     const plan: Plan = {
       ...LOCK_GATE,
