@@ -34,6 +34,8 @@ export type Request = {
   accepts?: (setting: Setting) => boolean;
   /** Whether such rules go beyond the requirement (a sequence, a first edge, an opposite). */
   strict?: boolean;
+  /** Whether the timer's own output has to make it, as what a knob moves. */
+  byOutput?: boolean;
 };
 
 /** How a signal may use a timer. */
@@ -178,7 +180,7 @@ export function optionsOf(
   );
   if (requirement.input) return timers.flatMap((timer) => inputOptions(timer, request));
   const hardware = requirement.pin ? timers.flatMap((timer) => outputOptions(timer, request)) : [];
-  return [...hardware, ...softwareOptions(part, timers, request)];
+  return request.byOutput ? hardware : [...hardware, ...softwareOptions(part, timers, request)];
 }
 
 /**

@@ -55,6 +55,7 @@ export function requestOf(part: Part, path: ClockPath, signal: PlanSignal): Requ
     ...(signal.setting && hasTimer(signal.setting) ? { present: signal.setting } : {}),
     ...(complement ? { opposite: complement } : {}),
     ...(signal.phase ? { phase: signal.phase } : {}),
+    ...(signal.knob ? { byOutput: true } : {}),
     accepts: passesAlone(part, path, signal),
     strict: sequence !== undefined || firstEdgeS !== undefined || complement !== undefined,
   };

@@ -75,7 +75,10 @@ export function soundOfEdges(edges: Pieces, seconds: number, rate: number): Floa
   for (let at = 0; at < count; at += 1) {
     let value = 0;
     for (let tap = 0; tap < taps.length; tap += 1) {
-      value += (taps[tap] ?? 0) * (fine[at * OVER + tap - REACH] ?? 0);
+      // Before its first and after its last moment a pin is taken to stay as it is there.
+      const place = at * OVER + tap - REACH;
+      const level = place < 0 ? edges.start : (fine[Math.min(fine.length - 1, place)] ?? 0);
+      value += (taps[tap] ?? 0) * level;
     }
     if (at === 0) mean = value;
     mean = keep * mean + (1 - keep) * value;
