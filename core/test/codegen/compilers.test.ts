@@ -55,7 +55,10 @@ function demosOf(id: string): CodeFile[][] {
       // Some of them wait for their assignment.
       const assigned = assignPlan(plan, part, stepBudget(400));
       // One of them loses an event, which is no matter of the compiler.
-      return [planCode(assigned.feasible ? withSettings(plan, assigned.settings) : plan, part, { failing: true }).files];
+      return [
+        planCode(assigned.feasible ? withSettings(plan, assigned.settings) : plan, part, { failing: true })
+          .files,
+      ];
     });
 }
 
