@@ -187,6 +187,14 @@ describe('the reader of wishes', () => {
     );
   });
 
+  it('counts the cents behind a note as understood, with a sign or without', () => {
+    for (const said of ['Bb3 2 cents', 'A4 +12 cents', 'horn Bb3 -5 c']) {
+      const [reading] = readWish(said, CONTEXT).readings;
+      const numbers = reading?.text.filter((one) => /\d/.test(one.text)) ?? [];
+      expect([said, numbers.every(({ as }) => as !== undefined)]).toEqual([said, true]);
+    }
+  });
+
   it('sends the letters of the international Morse code', () => {
     // "ET": a dot and a dash, three dots apart, seven after the word.
     expect(morseMarks('et')).toEqual([

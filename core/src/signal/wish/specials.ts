@@ -58,12 +58,14 @@ export function withNotes(pieces: readonly Piece[]): Piece[] {
     const cents = pieces[at + 1 + plus]?.fact;
     const off = cents?.said === 'cents' && cents.label === undefined ? cents.spoken : undefined;
     const said = off === undefined ? note : `${note} ${off < 0 ? '-' : '+'}${Math.abs(off)} c`;
-    const { from, to, text } = piece;
+    // The cents belong to the note: one piece, so that their number counts as understood.
+    const own = off === undefined ? [piece] : pieces.slice(at, at + 2 + plus);
+    const { from } = piece;
+    const to = own[own.length - 1]?.to ?? piece.to;
+    const text = own.map((one) => one.text).join(' ');
     const fact: Fact = { role: 'note', value: exact(0), said, spoken: 0, from, to };
     done.push({ from, to, text, meaning: UNDERSTOOD, fact });
-    if (off === undefined) continue;
-    done.push(...pieces.slice(at + 1, at + 2 + plus).map(spent));
-    at += 1 + plus;
+    at += own.length - 1;
   }
   return done;
 }
