@@ -120,7 +120,7 @@ export function readWish(wish: string, context: WishContext): WishResult {
   if (wish.length > LONGEST_ENTRY) return { readings: [], question: TOO_LONG };
   const lexicon = lexiconOf(context.pins);
   const phrases = phrasesOf(tokensOf(wish, lexicon.isEntry, LONGEST_WORDS));
-  const pieces = withMessage(withNotes(sorted(wish, phrases, lexicon)));
+  const pieces = withMessage(withNotes(wish, sorted(wish, phrases, lexicon)));
   const wrong = pieces.find(({ fault }) => fault !== undefined);
   if (wrong?.fault !== undefined) return { readings: [], question: wrong.fault };
   const list = pieces.flatMap(({ fact }) => fact ?? []);

@@ -45,7 +45,7 @@ function standsForPin(pieces: readonly Piece[], at: number): boolean {
 }
 
 /** Notes as facts, with the cents behind them: "A5 +12 c". */
-export function withNotes(pieces: readonly Piece[]): Piece[] {
+export function withNotes(wish: string, pieces: readonly Piece[]): Piece[] {
   const done: Piece[] = [];
   for (let at = 0; at < pieces.length; at += 1) {
     const piece = pieces[at];
@@ -62,7 +62,7 @@ export function withNotes(pieces: readonly Piece[]): Piece[] {
     const own = off === undefined ? [piece] : pieces.slice(at, at + 2 + plus);
     const { from } = piece;
     const to = own[own.length - 1]?.to ?? piece.to;
-    const text = own.map((one) => one.text).join(' ');
+    const text = wish.slice(from, to);
     const fact: Fact = { role: 'note', value: exact(0), said, spoken: 0, from, to };
     done.push({ from, to, text, meaning: UNDERSTOOD, fact });
     at += own.length - 1;
