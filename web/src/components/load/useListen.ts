@@ -1,7 +1,8 @@
 'use client';
 
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Result } from '@herzschlag/core';
+import { failed, type Result } from '@herzschlag/core';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import type { Sound } from '../../worker/load-calls.ts';
 
 /** What is heard now, with the means to stop it. */
@@ -11,6 +12,7 @@ type Playing = { context: AudioContext; gain: GainNode; source: AudioBufferSourc
 export function useListen(report: (sentence: string | undefined) => void) {
   const playing = useRef<Playing>(undefined);
   const asked = useRef(0);
+  const loudness = useRef(0);
   const [on, setOn] = useState(false);
   const [volume, setVolume] = useState(0.5);
 
@@ -32,10 +34,14 @@ export function useListen(report: (sentence: string | undefined) => void) {
       asked.current += 1;
       const own = asked.current;
       setOn(true);
-      const context = playing.current?.context ?? new AudioContext();
-      const sound = await make(context.sampleRate);
-      if (own !== asked.current) return;
-      if (!sound.ok) {
+      const running = playing.current;
+      const context = running?.context ?? new AudioContext();
+      const sound = await make(context.sampleRate).catch((error: unknown) => failed(sentenceOfError(error)));
+      const late = own !== asked.current;
+      if (late || !sound.ok) {
+        // What was opened for this sound alone is closed again.
+        if (!running) void context.close();
+        if (late || sound.ok) return;
         report(sound.fault.sentence);
         stop();
         return;
@@ -44,7 +50,8 @@ export function useListen(report: (sentence: string | undefined) => void) {
       const { samples, rate } = sound.value;
       const buffer = context.createBuffer(1, Math.max(1, samples.length), rate);
       buffer.copyToChannel(Float32Array.from(samples), 0);
-      const gain = playing.current?.gain ?? context.createGain();
+      const gain = running?.gain ?? context.createGain();
+      gain.gain.setValueAtTime(loudness.current, context.currentTime);
       gain.connect(context.destination);
       const source = context.createBufferSource();
       source.buffer = buffer;
@@ -59,8 +66,10 @@ export function useListen(report: (sentence: string | undefined) => void) {
   );
 
   useEffect(() => {
-    if (playing.current) playing.current.gain.gain.value = volume ** 2;
-  }, [volume, on]);
+    // The ear takes equal ratios of the power for equal steps.
+    loudness.current = volume ** 2;
+    if (playing.current) playing.current.gain.gain.value = loudness.current;
+  }, [volume]);
 
   useEffect(() => {
     if (!on) return;
