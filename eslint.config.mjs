@@ -115,12 +115,9 @@ export default tseslint.config(
   ...tseslint.configs.recommendedTypeChecked,
   {
     languageOptions: {
-      parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname },
+      // One program for the whole tree: the types of the core are found out once, not once for each package.
+      parserOptions: { project: './tsconfig.lint.json', tsconfigRootDir: import.meta.dirname },
     },
-  },
-  {
-    files: ['core/test/**'],
-    languageOptions: { parserOptions: { projectService: false, project: 'core/tsconfig.test.json' } },
   },
   { files: ['**/*.{mjs,js,cjs}'], ...tseslint.configs.disableTypeChecked },
   {

@@ -1,19 +1,11 @@
+import { SWC } from './scripts/swc.mjs';
+
 const esm = 'd3|d3-[^/]+|internmap|delaunator|robust-predicates|comlink|chevrotain';
 const transform = {
-  '^.+\\.(t|j|mj)sx?$': [
-    '@swc/jest',
-    {
-      jsc: {
-        parser: { syntax: 'typescript', tsx: true },
-        transform: { react: { runtime: 'automatic' } },
-        target: 'es2022',
-      },
-    },
-  ],
+  '^.+\\.(t|j|mj)sx?$': ['@swc/jest', SWC],
   '^.+\\.mjs$': ['@swc/jest', { jsc: { target: 'es2022' } }],
 };
 const shared = {
-  collectCoverageFrom: ['<rootDir>/src/**/*.ts'],
   transform,
   transformIgnorePatterns: [`/node_modules/(?!(${esm})/)`],
   modulePathIgnorePatterns: ['/.next/'],
@@ -34,14 +26,12 @@ const shared = {
 };
 
 export default {
-  coverageProvider: 'v8',
-  coverageReporters: ['json-summary'],
   projects: [
     {
       ...shared,
       displayName: 'core',
       rootDir: 'core',
-      testEnvironment: 'node',
+      testEnvironment: process.env.HZ_COVERAGE ? '<rootDir>/../scripts/coverage/environment.mjs' : 'node',
       testMatch: ['<rootDir>/test/**/*.test.ts'],
     },
     {

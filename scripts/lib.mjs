@@ -19,21 +19,34 @@ export function run(command, args, options = {}) {
   return result;
 }
 
-/** Runs Node programs side by side, each one's output shown when it ends; ends this process when one of them fails. */
-export async function runTogether(programs) {
-  const ended = programs.map((args) =>
-    new Promise((done) => {
-      const child = spawn(process.execPath, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] });
-      const said = [];
-      for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => said.push(text));
-      child.on('error', (error) => done({ code: 1, said: [String(error)] }));
-      child.on('close', (code) => done({ code: code ?? 1, said }));
-    }).then(({ code, said }) => {
+/** Runs a Node program; gives what it said and its exit code. */
+function runQuietly(args) {
+  return new Promise((done) => {
+    const child = spawn(process.execPath, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] });
+    const said = [];
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => said.push(text));
+    child.on('error', (error) => done({ code: 1, said: [String(error)] }));
+    child.on('close', (code) => done({ code: code ?? 1, said }));
+  });
+}
+
+/**
+ * Runs rows of Node programs side by side, the programs of a row one after another, each one's output shown when it ends;
+ * ends this process when one of them fails.
+ */
+export async function runTogether(...rows) {
+  const failures = [];
+  const runRow = async (row) => {
+    for (const args of row) {
+      const { code, said } = await runQuietly(args);
       process.stdout.write(said.join(''));
-      return { args, code };
-    }),
-  );
-  const failed = (await Promise.all(ended)).find(({ code }) => code !== 0);
+      if (code === 0) continue;
+      failures.push({ args, code });
+      return;
+    }
+  };
+  await Promise.all(rows.map(runRow));
+  const [failed] = failures;
   if (failed) fail(`${failed.args.join(' ')} ended with code ${failed.code}`, failed.code);
 }
 

@@ -2,7 +2,6 @@ import { readFileSync, rmSync } from 'node:fs';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import {
-  build,
   cacheFile,
   fail,
   generateTypes,
@@ -12,14 +11,16 @@ import {
   runTogether,
   step,
 } from './lib.mjs';
+import { REACHED } from './coverage/places.mjs';
 
 /** Runs Jest and gives how many tests passed and failed; a suite that could not run counts as one failure. */
-function jest(name, args) {
+function jest(name, args, more = {}) {
   const report = cacheFile(`${name}.json`);
   rmSync(report, { force: true });
   const jestBin = join(ROOT, 'node_modules/jest/bin/jest.js');
   const result = spawnSync(process.execPath, [jestBin, ...args, '--json', `--outputFile=${report}`], {
     cwd: ROOT,
+    env: { ...process.env, ...more },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
   try {
@@ -32,15 +33,14 @@ function jest(name, args) {
   }
 }
 
-/** Prints how much of the core the unit tests reach. */
-function printCoverage() {
-  const files = JSON.parse(readFileSync(join(ROOT, 'coverage/coverage-summary.json'), 'utf8'));
-  const own = Object.entries(files).filter(([file]) => file.startsWith(join(ROOT, 'core/src')));
-  const share = (name) => {
-    const sum = (key) => own.reduce((count, [, file]) => count + file[name][key], 0);
-    return `${name} ${((100 * sum('covered')) / sum('total')).toFixed(1)} %`;
+/** Gives a function that prints the seconds since its last call, or since now. */
+function stopwatch() {
+  let from = performance.now();
+  return () => {
+    const now = performance.now();
+    console.log(`${((now - from) / 1000).toFixed(0)} s`);
+    from = now;
   };
-  console.log(`coverage of core: ${['lines', 'functions', 'branches'].map(share).join(', ')}`);
 }
 
 installPackages();
@@ -55,20 +55,30 @@ installDebian({
   '/usr/bin/arm-none-eabi-gcc': 'gcc-arm-none-eabi',
   '/usr/bin/xtensa-lx106-elf-gcc': 'gcc-xtensa-lx106',
 });
-step('lint and types');
+const timed = stopwatch();
+step('lint, types, build');
 generateTypes();
-await runTogether([
-  [join(ROOT, 'node_modules/eslint/bin/eslint.js'), '.', '--max-warnings=0'],
-  [join(ROOT, 'scripts/typecheck.mjs'), '--generated'],
-  [join(ROOT, 'node_modules/prettier/bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
-]);
+const script = (name) => join(ROOT, 'scripts', name);
+await runTogether(
+  [[join(ROOT, 'node_modules/eslint/bin/eslint.js'), '.', '--max-warnings=0']],
+  [
+    [script('typecheck.mjs'), '--generated'],
+    [join(ROOT, 'node_modules/prettier/bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
+    [script('build.mjs'), '--types-checked'],
+  ],
+);
+timed();
 step('units');
-const units = jest('unit', ['--coverage', '--maxWorkers=100%']);
-printCoverage();
-step('build');
-build(true);
+rmSync(REACHED, { recursive: true, force: true });
+const units = jest('unit', ['--maxWorkers=100%'], { HZ_COVERAGE: '1' });
+// Its packages may have been installed only now.
+const { coverage } = await import('./coverage/figures.mjs');
+const { lines, functions } = await coverage();
+console.log(`coverage of core: lines ${lines.toFixed(1)} %, functions ${functions.toFixed(1)} %`);
+timed();
 step('interface');
 const surface = jest('interface', ['--config', 'e2e/jest.config.mjs']);
+timed();
 const passed = units.passed + surface.passed;
 const failed = units.failed + surface.failed;
 console.log(`\nunits: ${units.passed} passed, ${units.failed} failed`);

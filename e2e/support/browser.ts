@@ -1,7 +1,16 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, Key, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import {
+  Builder,
+  By,
+  Key,
+  logging,
+  until,
+  type Condition,
+  type WebDriver,
+  type WebElement,
+} from 'selenium-webdriver';
 import { Options, ServiceBuilder, type Driver } from 'selenium-webdriver/chrome';
 
 const FLAGS = [
@@ -18,10 +27,17 @@ const FLAGS = [
 
 const WAIT = 30000;
 
+/** Milliseconds between two looks at a condition that is waited for. */
+const LOOK = 50;
+
+type Until<T> = Condition<T> | ((driver: WebDriver) => T | PromiseLike<T>);
+
 /** A browser with what the tests do with it; downloads go to a directory of its own. */
 export type Browser = {
   driver: WebDriver;
   downloads: string;
+  /** Waits until a condition gives something that is true; fails with a sentence after a time. */
+  wait: <T>(condition: Until<T>, otherwise?: string) => Promise<T>;
   size: (width: number, height: number) => Promise<void>;
   find: (css: string) => Promise<WebElement>;
   text: (css: string) => Promise<string>;
@@ -61,6 +77,7 @@ export async function openBrowser(kept?: string): Promise<Browser> {
     .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
     .build()) as Driver;
 
+  const wait: Browser['wait'] = (condition, otherwise) => driver.wait(condition, WAIT, otherwise, LOOK);
   const size = async (width: number, height: number): Promise<void> => {
     await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
       width,
@@ -69,8 +86,7 @@ export async function openBrowser(kept?: string): Promise<Browser> {
       mobile: false,
     });
   };
-  const find = (css: string): Promise<WebElement> =>
-    driver.wait(until.elementLocated(By.css(css)), WAIT, `no ${css}`);
+  const find = (css: string): Promise<WebElement> => wait(until.elementLocated(By.css(css)), `no ${css}`);
   const read = async (css: string): Promise<string> => {
     const script =
       'const e = document.querySelector(arguments[0]);' +
@@ -82,26 +98,19 @@ export async function openBrowser(kept?: string): Promise<Browser> {
   return {
     driver,
     downloads,
+    wait,
     size,
     find,
     text: read,
     button: (name) =>
-      driver.wait(
-        until.elementLocated(By.xpath(`//button[normalize-space()='${name}']`)),
-        WAIT,
-        `no button ${name}`,
-      ),
+      wait(until.elementLocated(By.xpath(`//button[normalize-space()='${name}']`)), `no button ${name}`),
     say: async (token, text) => {
       const field = await find(`[data-token="${token}"]`);
       await field.click();
       await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
     },
     shows: async (css, wanted) => {
-      await driver.wait(
-        async () => (await read(css)).includes(wanted),
-        WAIT,
-        `${css} does not show “${wanted}”`,
-      );
+      await wait(async () => (await read(css)).includes(wanted), `${css} does not show “${wanted}”`);
     },
     picture: async () => Buffer.from(await driver.takeScreenshot(), 'base64'),
     requests: async () => {

@@ -32,15 +32,13 @@ async function openDemo(): Promise<string> {
 /** Adds the signal of the menu whose text begins so. */
 async function addSignal(button: string, starts: string): Promise<void> {
   await (await browser.button(button)).click();
-  const item = await browser.driver.wait(
+  const item = await browser.wait(
     until.elementLocated({ xpath: `//li[@role='menuitem'][starts-with(., '${starts}')]` }),
-    15000,
   );
   await browser.driver.executeScript('arguments[0].click()', item);
   await browser.find('[data-testid=landscape]');
-  await browser.driver.wait(
+  await browser.wait(
     async () => (await browser.driver.findElements({ css: 'li[role=menuitem]' })).length === 0,
-    15000,
   );
 }
 
@@ -50,7 +48,7 @@ async function waveform(): Promise<string> {
 
 async function kept(name: string): Promise<string> {
   const file = join(browser.downloads, name);
-  await browser.driver.wait(() => existsSync(file), 15000, `no ${name}`);
+  await browser.wait(() => existsSync(file), `no ${name}`);
   return readFileSync(file, 'utf8');
 }
 
@@ -82,7 +80,7 @@ describe('the main job', () => {
     writeFileSync(copy, text.replace('"Greenhouse bench"', '"Copy"'));
     const before = await browser.driver.getCurrentUrl();
     await (await browser.driver.findElement({ css: '[data-testid=plan-file]' })).sendKeys(copy);
-    await browser.driver.wait(async () => (await browser.driver.getCurrentUrl()) !== before, 15000);
+    await browser.wait(async () => (await browser.driver.getCurrentUrl()) !== before);
     await browser.shows('input[aria-label="Name of the plan"]', 'Copy');
     await browser.shows(top, '141');
     await (await browser.button('Save file')).click();
@@ -203,9 +201,8 @@ describe('drives of the program', () => {
     await openDemo();
     await addSignal('+ signal', 'a lamp');
     await (await browser.find('[aria-label^="pin:"]')).click();
-    const pin = await browser.driver.wait(
+    const pin = await browser.wait(
       async () => (await browser.driver.findElements({ xpath: "//li[contains(., 'PC3')]" }))[0],
-      15000,
     );
     expect(await pin?.getAttribute('textContent')).toContain('by software only');
     await browser.driver.executeScript('arguments[0].click()', pin);
@@ -253,10 +250,7 @@ describe('code read back', () => {
     await browser.shows('[data-testid=code-result]', '500 Hz');
     await browser.shows('[data-testid=code-result]', 'DDRB.DDB1 is 0, not 1.');
     await type('TCCR1A = 0x40; TCCR1B = 0x09; OCR1A = 7999; DDRB = (1 << DDB1);');
-    await browser.driver.wait(
-      async () => !(await browser.text('[data-testid=code-result]')).includes('halves'),
-      15000,
-    );
+    await browser.wait(async () => !(await browser.text('[data-testid=code-result]')).includes('halves'));
     await (await browser.button('use this')).click();
     await browser.shows(top, '7999');
     await browser.shows('[data-testid=error]', 'exact');
@@ -313,10 +307,7 @@ describe('another part', () => {
     await (await browser.button('New plan')).click();
     const search = await browser.find('input[aria-label^="Part, or"]');
     await search.sendKeys('32-bit timer, 24 channels');
-    await browser.driver.wait(
-      async () => (await browser.driver.findElements({ css: '[data-part]' })).length === 1,
-      15000,
-    );
+    await browser.wait(async () => (await browser.driver.findElements({ css: '[data-part]' })).length === 1);
     await search.sendKeys(Key.ENTER);
     await browser.shows('[data-testid=clock]', '8 MHz crystal ±30 ppm ÷ 8 × 336 ÷ 4 = 84 MHz');
     await (await browser.find('[data-testid=clock]')).click();

@@ -82,7 +82,7 @@ describe('interrupts', () => {
     await (await browser.find('button[aria-label="Remove Interrupt 3"]')).click();
     await browser.shows(PULSE, '22 of 22 pass');
     const gone = { css: '[data-interrupt="task.task-3"]' };
-    await browser.driver.wait(async () => (await browser.driver.findElements(gone)).length === 0, 10_000);
+    await browser.wait(async () => (await browser.driver.findElements(gone)).length === 0);
   });
 
   it('simulates a long time beside the page, and tells what polling and LED strings amount to', async () => {

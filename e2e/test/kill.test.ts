@@ -58,9 +58,8 @@ it(
         const before = await browser.text('[data-testid=figures]');
         await type(browser, `${next} Hz`);
         // The new waveform is what shows an edit as done.
-        await browser.driver.wait(
+        await browser.wait(
           async () => (await browser.text('[data-testid=figures]')) !== before,
-          15_000,
           `${next} Hz was not shown`,
         );
         last = next;

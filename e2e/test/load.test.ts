@@ -25,14 +25,14 @@ async function openSignal(demo: string, name: string): Promise<void> {
 
 /** Presses what is found, found anew where the page was drawn again in between. */
 async function press(path: string): Promise<void> {
-  await browser.driver.wait(async () => {
+  await browser.wait(async () => {
     try {
       await browser.driver.findElement(By.xpath(path)).click();
       return true;
     } catch {
       return false;
     }
-  }, 10_000);
+  });
 }
 
 async function tool(name: string): Promise<void> {
@@ -76,7 +76,7 @@ const MEASURE = `
 
 /** The frequency that is heard between two moments of what plays last, in Hz. */
 async function heardHz(fromS: number, toS: number): Promise<number> {
-  await browser.driver.wait(() => browser.driver.executeScript('return window.heard?.length > 0'), 10_000);
+  await browser.wait(() => browser.driver.executeScript('return window.heard?.length > 0'));
   return browser.driver.executeAsyncScript(MEASURE, fromS, toS);
 }
 
@@ -149,7 +149,7 @@ describe('what hangs on a pin', () => {
     await press("//button[.='Close']");
     // Half way from 50° to 120° is half way from 1.5 to 2.1 ms.
     const width = await browser.find('input[aria-label="width"]');
-    await browser.driver.wait(async () => (await width.getAttribute('value'))?.startsWith('1.8'), 10_000);
+    await browser.wait(async () => (await width.getAttribute('value'))?.startsWith('1.8'));
   });
 
   it('tells where the arithmetic of a knob overflows, marks it on the curve, and fails the check', async () => {

@@ -87,9 +87,9 @@ describe('the plan as a whole', () => {
         'return [...document.querySelectorAll("button[data-signal]")].map((one) => one.dataset.signal)',
       );
     await (await browser.find('button[data-signal=deck-bell]')).sendKeys(Key.chord(Key.ALT, Key.ARROW_UP));
-    await browser.driver.wait(async () => (await ids()).indexOf('deck-bell') === 5, 4000);
+    await browser.wait(async () => (await ids()).indexOf('deck-bell') === 5);
     await (await browser.find('button[data-signal=deck-bell-2]')).sendKeys(Key.DELETE);
-    await browser.driver.wait(async () => !(await ids()).includes('deck-bell-2'), 4000);
+    await browser.wait(async () => !(await ids()).includes('deck-bell-2'));
   });
 
   it('reserves a timer by a click, which then is left alone', async () => {
@@ -152,9 +152,8 @@ describe('the plan as a whole', () => {
       const lantern = await browser.find('button[data-signal=lantern]');
       await lantern.sendKeys(Key.chord(Key.CONTROL, 'd'));
       const wanted = 7 + at;
-      await browser.driver.wait(
+      await browser.wait(
         async () => (await browser.driver.findElements({ css: 'button[data-signal]' })).length === wanted,
-        15000,
       );
     }
     const aside = await browser.driver.executeScript<number>(

@@ -107,9 +107,8 @@ describe('the first five minutes', () => {
     expect(await tree()).toEqual(expect.arrayContaining(['button Save', 'link Hand-off, key 5']));
     await tabTo('Save');
     await press(Key.ENTER);
-    await browser.driver.wait(
+    await browser.wait(
       () => readdirSync(browser.downloads).some((name) => /\.[ch]$/.test(name)),
-      20_000,
       'no C file was saved',
     );
     const [file = ''] = readdirSync(browser.downloads);
@@ -159,7 +158,7 @@ describe('help', () => {
     expect(await findings(browser)).toEqual([]);
     for (const page of ['plan', 'fit', 'trace', 'interrupts', 'handoff', 'glossary']) {
       await (await browser.find(`nav a[href="/guide/${page}"]`)).click();
-      await browser.driver.wait(async () => (await browser.driver.getCurrentUrl()).endsWith(page), 10_000);
+      await browser.wait(async () => (await browser.driver.getCurrentUrl()).endsWith(page));
       await browser.find('main h1');
     }
     expect(await browser.errors()).toEqual([]);
@@ -189,9 +188,8 @@ describe('a backup', () => {
     }
     await (await browser.button('Save a backup')).click();
     await browser.shows('[role=status]', 'A backup of 2 plans was saved.');
-    const name = await browser.driver.wait(
-      () => readdirSync(browser.downloads).find((one) => one.endsWith('.backup.json')),
-      20_000,
+    const name = await browser.wait(() =>
+      readdirSync(browser.downloads).find((one) => one.endsWith('.backup.json')),
     );
     const other = await openBrowser();
     try {

@@ -72,13 +72,13 @@ describe('the trace of a plan', () => {
   it('is saved as a picture', async () => {
     await (await browser.find('option[value=svg]')).click();
     const saved = join(browser.downloads, 'trace.svg');
-    await browser.driver.wait(() => existsSync(saved), 15000);
+    await browser.wait(() => existsSync(saved));
     const text = readFileSync(saved, 'utf8');
     expect(text).toContain('Frost alarm');
     expect(text).not.toContain('var(--');
     await (await browser.find('option[value=vcd]')).click();
     const dump = join(browser.downloads, 'trace.vcd');
-    await browser.driver.wait(() => existsSync(dump), 15000);
+    await browser.wait(() => existsSync(dump));
     expect(readFileSync(dump, 'utf8')).toContain('$var wire 1 ! Frost_alarm $end');
   });
 });
@@ -94,10 +94,9 @@ describe('a capture from the bench', () => {
     await browser.shows('[data-slip=minus-one]', '217 instead of 216');
     expect(await browser.driver.findElements({ css: '[data-slip]' })).toHaveLength(1);
     await browser.shows('[data-lane=frost-alarm]', 'captured: Frost_alarm');
-    await browser.driver.wait(
+    await browser.wait(
       async () =>
         (await browser.driver.findElements({ css: '[data-of=captured][data-verdict=pass]' })).length >= 2,
-      15000,
     );
   });
 

@@ -60,9 +60,8 @@ describe('what is typed', () => {
       ['1e-9 Hz', '0.000 001 mHz'],
     ] as const) {
       await browser.say('frequency', text);
-      await browser.driver.wait(
+      await browser.wait(
         async () => (await browser.text('[data-token=frequency]')) === shown,
-        15_000,
         `${text} was not taken`,
       );
     }
@@ -110,9 +109,8 @@ describe('what is typed', () => {
          setTimeout(() => field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true })), 50);`,
         `${hz} Hz`,
       );
-      await browser.driver.wait(
+      await browser.wait(
         async () => (await browser.text('[data-token=frequency]')) === `${hz} Hz`,
-        8000,
         `${hz} Hz was lost`,
       );
     }
@@ -129,11 +127,10 @@ describe('a worker', () => {
     await openSignal(address, 'status-led');
     await browser.driver.executeScript('window.made.forEach((worker) => worker.terminate());');
     await browser.say('frequency', '3 Hz');
-    await browser.driver.wait(
+    await browser.wait(
       async () =>
         (await browser.text('[data-token=frequency]')) === '3 Hz' &&
         (await browser.text('main')).includes('was started again'),
-      45_000,
       'the edit was not taken up again',
     );
     await end();
@@ -156,9 +153,8 @@ describe('the storage', () => {
   ])('that %s is said from the start, and everything works in memory', async (_, script, reason) => {
     const end = await beforePages(script);
     await browser.driver.get(served.address);
-    await browser.driver.wait(
+    await browser.wait(
       async () => (await browser.text('main [role=alert]')).includes(reason),
-      20_000,
       'nothing was said',
     );
     await (await browser.find('section[aria-label=Begin] button')).click();
@@ -195,7 +191,7 @@ describe('another tab', () => {
       (await browser.driver.findElements({ css: 'section[aria-label="Stored plans"] li' })).length;
     const before = await rows();
     await (await browser.button('delete for good?')).click();
-    await browser.driver.wait(async () => (await rows()) < before, 8000, 'nothing was deleted');
+    await browser.wait(async () => (await rows()) < before, 'nothing was deleted');
     await browser.driver.close();
     await browser.driver.switchTo().window(first);
     await browser.shows('main', 'This plan was deleted in another tab.');
