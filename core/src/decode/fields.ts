@@ -45,7 +45,10 @@ export function decoded(
   if (finest > 1) {
     return fields.reduce((sum, { value, passes }) => sum + passes / (value.scale ?? 1), 0) - bias / finest;
   }
-  const whole = fields.reduce((sum, { value, passes }) => sum + passes * 2 ** (value.shift ?? 0), 0);
+  // Two fields of one shift hold the same bits twice, as dead times of both pins; if they differ there is no one value.
+  const parts = new Map(fields.map(({ value, passes }) => [value.shift ?? 0, passes]));
+  if (fields.some(({ value, passes }) => parts.get(value.shift ?? 0) !== passes)) return undefined;
+  const whole = [...parts].reduce((sum, [shift, passes]) => sum + passes * 2 ** shift, 0);
   return (whole - bias) / scale;
 }
 

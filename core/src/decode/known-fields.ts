@@ -23,8 +23,9 @@ function knownFields(part: Part): Set<string> {
     ...divisionKeys(timer.prescaler),
     ...keysOf(timer.power ?? {}, ...(timer.commands ?? [])),
     ...timer.modes.flatMap((mode) => keysOf(mode.writes, mode.top.kind === 'fixed' ? {} : mode.top.writes)),
-    ...timer.channels.flatMap(({ compare, outputs, complement = [], interrupt }) => [
+    ...timer.channels.flatMap(({ compare, outputs, complement = [], deadTime = [], interrupt }) => [
       ...keysOf(compare, ...outputs.map(({ writes }) => writes), ...complement.map(({ writes }) => writes)),
+      ...keysOf(...deadTime.map(({ writes }) => writes)),
       ...(interrupt ? interrupts(interrupt) : []),
     ]),
     ...Object.values(timer.interrupts).flatMap((one) => (one ? interrupts(one) : [])),

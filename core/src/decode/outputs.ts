@@ -1,5 +1,5 @@
-import { pinOf } from '../part/find.ts';
-import type { Channel, Complement, Mode, Output, Part, Timer, Writes } from '../part/types.ts';
+import { deadBandsOf, pinOf } from '../part/find.ts';
+import type { Channel, Complement, DeadBand, Mode, Output, Part, Timer, Writes } from '../part/types.ts';
 import type { OutputSetting } from '../timer/setting.ts';
 import { deciding, fixedWrites, refusal } from './deciding.ts';
 import { decoded, fieldValue, mismatches, type Mismatch } from './fields.ts';
@@ -15,7 +15,15 @@ function split(timer: Timer, output: Output | Complement): { own: Writes; lead: 
   };
 }
 
-type Found = { output: Output; off: Mismatch[]; neutral: Mismatch[]; lead: Mismatch[]; other: boolean };
+type Found = {
+  output: Output;
+  /** The opposite that the output has at the same time, where one field decides of both. */
+  with?: Complement;
+  off: Mismatch[];
+  neutral: Mismatch[];
+  lead: Mismatch[];
+  other: boolean;
+};
 
 /**
  * Whether a channel is meant to do something: some field that has to be set for it is set, or there is none, because the
@@ -24,6 +32,14 @@ type Found = { output: Output; off: Mismatch[]; neutral: Mismatch[]; lead: Misma
 function touched(part: Part, values: ReadonlyMap<string, number>, own: Writes): boolean {
   const switches = Object.entries(own).filter(([, wanted]) => wanted !== 0);
   return switches.length === 0 || switches.some(([key]) => fieldValue(part, values, key) !== 0);
+}
+
+/** The opposites that an output has by the same fields, set in another way, rather than by fields of their own. */
+function pairedWith(channel: Channel, output: Output): readonly Complement[] {
+  if (output.drive !== 'pwm' || output.polarity === 'inverted') return [];
+  return (channel.complement ?? []).filter(
+    ({ pin, writes }) => pin !== output.pin && Object.keys(writes).some((key) => key in output.writes),
+  );
 }
 
 /** The output whose fields come nearest, if any of them is set; among several pins one that is led there. */
@@ -35,7 +51,7 @@ export function outputIn(
   values: ReadonlyMap<string, number>,
 ): Found | undefined {
   const able = channel.outputs.filter(({ drive }) => mode[drive]?.channels.includes(channel.id));
-  const rated = able.flatMap((output): Found[] => {
+  const alone = able.flatMap((output): Found[] => {
     const { own, lead } = split(timer, output);
     if (!touched(part, values, own)) return [];
     const same = output.same ?? [];
@@ -47,6 +63,19 @@ export function outputIn(
       },
     ];
   });
+  const paired = able.flatMap((output): Found[] =>
+    pairedWith(channel, output).map((opposite) => {
+      const { own, lead } = split(timer, { ...output, writes: { ...output.writes, ...opposite.writes } });
+      const led = [output, opposite].map(({ pin }) => fixedWrites(pinOf(part, pin).enable));
+      return {
+        output,
+        with: opposite,
+        ...deciding(part, timer, values, { writes: own }),
+        lead: mismatches(part, values, Object.assign({}, lead, ...led)),
+      };
+    }),
+  );
+  const rated = [...paired, ...alone];
   const [best] = rated.sort(
     (one, other) =>
       one.off.length - other.off.length ||
@@ -61,12 +90,15 @@ export function oppositeIn(
   part: Part,
   timer: Timer,
   channel: Channel,
-  { output, other }: Found,
+  { output, with: paired, other }: Found,
   values: ReadonlyMap<string, number>,
 ): { complement?: OutputSetting['complement']; fault?: string } {
-  const rated = (channel.complement ?? []).map((one) => {
+  if (paired) return withDeadTime(part, timer, channel, values, paired.pin);
+  const pairs = pairedWith(channel, output);
+  const rated = (channel.complement ?? []).flatMap((one) => {
+    if (pairs.includes(one)) return [];
     const { own, lead } = split(timer, one);
-    return { pin: one.pin, own, off: mismatches(part, values, own), lead: mismatches(part, values, lead) };
+    return [{ pin: one.pin, own, off: mismatches(part, values, own), lead: mismatches(part, values, lead) }];
   });
   // An output that is itself the opposite, alone, is switched on by the same fields.
   const switches = split(timer, output).own;
@@ -83,17 +115,31 @@ export function oppositeIn(
     const [key] = Object.entries(best.own).find(([, wanted]) => wanted !== 0) ?? ['the opposite'];
     return { fault: `${key} is on, and the part’s data knows no opposite of this mode and polarity.` };
   }
-  const ticks = deadTicksIn(part, timer, values);
-  return ticks === undefined
-    ? { fault: `The dead time of ${timer.name} holds a value that the part’s data does not know.` }
-    : { complement: { pin: best.pin, deadTicks: ticks } };
+  return withDeadTime(part, timer, channel, values, best.pin);
 }
 
-function deadTicksIn(part: Part, timer: Timer, values: ReadonlyMap<string, number>): number | undefined {
-  for (const { min, max, step, writes } of timer.deadTime ?? []) {
+function withDeadTime(
+  part: Part,
+  timer: Timer,
+  channel: Channel,
+  values: ReadonlyMap<string, number>,
+  pin: string,
+): { complement?: OutputSetting['complement']; fault?: string } {
+  const ticks = deadTicksIn(part, deadBandsOf(timer, channel), values);
+  return ticks === undefined
+    ? { fault: `The dead time of ${timer.name} holds a value that the part’s data does not know.` }
+    : { complement: { pin, deadTicks: ticks } };
+}
+
+function deadTicksIn(
+  part: Part,
+  bands: readonly DeadBand[] | undefined,
+  values: ReadonlyMap<string, number>,
+): number | undefined {
+  for (const { min, max, step, writes } of bands ?? []) {
     const ticks = decoded(part, values, writes, 'dead');
     const fits = ticks !== undefined && ticks >= min && ticks <= max && ticks % step === 0;
     if (fits && mismatches(part, values, writes).length === 0) return ticks;
   }
-  return timer.deadTime ? undefined : 0;
+  return bands ? undefined : 0;
 }

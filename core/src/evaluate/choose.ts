@@ -6,8 +6,8 @@ import { keepChannel, reselect } from '../fit/reselect.ts';
 import type { Part } from '../part/types.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement.ts';
-import { isSoftware } from '../timer/drives/index.ts';
-import { pinsOfSetting, type Setting } from '../timer/setting.ts';
+import { isSoftware, pinsTakenBy } from '../timer/drives/index.ts';
+import type { Setting } from '../timer/setting.ts';
 
 /** All settings for one signal of a plan. */
 export function signalFit(
@@ -28,8 +28,8 @@ export function otherSettings(plan: Plan, id: string): Setting[] {
 }
 
 /** The pins that some settings take. */
-export function pinsTaken(settings: readonly Setting[]): Set<string> {
-  return new Set(settings.flatMap(pinsOfSetting));
+export function pinsTaken(part: Part, settings: readonly Setting[]): Set<string> {
+  return new Set(settings.flatMap((setting) => pinsTakenBy(part, setting)));
 }
 
 /** The setting of a signal, unless its pin is no longer the signal's. */
@@ -45,7 +45,7 @@ export function proposedSetting(
   signal: PlanSignal,
   others: readonly Setting[],
 ): Setting | undefined {
-  const fit = signalFit(part, path, signal, 'all', pinsTaken(others));
+  const fit = signalFit(part, path, signal, 'all', pinsTaken(part, others));
   return reselect(part, fit, undefined, others);
 }
 
@@ -84,7 +84,7 @@ export function renewedSetting(plan: Plan, part: Part, signal: PlanSignal): Sett
     const own = keepChannel(part, signalFit(part, path, held, 'hardware'), previous, others);
     if (own) return own;
   }
-  const fit = signalFit(part, path, signal, 'all', pinsTaken(others));
+  const fit = signalFit(part, path, signal, 'all', pinsTaken(part, others));
   return reselect(part, fit, previous, others) ?? previous;
 }
 
@@ -96,7 +96,7 @@ export function bestSetting(
   ranking: Ranking,
 ): Setting | undefined {
   const others = otherSettings(plan, signal.id);
-  const fit = signalFit(part, clockPath(part, plan.clock), signal, 'all', pinsTaken(others));
+  const fit = signalFit(part, clockPath(part, plan.clock), signal, 'all', pinsTaken(part, others));
   const candidates = [...fit.candidates].sort(rankedBy(requirementOf(signal), ranking));
   return reselect(part, { ...fit, candidates }, undefined, others);
 }

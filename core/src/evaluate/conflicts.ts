@@ -4,11 +4,11 @@ import type { Part, Timer } from '../part/types.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { printHz } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement.ts';
-import { driveOf, outcomeUnder } from '../timer/drives/index.ts';
+import { driveOf, outcomeUnder, pinsTakenBy } from '../timer/drives/index.ts';
 import { settingWrites } from '../timer/encode.ts';
 import type { FieldWrite } from '../timer/fields.ts';
 import { conflictSentence, mergeWrites } from '../timer/merge.ts';
-import { channelIdOf, hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
+import { channelIdOf, hasTimer, type Setting } from '../timer/setting.ts';
 
 /** What two signals get in each other's way with: a pin, a channel, a timer's one frequency, or a register. */
 export type Conflict = {
@@ -52,7 +52,7 @@ function conflictBetween(
   const signals: [string, string] = [one.signal.id, other.signal.id];
   const [first, second] = [one.signal.name, other.signal.name];
   const [own, their] = [one.setting, other.setting];
-  const pin = pinsOfSetting(own).find((id) => pinsOfSetting(their).includes(id));
+  const pin = pinsTakenBy(part, own).find((id) => pinsTakenBy(part, their).includes(id));
   const [timer, same] = [own, their].map((setting) => timerIn(part, setting));
   const shared = timer && same && rootOf(timer) === rootOf(same) ? timer : undefined;
   const channel = channelIdOf(own) === channelIdOf(their) ? channelIdOf(own) : undefined;
@@ -98,7 +98,7 @@ function claimOf(part: Part, holder: Holder): Claim {
   return {
     holder,
     writes: settingWrites(part, setting),
-    pins: pinsOfSetting(setting),
+    pins: pinsTakenBy(part, setting),
     channel: channel !== undefined && hasTimer(setting) ? `${setting.timer} ${channel}` : '',
   };
 }

@@ -17,7 +17,7 @@ export type Surroundings = {
 
 /** What stands around the setting of a signal. */
 export function signalSurroundings(plan: Plan, part: Part, signal: PlanSignal): Surroundings {
-  const taken = pinsTaken(otherSettings(plan, signal.id));
+  const taken = pinsTaken(part, otherSettings(plan, signal.id));
   const fit = signalFit(part, clockPath(part, plan.clock), signal, 'all', taken);
   return {
     considered: fit.considered,

@@ -1,6 +1,6 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import { channelOf, modeOf, timerOf } from '../part/find.ts';
-import type { Part, Timer } from '../part/types.ts';
+import { channelOf, deadBandsOf, modeOf, timerOf } from '../part/find.ts';
+import type { DeadBand, Part } from '../part/types.ts';
 import { needsEdges, type Requirement } from '../signal/requirement.ts';
 import type { Opposite } from '../signal/signal.ts';
 import { compareFor } from '../timer/count.ts';
@@ -10,10 +10,10 @@ import type { Candidate } from './candidate.ts';
 import type { Fit } from './fit.ts';
 import { closestFirst, frontOf } from './rank.ts';
 
-/** The shortest dead time of a timer, in ticks of its clock, that is not shorter than wanted; undefined where none is. */
-export function deadTicksFor(timer: Timer, wanted: number): number | undefined {
+/** The shortest dead time, in ticks of the timer's clock, that is not shorter than wanted; undefined where none is. */
+export function deadTicksFor(bands: readonly DeadBand[] | undefined, wanted: number): number | undefined {
   if (wanted <= 0) return 0;
-  const able = (timer.deadTime ?? []).flatMap(({ min, max, step }) => {
+  const able = (bands ?? []).flatMap(({ min, max, step }) => {
     const ticks = Math.max(min, Math.ceil(wanted / step - 1e-9) * step);
     return ticks <= max ? [ticks] : [];
   });
@@ -31,9 +31,10 @@ function withOpposite(
   const { setting } = candidate;
   if (!hasFreeDuty(setting) || setting.polarity === 'inverted') return undefined;
   const timer = timerOf(part, setting.timer);
-  const able = channelOf(timer, setting.channel).complement?.some((one) => one.pin === pin);
+  const channel = channelOf(timer, setting.channel);
+  const able = channel.complement?.some((one) => one.pin === pin);
   const clockHz = clockOf(path, timer.clock);
-  const deadTicks = deadTicksFor(timer, clockHz.valueOf() * deadS);
+  const deadTicks = deadTicksFor(deadBandsOf(timer, channel), clockHz.valueOf() * deadS);
   if (!able || deadTicks === undefined || setting.pin === pin) return undefined;
   const mode = modeOf(timer, setting.mode);
   const share = requirement.duty.ideal.valueOf() + (deadTicks / clockHz.valueOf()) * candidate.frequencyHz;

@@ -1,8 +1,8 @@
 import type { Part } from '../part/types.ts';
 import { settingWrites } from '../timer/encode.ts';
-import { channelIdOf, hasTimer, pinsOfSetting, timerIdOf, type Setting } from '../timer/setting.ts';
+import { channelIdOf, hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import type { Fit } from './fit.ts';
-import { isSoftware } from '../timer/drives/index.ts';
+import { isSoftware, pinsTakenBy } from '../timer/drives/index.ts';
 
 /** How many candidates are tried for one that leaves the other signals' registers alone. */
 const TRIED = 400;
@@ -11,9 +11,12 @@ const TRIED = 400;
 type Held = { fields: Map<string, number>; places: Set<string> };
 
 /** Pins and the channel that only one setting can have. */
-function placesOf(setting: Setting): string[] {
+function placesOf(part: Part, setting: Setting): string[] {
   const channel = channelIdOf(setting);
-  return [...pinsOfSetting(setting), ...(channel === undefined ? [] : [`${timerIdOf(setting)} ${channel}`])];
+  return [
+    ...pinsTakenBy(part, setting),
+    ...(channel === undefined ? [] : [`${timerIdOf(setting)} ${channel}`]),
+  ];
 }
 
 function held(part: Part, others: readonly Setting[]): Held {
@@ -22,11 +25,11 @@ function held(part: Part, others: readonly Setting[]): Held {
     for (const { register, field, value } of settingWrites(part, setting))
       fields.set(`${register}.${field ?? ''}`, value);
   }
-  return { fields, places: new Set(others.flatMap(placesOf)) };
+  return { fields, places: new Set(others.flatMap((one) => placesOf(part, one))) };
 }
 
 function agrees(part: Part, setting: Setting, { fields, places }: Held): boolean {
-  if (placesOf(setting).some((place) => places.has(place))) return false;
+  if (placesOf(part, setting).some((place) => places.has(place))) return false;
   return settingWrites(part, setting).every(({ register, field, value }) => {
     const other = fields.get(`${register}.${field ?? ''}`);
     return other === undefined || other === value;

@@ -1,4 +1,4 @@
-import type { Channel, Mode, Part, Pin, Register, Timer } from './types.ts';
+import type { Channel, DeadBand, Mode, Part, Pin, Register, Timer } from './types.ts';
 
 /** Thrown when a name is not part of the part; the message lists what there is. */
 export class NotOnPart extends Error {}
@@ -28,6 +28,11 @@ export function modeOf(timer: Timer, id: string): Mode {
 /** The channel of that id on a timer. @throws NotOnPart */
 export function channelOf(timer: Timer, id: string): Channel {
   return named(timer.channels, (channel) => channel.id, id, 'channel', timer.name);
+}
+
+/** The dead times between a channel's output and its opposite; undefined where the hardware keeps none. */
+export function deadBandsOf(timer: Timer, channel: Channel): readonly DeadBand[] | undefined {
+  return channel.deadTime ?? timer.deadTime;
 }
 
 /** The pin of that id. @throws NotOnPart */

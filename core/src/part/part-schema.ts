@@ -209,6 +209,15 @@ const interrupt = Joi.object({
   postscaler: prescaler,
 });
 
+const deadBands = Joi.array().items(
+  Joi.object({
+    min: cycles.required(),
+    max: cycles.required(),
+    step: cycles.min(1).required(),
+    writes: writes.required(),
+  }),
+);
+
 const timer = Joi.object({
   id: id.required(),
   name: name.required(),
@@ -233,10 +242,12 @@ const timer = Joi.object({
               polarity: Joi.string().valid('normal', 'inverted').required(),
               writes: writes.required(),
               same: Joi.array().items(writes),
+              takes: Joi.array().items(id),
             }),
           )
           .required(),
         complement: Joi.array().items(Joi.object({ pin: id.required(), writes: writes.required() })),
+        deadTime: deadBands,
         interrupt,
       }),
     )
@@ -254,14 +265,7 @@ const timer = Joi.object({
         .required(),
     }),
   ),
-  deadTime: Joi.array().items(
-    Joi.object({
-      min: cycles.required(),
-      max: cycles.required(),
-      step: cycles.min(1).required(),
-      writes: writes.required(),
-    }),
-  ),
+  deadTime: deadBands,
   counter: place,
   interrupts: Joi.object({ overflow: interrupt, capture: interrupt }).required(),
   sequence: Joi.array()

@@ -1,4 +1,14 @@
-import type { ClockChoice, Interrupt, Mode, Part, Prescaler, Register, Timer, Writes } from './types.ts';
+import type {
+  ClockChoice,
+  DeadBand,
+  Interrupt,
+  Mode,
+  Part,
+  Prescaler,
+  Register,
+  Timer,
+  Writes,
+} from './types.ts';
 
 /** Something a part's data refers to that is not there, or a value that does not fit: where, and a sentence. */
 export type PartFault = { path: string; sentence: string };
@@ -119,6 +129,13 @@ function checkRange(look: Look, path: string, { min, max }: { min?: number; max?
   if (min !== undefined && max !== undefined && min > max) fault(look, path, `${min} is above ${max}.`);
 }
 
+function checkDeadTime(look: Look, path: string, bands: readonly DeadBand[] = []): void {
+  bands.forEach((band, at) => {
+    checkWrites(look, `${path}.deadTime[${at}]`, band.writes);
+    checkRange(look, `${path}.deadTime[${at}]`, band);
+  });
+}
+
 function checkDivision(look: Look, path: string, prescaler: Prescaler): void {
   if (prescaler.kind === 'range') checkRange(look, path, prescaler);
 }
@@ -204,17 +221,16 @@ function checkTimer(
     channel.outputs.forEach((output, index) => {
       checkKnown(look, `${here}.outputs[${index}].pin`, 'pin', output.pin, pins);
       checkPlain(look, `${here}.outputs[${index}].writes`, output.writes);
+      output.takes?.forEach((pin) => checkKnown(look, `${here}.outputs[${index}].takes`, 'pin', pin, pins));
       output.same?.forEach((writes) => checkPlain(look, `${here}.outputs[${index}].same`, writes));
     });
     channel.complement?.forEach(({ pin, writes }, index) => {
       checkKnown(look, `${here}.complement[${index}].pin`, 'pin', pin, pins);
       checkPlain(look, `${here}.complement[${index}].writes`, writes);
     });
+    checkDeadTime(look, here, channel.deadTime);
   });
-  timer.deadTime?.forEach((band, at) => {
-    checkWrites(look, `${path}.deadTime[${at}]`, band.writes);
-    checkRange(look, `${path}.deadTime[${at}]`, band);
-  });
+  checkDeadTime(look, path, timer.deadTime);
   timer.captures?.forEach((capture, at) => {
     const here = `${path}.captures[${at}]`;
     checkKnown(look, `${here}.mode`, 'mode', capture.mode, new Set(timer.modes.map((mode) => mode.id)));

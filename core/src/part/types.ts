@@ -187,6 +187,8 @@ export type Output = {
   writes: Writes;
   /** Other values of some of these fields under which the pin does the same. */
   same?: readonly Writes[];
+  /** Other pins that the same fields drive as soon as they are outputs, so that nothing else can use them. */
+  takes?: readonly string[];
 };
 
 /** A compare channel: where its compare value goes, and what it can drive. */
@@ -201,10 +203,12 @@ export type Channel = {
   outputs: readonly Output[];
   /** Pins that carry the opposite of its PWM output, kept apart by the timer's dead time. */
   complement?: readonly Complement[];
+  /** The dead times of this channel alone, where the timer’s channels have one each. */
+  deadTime?: readonly DeadBand[];
   interrupt?: Interrupt;
 };
 
-/** A pin that carries the opposite of a channel's output, and the writes that make it do so. */
+/** A pin that carries the opposite of a channel's output, and the writes that make it do so, after those of the output. */
 export type Complement = { pin: string; writes: Writes };
 
 /** Dead times from `least` to `most` ticks of the timer's clock in steps, and the writes that choose one. */
@@ -272,7 +276,7 @@ export type Timer = {
   modes: readonly Mode[];
   channels: readonly Channel[];
   captures?: readonly Capture[];
-  /** The dead times it can keep between an output and its opposite, the shortest band first. */
+  /** The dead times it can keep between an output and its opposite, for all channels at once, the shortest band first. */
   deadTime?: readonly DeadBand[];
   /** The register of the running count, set to zero before the clock starts. */
   counter?: string;

@@ -79,7 +79,7 @@ describe('dead time of an STM32F401', () => {
     [20e-6, 1696, 1, 0xe0 + 848 / 16 - 32],
     [48e-6, 4032, 2, 0xff],
   ])('%d s are %d clocks: CKD %d, DTG %d', (seconds, ticks, divided, generator) => {
-    expect(deadTicksFor(timer, 84e6 * seconds)).toBe(ticks);
+    expect(deadTicksFor(timer.deadTime, 84e6 * seconds)).toBe(ticks);
     const values = field(ticks);
     expect([((values['TIM1_CR1'] ?? 0) >> 8) & 3, (values['TIM1_BDTR'] ?? 0) & 0xff]).toEqual([
       divided,
@@ -88,7 +88,7 @@ describe('dead time of an STM32F401', () => {
   });
 
   it('ends at 4032 clocks', () => {
-    expect(deadTicksFor(timer, 4033)).toBeUndefined();
+    expect(deadTicksFor(timer.deadTime, 4033)).toBeUndefined();
   });
 });
 

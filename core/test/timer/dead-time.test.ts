@@ -102,9 +102,9 @@ describe('an output with its opposite', () => {
       timer.deadTime?.some((one) => ticks >= one.min && ticks <= one.max && ticks % one.step === 0),
     );
     for (let wanted = 0; wanted <= 4032; wanted += 1) {
-      expect(deadTicksFor(timer, wanted)).toBe(every.find((ticks) => ticks >= wanted));
+      expect(deadTicksFor(timer.deadTime, wanted)).toBe(every.find((ticks) => ticks >= wanted));
     }
-    expect(deadTicksFor(timer, 4033)).toBeUndefined();
+    expect(deadTicksFor(timer.deadTime, 4033)).toBeUndefined();
   });
 
   it('is found by the search, its high time kept in spite of the dead time', () => {

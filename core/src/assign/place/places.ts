@@ -24,6 +24,12 @@ function mayTake(members: Unplaced, key: string, lost: ReadonlySet<string>): boo
   return !lost.has(key) || isToggled(members.option.drive) || members.request.locked !== undefined;
 }
 
+/** The pins that a place takes: its own, and those that its output drives besides, one of which may be the opposite's. */
+function pinsAt({ pin, outputs }: Place, { opposite }: Request): string[] {
+  const besides = outputs.flatMap(({ takes = [] }) => takes).filter((other) => other !== opposite?.pin);
+  return pin === undefined ? [] : [...new Set([pin, ...besides])];
+}
+
 /** Pins that some signal must have, whatever else is free. */
 function fixedPins(members: readonly Unplaced[]): Map<string, number> {
   const owners = new Map<string, number>();
@@ -82,9 +88,9 @@ export function placesFor(members: readonly Unplaced[]): { places?: Place[]; spe
   const chosen: Place[] = [];
   let steps = 0;
   /** What a place takes, each with the set that remembers it. */
-  const held = (key: string | undefined, pin: string | undefined): [Set<string>, string][] => [
+  const held = (key: string | undefined, taken: readonly string[]): [Set<string>, string][] => [
     ...(key === undefined ? [] : [[channels, key] as [Set<string>, string]]),
-    ...(pin === undefined ? [] : [[pins, pin] as [Set<string>, string]]),
+    ...taken.map((pin) => [pins, pin] as [Set<string>, string]),
   ];
   const go = (depth: number): boolean => {
     const at = order[depth];
@@ -94,13 +100,13 @@ export function placesFor(members: readonly Unplaced[]): { places?: Place[]; spe
       if (steps >= MAX_STEPS) return false;
       steps += 1;
       const key = channelKey(own, place);
-      const { pin } = place;
+      const taken = pinsAt(place, own.request);
       if (key !== undefined && (channels.has(key) || !mayTake(own, key, lost))) continue;
-      if (pin !== undefined && (pins.has(pin) || (fixed.get(pin) ?? at) !== at)) continue;
-      for (const [set, one] of held(key, pin)) set.add(one);
+      if (taken.some((pin) => pins.has(pin) || (fixed.get(pin) ?? at) !== at)) continue;
+      for (const [set, one] of held(key, taken)) set.add(one);
       chosen[at] = place;
       if (go(depth + 1)) return true;
-      for (const [set, one] of held(key, pin)) set.delete(one);
+      for (const [set, one] of held(key, taken)) set.delete(one);
     }
     return false;
   };

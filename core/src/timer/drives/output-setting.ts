@@ -1,13 +1,15 @@
-import { channelOf } from '../../part/find.ts';
+import { channelOf, deadBandsOf, timerOf } from '../../part/find.ts';
 import type { Division } from '../../part/division.ts';
 import type { Channel, Mode, Output, Part, Timer, Writes } from '../../part/types.ts';
 import {
   checkTop,
   isTopChannel,
   look,
+  pinsOfSetting,
   resolveCounter,
   SettingError,
   type OutputSetting,
+  type Setting,
 } from '../setting.ts';
 
 /** An output's setting with its names resolved against a part. */
@@ -72,13 +74,27 @@ function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pic
       `The opposite of ${channel.name} comes out on ${pins}, not on ${pin}.`,
     );
   }
-  const band = timer.deadTime?.find(
+  const band = deadBandsOf(timer, channel)?.find(
     ({ min, max, step }) => deadTicks >= min && deadTicks <= max && deadTicks % step === 0,
   );
   if (!band && deadTicks !== 0) {
     throw new SettingError('complement', `${timer.name} cannot keep a dead time of ${deadTicks} clocks.`);
   }
   return { opposite: { pin, deadTicks, writes: { ...own.writes, ...band?.writes } } };
+}
+
+/** The pins that only one setting can have: what a setting drives, and what its output drives besides. */
+export function pinsTakenBy(part: Part, setting: Setting): string[] {
+  const own = pinsOfSetting(setting);
+  if (setting.drive !== 'pwm' && setting.drive !== 'toggle') return own;
+  const { outputs } = channelOf(timerOf(part, setting.timer), setting.channel);
+  const found = outputs.find(
+    (one) =>
+      one.pin === setting.pin &&
+      one.drive === setting.drive &&
+      one.polarity === (setting.polarity ?? 'normal'),
+  );
+  return setting.complement ? own : [...own, ...(found?.takes ?? [])];
 }
 
 /** Looks up every name of an output's setting and checks its numbers. @throws SettingError with the field at fault. */

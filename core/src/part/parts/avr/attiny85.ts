@@ -1,4 +1,4 @@
-import type { ClockNode, Part, StartStep, Timer, Writes } from '../../types.ts';
+import type { ClockNode, DeadBand, Part, StartStep, Timer, Writes } from '../../types.ts';
 import {
   avrClockRegister,
   avrClocks,
@@ -23,6 +23,31 @@ const CHANNELS = [
 
 function clockSelect(code: number): Writes {
   return Object.fromEntries([3, 2, 1, 0].map((bit) => [`TCCR1.CS1${bit}`, (code >> bit) & 1]));
+}
+
+/**
+ * Dead times in clocks of the timer, before its prescaler: 0 to 15 clocks of the dead-time prescaler, which divides by 1, 2, 4 or
+ * 8 and is one for both channels. Either nibble delays the rise of one of the two pins (datasheet, section 12.2 and registers
+ * DTPS1, DT1A, DT1B; not at hand when this was written).
+ */
+function deadTimesOf(letter: 'A' | 'B'): DeadBand[] {
+  return [0, 1, 2, 3].map((shift) => ({
+    min: 0,
+    max: 15 << shift,
+    step: 1 << shift,
+    writes: {
+      'DTPS1.DTPS11': shift >> 1,
+      'DTPS1.DTPS10': shift & 1,
+      ...Object.fromEntries(
+        [3, 2, 1, 0].flatMap((bit) =>
+          ['H', 'L'].map((edge) => [
+            `DT1${letter}.DT1${letter}${edge}${bit}`,
+            { of: 'dead' as const, shift: shift + bit, keep: 1 },
+          ]),
+        ),
+      ),
+    },
+  }));
 }
 
 const timer1: Timer = {
@@ -70,9 +95,12 @@ const timer1: Timer = {
       outputs: [
         { pin, drive: 'pwm', polarity: 'normal', writes: mode(2) },
         { pin, drive: 'pwm', polarity: 'inverted', writes: mode(3) },
-        { pin: complement, drive: 'pwm', polarity: 'inverted', writes: mode(1) },
+        // The same fields drive the other pin too, as soon as it is an output.
+        { pin: complement, drive: 'pwm', polarity: 'inverted', writes: mode(1), takes: [pin] },
         { pin, drive: 'toggle', polarity: 'normal', writes: mode(1) },
       ],
+      complement: [{ pin: complement, writes: mode(1) }],
+      deadTime: deadTimesOf(letter),
       interrupt: interrupt(`TIMER1_COMP${letter}`, vector, AT, `OCIE1${letter}`, `OCF1${letter}`),
     };
   }),
@@ -82,6 +110,9 @@ const timer1: Timer = {
     { register: 'OCR1C' },
     { register: 'OCR1A' },
     { register: 'OCR1B' },
+    { register: 'DTPS1' },
+    { register: 'DT1A' },
+    { register: 'DT1B' },
     { register: 'GTCCR' },
     { register: 'TCNT1' },
     { register: 'TCCR1' },
@@ -133,6 +164,9 @@ export const attiny85: Part = {
   registers: [
     ...avrPort('B', 0x37, 6),
     avrClockRegister(0x46),
+    register('DTPS1', 0x43, bits('DTPS10 DTPS11')),
+    register('DT1B', 0x44, bits('DT1BL0 DT1BL1 DT1BL2 DT1BL3 DT1BH0 DT1BH1 DT1BH2 DT1BH3')),
+    register('DT1A', 0x45, bits('DT1AL0 DT1AL1 DT1AL2 DT1AL3 DT1AH0 DT1AH1 DT1AH2 DT1AH3')),
     register('PLLCSR', 0x47, bits('PLOCK PLLE PCKE - - - - LSM')),
     ...avrRegisters(0, 'AB', { a: 0x4a, b: 0x53, count: 0x52, A: 0x49, B: 0x48 }, false),
     register('OCR1B', 0x4b),
@@ -175,7 +209,7 @@ export const attiny85: Part = {
   limits: { pinMilliamps: 40, maxHz: 64000000 },
   code: { ...avrCode, compiler: { family: 'avr', device: 'attiny85' } },
   verified: true,
-  leftOut: ['dead-time generator of Timer 1, both outputs of a channel at once', 'clock from the pin T0'],
+  leftOut: ['clock from the pin T0'],
   source:
     'the header of the AVR compiler library; widths of Timer 1’s PWM as its datasheet section 12.2 describes them',
 };
