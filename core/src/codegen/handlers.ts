@@ -5,6 +5,7 @@ import { placeOf } from '../timer/fields.ts';
 import { hasTimer, type TimerSetting } from '../timer/setting.ts';
 import { actionLines, actionStates, block, high, indented, low, type State } from './action-lines.ts';
 import { courseLines, courseTick } from './course-lines.ts';
+import { bitLines } from './bit-lines.ts';
 import { clearFlag } from './interrupt-lines.ts';
 import { identifier, labelsOf, type CodeSignal } from './names.ts';
 import { byName, hexText } from './statement.ts';
@@ -117,8 +118,11 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
   });
   const labels = labelsOf(signals);
   const loops = signals.flatMap(({ name, setting }, at) => {
-    const loop = driveOf(setting).loop?.(setting);
-    return loop ? loopLines(part, labels[at] ?? identifier(name), loop) : [];
+    const label = labels[at] ?? identifier(name);
+    const { loop, bits } = driveOf(setting);
+    if (loop) return loopLines(part, label, loop(setting));
+    const sent = bits?.(part, setting);
+    return sent ? bitLines(part, label, sent) : [];
   });
   const states = statesOf(part, signals).map(({ type, name, shared }) =>
     shared ? `volatile ${type} ${name};` : `static ${type} ${name};`,

@@ -6,6 +6,7 @@ import { maxCompare } from '../timer/count.ts';
 import { hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { changes, definitions, keptTogether, plainWrites, variableStores } from './statement.ts';
+import { bitDeclaration } from './bit-lines.ts';
 import { courseDeclaration } from './course-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { stillInterrupted } from './stop.ts';
@@ -14,8 +15,11 @@ import { knobRateSetter, rateSetter } from './rate-setters.ts';
 import { outputCourse, unitSetters, unsignedFor } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 
-function loopCall(setting: Setting, label: string): string[] {
-  if (!driveOf(setting).loop) return [];
+function loopCall(part: Part, setting: Setting, label: string): string[] {
+  const { loop, bits } = driveOf(setting);
+  const sent = bits?.(part, setting);
+  if (sent) return bitDeclaration(label, sent);
+  if (!loop) return [];
   return ['/* Makes one period of the signal; everything else waits. */', `void ${label}_period(void);`];
 }
 
@@ -115,7 +119,7 @@ function softwareBlock(
     return value === undefined ? [] : [`#define ${upper}_${key.toUpperCase()} ${value}`];
   });
   const call = [
-    ...loopCall(setting, label),
+    ...loopCall(part, setting, label),
     ...handlerCalls(part, path, signal, label),
     ...softwareSetters(part, path, signal, label),
   ];

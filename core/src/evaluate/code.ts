@@ -11,7 +11,7 @@ import { requirementOf, type Span } from '../signal/requirement.ts';
 import { sentenceText } from '../signal/sentence.ts';
 import { sequenceText } from '../signal/sequence-text.ts';
 import { compareFor } from '../timer/count.ts';
-import { isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
+import { driveOf, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 import { timerIdOf, type Setting } from '../timer/setting.ts';
 import { courseOf } from './course.ts';
 import { knobCode } from './knob.ts';
@@ -73,7 +73,11 @@ function readingsCode(
 }
 
 /** What the generated code does not do of a signal. */
-function leftOutOf(signal: PlanSignal, course: ReturnType<typeof courseOf>): string[] {
+function leftOutOf(
+  signal: PlanSignal,
+  setting: Setting | undefined,
+  course: ReturnType<typeof courseOf>,
+): string[] {
   const { name, sequence } = signal;
   const reason = course && 'reason' in course ? course.reason : undefined;
   return [
@@ -85,7 +89,7 @@ function leftOutOf(signal: PlanSignal, course: ReturnType<typeof courseOf>): str
           `${name}: the priority ${signal.handler.priority} of its interrupts; all have the priority that start-up code leaves them.`,
         ]
       : []),
-    ...(requirementOf(signal).alsoWidths
+    ...(requirementOf(signal).alsoWidths && !(setting && driveOf(setting).bits)
       ? [`${name}: sending the bits; the timer repeats one of them until the program writes the next width.`]
       : []),
   ];
@@ -135,7 +139,9 @@ export function planCode(
   if (conflict) throw new CodeError(conflict.sentence);
   const [failure] = failures;
   if (failure && options.failing !== true) throw new CodeError(`“${failure.name}”: ${failure.text}.`);
-  const known = plan.signals.flatMap((signal) => leftOutOf(signal, courses.get(signal.id)));
+  const known = plan.signals.flatMap((signal) =>
+    leftOutOf(signal, settings.get(signal.id), courses.get(signal.id)),
+  );
   const written = (leftOut: readonly string[]): CodeFile[] =>
     cFiles(part, path, plan.name, signals, { ...options, leftOut });
   const files = written(known);

@@ -1,4 +1,4 @@
-import type { Arrivals, CpuModel, CpuTask } from '../cpu/model.ts';
+import type { Arrivals, CpuModel, CpuTask, MaskedSection } from '../cpu/model.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { Cpu, Interrupt, Part } from '../part/types.ts';
 import type { Cycles, HandlerFacts, PlanTask } from '../plan/cpu-load.ts';
@@ -215,9 +215,24 @@ function planTask(
 }
 
 function loopOf(part: Part, path: ClockPath, signal: string, setting: Setting | undefined): CpuLoop[] {
-  if (!setting || driveOf(setting).cause !== 'loop') return [];
+  if (!setting || !driveOf(setting).loop) return [];
   const { edges, periodTicks } = outcomeUnder(part, path, setting).cycle;
   return 'rise' in edges ? [{ signal, period: periodTicks, rise: edges.rise, fall: edges.fall }] : [];
+}
+
+/** The section in which a signal's bits are sent, interrupts waiting. */
+function frameOf(
+  part: Part,
+  signal: PlanSignal,
+  setting: Setting | undefined,
+  cpuHz: Exact,
+): MaskedSection[] {
+  const bits = setting && driveOf(setting).bits?.(part, setting);
+  const { burst } = requirementOf(signal);
+  if (!bits || !burst) return [];
+  const length = burst.periods * bits.bit;
+  const every = Math.max(length + 1, Math.round(cpuHz.valueOf() / burst.everyHz));
+  return [{ name: `${signal.name}: a frame`, every, length, first: every }];
 }
 
 /**
@@ -261,10 +276,13 @@ export function planCpu(
       between: stepsBetween === true && priorities.scheme !== 'levels',
     },
     tasks: made.map(({ task }) => task),
-    masked: (plan.cpu?.mainLoop?.masked ?? []).map(({ name, everyS, cycles }) => {
-      const every = Math.max(1, Math.round(cpuHz.mul(exact(everyS)).valueOf()));
-      return { name, every, length: cycles, first: every };
-    }),
+    masked: [
+      ...plan.signals.flatMap((signal) => frameOf(part, signal, settings.get(signal.id), cpuHz)),
+      ...(plan.cpu?.mainLoop?.masked ?? []).map(({ name, everyS, cycles }) => {
+        const every = Math.max(1, Math.round(cpuHz.mul(exact(everyS)).valueOf()));
+        return { name, every, length: cycles, first: every };
+      }),
+    ],
   };
   const loops = plan.signals.flatMap((signal) => loopOf(part, path, signal.id, settings.get(signal.id)));
   return { model, origins: made.map(({ origin }) => origin), loops, cpuHz: cpuHz.valueOf() };

@@ -6,12 +6,10 @@ import type { Cpu, Part } from '../part/types.ts';
 import type { Plan } from '../plan/plan.ts';
 import { exact } from '../quantity/exact.ts';
 import { printNumber, printSeconds } from '../quantity/print.ts';
+import { BITS_OF_LED, FRAMES_HZ } from '../signal/kinds/led-string.ts';
 import type { Setting } from '../timer/setting.ts';
 import { planCpu } from './cpu-model.ts';
 import { settingsOf } from './evaluate.ts';
-
-/** Bits of one LED: eight each for three colours. */
-const BITS = 24;
 
 /** A string as its data sheet describes it. Times in s. */
 export type LedString = {
@@ -174,7 +172,7 @@ export function ledStringWays(
 ): StringWay[] {
   const base = scaledModel(planCpu(plan, part, path, settings).model, by);
   const cpuHz = clockOf(path, part.cpu.clock).valueOf() * by;
-  const bits = string.leds * BITS;
+  const bits = string.leds * BITS_OF_LED;
   const dataS = bits * string.bitS;
   const frameS = dataS + string.resetS;
   const frameHz = Math.min(string.frameHz, 1 / frameS);
@@ -182,7 +180,7 @@ export function ledStringWays(
   const bit = string.bitS * cpuHz;
   const frames = Math.max(1, Math.min(FRAMES, Math.floor(MOST_SECTIONS / string.leds)));
   const cycles = (frames + 1) * every;
-  const led = Math.round(BITS * bit);
+  const led = Math.round(BITS_OF_LED * bit);
 
   function simulated(id: StringWayId, model: CpuModel, section: MaskedSection | undefined): StringWay {
     const own: CpuModel = section ? { ...model, masked: [...model.masked, section] } : model;
@@ -249,7 +247,7 @@ export function ledStringWays(
 }
 
 /** What a string of LEDs is taken for where its signal does not say it: reset, pause between LEDs, frames a second. */
-const USUAL = { resetS: 50e-6, gapS: 5e-6, frameHz: 30 };
+const USUAL = { resetS: 50e-6, gapS: 5e-6, frameHz: FRAMES_HZ };
 
 /** The ways to send one signal of a plan; undefined where that is no string of LEDs. */
 export function stringWaysOf(
@@ -262,7 +260,7 @@ export function stringWaysOf(
   if (signal?.kind !== 'string') return undefined;
   const { leds, bitS, frameHz } = signal.target;
   const bit = exact(bitS).valueOf();
-  const mostHz = 1 / (leds * BITS * bit + USUAL.resetS);
+  const mostHz = 1 / (leds * BITS_OF_LED * bit + USUAL.resetS);
   const wanted = frameHz === undefined ? USUAL.frameHz : exact(frameHz).valueOf();
   const string: LedString = {
     leds,

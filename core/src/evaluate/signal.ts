@@ -126,6 +126,10 @@ function otherWidths(
   { alsoWidths = [] }: Requirement,
   outcome: Outcome,
 ): Check[] {
+  const bits = driveOf(setting).bits?.(part, setting);
+  if (bits) {
+    return alsoWidths.map((band) => checkWidth(ratio(bits.zero, 1).div(outcome.tickHz), band, 'other width'));
+  }
   if (!isOutput(setting)) return [];
   const { mode, timer } = resolveSetting(part, setting);
   const inverted = setting.polarity === 'inverted';
@@ -149,10 +153,12 @@ function loopChecks(part: Part, setting: Setting): Check[] {
 function feedingChecks(
   part: Part,
   path: ClockPath,
+  setting: Setting,
   { alsoWidths = [] }: Requirement,
   { frequency }: Outcome,
 ): Check[] {
-  if (alsoWidths.length === 0) return [];
+  // A loop that sends the bits itself hands none over.
+  if (alsoWidths.length === 0 || !isOutput(setting)) return [];
   const { has, needs } = feeding(part.cpu, clockOf(path, part.cpu.clock).valueOf(), frequency.valueOf());
   const base = {
     property: 'feeding',
@@ -219,7 +225,7 @@ export function checksAlone(part: Part, path: ClockPath, signal: PlanSignal, set
   return [
     ...checkEdges(trace, requirement, result.tickHz, tolerancePpm, result.steps, result.jitterS),
     ...otherWidths(part, setting, requirement, result),
-    ...feedingChecks(part, path, requirement, result),
+    ...feedingChecks(part, path, setting, requirement, result),
     ...rangeChecks(requirement, result),
     ...loopChecks(part, setting),
     ...timingChecks(part, path, signal, setting),

@@ -25,6 +25,8 @@ export type Candidate = {
   meetsDuty: boolean;
   /** The share of the processor's time it takes; 0 where the hardware does it alone. */
   cpu: number;
+  /** The program sends bits of both widths by itself, so that its processor time is all that it takes. */
+  sends?: boolean;
   jitterS: number;
 };
 

@@ -283,23 +283,21 @@ export function fitRequirement(
   const part = timers.length < whole.timers.length ? { ...whole, timers } : whole;
   if (requirement.input) return measureFit(part, path, requirement, pin, taken);
   const unfed = unfedReason(part, path, requirement);
-  if (unfed !== undefined) {
-    const refused = part.timers.map(({ id }) => ({ timer: id, reason: unfed }));
-    return { considered: 0, candidates: [], near: [], front: [], refused };
-  }
   const order = closestFirst(requirement);
   const groups = groupsOf(
     part,
     path,
     requirement,
-    requirement.pin ? routesOf(part, pin, taken, requirement.frequency.high !== undefined) : [],
+    requirement.pin && unfed === undefined
+      ? routesOf(part, pin, taken, requirement.frequency.high !== undefined)
+      : [],
     order,
   );
   const { meeting, near, front } = spread(groups, order, requirement);
   const considered = groups.reduce((sum, group) => sum + group.considered * group.routes.length, 0);
   const soft = drives === 'all' ? softwareFit(part, path, requirement, pin, taken) : [];
   const able = soft.filter((candidate) => candidate.meets).sort(order);
-  const candidates = [...meeting, ...able];
+  const candidates = requirement.alsoWidths ? [...able, ...meeting] : [...meeting, ...able];
   return {
     considered: considered + soft.length,
     candidates,
@@ -307,7 +305,11 @@ export function fitRequirement(
     front: meeting.length > 0 ? front : frontOf(candidates, requirement),
     refused: [
       ...loose,
-      ...(requirement.pin ? refuseAll(part, groups, order, pin) : refuseTicks(part, timersOf(able))),
+      ...(unfed !== undefined
+        ? part.timers.map(({ id }) => ({ timer: id, reason: unfed }))
+        : requirement.pin
+          ? refuseAll(part, groups, order, pin)
+          : refuseTicks(part, timersOf(able))),
     ],
   };
 }

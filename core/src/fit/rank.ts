@@ -23,7 +23,7 @@ export type Ranking = 'cpu' | 'closest' | 'finest' | 'jitter' | 'readable';
 export const RANKINGS: readonly Ranking[] = ['cpu', 'closest', 'finest', 'jitter', 'readable'];
 
 const FIRST: Record<Ranking, Order> = {
-  cpu: (one, other) => one.cpu - other.cpu,
+  cpu: (one, other) => Number(other.sends ?? false) - Number(one.sends ?? false) || one.cpu - other.cpu,
   closest: () => 0,
   finest: (one, other) => other.steps - one.steps,
   jitter: (one, other) => one.jitterS - other.jitterS,
@@ -37,7 +37,10 @@ export function rankedBy(requirement: Requirement, ranking: Ranking): Order {
   return (one, other) => first(one, other) || closest(one, other) || one.cpu - other.cpu;
 }
 
-/** The order settings are proposed in: least CPU time, so hardware before software, then the closest. */
+/**
+ * The order settings are proposed in: least CPU time, so hardware before software, then the closest. Where a period has two widths
+ * a timer takes the program for each of them, so a loop that sends them comes first.
+ */
 export function closestFirst(requirement: Requirement): Order {
   return rankedBy(requirement, 'cpu');
 }

@@ -2,7 +2,7 @@ import type { Part } from '../part/types.ts';
 import { settingWrites } from '../timer/encode.ts';
 import { channelIdOf, hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import type { Fit } from './fit.ts';
-import { isSoftware, pinsTakenBy } from '../timer/drives/index.ts';
+import { driveOf, isSoftware, pinsTakenBy } from '../timer/drives/index.ts';
 
 /** How many candidates are tried for one that leaves the other signals' registers alone. */
 const TRIED = 400;
@@ -79,9 +79,10 @@ export function reselect(
 ): Setting | undefined {
   const own = previous ? onChannel(fit, previous) : [];
   const all = fit.candidates.map((candidate) => candidate.setting);
-  const shared = all.filter(hasTimer);
+  const shared = all.filter((one) => !driveOf(one).loop);
   const settings = shared.length > 0 ? shared : all;
-  const relieved = previous && isSoftware(previous) ? settings.filter((one) => !isSoftware(one)) : [];
+  const relievable = previous && isSoftware(previous) && !driveOf(previous).bits;
+  const relieved = relievable ? settings.filter((one) => !isSoftware(one)) : [];
   return (
     firstFree(part, relieved, others) ??
     firstFree(part, own, others) ??

@@ -330,6 +330,17 @@ export const partSchema = Joi.object({
     lateCycles: cycles.default(3),
     handlerCycles: cycles.min(1).default(24),
     loopCycles: cycles.min(1).default(4),
+    bitLoop: Joi.object({
+      store: Joi.object({
+        cycles: cycles.min(1).required(),
+        last: cycles.required(),
+        beyond: cycles.min(1).required(),
+      }).required(),
+      test: cycles.min(1).required(),
+      count: cycles.min(1).required(),
+      fetch: cycles.min(1).required(),
+      back: cycles.min(1).required(),
+    }),
     loopJitterCycles: Joi.alternatives().try(cycles, Joi.string().valid('none')).default(0),
     feedCycles: cycles.min(1).default(16),
     tailCycles: cycles.max(Joi.ref('entryCycles')),

@@ -315,6 +315,18 @@ export type Pin = {
 };
 
 /**
+ * Cycles of the statements of a loop that sends bits: a store to a pin's register up to the address `last`, or beyond it; the
+ * test of a bit, with which a store that is left out takes the same; half of counting a byte; fetching the next; going back.
+ */
+export type BitLoop = {
+  store: { cycles: number; last: number; beyond: number };
+  test: number;
+  count: number;
+  fetch: number;
+  back: number;
+};
+
+/**
  * The processor as its interrupts see it. Cycles from an interrupt's event to the first instruction of its handler and
  * back again, how many more the instruction under way may take, the cycles of a short handler of one pin (saving
  * registers and clearing its flag included), and of one pass of a delay loop. `priorities` says how waiting interrupts
@@ -330,6 +342,8 @@ export type Cpu = {
   lateCycles: number;
   handlerCycles: number;
   loopCycles: number;
+  /** What a loop that sends bits takes, where its cycles are fixed. */
+  bitLoop?: BitLoop;
   /** By how many cycles caches and wait states may shift an edge of a delay loop; `none` where no loop takes a fixed time. */
   loopJitterCycles: number | 'none';
   /** Cycles the program needs in each period to hand a timer the width of the next bit. */

@@ -19,6 +19,8 @@ export type Requirement = {
   width?: Band;
   /** Other widths that the same counter must be able to make, such as those of a one and a zero. */
   alsoWidths?: readonly Band[];
+  /** What is sent at once, in periods, and how often a second. */
+  burst?: { periods: number; everyHz: number };
   minSteps: number;
   /** Whether it is for a pin; a tick is for the processor alone. */
   pin: boolean;

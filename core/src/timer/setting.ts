@@ -59,6 +59,12 @@ export type InterruptPairSetting = Counter & {
 /** The program itself waits: `top` passes of a delay loop make a period, the pin is high for `compare` of them. */
 export type DelayLoopSetting = { drive: 'delay-loop'; pin: string; top: number; compare: number };
 
+/**
+ * The program sends bits in a loop of fixed cycles: `top` cycles a bit, the pin high for `compare` of them in a one and for
+ * `zero` in a zero.
+ */
+export type BitLoopSetting = { drive: 'bit-loop'; pin: string; top: number; compare: number; zero: number };
+
 /** The timer copies its count at each rising edge of an input, and the interrupt takes the difference: a period. */
 export type CaptureSetting = Counter & { drive: 'capture'; channel: string; pin: string };
 
@@ -66,7 +72,7 @@ export type CaptureSetting = Counter & { drive: 'capture'; channel: string; pin:
 export type InterruptDriven = InterruptSetting | SoftwarePwmSetting | InterruptPairSetting;
 
 /** All that is needed to compute an outcome exactly. `top` is the highest count; `compare` counts as the mode says. */
-export type Setting = OutputSetting | InterruptDriven | DelayLoopSetting | CaptureSetting;
+export type Setting = OutputSetting | InterruptDriven | DelayLoopSetting | BitLoopSetting | CaptureSetting;
 
 /** A setting in which a timer counts. */
 export type TimerSetting = Extract<Setting, { timer: string }>;

@@ -13,7 +13,7 @@ import type { Part, Timer } from '../../src/part/types.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { avr, path, requestOf, small, sound, stm32, withoutProgram } from '../helpers/small-part.ts';
 import { interruptCycles } from '../../src/timer/run.ts';
-import { topRange } from '../../src/timer/setting.ts';
+import { hasTimer, topRange } from '../../src/timer/setting.ts';
 import { outcomeUnder } from '../../src/timer/drives/index.ts';
 
 /** What a counter does for one use: whether it meets, and how well. */
@@ -239,9 +239,9 @@ describe('an assignment', () => {
       1,
     );
     const free = assign(small, path, [tick, lamp]);
-    const used = free.settings.map((one) => (one.drive === 'delay-loop' ? '' : one.timer));
+    const used = free.settings.map((one) => (hasTimer(one) ? one.timer : ''));
     const other = assign(small, path, [tick, lamp], { reserved: new Set([used[1] ?? '']) });
-    expect(other.settings.map((one) => (one.drive === 'delay-loop' ? '' : one.timer))).not.toContain(used[1]);
+    expect(other.settings.map((one) => (hasTimer(one) ? one.timer : ''))).not.toContain(used[1]);
     const locked = free.settings[1];
     if (!locked) throw new Error('no setting');
     expect(assign(small, path, [tick, { ...lamp, locked }]).settings[1]).toEqual(locked);

@@ -13,7 +13,7 @@ import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import { attiny85 } from '../../src/part/parts/avr/attiny85.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
-import { topRange, type OutputSetting, type Setting } from '../../src/timer/setting.ts';
+import { hasTimer, topRange, type OutputSetting, type Setting } from '../../src/timer/setting.ts';
 import { mergeWrites } from '../../src/timer/merge.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 
@@ -186,10 +186,7 @@ describe('the program that interrupts and loops make', () => {
         const modes = new Map(
           found
             .filter(({ setting }) => setting.drive === drive)
-            .map(({ setting }) => [
-              setting.drive === 'delay-loop' ? '' : `${setting.timer} ${setting.mode}`,
-              setting,
-            ]),
+            .map(({ setting }) => [hasTimer(setting) ? `${setting.timer} ${setting.mode}` : '', setting]),
         );
         for (const setting of modes.values()) {
           const files = cFiles(own, clock, 'unit', [

@@ -9,7 +9,7 @@ import { requirementOf } from '../../src/signal/requirement.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import { interruptCycles } from '../../src/timer/run.ts';
-import { SettingError, type InterruptSetting, type Setting } from '../../src/timer/setting.ts';
+import { hasTimer, SettingError, type InterruptSetting, type Setting } from '../../src/timer/setting.ts';
 import { adjust, ladderOf, clockNode, outcomeUnder, checkSetting } from '../../src/timer/drives/index.ts';
 import { rungText } from '../../src/timer/rungs.ts';
 
@@ -275,9 +275,7 @@ describe('drives of the program', () => {
     ],
     ['compare', { drive: 'delay-loop', pin: 'PC0', top: 10, compare: 11 }, /compare goes from 0 to 10/],
   ])('say which field is at fault: %s', (key, setting, message) => {
-    const own = part(
-      setting.drive !== 'delay-loop' && setting.timer.startsWith('TIM3') ? 'stm32f401' : 'atmega328p',
-    );
+    const own = part(hasTimer(setting) && setting.timer.startsWith('TIM3') ? 'stm32f401' : 'atmega328p');
     const attempt = (): void => checkSetting(own, setting);
     expect(attempt).toThrow(SettingError);
     expect(attempt).toThrow(message);

@@ -7,6 +7,7 @@ import type { Mode, Part, Pin, Timer } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { outcomeUnder } from '../../src/timer/drives/index.ts';
+import { hasTimer } from '../../src/timer/setting.ts';
 
 export const avr = partById('atmega328p') as Part;
 export const stm32 = partById('stm32f401') as Part;
@@ -54,7 +55,7 @@ export function sound(
   const places = new Set<string>();
   settings.forEach((setting, at) => {
     const requirement = requests[at]?.requirement;
-    if (!requirement || setting.drive === 'delay-loop') throw new Error('no requirement');
+    if (!requirement || !hasTimer(setting)) throw new Error('no requirement');
     const root = rootOf(timerOf(part, setting.timer));
     const counter = JSON.stringify([setting.timer, setting.mode, setting.prescaler, setting.top]);
     expect(counters.get(root) ?? counter).toBe(counter);

@@ -8,7 +8,7 @@ import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { planOn, searchClocks, tryPart } from '../../src/resolve/compare-parts.ts';
 import { PARTS, partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
-import { sameSetting } from '../../src/timer/setting.ts';
+import { hasTimer, sameSetting } from '../../src/timer/setting.ts';
 import { fixesFor } from '../../src/resolve/conflict-fixes.ts';
 
 const part = partById('stm32f401') as Part;
@@ -55,7 +55,7 @@ describe('the harbour buoy', () => {
     expect(conflicts).toEqual([]);
     const checks = signals.flatMap(({ outcome }) => outcome?.checks ?? []);
     expect(checks.filter(({ verdict }) => verdict !== 'pass')).toEqual([]);
-    const timers = found.settings.map(({ setting }) => (setting.drive === 'delay-loop' ? '' : setting.timer));
+    const timers = found.settings.map(({ setting }) => (hasTimer(setting) ? setting.timer : ''));
     expect(timers).toEqual(['TIM3', 'TIM4', 'TIM1', 'TIM5', 'TIM2', 'TIM10']);
     // Four of the six settings are as good as any, and stay to the last number.
     const same = found.settings.filter(({ signal, setting }) =>

@@ -42,6 +42,7 @@ export function softwareCandidate(requirement: Requirement, setting: Setting, ou
     meetsDuty,
     cpu: outcome.cpu,
     jitterS: outcome.jitterS,
+    ...(requirement.alsoWidths ? { sends: true } : {}),
   };
 }
 
@@ -71,12 +72,7 @@ export function softwareFit(
 ): Candidate[] {
   const { frequency } = requirement;
   const place = requirement.pin ? softwarePinFor(part, pin, taken) : undefined;
-  if (
-    (requirement.pin && place === undefined) ||
-    requirement.alsoWidths ||
-    requirement.span?.of === 'frequency'
-  )
-    return [];
+  if ((requirement.pin && place === undefined) || requirement.span?.of === 'frequency') return [];
   const lowHz = frequency.low.valueOf();
   const middleHz = Math.sqrt(lowHz * (frequency.high?.valueOf() ?? Infinity));
   const wantedHz =
@@ -89,7 +85,11 @@ export function softwareFit(
     ...(place === undefined ? {} : { pin: place }),
     sources: interruptSources(part, path),
   };
-  const settings = allDrives().flatMap((drive) => drive.propose?.(proposal) ?? []);
+  // A period of two widths is for drives that send bits, which make nothing else.
+  const able = allDrives().filter(
+    ({ bits }) => (bits === undefined) === (requirement.alsoWidths === undefined),
+  );
+  const settings = able.flatMap((drive) => drive.propose?.(proposal) ?? []);
   return settings.map((setting) =>
     softwareCandidate(requirement, setting, outcomeUnder(part, path, setting)),
   );

@@ -8,6 +8,12 @@ import type { Kind } from './kind.ts';
 import { makerOf, secondsText, words } from './pieces.ts';
 import { FRACTION, POSITIVE, required, whole, type TargetOf } from './shape.ts';
 
+/** Bits of one LED: eight each for three colours. */
+export const BITS_OF_LED = 24;
+
+/** Frames a second where a target does not say. */
+export const FRAMES_HZ = 30;
+
 /** A width may be off by so much where a target does not say, in s. */
 const TOLERANCE_S = 0.00000015;
 
@@ -36,6 +42,10 @@ function requirement(target: StringTarget): Requirement {
     frequency: { kind: 'near', ideal: frequency, low: bit.add(off).inverse(), high: bit.sub(off).inverse() },
     ...widthBand(exact(target.oneS), off, frequency, 'oneS'),
     alsoWidths: [zero.width],
+    burst: {
+      periods: target.leds * BITS_OF_LED,
+      everyHz: target.frameHz === undefined ? FRAMES_HZ : exact(target.frameHz).valueOf(),
+    },
     minSteps: 1,
     pin: true,
   };
@@ -70,7 +80,7 @@ export const ledString: Kind<StringTarget> = {
   sentence: (target) => {
     const bit = exact(target.bitS).valueOf();
     const [bitText] = secondsText(target.bitS);
-    const all = printSeconds(target.leds * 24 * bit);
+    const all = printSeconds(target.leds * BITS_OF_LED * bit);
     return [
       words(' sends bits of '),
       make('bit', bitText, `${printSeconds(bit)} = ${printHz(1 / bit)}`),
@@ -81,7 +91,7 @@ export const ledString: Kind<StringTarget> = {
       words(' within '),
       make('tolerance', ...secondsText(target.toleranceS ?? TOLERANCE_S)),
       words(', to '),
-      make('leds', printNumber(target.leds), `${target.leds} x 24 bits = ${all} for all`),
+      make('leds', printNumber(target.leds), `${target.leds} x ${BITS_OF_LED} bits = ${all} for all`),
       words(' LEDs.'),
     ];
   },

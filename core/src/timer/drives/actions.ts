@@ -24,6 +24,22 @@ export type Adjustable = { first: number; step: number; max: number; whole: numb
 /** A loop of the program: the pin is high for some passes, then low for some. */
 export type Loop = { pin: string; highPasses: number; lowPasses: number };
 
+/** What a loop that sends bits does once a byte: counts it, in two halves, and fetches the next. */
+export type BitWork = 'count' | 'carry' | 'fetch';
+
+/**
+ * A loop that sends bits on a pin, in cycles: of a bit, and high in a one and in a zero. `pauses` are the cycles to wait before
+ * the test, between the two falls, and after the second; `last` is what is done in their place in the last bit of a byte.
+ */
+export type Bits = {
+  pin: string;
+  bit: number;
+  one: number;
+  zero: number;
+  pauses: readonly [number, number, number];
+  last: readonly (readonly BitWork[])[];
+};
+
 /**
  * When the interrupts of a setting come, in ticks of its outcome from the start of the counter. `reload` where the handler
  * must add the start value to the counter: the ticks of a count, the counts from there to the overflow and of a whole run,

@@ -7,7 +7,7 @@ import type { InterruptSource } from '../interrupt-sources.ts';
 import type { Outcome } from '../outcome.ts';
 import type { Rung } from '../rungs.ts';
 import type { Setting } from '../setting.ts';
-import type { Adjustable, HandlerUse, InterruptEvents, Loop } from './actions.ts';
+import type { Adjustable, Bits, HandlerUse, InterruptEvents, Loop } from './actions.ts';
 
 /** What makes the edges: an output of the timer, its interrupts, a loop of the program; or an input is measured. */
 export type Cause = 'output' | 'interrupts' | 'loop' | 'input';
@@ -78,6 +78,8 @@ export type Drive<S extends { drive: string } = Setting> = {
   adjustable?(part: Part, setting: S): Adjustable;
   /** The loop of the program that makes it, where one does. */
   loop?(setting: S): Loop;
+  /** The loop of the program that sends bits of two widths, where one does. */
+  bits?(part: Part, setting: S): Bits | undefined;
   /** The setting with one number changed by hand; `share` is the wanted duty, which is kept as well as it can be. */
   adjust(part: Part, setting: S, share: number, field: AdjustedField, value: number): S;
   /** What moves the frequency and what moves the duty by single counts; absent where nothing does. */

@@ -3,6 +3,7 @@ import { stepsOf } from '../count.ts';
 import type { ClockPath } from '../../clock/path.ts';
 import type { Rung } from '../rungs.ts';
 import type { CaptureSetting, OutputSetting, Setting } from '../setting.ts';
+import { bitLoop } from './bit-loop.ts';
 import { capture } from './capture.ts';
 import { delayLoop } from './delay-loop.ts';
 import { driveById, driveOf, registerDrive, type AdjustedField } from './drive.ts';
@@ -18,6 +19,7 @@ registerDrive(interrupt);
 registerDrive(softwarePwm);
 registerDrive(interruptPair);
 registerDrive(delayLoop);
+registerDrive(bitLoop);
 registerDrive(capture);
 
 export * from './actions.ts';

@@ -215,6 +215,8 @@ export function avrCpu(entryCycles: number, exitCycles = 4): Cpu {
     lateCycles: 3,
     handlerCycles: 24,
     loopCycles: 4,
+    // out or sts; sbrs, which takes a cycle for each word that it skips; subi and sbci; ld; breq not taken and rjmp (instruction set manual).
+    bitLoop: { store: { cycles: 1, last: 0x5f, beyond: 2 }, test: 1, count: 1, fetch: 2, back: 3 },
     loopJitterCycles: 0,
     feedCycles: 14,
     stepsBetween: true,

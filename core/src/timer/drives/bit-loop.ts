@@ -1,0 +1,185 @@
+import { clockOf } from '../../clock/path.ts';
+import { pinOf, registerOf } from '../../part/find.ts';
+import type { BitLoop, Part } from '../../part/types.ts';
+import { exact } from '../../quantity/exact.ts';
+import { printNumber } from '../../quantity/print.ts';
+import type { Band } from '../../signal/band.ts';
+import { clockRungs } from '../rungs.ts';
+import { checkWhole, SettingError, type BitLoopSetting } from '../setting.ts';
+import { softwarePin } from '../tick.ts';
+import type { Bits, BitWork } from './actions.ts';
+import type { Drive, Proposal } from './drive.ts';
+import { pulse, shapeOutcome } from './interrupts.ts';
+import { outcomeUnder } from './outcome-under.ts';
+
+/** The longest bit that a loop is written out for, in cycles. */
+const LONGEST = 250;
+
+/** Cycles of a store to the register that drives a pin. */
+function storeCycles(part: Part, pin: string, { store }: BitLoop): number {
+  const [key = ''] = Object.keys(pinOf(part, pin).software?.high ?? {});
+  const { address } = registerOf(part, key.split('.')[0] ?? '');
+  return address <= store.last ? store.cycles : store.beyond;
+}
+
+/** What is done once a byte beside its last bit, put where there is time; undefined where there is none. */
+function workOfLast(loop: BitLoop, room: readonly [number, number, number]): BitWork[][] | undefined {
+  const [before, between, after] = room;
+  const left = [before, between, after - loop.back];
+  if ((left[2] ?? -1) < 0) return undefined;
+  const placed: BitWork[][] = [[], [], []];
+  const put = (work: BitWork, cycles: number, from: number): boolean => {
+    const at = left.findIndex((free, index) => index >= from && free >= cycles);
+    if (at < 0) return false;
+    left[at] = (left[at] ?? 0) - cycles;
+    placed[at]?.push(work);
+    return true;
+  };
+  // The next byte takes the place of this one, so that it comes after the test of the last bit.
+  const able = put('fetch', loop.fetch, 1) && put('count', loop.count, 0) && put('carry', loop.count, 0);
+  if (!able) return undefined;
+  // The carry is of what was counted before it.
+  const [counted, carried] = (['count', 'carry'] as const).map((one) =>
+    placed.findIndex((list) => list.includes(one)),
+  );
+  return (counted ?? 0) <= (carried ?? 0) ? placed : undefined;
+}
+
+/**
+ * How a loop spends the cycles of a bit: the pin goes high, the bit is tested and the pin goes low if it is a zero, then goes
+ * low in any case. Undefined where some of the three stretches is too short for its statements.
+ */
+function scheduleOf(part: Part, { pin, top, compare, zero }: BitLoopSetting): Bits | undefined {
+  const { bitLoop } = part.cpu;
+  if (!bitLoop) return undefined;
+  const store = storeCycles(part, pin, bitLoop);
+  const pauses: [number, number, number] = [
+    zero - bitLoop.test - store,
+    compare - zero - store,
+    top - compare - store,
+  ];
+  if (pauses.some((cycles) => cycles < 0)) return undefined;
+  const last = workOfLast(bitLoop, pauses);
+  return last && { pin, bit: top, one: compare, zero, pauses, last };
+}
+
+/** Whole cycles within a band of times, the nearest to its middle first. */
+function cyclesIn({ ideal, low, high }: Band, cpuHz: Proposal['cpuHz']): number[] {
+  const wanted = ideal.mul(cpuHz).valueOf();
+  const first = Math.ceil(low.mul(cpuHz).valueOf() - 1e-9);
+  const last = Math.min(LONGEST, Math.floor(high.mul(cpuHz).valueOf() + 1e-9));
+  return Array.from({ length: Math.max(0, last - first + 1) }, (_, at) => first + at)
+    .filter((cycles) => {
+      const time = exact(cycles).div(cpuHz);
+      return time.compare(low) >= 0 && time.compare(high) <= 0;
+    })
+    .sort((one, other) => Math.abs(one - wanted) - Math.abs(other - wanted));
+}
+
+function propose({ part, requirement, cpuHz, pin }: Proposal): BitLoopSetting[] {
+  const { width, alsoWidths: [narrow] = [], frequency } = requirement;
+  if (pin === undefined || !part.cpu.bitLoop || !width || !narrow || frequency.kind !== 'near') return [];
+  const bit: Band = {
+    ideal: frequency.ideal.inverse(),
+    low: frequency.high.inverse(),
+    high: frequency.low.inverse(),
+  };
+  for (const top of cyclesIn(bit, cpuHz)) {
+    for (const compare of cyclesIn(width, cpuHz)) {
+      for (const zero of cyclesIn(narrow, cpuHz)) {
+        const setting: BitLoopSetting = { drive: 'bit-loop', pin, top, compare, zero };
+        if (scheduleOf(part, setting)) return [setting];
+      }
+    }
+  }
+  return [];
+}
+
+/** The program sends bits of two widths in a loop whose every cycle is counted, interrupts waiting meanwhile. */
+export const bitLoop: Drive<BitLoopSetting> = {
+  id: 'bit-loop',
+  name: 'loop that sends bits',
+  short: 'bits',
+  cause: 'loop',
+  duty: 'counted',
+  divides: false,
+  interruptsPerRun: 0,
+  start: 'cycle',
+  fields: { top: 'required', compare: 'required', zero: 'required' },
+  runsPerPeriod: () => 1,
+  check: (part, setting) => {
+    checkWhole('top', setting.top, 1, LONGEST);
+    checkWhole('compare', setting.compare, 1, setting.top);
+    checkWhole('zero', setting.zero, 1, setting.compare);
+    softwarePin(part, setting.pin);
+    if (!part.cpu.bitLoop) {
+      throw new SettingError(
+        'drive',
+        `Loops of ${part.name} take no fixed number of cycles to send bits in.`,
+      );
+    }
+    if (!scheduleOf(part, setting)) {
+      const { top, compare, zero } = setting;
+      throw new SettingError(
+        'top',
+        `A bit of ${top} cycles, high for ${zero} or ${compare}, leaves the loop no time for its statements.`,
+      );
+    }
+  },
+  outcome: (part, setting, clockHz) => {
+    bitLoop.check(part, setting);
+    const shape = {
+      cycle: pulse(setting.top, setting.compare),
+      steps: setting.top,
+      reach: { min: exact(0), max: exact(1) },
+      interrupts: 0,
+    };
+    return shapeOutcome(shape, clockHz, 0, 1);
+  },
+  clockNode: (part) => part.cpu.clock,
+  countTicks: () => 1,
+  numbers: () => ({}),
+  writes: (part, setting) => {
+    const { idle, software } = softwarePin(part, setting.pin);
+    return { ...idle, ...software.output };
+  },
+  pinWrites: (part, setting) => softwarePin(part, setting.pin).software.output,
+  ladder: (part, path, setting) => {
+    const hz = outcomeUnder(part, path, setting).frequency;
+    const { top, compare, zero } = setting;
+    return [
+      ...clockRungs(path, part.cpu.clock),
+      {
+        id: 'top',
+        label: 'Cycles of a bit',
+        before: '÷',
+        value: top,
+        after: '',
+        choices: { min: 2, max: LONGEST },
+        hz,
+      },
+      {
+        id: 'compare',
+        label: 'Cycles high',
+        before: 'high for',
+        value: compare,
+        after: `of ${top} in a one, ${zero} in a zero`,
+        choices: { min: 1, max: top },
+        hz,
+      },
+    ];
+  },
+  handlers: () => [],
+  bits: scheduleOf,
+  adjust: (_, setting, _share, field, value) => ({ ...setting, [field]: value }),
+  movable: (_, setting) => ({
+    frequency: { field: 'top', min: 2, max: LONGEST, falling: true },
+    duty: { field: 'compare', min: 1, max: setting.top, falling: false },
+  }),
+  propose,
+  means: () => 'bit loop',
+  numbersText: ({ top, compare, zero }) =>
+    `${printNumber(top)} cycles a bit, high for ${zero} or ${printNumber(compare)}`,
+  method: (_, { pin, top }) => `a loop of ${top} cycles a bit, on ${pin}`,
+  place: (_, { pin }) => `a loop that sends bits on ${pin}`,
+};
