@@ -6,7 +6,7 @@ import { boundsOf } from './search/bounds.ts';
 import { exactAssignment, impossible, type Covered } from './search/exact-search.ts';
 import type { Problem } from './search/partial.ts';
 import { improved } from './search/local-search.ts';
-import { optionsOf, type Option, type Request } from './request.ts';
+import { optionsOf, type Option, type Place, type Request } from './request.ts';
 import { settingAt } from './place/setting-at.ts';
 import { ownRulesHold } from './place/variants.ts';
 import { shapeOf } from './counter/timer-shape.ts';
@@ -26,20 +26,34 @@ export type Assignment = {
   nodes: number;
 };
 
-/** What a search may do: timers nobody may have, and whether it may still go on (asked from time to time). */
+/** What a search may do: timers and pins nobody may have, and whether it may still go on (asked from time to time). */
 export type AssignRules = {
   reserved?: ReadonlySet<string>;
+  /** Pins that something else has. */
+  pins?: ReadonlySet<string>;
   mayContinue?: () => boolean;
   anyFeasible?: boolean;
 };
 
-/** Whether two signals must have one pin. */
-function samePin(requests: readonly Request[]): boolean {
+/** Whether two signals must have one pin, or one of them a pin that is taken. */
+function samePin(requests: readonly Request[], taken: ReadonlySet<string>): boolean {
   const pins = requests.flatMap(({ pin, locked, opposite }) => [
     ...(locked ? pinsOfSetting(locked) : pin === undefined ? [] : [pin]),
     ...(opposite && !locked ? [opposite.pin] : []),
   ]);
-  return new Set(pins).size < pins.length;
+  return new Set(pins).size < pins.length || pins.some((pin) => taken.has(pin));
+}
+
+/** Options without the places at pins that are taken. Lists of places are shared among options, and stay so. */
+function withoutPins(options: Option[], taken: ReadonlySet<string>): Option[] {
+  if (taken.size === 0) return options;
+  const kept = new Map<readonly Place[], Place[]>();
+  return options.flatMap((option) => {
+    const places =
+      kept.get(option.places) ?? option.places.filter(({ pin }) => pin === undefined || !taken.has(pin));
+    kept.set(option.places, places);
+    return places.length === 0 ? [] : [{ ...option, places }];
+  });
 }
 
 /**
@@ -80,10 +94,16 @@ export function assign(
   rules: AssignRules = {},
 ): Assignment {
   const reserved = rules.reserved ?? new Set<string>();
+  const taken = rules.pins ?? new Set<string>();
   const limits: Limits = { hit: false };
   const share = counterSolver(part, path, requests, limits);
   const options = requests.map((request, at) =>
-    obeyingOptions(part, path, { request, at, share, limits }, optionsOf(part, path, request, reserved)),
+    obeyingOptions(
+      part,
+      path,
+      { request, at, share, limits },
+      withoutPins(optionsOf(part, path, request, reserved), taken),
+    ),
   );
   const problem: Problem = {
     part,
@@ -92,7 +112,7 @@ export function assign(
     options,
     share,
   };
-  if (samePin(requests)) return { feasible: false, optimal: true, settings: [], nodes: 0 };
+  if (samePin(requests, taken)) return { feasible: false, optimal: true, settings: [], nodes: 0 };
   if (options.some((list) => list.length === 0))
     return { feasible: false, optimal: !limits.hit, settings: [], nodes: 0 };
   const shapes = new Map(part.timers.map((timer) => [rootOf(timer), shapeOf(part, path, rootOf(timer))]));

@@ -66,12 +66,12 @@ export function outputIn(
   const paired = able.flatMap((output): Found[] =>
     pairedWith(channel, output).map((opposite) => {
       const { own, lead } = split(timer, { ...output, writes: { ...output.writes, ...opposite.writes } });
-      const led = [output, opposite].map(({ pin }) => fixedWrites(pinOf(part, pin).enable));
+      const [first, second] = [output, opposite].map(({ pin }) => fixedWrites(pinOf(part, pin).enable));
       return {
         output,
         with: opposite,
         ...deciding(part, timer, values, { writes: own }),
-        lead: mismatches(part, values, Object.assign({}, lead, ...led)),
+        lead: mismatches(part, values, { ...lead, ...first, ...second }),
       };
     }),
   );

@@ -142,6 +142,17 @@ function otherWidths(
   });
 }
 
+/** The share of the processor that a loop takes which sends bits now and then; undefined for everything else. */
+function sentShare(
+  part: Part,
+  setting: Setting,
+  { burst }: Requirement,
+  { frequency }: Outcome,
+): number | undefined {
+  if (!burst || !driveOf(setting).bits?.(part, setting)) return undefined;
+  return Math.min(1, (burst.periods * burst.everyHz) / frequency.valueOf());
+}
+
 /** A delay loop on a processor whose loops take no fixed time: its frequency is no more than an intention. */
 function loopChecks(part: Part, setting: Setting): Check[] {
   if (driveOf(setting).cause !== 'loop' || part.cpu.loopJitterCycles !== 'none') return [];
@@ -309,7 +320,7 @@ export function evaluateSetting(
     bits: result.bits,
     stepS: result.stepTicks / result.tickHz.valueOf(),
     jitterS: result.jitterS,
-    cpu: result.cpu,
+    cpu: sentShare(part, setting, requirement, result) ?? result.cpu,
     reach: { min: result.reach.min.valueOf(), max: result.reach.max.valueOf() },
     wave: {
       periodTicks: cycle.periodTicks,

@@ -7,8 +7,9 @@ import type { Part } from '../part/types.ts';
 import { checksAlone } from '../evaluate/signal.ts';
 import { printNumber } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement.ts';
-import { hasTimer, type Setting } from '../timer/setting.ts';
+import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { infeasibilitiesOf, type Infeasibility } from './infeasible.ts';
+import { programLoops } from './program-loops.ts';
 import { reasonAlone } from './trial-reason.ts';
 
 /** A plan with every signal placed, or why that does not fit. */
@@ -61,28 +62,37 @@ export function requestOf(part: Part, path: ClockPath, signal: PlanSignal): Requ
   };
 }
 
-/** What assignment is asked for a whole plan. */
-function askedOf(
-  plan: Plan,
+/** What assignment is asked for a whole plan: signals that a loop of the program makes hold their pins, all others want a timer. */
+export function askedOf(
+  plan: Pick<Plan, 'clock' | 'signals' | 'reserved'>,
   part: Part,
-  mayContinue: (() => boolean) | undefined,
-): { path: ClockPath; requests: Request[]; rules: AssignRules } {
+  mayContinue?: () => boolean,
+): { path: ClockPath; loops: Map<string, Setting>; requests: Request[]; rules: AssignRules } {
   const path = clockPath(part, plan.clock);
+  const loops = programLoops(plan, part, path, (signal, setting) => passesAlone(part, path, signal)(setting));
   return {
     path,
-    requests: plan.signals.map((signal) => requestOf(part, path, signal)),
-    rules: { reserved: new Set(plan.reserved ?? []), ...(mayContinue ? { mayContinue } : {}) },
+    loops,
+    requests: plan.signals.filter(({ id }) => !loops.has(id)).map((signal) => requestOf(part, path, signal)),
+    rules: {
+      reserved: new Set(plan.reserved ?? []),
+      pins: new Set([...loops.values()].flatMap(pinsOfSetting)),
+      ...(mayContinue ? { mayContinue } : {}),
+    },
   };
 }
 
 function assigned(
   part: Part,
-  { path, requests, rules }: ReturnType<typeof askedOf>,
+  { path, loops, requests, rules }: ReturnType<typeof askedOf>,
 ): Omit<PlanAssignment, 'conflicts' | 'ended'> {
   const { settings, ...found } = assign(part, path, requests, rules);
   return {
     ...found,
-    settings: settings.map((setting, at) => ({ signal: requests[at]?.id ?? '', setting })),
+    settings: [
+      ...settings.map((setting, at) => ({ signal: requests[at]?.id ?? '', setting })),
+      ...(found.feasible ? [...loops].map(([signal, setting]) => ({ signal, setting })) : []),
+    ],
   };
 }
 

@@ -5,7 +5,7 @@ import { withSettings } from '../plan/edit.ts';
 import type { Plan } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import type { Setting } from '../timer/setting.ts';
-import { pathUnder, requestOf } from './assign-plan.ts';
+import { pathUnder, askedOf } from './assign-plan.ts';
 import { infeasibilitiesOf } from './infeasible.ts';
 import { reasonAlone } from './trial-reason.ts';
 import { LEVELS } from '../assign/counter/quality.ts';
@@ -66,17 +66,21 @@ export function tryPart(
 ): PartTrial | undefined {
   const path = pathUnder(part, clock);
   if (!path) return undefined;
-  const reserved = new Set(part.id === plan.part ? (plan.reserved ?? []) : []);
   const signals = signalsOn(plan, part);
-  const requests = signals.map((signal) => requestOf(part, path, signal));
+  const own = {
+    clock,
+    signals,
+    ...(part.id === plan.part && plan.reserved ? { reserved: plan.reserved } : {}),
+  };
+  const { loops, requests, rules } = askedOf(own, part, mayContinue);
   const unable = requests.filter((request) => {
-    const alone = assign(part, path, [request], { reserved, anyFeasible: true });
+    const alone = assign(part, path, [request], { reserved: rules.reserved, anyFeasible: true });
     return !alone.feasible && alone.optimal;
   });
   const found: Assignment =
     unable.length > 0
       ? { feasible: false, optimal: true, settings: [], nodes: 0 }
-      : assign(part, path, requests, { reserved, ...(mayContinue ? { mayContinue } : {}) });
+      : assign(part, path, requests, rules);
   const roots = new Set(part.timers.map(rootOf));
   const timersUsed = found.objective?.timers ?? 0;
   return {
@@ -89,7 +93,10 @@ export function tryPart(
     cpu: found.objective?.cpu ?? 0,
     timersUsed,
     timersLeft: roots.size - timersUsed,
-    settings: found.settings.map((setting, at) => ({ signal: requests[at]?.id ?? '', setting })),
+    settings: [
+      ...found.settings.map((setting, at) => ({ signal: requests[at]?.id ?? '', setting })),
+      ...(found.feasible ? [...loops].map(([signal, setting]) => ({ signal, setting })) : []),
+    ],
     unable: unable.map(({ name }) => name),
     reasons: found.feasible
       ? []
@@ -99,10 +106,7 @@ export function tryPart(
             .map((signal) => reasonAlone(part, path, clock, signal))
         : !found.optimal
           ? []
-          : infeasibilitiesOf(part, path, requests, {
-              reserved,
-              ...(mayContinue ? { mayContinue } : {}),
-            }).map(({ reason }) => reason),
+          : infeasibilitiesOf(part, path, requests, rules).map(({ reason }) => reason),
   };
 }
 

@@ -6,7 +6,7 @@ import type { Part } from '../part/types.ts';
 import { withoutSignal } from '../plan/edit.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { placeText } from '../timer/drives/index.ts';
-import type { Setting } from '../timer/setting.ts';
+import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { pathUnder, requestOf } from './assign-plan.ts';
 import { planOn, searchClocks } from './compare-parts.ts';
 import { minRelaxation } from './relax.ts';
@@ -57,10 +57,15 @@ function movedSetting(
       if (anyPin) delete request.pin;
       return [request];
     }
-    return signal.setting && staying.has(signal.id) ? [{ ...request, locked: signal.setting }] : [];
+    const stays = signal.setting && staying.has(signal.id) && hasTimer(signal.setting);
+    return stays ? [{ ...request, locked: signal.setting }] : [];
   });
+  const loops = plan.signals.flatMap(({ id: own, setting }) =>
+    setting && own !== id && staying.has(own) && !hasTimer(setting) ? pinsOfSetting(setting) : [],
+  );
   const { settings } = assign(part, path, requests, {
     reserved: new Set(plan.reserved ?? []),
+    pins: new Set(loops),
     mayContinue,
   });
   return settings[requests.findIndex((request) => request.id === id)];

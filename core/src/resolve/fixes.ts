@@ -4,7 +4,7 @@ import { clockPhrase } from '../clock/path.ts';
 import { withoutSignal, withSettings } from '../plan/edit.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
-import { assignAll, pathUnder, requestOf } from './assign-plan.ts';
+import { assignAll, pathUnder, askedOf } from './assign-plan.ts';
 import type { Infeasibility } from './infeasible.ts';
 import { minRelaxation } from './relax.ts';
 import { planOn, searchClocks } from './compare-parts.ts';
@@ -30,11 +30,9 @@ function changed(plan: Plan, id: string, edit: (signal: PlanSignal) => PlanSigna
 function goesAlone(plan: Plan, part: Part, ids: readonly string[], patience: Patience): boolean {
   const path = pathUnder(part, plan.clock);
   if (!path) return false;
-  const requests = plan.signals
-    .filter(({ id }) => ids.includes(id))
-    .map((signal) => requestOf(part, path, signal));
-  const reserved = new Set(plan.reserved ?? []);
-  return assign(part, path, requests, { reserved, mayContinue: patience(), anyFeasible: true }).feasible;
+  const some = { ...plan, signals: plan.signals.filter(({ id }) => ids.includes(id)) };
+  const { requests, rules } = askedOf(some, part, patience());
+  return assign(part, path, requests, { ...rules, anyFeasible: true }).feasible;
 }
 
 function triedFix(plan: Plan, part: Part, text: string, patience: Patience): TriedFix {

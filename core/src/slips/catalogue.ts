@@ -12,6 +12,7 @@ const TITLES = {
   coarse: 'Too coarse.',
   'compare-one': 'One count of the pulse.',
   cpu: 'The CPU is busy.',
+  'waits-for-frame': 'Interrupts wait.',
   double: 'Double the frequency.',
   flicker: 'It flickers.',
   'fraction-percent': 'Fraction taken for percent.',

@@ -71,8 +71,16 @@ function toggles(setting: Setting, outcome: Outcome): Slip[] {
   return [hint('two-toggles', text)];
 }
 
-function busyCpu(outcome: Outcome): Slip[] {
-  if (outcome.cpu < MUCH_CPU) return [];
+/** A loop that sends bits lets nothing else in until a frame is sent. */
+function frames(part: Part, setting: Setting, { burst }: Requirement, outcome: Outcome): Slip[] {
+  if (!burst || !driveOf(setting).bits?.(part, setting)) return [];
+  const frame = printSeconds(burst.periods / outcome.frequency.valueOf(), 3);
+  const text = `A frame takes ${frame}, ${printNumber(burst.everyHz, 3)} times a second; whatever interrupts meanwhile is served after it.`;
+  return [hint('waits-for-frame', text)];
+}
+
+function busyCpu(part: Part, setting: Setting, outcome: Outcome): Slip[] {
+  if (outcome.cpu < MUCH_CPU || driveOf(setting).bits?.(part, setting)) return [];
   const share = printPercent(Math.min(1, outcome.cpu), 3);
   return [hint('cpu', `This takes ${share} of its time; whatever else interrupts shifts the edges.`, true)];
 }
@@ -120,7 +128,8 @@ export function slipsOfUse(part: Part, setting: Setting, requirement: Requiremen
     ...senses(requirement, outcome),
     ...coarse(requirement, outcome),
     ...wraps(requirement, outcome),
-    ...busyCpu(outcome),
+    ...busyCpu(part, setting, outcome),
+    ...frames(part, setting, requirement, outcome),
   ];
   if (isInput(setting)) return sharing(part, setting);
   if (!hasTimer(setting) || isOutput(setting)) return [...common, ...sharing(part, setting)];

@@ -79,6 +79,9 @@ int main(void) { sleigh_init(); sleigh_start(); rail_lights_send(bytes, ${bytes.
   ])('%s at %d Hz: %d cycles a bit, high for %d or %d', (id, hz, top, compare, zero) => {
     expect(chosen(id, hz)).toEqual({ drive: 'bit-loop', pin: 'PB1', top, compare, zero });
     const { signals } = evaluatePlan(planFor(id, hz), shipped(id));
+    // Thirty frames a second of 30 times 24 bits.
+    expect(signals[0]?.outcome?.cpu).toBeCloseTo((30 * 720 * top) / hz, 12);
+    expect(signals[0]?.outcome?.slips.map(({ id: slip }) => slip)).toContain('waits-for-frame');
     expect(signals[0]?.outcome?.checks.every(({ verdict }) => verdict === 'pass')).toBe(true);
   });
 

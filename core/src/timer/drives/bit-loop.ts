@@ -1,7 +1,6 @@
-import { clockOf } from '../../clock/path.ts';
 import { pinOf, registerOf } from '../../part/find.ts';
 import type { BitLoop, Part } from '../../part/types.ts';
-import { exact } from '../../quantity/exact.ts';
+import { exact, ratio } from '../../quantity/exact.ts';
 import { printNumber } from '../../quantity/print.ts';
 import type { Band } from '../../signal/band.ts';
 import { clockRungs } from '../rungs.ts';
@@ -131,7 +130,7 @@ export const bitLoop: Drive<BitLoopSetting> = {
     const shape = {
       cycle: pulse(setting.top, setting.compare),
       steps: setting.top,
-      reach: { min: exact(0), max: exact(1) },
+      reach: { min: ratio(setting.zero, setting.top), max: ratio(setting.compare, setting.top) },
       interrupts: 0,
     };
     return shapeOutcome(shape, clockHz, 0, 1);

@@ -77,9 +77,9 @@ export type Drive<S extends { drive: string } = Setting> = {
   /** What the program can set of its width while it runs, where interrupts make the edges. */
   adjustable?(part: Part, setting: S): Adjustable;
   /** The loop of the program that makes it, where one does. */
-  loop?(setting: S): Loop;
+  loop?: (setting: S) => Loop;
   /** The loop of the program that sends bits of two widths, where one does. */
-  bits?(part: Part, setting: S): Bits | undefined;
+  bits?: (part: Part, setting: S) => Bits | undefined;
   /** The setting with one number changed by hand; `share` is the wanted duty, which is kept as well as it can be. */
   adjust(part: Part, setting: S, share: number, field: AdjustedField, value: number): S;
   /** What moves the frequency and what moves the duty by single counts; absent where nothing does. */

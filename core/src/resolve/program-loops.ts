@@ -1,0 +1,41 @@
+import type { ClockPath } from '../clock/path.ts';
+import { signalFit } from '../evaluate/choose.ts';
+import type { Part } from '../part/types.ts';
+import type { Plan, PlanSignal } from '../plan/plan.ts';
+import { requirementOf } from '../signal/requirement.ts';
+import { driveOf } from '../timer/drives/index.ts';
+import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
+
+/** What a loop of the program makes a signal with; undefined where it takes a timer, or nothing makes it. */
+function loopOf(
+  part: Part,
+  path: ClockPath,
+  signal: PlanSignal,
+  taken: ReadonlySet<string>,
+): Setting | undefined {
+  if (signal.locked && signal.setting) return hasTimer(signal.setting) ? undefined : signal.setting;
+  if (!requirementOf(signal).alsoWidths) return undefined;
+  const { candidates } = signalFit(part, path, signal, 'all', taken);
+  return candidates.find(({ setting }) => driveOf(setting).bits)?.setting;
+}
+
+/**
+ * The signals of a plan that take a pin and no timer, each with its setting: those that are locked to a loop of the program, and
+ * strings of bits that a loop can send. `passes` tells whether a signal's checks hold.
+ */
+export function programLoops(
+  plan: Pick<Plan, 'signals'>,
+  part: Part,
+  path: ClockPath,
+  passes: (signal: PlanSignal, setting: Setting) => boolean,
+): Map<string, Setting> {
+  const taken = new Set(plan.signals.flatMap(({ pin }) => pin ?? []));
+  const found = new Map<string, Setting>();
+  for (const signal of plan.signals) {
+    const setting = loopOf(part, path, signal, taken);
+    if (!setting || !passes(signal, setting)) continue;
+    for (const pin of pinsOfSetting(setting)) taken.add(pin);
+    found.set(signal.id, setting);
+  }
+  return found;
+}

@@ -1,0 +1,22 @@
+import { writeFileSync } from 'node:fs';
+import { openBrowser } from './support/browser.ts';
+import { serve } from './support/server.ts';
+import { openDemo } from './support/demo.ts';
+const served = await serve();
+const browser = await openBrowser();
+await openDemo(browser, served.address, 'Signal cabin');
+const url = (await browser.driver.getCurrentUrl()).split('?')[0]!.replace(/(plan|fit|interrupts)$/, 'fit');
+await browser.driver.get(url + '?signal=block-ring');
+await browser.find('[data-testid=wave]');
+await new Promise((r) => setTimeout(r, 2500));
+writeFileSync('/tmp/s1.png', await browser.picture());
+
+for (const option of await browser.driver.findElements({ xpath: "//select[contains(., 'use the best by')]/option" })) console.log(await option.getText());
+const [, first] = await browser.driver.findElements({ xpath: "//select[contains(., 'use the best by')]/option" });
+await first!.click();
+await new Promise((r) => setTimeout(r, 2500));
+writeFileSync('/tmp/s2.png', await browser.picture());
+await browser.driver.actions().sendKeys('5').perform();
+await new Promise((r) => setTimeout(r, 2000));
+writeFileSync('/tmp/s3.png', await browser.picture());
+await browser.close(); await served.stop(); process.exit(0);
