@@ -1,4 +1,6 @@
 import { knobFunction, type Arithmetic } from '../knob/arithmetic.ts';
+import { tablesOf } from '../part/tables.ts';
+import type { Part } from '../part/types.ts';
 
 /** A knob as the code needs it: a compare value, or the counts of a run, for each reading. */
 export type KnobCode = { arithmetic: Arithmetic; rate?: { keepsWidth: boolean } };
@@ -15,10 +17,10 @@ export function thousandths(unit: string): string {
 }
 
 /** The compare value of a knob's reading, and the setter that takes it. */
-export function knobSetter(label: string, { arithmetic }: KnobCode, type: string): string[] {
+export function knobSetter(part: Part, label: string, { arithmetic }: KnobCode, type: string): string[] {
   return [
     `/* The compare value for a reading of 0 to ${arithmetic.highest}. */`,
-    ...knobFunction(`${label}_knob`, arithmetic).trimEnd().split('\n'),
+    ...knobFunction(`${label}_knob`, arithmetic, tablesOf(part.code)).trimEnd().split('\n'),
     `static inline void ${label}_set_knob(uint16_t reading)`,
     '{',
     `    ${label}_set((${type})${label}_knob(reading));`,
@@ -27,23 +29,31 @@ export function knobSetter(label: string, { arithmetic }: KnobCode, type: string
 }
 
 /** A setter in thousandths of what was seen on the bench, from reading to reading by straight lines, held to their ends. */
-export function readingsSetter(label: string, { unit, rows }: ReadingsCode, type: string): string[] {
+export function readingsSetter(
+  part: Part,
+  label: string,
+  { unit, rows }: ReadingsCode,
+  type: string,
+): string[] {
   const name = thousandths(unit);
   const [first, last] = [rows[0], rows[rows.length - 1]];
   if (!first || !last || rows.length < 2) return [];
   const list = (values: readonly number[]): string => values.join(', ');
+  const { mark, read } = tablesOf(part.code);
+  const entry = (place: string): string => (mark === '' ? place : `(int32_t)${read(32, place)}`);
   return [
     `/* Sets by the readings of the plan, in thousandths of ${unit === '°' ? 'a degree' : unit}, held to ${first.seen} to ${last.seen}. */`,
     `static inline void ${label}_set_${name}(int32_t ${name})`,
     '{',
-    `    static const int32_t seen[] = { ${list(rows.map(({ seen }) => seen))} };`,
-    `    static const int32_t compare[] = { ${list(rows.map(({ compare }) => compare))} };`,
+    `    static const int32_t seen[]${mark} = { ${list(rows.map(({ seen }) => seen))} };`,
+    `    static const int32_t compare[]${mark} = { ${list(rows.map(({ compare }) => compare))} };`,
     '    uint8_t at = 1;',
-    `    if (${name} < seen[0]) ${name} = seen[0];`,
-    `    if (${name} > seen[${rows.length - 1}]) ${name} = seen[${rows.length - 1}];`,
-    `    while (${name} > seen[at]) at++;`,
-    `    ${label}_set((${type})(compare[at - 1] + (int32_t)((int64_t)(compare[at] - compare[at - 1])`,
-    `        * (${name} - seen[at - 1]) / (seen[at] - seen[at - 1]))));`,
+    `    if (${name} < ${first.seen}) ${name} = ${first.seen};`,
+    `    if (${name} > ${last.seen}) ${name} = ${last.seen};`,
+    `    while (${name} > ${entry('seen[at]')}) at++;`,
+    `    int32_t from = ${entry('seen[at - 1]')}, low = ${entry('compare[at - 1]')};`,
+    `    ${label}_set((${type})(low + (int32_t)((int64_t)(${entry('compare[at]')} - low)`,
+    `        * (${name} - from) / (${entry('seen[at]')} - from))));`,
     '}',
   ];
 }

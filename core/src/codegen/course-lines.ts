@@ -1,4 +1,5 @@
 import { channelOf, modeOf, timerOf } from '../part/find.ts';
+import { tablesOf } from '../part/tables.ts';
 import type { Part } from '../part/types.ts';
 import { isOutput } from '../timer/drives/index.ts';
 import { topRange, type OutputSetting } from '../timer/setting.ts';
@@ -17,32 +18,48 @@ function followingOf(signals: readonly CodeSignal[]): Following[] {
   );
 }
 
+/** What the table says of each entry. */
+type Member = 'periods' | 'compare' | 'top';
+
+/** The type of a member of the table: that of its greatest value. */
+function memberType({ setting, course }: Following, key: Member): string {
+  const last = { periods: 1, top: setting.top, compare: course.rest }[key];
+  return unsignedFor(Math.max(...course.entries.map((entry) => entry[key]), last));
+}
+
+/** A member of the entry that comes next, as an expression. */
+function nextMember(part: Part, following: Following, key: Member): string {
+  const { label } = following;
+  const bits = Number(/\d+/.exec(memberType(following, key))?.[0]);
+  return tablesOf(part.code).read(bits, `${label}_course[${label}_next].${key}`);
+}
+
 /** The statements that hand the values of an entry to the running timer, which takes them at the end of its period. */
-function loadLines(part: Part, { label, setting, course }: Following): string[] {
+function loadLines(part: Part, following: Following): string[] {
+  const { setting, course } = following;
   const timer = timerOf(part, setting.timer);
   const { top } = modeOf(timer, setting.mode);
   const channel = channelOf(timer, setting.channel);
   const tops =
     course.moves && top.kind === 'register'
       ? [
-          `${unsignedFor(topRange(modeOf(timer, setting.mode)).max)} top = ${label}_course[${label}_next].top;`,
+          `${unsignedFor(topRange(modeOf(timer, setting.mode)).max)} top = ${nextMember(part, following, 'top')};`,
           ...variableStores(part, top.running ?? top.writes, 'top'),
         ]
       : [];
-  const type = unsignedFor(Math.max(...course.entries.map(({ compare }) => compare), course.rest));
   return [
-    `${type} compare = ${label}_course[${label}_next].compare;`,
+    `${memberType(following, 'compare')} compare = ${nextMember(part, following, 'compare')};`,
     ...tops,
     ...variableStores(part, channel.running ?? channel.compare, 'compare'),
     ...(channel.commit ? changes(part, plainWrites([channel.commit])) : []),
   ];
 }
 
-function tableLines({ label, setting, course }: Following): string[] {
+function tableLines(part: Part, following: Following): string[] {
+  const { label, setting, course } = following;
   const { entries, rest, moves } = course;
   const ends = { periods: 1, top: setting.top, compare: rest };
-  const type = (key: 'top' | 'compare' | 'periods'): string =>
-    unsignedFor(Math.max(...entries.map((entry) => entry[key]), ends[key]));
+  const type = (key: Member): string => memberType(following, key);
   const fields = [
     `${type('periods')} periods;`,
     `${type('compare')} compare;`,
@@ -52,7 +69,7 @@ function tableLines({ label, setting, course }: Following): string[] {
     `{ ${[periods, compare, ...(moves ? [top] : [])].map((value) => `${value}u`).join(', ')} },`;
   return [
     '/* Periods with the same values, one row after the other; in the last one the pin is low. */',
-    `static const struct { ${fields.join(' ')} } ${label}_course[] = {`,
+    `static const struct { ${fields.join(' ')} } ${label}_course[]${tablesOf(part.code).mark} = {`,
     ...indented([...entries, ends].map(row)),
     '};',
   ];
@@ -64,7 +81,7 @@ export function courseLines(part: Part, signals: readonly CodeSignal[]): string[
     const { label, course } = following;
     const low = course.entries.length;
     return [
-      ...tableLines(following),
+      ...tableLines(part, following),
       `static volatile uint16_t ${label}_next;`,
       `static volatile uint32_t ${label}_left;`,
       '',
@@ -72,7 +89,7 @@ export function courseLines(part: Part, signals: readonly CodeSignal[]): string[
       '{',
       ...indented([
         ...loadLines(part, following),
-        `${label}_left = ${label}_course[${label}_next].periods;`,
+        `${label}_left = ${nextMember(part, following, 'periods')};`,
         `if (${label}_next != ${low}u) {`,
         ...indented([
           `${label}_next = (uint16_t)(${label}_next + 1u);`,

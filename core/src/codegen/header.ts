@@ -1,5 +1,6 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
+import { tablesOf } from '../part/tables.ts';
 import type { Channel, Part, Timer } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import { maxCompare } from '../timer/count.ts';
@@ -14,6 +15,12 @@ import { knobSetter, readingsSetter } from './bench-setters.ts';
 import { knobRateSetter, rateSetter } from './rate-setters.ts';
 import { outputCourse, unitSetters, unsignedFor } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
+
+/** The header for tables that are kept out of RAM, where a text has some. */
+function tableHeader(part: Part, text: string): string[] {
+  const { mark, header } = tablesOf(part.code);
+  return header !== undefined && text.includes(`[]${mark} =`) ? [`#include ${header}`] : [];
+}
 
 function loopCall(part: Part, setting: Setting, label: string): string[] {
   const { loop, bits } = driveOf(setting);
@@ -206,8 +213,8 @@ export function headerText(
       ...compareBody(part, timer, channel).map((line) => `    ${line}`),
       '}',
       ...(course ? unitSetters(label, course, frequency, span, type) : []),
-      ...(signal.knob && !signal.knob.rate ? knobSetter(label, signal.knob, type) : []),
-      ...(signal.readings ? readingsSetter(label, signal.readings, type) : []),
+      ...(signal.knob && !signal.knob.rate ? knobSetter(part, label, signal.knob, type) : []),
+      ...(signal.readings ? readingsSetter(part, label, signal.readings, type) : []),
       ...rate,
       ...(signal.course ? courseDeclaration(label) : []),
       '',
@@ -218,6 +225,7 @@ export function headerText(
     `#define ${guard}`,
     '',
     ...part.code.headers.map((include) => `#include ${include}`),
+    ...tableHeader(part, `${body}\n${blocks.flat().join('\n')}`),
     '#include <stdint.h>',
     '',
     ...definitions(part, `${body}\n${blocks.flat().join('\n')}`),

@@ -1,4 +1,5 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
+import { tablesOf } from '../part/tables.ts';
 import type { Part, Writes } from '../part/types.ts';
 import { exact, ratio, type Exact } from '../quantity/exact.ts';
 import { countsOf } from '../timer/count.ts';
@@ -131,7 +132,7 @@ export function knobRateSetter(
   const guarded = rateStores(part, resolved, writes, compare.length > 0);
   return [
     `/* The counts of a run for a reading of 0 to ${arithmetic.highest}. */`,
-    ...knobFunction(`${label}_knob`, arithmetic).trimEnd().split('\n'),
+    ...knobFunction(`${label}_knob`, arithmetic, tablesOf(part.code)).trimEnd().split('\n'),
     `static inline void ${label}_set_knob(uint16_t reading)`,
     '{',
     `    uint32_t counts = ${label}_knob(reading);`,

@@ -138,7 +138,8 @@ export function planCode(
   const [conflict] = conflicts;
   if (conflict) throw new CodeError(conflict.sentence);
   const [failure] = failures;
-  if (failure && options.failing !== true) throw new CodeError(`“${failure.name}”: ${failure.text}.`);
+  if (failure && options.failing !== true)
+    throw new CodeError(`“${failure.name}”: ${failure.text.replace(/\.$/, '')}.`);
   const known = plan.signals.flatMap((signal) =>
     leftOutOf(signal, settings.get(signal.id), courses.get(signal.id)),
   );

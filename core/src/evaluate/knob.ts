@@ -4,6 +4,7 @@ import { computed, knobFunction, type Arithmetic } from '../knob/arithmetic.ts';
 import { wantedAt } from '../knob/curve.ts';
 import { highestReading, type Knob } from '../knob/knob.ts';
 import { nervousness, type Nervousness } from '../knob/noise.ts';
+import { tablesOf } from '../part/tables.ts';
 import type { Part } from '../part/types.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import { plainName } from '../quantity/words.ts';
@@ -177,7 +178,11 @@ export function knobReport(
     ...(display ? { display } : {}),
   };
   const name = `${plainName(signal.name, '_')}_${knob.sets === 'frequency' || knob.sets === 'period' ? 'period_counts' : 'compare'}`;
-  return succeeded({ ...report, sentence: sentenceOf(knob, report), code: knobFunction(name, arithmetic) });
+  return succeeded({
+    ...report,
+    sentence: sentenceOf(knob, report),
+    code: knobFunction(name, arithmetic, tablesOf(part.code)),
+  });
 }
 
 /** The setting that a reading of a signal's knob makes. Fails where the knob cannot move it there. */

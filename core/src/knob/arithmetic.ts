@@ -1,3 +1,4 @@
+import { PLAIN_TABLES, type Tables } from '../part/tables.ts';
 import type { Knob } from './knob.ts';
 import { highestReading } from './knob.ts';
 
@@ -128,16 +129,16 @@ function liveLines({ highest, deadLow, deadHigh, wide }: Arithmetic): string[] {
   ];
 }
 
-function numberLines({ low, high, highest, wide, first, table: own }: Arithmetic): string[] {
+function numberLines({ low, high, highest, wide, first, table: own }: Arithmetic, tables: Tables): string[] {
   const sign = high >= low ? '+' : '-';
   const span = Math.abs(high - low);
   if (own) {
     const mask = 2 ** own.shift - 1;
     return [
-      `    static const uint32_t numbers[] = {\n${table(own)}\n    };`,
+      `    static const uint32_t numbers[]${tables.mark} = {\n${table(own)}\n    };`,
       `    uint16_t at = (uint16_t)(reading >> ${own.shift});`,
       `    uint16_t rest = (uint16_t)(reading & ${mask}u);`,
-      `    uint32_t one = numbers[at], next = numbers[at + 1u];`,
+      `    uint32_t one = ${tables.read(32, 'numbers[at]')}, next = ${tables.read(32, 'numbers[at + 1u]')};`,
       `    uint32_t number = next >= one ? one + (${product(wide, '(next - one)', 'rest')} >> ${own.shift})`,
       `                                  : one - (${product(wide, '(one - next)', 'rest')} >> ${own.shift});`,
     ];
@@ -153,12 +154,12 @@ function numberLines({ low, high, highest, wide, first, table: own }: Arithmetic
  * The same arithmetic as a function in C that gives what is written to the register; 0 stands for a division by zero. Held
  * against `computed` for every reading in a test.
  */
-export function knobFunction(name: string, own: Arithmetic): string {
+export function knobFunction(name: string, own: Arithmetic, tables: Tables = PLAIN_TABLES): string {
   return [
     `static inline uint32_t ${name}(uint16_t reading)`,
     '{',
     ...liveLines(own),
-    ...numberLines(own),
+    ...numberLines(own, tables),
     ...(own.dividend === undefined
       ? ['    return number;']
       : ['    if (number == 0u) return 0u;', `    return (uint32_t)(${own.dividend}ull / number);`]),

@@ -33,6 +33,7 @@ export const codeSchema = Joi.object({
   readsBack: Joi.boolean(),
   routing: Joi.string().max(200),
   assembler: Joi.string().valid('avr'),
+  tables: Joi.string().valid('pgmspace'),
   compiler: Joi.object({
     family: Joi.string().valid('avr', 'thumb').required(),
     device: Joi.when('family', {

@@ -384,6 +384,8 @@ export type Dialect = {
    * register takes for a few cycles only. Without one the compiler decides.
    */
   assembler?: 'avr';
+  /** How tables are kept out of RAM, where the compiler does not do so by itself. */
+  tables?: 'pgmspace';
   /** The compiler whose listing tells how long handlers are: its family, the device or core, and whether program counters have 22 bits (AVR). */
   compiler?:
     | { family: 'avr'; device: string; wide?: boolean }

@@ -94,6 +94,10 @@ static void called(const char *text) {
 static void tell(const char *name, unsigned long value) { printf("m %s=%lu\\n", name, value); }
 static void allow() { printf("m allow\\n"); }
 static uint8_t SREG;
+#define PROGMEM
+#define pgm_read_byte(place) (*(place))
+#define pgm_read_word(place) (*(place))
+#define pgm_read_dword(place) (*(place))
 static void cli() {}
 static void sei() { allow(); }
 `;

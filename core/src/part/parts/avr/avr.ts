@@ -236,6 +236,7 @@ export const avrCode: Dialect = {
   handler: 'ISR(%_vect)',
   allow: 'sei();',
   assembler: 'avr',
+  tables: 'pgmspace',
 };
 
 /** The clock path of the family: a source chosen by fuses, and the divider of the system clock. */
