@@ -22,7 +22,12 @@ import { conflictSentence, mergeWrites } from '../timer/merge.ts';
 export type CodeFile = { name: string; text: string };
 
 /** What the code leaves out of the plan, a sentence each, and whether starting lets the processor take interrupts. */
-export type CodeOptions = { leftOut?: readonly string[]; allowInterrupts?: boolean };
+export type CodeOptions = {
+  leftOut?: readonly string[];
+  allowInterrupts?: boolean;
+  /** What gives the interrupts their priorities. */
+  priorities?: readonly FieldWrite[];
+};
 
 /** Thrown when the settings cannot be one program; the message names the signals and the register. */
 export class CodeError extends Error {}
@@ -171,7 +176,7 @@ function sourceText(
     ...timers.flatMap((timer) => timerLines(part, timer, writes, signals)),
     ...(outputs.length > 0 ? ['/* The timers run: now they get their pins. */', ...outputs] : []),
     ...sequences,
-    ...enableLines(part, signals, options.allowInterrupts === true),
+    ...enableLines(part, signals, options.priorities ?? [], options.allowInterrupts === true),
   ];
   const needs = startupNeeds(part, path, signals);
   const header = [

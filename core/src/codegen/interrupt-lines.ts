@@ -1,7 +1,7 @@
 import { registerOf } from '../part/find.ts';
 import type { Interrupt, Part } from '../part/types.ts';
 import { driveOf } from '../timer/drives/index.ts';
-import { placeOf } from '../timer/fields.ts';
+import { placeOf, type FieldWrite } from '../timer/fields.ts';
 import { commentText, type CodeSignal } from './names.ts';
 import { byName, changes, hexText, plainWrites } from './statement.ts';
 
@@ -46,10 +46,15 @@ function clearFirst(part: Part, { flag, clear }: Interrupt): string[] {
 }
 
 /**
- * Lets the interrupts of the settings happen, with the flags cleared that starting the timers may have set. Whether the
+ * Lets the interrupts of the settings happen, with their priorities, and the flags cleared that starting the timers may have set. Whether the
  * processor takes interrupts at all is left to the program, unless `allow` is set.
  */
-export function enableLines(part: Part, signals: readonly CodeSignal[], allow: boolean): string[] {
+export function enableLines(
+  part: Part,
+  signals: readonly CodeSignal[],
+  priorities: readonly FieldWrite[],
+  allow: boolean,
+): string[] {
   const interrupts = signals.flatMap((signal) => interruptsOf(part, signal));
   if (interrupts.length === 0) return [];
   const cleared = [...new Set(interrupts.flatMap((one) => clearFirst(part, one)))];
@@ -57,5 +62,12 @@ export function enableLines(part: Part, signals: readonly CodeSignal[], allow: b
   const last = allow
     ? part.code.allow
     : `/* They come once the program lets them: ${commentText(part.code.allow.replace(/\/\*.*/, '').trim())} */`;
-  return ['', '/* Interrupts. */', ...cleared, ...enabled, ...(part.code.allow === '' ? [] : [last])];
+  return [
+    '',
+    '/* Interrupts. */',
+    ...changes(part, priorities),
+    ...cleared,
+    ...enabled,
+    ...(part.code.allow === '' ? [] : [last]),
+  ];
 }

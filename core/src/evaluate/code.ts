@@ -15,6 +15,7 @@ import { driveOf, isOutput, outcomeUnder, resolveSetting } from '../timer/drives
 import { timerIdOf, type Setting } from '../timer/setting.ts';
 import { courseOf } from './course.ts';
 import { knobCode } from './knob.ts';
+import { priorityWrites } from './priorities.ts';
 import { evaluatePlan, settingsOf } from './evaluate.ts';
 
 /** The files of a plan, and what of the plan they do not do, a sentence each. */
@@ -74,6 +75,7 @@ function readingsCode(
 
 /** What the generated code does not do of a signal. */
 function leftOutOf(
+  part: Part,
   signal: PlanSignal,
   setting: Setting | undefined,
   course: ReturnType<typeof courseOf>,
@@ -84,7 +86,7 @@ function leftOutOf(
     ...(sequence && reason !== undefined
       ? [`${name}: its sequence (${sequenceText(sequence)}); the signal runs steadily, since ${reason}.`]
       : []),
-    ...(signal.handler?.priority
+    ...(signal.handler?.priority && !part.cpu.priorities.fields
       ? [
           `${name}: the priority ${signal.handler.priority} of its interrupts; all have the priority that start-up code leaves them.`,
         ]
@@ -141,10 +143,15 @@ export function planCode(
   if (failure && options.failing !== true)
     throw new CodeError(`“${failure.name}”: ${failure.text.replace(/\.$/, '')}.`);
   const known = plan.signals.flatMap((signal) =>
-    leftOutOf(signal, settings.get(signal.id), courses.get(signal.id)),
+    leftOutOf(part, signal, settings.get(signal.id), courses.get(signal.id)),
   );
+  const holders = plan.signals.flatMap((signal) => {
+    const setting = settings.get(signal.id);
+    return setting ? [{ signal, setting }] : [];
+  });
+  const priorities = priorityWrites(part, path, holders);
   const written = (leftOut: readonly string[]): CodeFile[] =>
-    cFiles(part, path, plan.name, signals, { ...options, leftOut });
+    cFiles(part, path, plan.name, signals, { ...options, priorities, leftOut });
   const files = written(known);
   const kept = plan.signals.filter(({ id }) => settings.has(id));
   const missing = missingSetters(kept, labelsOf(signals), files);

@@ -142,7 +142,8 @@ function bounds(cycles: Cycles): { min: number; max: number } {
   return typeof cycles === 'number' ? { min: cycles, max: cycles } : cycles;
 }
 
-function levelOf({ priorities }: Cpu, priority: HandlerFacts['priority'] = 0): number {
+/** The level of a priority that a plan gives: 0, the most urgent, where it gives none, and where a part has no levels. */
+export function levelOf({ priorities }: Cpu, priority: HandlerFacts['priority'] = 0): number {
   return priorities.scheme === 'levels' ? Math.min(priority, priorities.levels - 1) : 0;
 }
 
@@ -260,6 +261,12 @@ export function planCpu(
     ...[...flags.values()].flatMap((sources) => signalTask(part, sources) ?? []),
     ...(plan.cpu?.tasks ?? []).map((task, at) => planTask(part, task, cpuHz, at)),
   ];
+  // The controller has one priority for all flags of an interrupt.
+  for (const { task, origin } of made) {
+    if (!origin.interrupt) continue;
+    const same = made.filter((one) => one.origin.interrupt?.vector === origin.interrupt?.vector);
+    task.level = Math.min(...same.map((one) => one.task.level));
+  }
   for (const one of made) {
     const alike = made.filter(({ task }) => task.name === one.task.name);
     if (alike.length > 1) named.set(one, `${one.task.name} (${one.origin.interrupt?.vector ?? 'task'})`);

@@ -14,6 +14,7 @@ import { conflictsBetween, type Conflict, type Holder } from './conflicts.ts';
 import { taskFailures, underInterrupts } from './interrupt-checks.ts';
 import { EVALUATED, simulatePlan, type InterruptReport } from './interrupts.ts';
 import { evaluateSetting, type SignalEvaluation } from './signal.ts';
+import { priorityWrites } from './priorities.ts';
 import { phaseChecks } from './timing-checks.ts';
 
 /** A signal of a plan with what its setting gives; without an outcome where nothing can make it. */
@@ -94,9 +95,16 @@ function mergedRegisters(part: Part, path: ClockPath, holders: readonly Holder[]
   if (conflicts.length > 0) return [];
   const clock = clockSetUpWrites(part, path, settings);
   const order = settings.flatMap((setting) => settingRegisters(part, setting, clock).map(({ name }) => name));
-  return registersOf(part, laterWrites([...clock, ...writes, ...countingWrites(part, path, holders)]), [
-    ...new Set(order),
-  ]);
+  return registersOf(
+    part,
+    laterWrites([
+      ...clock,
+      ...writes,
+      ...countingWrites(part, path, holders),
+      ...priorityWrites(part, path, holders),
+    ]),
+    [...new Set(order)],
+  );
 }
 
 function failuresOf(

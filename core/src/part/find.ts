@@ -1,4 +1,14 @@
-import type { Channel, DeadBand, Mode, Part, Pin, Register, Timer } from './types.ts';
+import type {
+  Channel,
+  DeadBand,
+  Interrupt,
+  Mode,
+  Part,
+  Pin,
+  PriorityFields,
+  Register,
+  Timer,
+} from './types.ts';
 
 /** Thrown when a name is not part of the part; the message lists what there is. */
 export class NotOnPart extends Error {}
@@ -33,6 +43,12 @@ export function channelOf(timer: Timer, id: string): Channel {
 /** The dead times between a channel's output and its opposite; undefined where the hardware keeps none. */
 export function deadBandsOf(timer: Timer, channel: Channel): readonly DeadBand[] | undefined {
   return channel.deadTime ?? timer.deadTime;
+}
+
+/** The field, or the register, that holds the priority of an interrupt. */
+export function priorityPlace({ numbered, vectors }: PriorityFields, { vector, number }: Interrupt): string {
+  const word = Math.floor(number / 4);
+  return vectors?.[vector] ?? numbered.replace('%n', String(number)).replace('%w', String(word));
 }
 
 /** The pin of that id. @throws NotOnPart */

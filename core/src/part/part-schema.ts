@@ -350,6 +350,17 @@ export const partSchema = Joi.object({
     priorities: Joi.object({
       scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
       levels: whole.min(1).max(256).required(),
+      fields: Joi.object({
+        numbered: Joi.string()
+          .pattern(/^[A-Za-z_](?:[A-Za-z0-9_]|%[nw])*(?:\.[A-Za-z_](?:[A-Za-z0-9_]|%[nw])*)?$/, 'place')
+          .max(100)
+          .required(),
+        vectors: Joi.object().pattern(identifier, place).max(100),
+        scale: whole
+          .min(1)
+          .max(2 ** 31)
+          .required(),
+      }),
     }).default({ scheme: 'fixed', levels: 1 }),
   }).required(),
   limits: Joi.object({

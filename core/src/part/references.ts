@@ -1,3 +1,4 @@
+import { priorityPlace } from './find.ts';
 import type {
   ClockChoice,
   DeadBand,
@@ -5,6 +6,7 @@ import type {
   Mode,
   Part,
   Prescaler,
+  PriorityFields,
   Register,
   Timer,
   Writes,
@@ -13,7 +15,7 @@ import type {
 /** Something a part's data refers to that is not there, or a value that does not fit: where, and a sentence. */
 export type PartFault = { path: string; sentence: string };
 
-type Look = { registers: Map<string, Register>; faults: PartFault[] };
+type Look = { registers: Map<string, Register>; faults: PartFault[]; priorities?: PriorityFields };
 
 function fault({ faults }: Look, path: string, text: string): void {
   faults.push({ path, sentence: `${path}: ${text}` });
@@ -164,6 +166,7 @@ function checkInterrupt(look: Look, path: string, interrupt: Interrupt | undefin
     postscaler?.kind === 'list' ? postscaler.options.map((one) => one.writes) : [postscaler?.writes ?? {}];
   divisions.forEach((writes) => checkWrites(look, `${path}.postscaler`, writes));
   if (postscaler) checkDivision(look, `${path}.postscaler`, postscaler);
+  if (look.priorities) checkPlace(look, `${path} (priority)`, priorityPlace(look.priorities, interrupt));
 }
 
 function checkTick(look: Look, path: string, timer: Timer, tick: string | undefined): void {
@@ -265,7 +268,8 @@ function checkTimer(
  * pins, and values that do not fit their fields. The shape itself is taken as right. Empty for a part that is whole.
  */
 export function partFaults(part: Part): PartFault[] {
-  const look: Look = { registers: new Map(), faults: [] };
+  const { fields: priorities } = part.cpu.priorities;
+  const look: Look = { registers: new Map(), faults: [], ...(priorities ? { priorities } : {}) };
   checkRegisters(look, part);
   checkTaken(look, part);
   const clocks = checkClocks(look, part);

@@ -327,6 +327,16 @@ export type BitLoop = {
 };
 
 /**
+ * Where the priority of an interrupt is written, times `scale`: in the field `numbered`, in which %n stands for the interrupt's
+ * number and %w for a quarter of it, or in that of its vector.
+ */
+export type PriorityFields = {
+  numbered: string;
+  vectors?: Readonly<Record<string, string>>;
+  scale: number;
+};
+
+/**
  * The processor as its interrupts see it. Cycles from an interrupt's event to the first instruction of its handler and
  * back again, how many more the instruction under way may take, the cycles of a short handler of one pin (saving
  * registers and clearing its flag included), and of one pass of a delay loop. `priorities` says how waiting interrupts
@@ -356,7 +366,7 @@ export type Cpu = {
   tailCycles?: number;
   /** After a handler one instruction of the program runs, whatever is pending. */
   stepsBetween?: boolean;
-  priorities: { scheme: 'levels' | 'fixed' | 'single'; levels: number };
+  priorities: { scheme: 'levels' | 'fixed' | 'single'; levels: number; fields?: PriorityFields };
 };
 
 /** The C that a part's compiler wants: headers to include, an interrupt handler's head, a statement to switch them on. */

@@ -14,6 +14,18 @@ export function enableRegisters(words: number): Register[] {
   );
 }
 
+/** The priority registers of the interrupt controller, a byte for each interrupt, and that of the system timer. */
+export function priorityRegisters(words: number): Register[] {
+  const own = Array.from({ length: words }, (_, n) =>
+    register(
+      `NVIC_IPR${n}`,
+      0xe000e400 + 4 * n,
+      Object.fromEntries([0, 1, 2, 3].map((at) => [`IRQ${4 * n + at}`, field(8 * at, 8)])),
+    ),
+  );
+  return [...own, register('SCB_SHPR3', 0xe000ed20, { PRI_15: field(24, 8) })];
+}
+
 /** An interrupt that goes through the controller: its own enable bits, and the controller's. */
 export function irq(
   vector: string,
@@ -51,7 +63,12 @@ export function cortexCpu(
     transfers: true,
     callCycles: 10,
     ...(tailCycles === undefined ? {} : { tailCycles }),
-    priorities: { scheme: 'levels', levels },
+    priorities: {
+      scheme: 'levels',
+      levels,
+      // The upper bits of a byte each; the lower ones are not there.
+      fields: { numbered: 'NVIC_IPR%w.IRQ%n', vectors: { SysTick: 'SCB_SHPR3.PRI_15' }, scale: 256 / levels },
+    },
   };
 }
 

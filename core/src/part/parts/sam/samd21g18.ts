@@ -3,6 +3,7 @@ import {
   cortexCode,
   cortexCpu,
   enableRegisters,
+  priorityRegisters,
   systemTimer,
   systemTimerRegisters,
 } from '../common/cortex.ts';
@@ -125,6 +126,7 @@ export const samd21g18: Part = {
     ...portRegisters('A', 0x41004400),
     ...portRegisters('B', 0x41004480),
     ...enableRegisters(1),
+    ...priorityRegisters(8),
     ...systemTimerRegisters(SYSTICK),
   ],
   clocks,
@@ -147,7 +149,7 @@ export const samd21g18: Part = {
     'pattern generation, dead-time insertion, ramps, dithering and faults of the TCCs',
     'event system',
   ],
-  unverified: ['*.*', 'NVIC_ISERx'],
+  unverified: ['*.*', 'NVIC_ISERx', 'NVIC_IPRx', 'SCB_SHPR3'],
   source:
     'register addresses from the debug symbols of a firmware; bits from the datasheet, sections 15 (GCLK), 16 (PM), 23 (PORT), 30 (TC) and 31 (TCC)',
 };

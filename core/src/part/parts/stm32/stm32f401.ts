@@ -3,6 +3,7 @@ import {
   cortexCode,
   cortexCpu,
   enableRegisters,
+  priorityRegisters,
   irq,
   systemTimer,
   systemTimerRegisters,
@@ -232,6 +233,10 @@ const unverified = [
   'GPIOx_BSRR.*',
   'NVIC_ISERx',
   'NVIC_ISERx.*',
+  'NVIC_IPRx',
+  'NVIC_IPRx.*',
+  'SCB_SHPR3',
+  'SCB_SHPR3.*',
   'SysTick_*.*',
 ];
 
@@ -258,6 +263,7 @@ export const stm32f401: Part = {
     ...PORTS.flatMap(portRegisters),
     ...TIMERS.flatMap(timerRegisters),
     ...enableRegisters(2),
+    ...priorityRegisters(16),
     ...systemTimerRegisters(SYSTICK),
   ],
   clocks,

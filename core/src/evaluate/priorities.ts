@@ -1,0 +1,38 @@
+import type { ClockPath } from '../clock/path.ts';
+import { priorityPlace } from '../part/find.ts';
+import type { Interrupt, Part } from '../part/types.ts';
+import type { FieldWrite } from '../timer/fields.ts';
+import { driveOf } from '../timer/drives/index.ts';
+import type { Holder } from './conflicts.ts';
+import { counterOf } from './course.ts';
+import { levelOf } from './cpu-model.ts';
+
+/** The interrupts that a signal uses, with the one that counts the periods of its sequence. */
+function interruptsOf(part: Part, path: ClockPath, { signal, setting }: Holder): Interrupt[] {
+  const own = driveOf(setting)
+    .handlers(part, setting)
+    .map(({ interrupt }) => interrupt);
+  const counted = signal.sequence ? counterOf(part, path, setting) : undefined;
+  return counted && 'tick' in counted ? [...own, counted.tick] : own;
+}
+
+/**
+ * What gives the interrupts of a plan their priorities: nothing where no signal asks for one, so that they stay as start-up code
+ * leaves them. Signals that share an interrupt share the most urgent of theirs.
+ */
+export function priorityWrites(part: Part, path: ClockPath, holders: readonly Holder[]): FieldWrite[] {
+  const { fields } = part.cpu.priorities;
+  if (!fields || holders.every(({ signal }) => signal.handler?.priority === undefined)) return [];
+  const levels = new Map<string, number>();
+  for (const holder of holders) {
+    const level = levelOf(part.cpu, holder.signal.handler?.priority);
+    for (const interrupt of interruptsOf(part, path, holder)) {
+      const place = priorityPlace(fields, interrupt);
+      levels.set(place, Math.min(level, levels.get(place) ?? level));
+    }
+  }
+  return [...levels].map(([place, level]) => {
+    const [register = '', field = null] = place.split('.');
+    return { register, field, value: level * fields.scale };
+  });
+}
