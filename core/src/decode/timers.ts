@@ -33,20 +33,25 @@ function differs({ key, wanted, value }: Mismatch, what: string): string {
   return `${key} is ${value}; ${what} has ${wanted}.`;
 }
 
-/** The mode whose fields fit best; of equals the first. Fields that only start the counter do not count. */
+/**
+ * The mode whose fields fit best; of equals the first. A field that starts the counter may still keep it stopped; any other value of it, such as
+ * another clock, decides.
+ */
 function modeIn(
   part: Part,
   timer: Timer,
   values: ReadonlyMap<string, number>,
 ): { mode: Mode; off: Mismatch[]; neutral: Mismatch[]; stopped: boolean } | undefined {
   const start = runFields(timer);
+  const stops = ({ key, value, wanted }: Mismatch): boolean =>
+    start.has(key) && (value === 0 || wanted === 0);
   const rated = timer.modes.map((mode) => {
     const { off, neutral } = deciding(part, timer, values, mode);
     return {
       mode,
-      off: off.filter(({ key }) => !start.has(key)),
+      off: off.filter((one) => !stops(one)),
       neutral,
-      stopped: off.some(({ key }) => start.has(key)),
+      stopped: off.some(stops),
     };
   });
   return rated.reduce<(typeof rated)[number] | undefined>(
