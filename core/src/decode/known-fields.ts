@@ -1,5 +1,6 @@
+import type { ClockPath } from '../clock/path.ts';
 import { registerOf } from '../part/find.ts';
-import type { Interrupt, Part, Timer, Writes } from '../part/types.ts';
+import type { Interrupt, Part, StartStep, Timer, Writes } from '../part/types.ts';
 import { fieldValue } from './fields.ts';
 
 /** What some writes of a part's data say of its fields. */
@@ -43,9 +44,45 @@ function divisionKeys(prescaler: Timer['prescaler']): string[] {
     : keysOf(prescaler.writes);
 }
 
+/** What the steps set that select a clock, in the end, but for fields that the timers decide. */
+function selected(part: Part, steps: readonly StartStep[]): Map<string, number> {
+  const sets = steps.flatMap((step) => ('set' in step ? Object.entries(step.set) : []));
+  const fields = knownFields(part);
+  return new Map(
+    sets.flatMap(([key, value]) => (typeof value === 'number' && !fields.has(key) ? [[key, value]] : [])),
+  );
+}
+
+/**
+ * Fields of a timer's control registers that select another clock than the plan has, each in words. One that is as after reset may be set by
+ * other code.
+ */
+export function otherClocks(
+  part: Part,
+  path: ClockPath,
+  timer: Timer,
+  values: ReadonlyMap<string, number>,
+): string[] {
+  const own = new Set(timer.sequence.map(({ register }) => register));
+  return path.starts.flatMap(({ name, steps }) =>
+    [...selected(part, steps)].flatMap(([key, wanted]) => {
+      const register = key.split('.')[0] ?? '';
+      const held = fieldValue(part, values, key);
+      const usual = fieldValue(part, new Map(), key);
+      if (!own.has(register) || held === usual || held === wanted) return [];
+      return [`${key} is ${held}; for the ${name} that the plan has it is ${wanted}`];
+    }),
+  );
+}
+
 /** Bits that are set in a timer's control registers and of which the part's data knows nothing, by name or by number. */
 export function unknownBits(part: Part, timer: Timer, values: ReadonlyMap<string, number>): string[] {
-  const fields = knownFields(part);
+  const clocks = part.clocks.flatMap((node) =>
+    node.kind === 'choice'
+      ? Object.values(node.start ?? {}).flatMap((steps) => [...selected(part, steps).keys()])
+      : [],
+  );
+  const fields = new Set([...knownFields(part), ...clocks]);
   return [...new Set(timer.sequence.map(({ register }) => register))].flatMap((name) => {
     const value = values.get(name);
     const register = registerOf(part, name);

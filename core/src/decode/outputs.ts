@@ -4,8 +4,22 @@ import type { OutputSetting } from '../timer/setting.ts';
 import { deciding, fixedWrites, refusal } from './deciding.ts';
 import { decoded, fieldValue, mismatches, type Mismatch } from './fields.ts';
 
-/** An output's fields, those of the timer apart from those that lead it to the pin. */
-function split(timer: Timer, output: Output | Complement): { own: Writes; lead: Writes } {
+type Split = { own: Writes; lead: Writes };
+
+const known = new WeakMap<Timer, WeakMap<Output | Complement, Split>>();
+
+/** An output's fields, those of the timer apart from those that lead it to the pin. Remembered: a part may have thousands. */
+function split(timer: Timer, output: Output | Complement): Split {
+  const own = known.get(timer) ?? new WeakMap<Output | Complement, Split>();
+  known.set(timer, own);
+  const before = own.get(output);
+  if (before) return before;
+  const made = fieldsOf(timer, output);
+  own.set(output, made);
+  return made;
+}
+
+function fieldsOf(timer: Timer, output: Output | Complement): Split {
   const registers = new Set(timer.sequence.map((step) => step.register));
   const entries = Object.entries(fixedWrites(output.writes));
   const ofTimer = ([key]: [string, unknown]): boolean => registers.has(key.split('.')[0] ?? '');

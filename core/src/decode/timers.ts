@@ -6,7 +6,7 @@ import type { Effect } from '../timer/outcome.ts';
 import { tickOf } from '../timer/tick.ts';
 import { deciding, refusal } from './deciding.ts';
 import { decoded, fieldValue, mismatches, type Mismatch } from './fields.ts';
-import { unknownBits } from './known-fields.ts';
+import { otherClocks, unknownBits } from './known-fields.ts';
 import { oppositeIn, outputIn } from './outputs.ts';
 import type { Registers } from './statements.ts';
 
@@ -65,7 +65,10 @@ function prescalerIn(part: Part, timer: Timer, values: ReadonlyMap<string, numbe
   if (prescaler.kind === 'list') {
     return prescaler.options.find(({ writes }) => mismatches(part, values, writes).length === 0)?.divide;
   }
-  return decoded(part, values, prescaler.writes, 'divide');
+  const divide = decoded(part, values, prescaler.writes, 'divide');
+  if (divide === undefined || !prescaler.whole) return divide;
+  const dropped = mismatches(part, values, prescaler.whole).length === 0;
+  return dropped ? Math.floor(divide) : divide;
 }
 
 function topIn(
@@ -235,7 +238,9 @@ function readTimer(part: Part, path: ClockPath, timer: Timer, registers: Registe
     reading.notes.push(
       `${timer.name} is not read: ${strange.join(', ')}, of which the part’s data knows nothing.`,
     );
-  if (refused || strange.length > 0) return reading;
+  const others = otherClocks(part, path, timer, values);
+  for (const one of others) reading.notes.push(`${timer.name} is not read: ${one}.`);
+  if (refused || strange.length > 0 || others.length > 0) return reading;
   reading.mode = mode.id;
   const top = topIn(part, mode, timer, values);
   if (top !== undefined) reading.top = top;

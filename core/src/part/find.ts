@@ -13,6 +13,18 @@ import type {
 /** Thrown when a name is not part of the part; the message lists what there is. */
 export class NotOnPart extends Error {}
 
+const indexes = new WeakMap<readonly unknown[], Map<string, unknown>>();
+
+/** A list by name, made once: parts never change, and some have hundreds of registers that are looked up all the time. */
+function indexOf<T>(list: readonly T[], key: (item: T) => string): Map<string, T> {
+  const before = indexes.get(list) as Map<string, T> | undefined;
+  if (before) return before;
+  const index = new Map<string, T>();
+  for (const item of list) if (!index.has(key(item))) index.set(key(item), item);
+  indexes.set(list, index);
+  return index;
+}
+
 function named<T>(
   list: readonly T[],
   key: (item: T) => string,
@@ -20,7 +32,7 @@ function named<T>(
   what: string,
   where: string,
 ): T {
-  const found = list.find((item) => key(item) === name);
+  const found = indexOf(list, key).get(name);
   if (found) return found;
   throw new NotOnPart(`${where} has no ${what} “${name}”; it has ${list.map(key).join(', ')}.`);
 }

@@ -52,6 +52,7 @@ const prescaler = Joi.alternatives().conditional('.kind', {
       .required(),
     scale: whole.min(1).max(65536).required(),
     writes: writes.required(),
+    whole: writes,
   }),
   otherwise: Joi.object({
     kind: Joi.string().valid('list').required(),

@@ -192,6 +192,8 @@ function checkTimer(
     prescaler.kind === 'list' ? prescaler.options.map((one) => one.writes) : [prescaler.writes];
   divisions.forEach((writes) => checkWrites(look, `${path}.prescaler`, writes));
   checkDivision(look, `${path}.prescaler`, prescaler);
+  if (prescaler.kind === 'range' && prescaler.whole)
+    checkPlain(look, `${path}.prescaler.whole`, prescaler.whole);
   if (timer.power) checkPlain(look, `${path}.power`, timer.power);
   timer.commands?.forEach((order) => checkPlain(look, `${path}.commands`, order));
   timer.neutral?.forEach((key) => checkPlace(look, `${path}.neutral`, key));

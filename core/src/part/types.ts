@@ -134,7 +134,15 @@ export type Top =
  */
 export type Prescaler =
   | { kind: 'list'; options: readonly { divide: number; writes: Writes }[] }
-  | { kind: 'range'; min: number; max: number; scale: number; writes: Writes };
+  | {
+      kind: 'range';
+      min: number;
+      max: number;
+      scale: number;
+      writes: Writes;
+      /** Other values of its fixed fields, under which the fraction of the divider is dropped. */
+      whole?: Writes;
+    };
 
 /** When a value written while the timer runs takes effect. */
 export type Update = 'immediate' | 'top' | 'bottom';

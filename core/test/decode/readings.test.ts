@@ -1,49 +1,10 @@
 import fc from 'fast-check';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { timerOf } from '../../src/part/find.ts';
-import { decodeText } from '../../src/decode/decode.ts';
-import { channelIdOf, timerIdOf, type Setting } from '../../src/timer/setting.ts';
 import { shipped } from '../helpers/parts.ts';
+import { agree, assigned, told, type Reading } from '../helpers/readings.ts';
 
 const SEED = 61_127;
-
-/** What an image makes on a pin: its frequency in Hz and its duty, none where the pin keeps whatever level it had. */
-type Reading = { hz: number; duty?: number };
-
-/** "TC3 CC1": the timer of a setting and its channel. */
-function placeOf(setting: Setting): string {
-  return `${timerIdOf(setting)} ${channelIdOf(setting) ?? ''}`;
-}
-
-/** What the decoder makes of assignments, on one pin, or by one channel of a timer wherever it is led. */
-function told(id: string, where: string, text: string): Reading[] {
-  const part = shipped(id);
-  const found = decodeText(part, clockPath(part, part.defaultClock), text);
-  if (!found.ok) throw new Error(found.fault.sentence);
-  return found.value.timers.flatMap(({ effects }) =>
-    effects
-      .filter(({ setting }) => setting.pin === where || placeOf(setting) === where)
-      .map(({ outcome }) => ({ hz: outcome.frequency.valueOf(), duty: outcome.duty.valueOf() })),
-  );
-}
-
-/**
- * Holds the decoder against a reading that knows the datasheet's tables and nothing of the part's data: what the decoder makes is
- * what the tables say, and it makes something wherever they say that the pin has edges, unless it need not know the image.
- */
-function agree(text: string, made: readonly Reading[], own: Reading | undefined, known: boolean): boolean {
-  const [first] = made;
-  if (!first) {
-    if (own?.duty && known && own.duty < 1) throw new Error(`not read: ${text}`);
-    return false;
-  }
-  if (!own) throw new Error(`${text} was read as ${JSON.stringify(first)}`);
-  expect([text, made.length]).toEqual([text, 1]);
-  expect(Math.abs(first.hz / own.hz - 1)).toBeLessThan(1e-12);
-  if (own.duty === undefined) return false;
-  expect([text, first.duty?.toFixed(12)]).toEqual([text, own.duty.toFixed(12)]);
-  return true;
-}
 
 const PRESCALERS = [0, 1, 8, 64, 256, 1024];
 
@@ -176,13 +137,6 @@ function capturePwm(
   const high = Math.min(run, 4 * width + ((ccp1con >> 4) & 3));
   const low = (ccp1con & 2) !== 0;
   return { hz: clockHz / 4 / divide / (pr2 + 1), duty: (low ? run - high : high) / run };
-}
-
-/** Assignments as text, one to a register. */
-function assigned(values: Record<string, number>): string {
-  return Object.entries(values)
-    .map(([name, value]) => `${name} = ${value};`)
-    .join(' ');
 }
 
 const byte = fc.nat(255);

@@ -66,6 +66,8 @@ function channelOf(n: 1 | 2): Timer {
         'CM_PWMCTL.ENAB': 1,
         'CM_PWMCTL.MASH': 1,
       },
+      // Without the noise shaping filter the clock is divided by whole numbers.
+      whole: { 'CM_PWMCTL.MASH': 0 },
     },
     modes: [
       {
