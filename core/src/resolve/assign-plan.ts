@@ -9,7 +9,7 @@ import { printNumber } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { infeasibilitiesOf, type Infeasibility } from './infeasible.ts';
-import { programLoops } from './program-loops.ts';
+import { programLoops, withLoops } from './program-loops.ts';
 import { reasonAlone } from './trial-reason.ts';
 
 /** A plan with every signal placed, or why that does not fit. */
@@ -86,13 +86,10 @@ function assigned(
   part: Part,
   { path, loops, requests, rules }: ReturnType<typeof askedOf>,
 ): Omit<PlanAssignment, 'conflicts' | 'ended'> {
-  const { settings, ...found } = assign(part, path, requests, rules);
+  const found = assign(part, path, requests, rules);
   return {
     ...found,
-    settings: [
-      ...settings.map((setting, at) => ({ signal: requests[at]?.id ?? '', setting })),
-      ...(found.feasible ? [...loops].map(([signal, setting]) => ({ signal, setting })) : []),
-    ],
+    settings: withLoops(found, requests, loops),
   };
 }
 

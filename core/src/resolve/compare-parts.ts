@@ -4,6 +4,7 @@ import { clockSettingsFor } from '../clock/search.ts';
 import { withSettings } from '../plan/edit.ts';
 import type { Plan } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
+import { withLoops } from './program-loops.ts';
 import type { Setting } from '../timer/setting.ts';
 import { pathUnder, askedOf } from './assign-plan.ts';
 import { infeasibilitiesOf } from './infeasible.ts';
@@ -93,10 +94,7 @@ export function tryPart(
     cpu: found.objective?.cpu ?? 0,
     timersUsed,
     timersLeft: roots.size - timersUsed,
-    settings: [
-      ...found.settings.map((setting, at) => ({ signal: requests[at]?.id ?? '', setting })),
-      ...(found.feasible ? [...loops].map(([signal, setting]) => ({ signal, setting })) : []),
-    ],
+    settings: withLoops(found, requests, loops),
     unable: unable.map(({ name }) => name),
     reasons: found.feasible
       ? []

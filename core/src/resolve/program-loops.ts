@@ -1,3 +1,5 @@
+import type { Assignment } from '../assign/assign.ts';
+import type { Request } from '../assign/request.ts';
 import type { ClockPath } from '../clock/path.ts';
 import { signalFit } from '../evaluate/choose.ts';
 import type { Part } from '../part/types.ts';
@@ -38,4 +40,17 @@ export function programLoops(
     found.set(signal.id, setting);
   }
   return found;
+}
+
+/** The settings that an assignment found, with those of the loops beside it; none where it found none. */
+export function withLoops(
+  { feasible, settings }: Assignment,
+  requests: readonly Request[],
+  loops: ReadonlyMap<string, Setting>,
+): { signal: string; setting: Setting }[] {
+  if (!feasible) return [];
+  return [
+    ...settings.map((setting, at) => ({ signal: requests[at]?.id ?? '', setting })),
+    ...[...loops].map(([signal, setting]) => ({ signal, setting })),
+  ];
 }
