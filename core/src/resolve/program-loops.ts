@@ -16,14 +16,15 @@ function loopOf(
   taken: ReadonlySet<string>,
 ): Setting | undefined {
   if (signal.locked && signal.setting) return hasTimer(signal.setting) ? undefined : signal.setting;
-  if (!requirementOf(signal).alsoWidths) return undefined;
+  // Where a timer is fed already, it stays: while a loop sends, interrupts wait.
+  if (!requirementOf(signal).alsoWidths || (signal.setting && hasTimer(signal.setting))) return undefined;
   const { candidates } = signalFit(part, path, signal, 'all', taken);
   return candidates.find(({ setting }) => driveOf(setting).bits)?.setting;
 }
 
 /**
  * The signals of a plan that take a pin and no timer, each with its setting: those that are locked to a loop of the program, and
- * strings of bits that a loop can send. `passes` tells whether a signal's checks hold.
+ * strings of bits that a loop can send and no timer is fed for. `passes` tells whether a signal's checks hold.
  */
 export function programLoops(
   plan: Pick<Plan, 'signals'>,

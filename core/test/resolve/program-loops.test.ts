@@ -39,6 +39,23 @@ describe('assignment beside loops of the program', () => {
     expect(signals[3]?.outcome?.setting).toMatchObject({ drive: 'bit-loop', top: 20 });
   });
 
+  it('a string whose timer is fed stays there: interrupts do not wait for it', () => {
+    const fed: PlanSignal = {
+      ...RAIL,
+      setting: {
+        drive: 'pwm',
+        timer: 'TIMER0',
+        mode: 'fast-ocra',
+        channel: 'OC0B',
+        pin: 'PD5',
+        prescaler: 1,
+        top: 19,
+        compare: 12,
+      },
+    };
+    expect(assigned([fed]).assignment.settings[0]?.setting.drive).toBe('pwm');
+  });
+
   it('the pin of a loop is nobody else’s', () => {
     const lamps = ['PB1', 'PB2'].map((pin, at): PlanSignal => ({
       id: `lamp-${at}`,
