@@ -99,4 +99,21 @@ describe('interrupts', () => {
     await browser.shows('[data-way=masked]', 'lost');
     await browser.shows('[data-way=transfer]', 'nothing lost');
   });
+
+  it('shows what a loop that sends to LEDs does to a receiver, and hands over its code once frames are short enough', async () => {
+    await openDemo(browser, served.address, 'Signal cabin');
+    const plan = (await browser.driver.getCurrentUrl()).replace(/\/[a-z]+(?:\?.*)?$/, '');
+    await browser.driver.get(`${plan}/fit?signal=block-ring`);
+    await browser.shows('section[aria-label=Ladder]', 'OC0B');
+    const best = "//select[contains(., 'use the best by')]/option[.='lowest CPU load']";
+    await (await browser.driver.findElement({ xpath: best })).click();
+    await browser.shows('section[aria-label=Ladder]', 'of 20 in a one, 6 in a zero');
+    // 30 LEDs take 900 µs, marks come each 560 µs at the soonest.
+    await browser.shows('section[aria-label=Slips]', 'A frame takes 900 µs');
+    await browser.shows(PULSE, '16 of 17 pass');
+    await browser.say('leds', '10');
+    await browser.shows(PULSE, '17 of 17 pass');
+    await browser.driver.get(`${plan}/handoff`);
+    await browser.shows('main', 'block_ring_send(const uint8_t *bytes, uint16_t count)');
+  });
 });
