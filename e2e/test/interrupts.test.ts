@@ -107,7 +107,7 @@ describe('interrupts', () => {
     await browser.shows('section[aria-label=Ladder]', 'OC0B');
     const best = "//select[contains(., 'use the best by')]/option[.='lowest CPU load']";
     await (await browser.driver.findElement({ xpath: best })).click();
-    await browser.shows('section[aria-label=Ladder]', 'of 20 in a one, 6 in a zero');
+    await browser.shows('section[aria-label=Ladder]', 'of 20 (zero: 6)');
     // 30 LEDs take 900 µs, marks come each 560 µs at the soonest.
     await browser.shows('section[aria-label=Slips]', 'A frame takes 900 µs');
     await browser.shows(PULSE, '16 of 17 pass');

@@ -11,7 +11,7 @@ let count = 0;
 
 /**
  * Jest's Node environment that notes what each test file reaches of the core, once for each function and block. Jest's own
- * collector counts every call, has the debugger look at all scripts for each test file, and took two fifths of the test run.
+ * collector counts every call, has the debugger look at all scripts for each test file, and took a third of the test run.
  */
 export default class CoverageEnvironment extends TestEnvironment {
   async setup() {

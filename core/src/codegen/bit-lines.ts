@@ -69,7 +69,7 @@ export function bitLines(part: Part, label: string, bits: Bits): string[] {
   const [key = ''] = Object.keys(softwarePin(part, bits.pin).software.high);
   const [name = '', field = null] = key.split('.');
   const register = registerOf(part, name);
-  if (!loop || part.code.assembler !== 'avr') return [];
+  if (!loop) throw new RangeError(`${part.name} has no loop that sends bits`);
   const near = register.address <= loop.store.last;
   const place = near ? `"I" (_SFR_IO_ADDR(${name}))` : `"n" (_SFR_MEM_ADDR(${name}))`;
   const mask = field === null ? `${placeOf(register, field).mask}` : `(1 << ${field})`;

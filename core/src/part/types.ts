@@ -3,6 +3,10 @@
  * together with the register fields that select them, so that one encoder serves every part.
  */
 
+import type { Cpu, Dialect } from './cpu-types.ts';
+
+export type { BitLoop, Cpu, Dialect, PriorityFields } from './cpu-types.ts';
+
 /** What a field write takes its value from when the setting, not the part, decides it. */
 export type Encoded = {
   of: 'top' | 'compare' | 'divide' | 'bits' | 'reload' | 'postscale' | 'dead';
@@ -320,94 +324,6 @@ export type Pin = {
   /** Where a program can drive it itself. */
   software?: SoftwarePin;
   note?: string;
-};
-
-/**
- * Cycles of the statements of a loop that sends bits: a store to a pin's register up to the address `last`, or beyond it; the
- * test of a bit, with which a store that is left out takes the same; half of counting a byte; fetching the next; going back.
- */
-export type BitLoop = {
-  store: { cycles: number; last: number; beyond: number };
-  test: number;
-  count: number;
-  fetch: number;
-  back: number;
-};
-
-/**
- * Where the priority of an interrupt is written, times `scale`: in the field `numbered`, in which %n stands for the interrupt's
- * number and %w for a quarter of it, or in that of its vector.
- */
-export type PriorityFields = {
-  numbered: string;
-  vectors?: Readonly<Record<string, string>>;
-  scale: number;
-};
-
-/**
- * The processor as its interrupts see it. Cycles from an interrupt's event to the first instruction of its handler and
- * back again, how many more the instruction under way may take, the cycles of a short handler of one pin (saving
- * registers and clearing its flag included), and of one pass of a delay loop. `priorities` says how waiting interrupts
- * are served: by a number each that may interrupt lower ones (`levels` of them), or one after the other by their number
- * (`fixed`), or all through one handler (`single`).
- */
-export type Cpu = {
-  clock: string;
-  entryCycles: number;
-  /** From the first instruction of a handler to the write that reloads a counter. */
-  reloadCycles: number;
-  exitCycles: number;
-  lateCycles: number;
-  handlerCycles: number;
-  loopCycles: number;
-  /** What a loop that sends bits takes, where its cycles are fixed. */
-  bitLoop?: BitLoop;
-  /** By how many cycles caches and wait states may shift an edge of a delay loop; `none` where no loop takes a fixed time. */
-  loopJitterCycles: number | 'none';
-  /** Cycles the program needs in each period to hand a timer the width of the next bit. */
-  feedCycles: number;
-  /** What a handler costs more where it calls a function of the user's, since it saves all registers that one may change. */
-  callCycles?: number;
-  /** Whether memory transfers can hand a timer its next compare value, so that no interrupt has to. */
-  transfers?: boolean;
-  /** From the end of a handler into the next one that is pending, where the processor need not go back first. */
-  tailCycles?: number;
-  /** After a handler one instruction of the program runs, whatever is pending. */
-  stepsBetween?: boolean;
-  priorities: { scheme: 'levels' | 'fixed' | 'single'; levels: number; fields?: PriorityFields };
-};
-
-/** The C that a part's compiler wants: headers to include, an interrupt handler's head, a statement to switch them on. */
-export type Dialect = {
-  /** Headers that the code includes. */
-  headers: readonly string[];
-  /** Whether registers and bits go by the names of these headers, or are defined by address. */
-  registers: 'names' | 'addresses';
-  /** The head of a handler, a percent sign standing for the vector: "ISR(%_vect)". */
-  handler: string;
-  /** How a handler is called where all interrupts come through one: "%_handler()". */
-  call: string;
-  /** Whether the generated code sets the dividers of the clock path; elsewhere the start-up code has done so. */
-  setsClock: boolean;
-  /** Whether registers of more than 8 bits are written in two steps, so that an interrupt may come between. */
-  bytewise: boolean;
-  /** Lets interrupts happen: "sei();". */
-  allow: string;
-  /** What start-up code must do for an interrupt to reach its handler, a percent sign standing for the interrupt's number. */
-  routing?: string;
-  /** Whether a register that enables a clock must be read back before what it feeds is used. */
-  readsBack?: boolean;
-  /**
-   * The assembler that the compiler takes between lines, for what must take fixed cycles: delays, and stores that an unlocked
-   * register takes for a few cycles only. Without one the compiler decides.
-   */
-  assembler?: 'avr';
-  /** How tables are kept out of RAM, where the compiler does not do so by itself. */
-  tables?: 'pgmspace';
-  /** The compiler whose listing tells how long handlers are: its family, the device or core, and whether program counters have 22 bits (AVR). */
-  compiler?:
-    | { family: 'avr'; device: string; wide?: boolean }
-    | { family: 'thumb'; device: 'cortex-m0plus' | 'cortex-m4' };
 };
 
 /** A part as a whole. `verified` says whether all addresses and bits were tested against an independent source. */

@@ -1,6 +1,6 @@
 import { divisionOf, divisionText } from '../part/division.ts';
 import { pinOf } from '../part/find.ts';
-import type { Interrupt, Mode, Part, Pin, SoftwarePin, Timer } from '../part/types.ts';
+import type { Interrupt, Mode, Part, Pin, SoftwarePin, Timer, Writes } from '../part/types.ts';
 import { look, SettingError } from './setting.ts';
 
 /** The most interrupts that the program counts to a change. */
@@ -20,6 +20,12 @@ export function softwarePin(part: Part, id: string): Pin & { software: SoftwareP
   const { software } = pin;
   if (!software) throw new SettingError('pin', `${id} cannot be driven by the program.`);
   return { ...pin, software };
+}
+
+/** What makes a pin the program's own, low at first. */
+export function softwarePinWrites(part: Part, id: string): Writes {
+  const { idle, software } = softwarePin(part, id);
+  return { ...idle, ...software.output };
 }
 
 /** Checks that an interrupt's postscaler can divide so. @throws SettingError */

@@ -154,6 +154,9 @@ int main(void) { sleigh_init(); sleigh_start(); rail_lights_send(bytes, ${bytes.
     expect(() =>
       checkSetting(shipped('stm32f401'), { drive: 'bit-loop', pin: 'PA8', top: 20, compare: 13, zero: 6 }),
     ).toThrow('no fixed number of cycles');
+    const plain = { ...part, code: { ...part.code, assembler: undefined } };
+    const setting: BitLoopSetting = { drive: 'bit-loop', pin: 'PB1', top: 20, compare: 13, zero: 6 };
+    expect(() => checkSetting(plain, setting)).toThrow('no fixed number of cycles');
   });
 
   it('lets interrupts wait for a frame: 30 LEDs of 24 bits of 1.25 µs', () => {

@@ -5,7 +5,7 @@ import { printNumber } from '../../quantity/print.ts';
 import type { Band } from '../../signal/band.ts';
 import { clockRungs } from '../rungs.ts';
 import { checkWhole, SettingError, type BitLoopSetting } from '../setting.ts';
-import { softwarePin } from '../tick.ts';
+import { softwarePin, softwarePinWrites } from '../tick.ts';
 import type { Bits, BitWork } from './actions.ts';
 import type { Drive, Proposal } from './drive.ts';
 import { pulse, shapeOutcome } from './interrupts.ts';
@@ -13,6 +13,11 @@ import { outcomeUnder } from './outcome-under.ts';
 
 /** The longest bit that a loop is written out for, in cycles. */
 const LONGEST = 250;
+
+/** What a loop that sends bits takes on a part; undefined where its cycles are not fixed or the compiler takes no assembler for it. */
+function loopOf({ cpu, code }: Part): BitLoop | undefined {
+  return code.assembler === undefined ? undefined : cpu.bitLoop;
+}
 
 /** Cycles of a store to the register that drives a pin. */
 function storeCycles(part: Part, pin: string, { store }: BitLoop): number {
@@ -49,16 +54,16 @@ function workOfLast(loop: BitLoop, room: readonly [number, number, number]): Bit
  * low in any case. Undefined where some of the three stretches is too short for its statements.
  */
 function scheduleOf(part: Part, { pin, top, compare, zero }: BitLoopSetting): Bits | undefined {
-  const { bitLoop } = part.cpu;
-  if (!bitLoop) return undefined;
-  const store = storeCycles(part, pin, bitLoop);
+  const loop = loopOf(part);
+  if (!loop) return undefined;
+  const store = storeCycles(part, pin, loop);
   const pauses: [number, number, number] = [
-    zero - bitLoop.test - store,
+    zero - loop.test - store,
     compare - zero - store,
     top - compare - store,
   ];
   if (pauses.some((cycles) => cycles < 0)) return undefined;
-  const last = workOfLast(bitLoop, pauses);
+  const last = workOfLast(loop, pauses);
   return last && { pin, bit: top, one: compare, zero, pauses, last };
 }
 
@@ -77,7 +82,7 @@ function cyclesIn({ ideal, low, high }: Band, cpuHz: Proposal['cpuHz']): number[
 
 function propose({ part, requirement, cpuHz, pin }: Proposal): BitLoopSetting[] {
   const { width, alsoWidths: [narrow] = [], frequency } = requirement;
-  if (pin === undefined || !part.cpu.bitLoop || !width || !narrow || frequency.kind !== 'near') return [];
+  if (pin === undefined || !loopOf(part) || !width || !narrow || frequency.kind !== 'near') return [];
   const bit: Band = {
     ideal: frequency.ideal.inverse(),
     low: frequency.high.inverse(),
@@ -111,7 +116,7 @@ export const bitLoop: Drive<BitLoopSetting> = {
     checkWhole('compare', setting.compare, 1, setting.top);
     checkWhole('zero', setting.zero, 1, setting.compare);
     softwarePin(part, setting.pin);
-    if (!part.cpu.bitLoop) {
+    if (!loopOf(part)) {
       throw new SettingError(
         'drive',
         `Loops of ${part.name} take no fixed number of cycles to send bits in.`,
@@ -138,10 +143,7 @@ export const bitLoop: Drive<BitLoopSetting> = {
   clockNode: (part) => part.cpu.clock,
   countTicks: () => 1,
   numbers: () => ({}),
-  writes: (part, setting) => {
-    const { idle, software } = softwarePin(part, setting.pin);
-    return { ...idle, ...software.output };
-  },
+  writes: (part, { pin }) => softwarePinWrites(part, pin),
   pinWrites: (part, setting) => softwarePin(part, setting.pin).software.output,
   ladder: (part, path, setting) => {
     const hz = outcomeUnder(part, path, setting).frequency;
@@ -162,7 +164,7 @@ export const bitLoop: Drive<BitLoopSetting> = {
         label: 'Cycles high',
         before: 'high for',
         value: compare,
-        after: `of ${top} in a one, ${zero} in a zero`,
+        after: `of ${top} (zero: ${zero})`,
         choices: { min: 1, max: top },
         hz,
       },

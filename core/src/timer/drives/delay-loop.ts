@@ -5,7 +5,7 @@ import { countsFor } from '../count.ts';
 import { clockRungs } from '../rungs.ts';
 import type { Part } from '../../part/types.ts';
 import { checkWhole, type DelayLoopSetting } from '../setting.ts';
-import { MAX_DIVIDER, softwarePin } from '../tick.ts';
+import { MAX_DIVIDER, softwarePin, softwarePinWrites } from '../tick.ts';
 import type { Drive } from './drive.ts';
 import { pulse, shapeOutcome } from './interrupts.ts';
 import { outcomeUnder } from './outcome-under.ts';
@@ -46,10 +46,7 @@ export const delayLoop: Drive<DelayLoopSetting> = {
   clockNode: (part) => part.cpu.clock,
   countTicks: (part) => part.cpu.loopCycles,
   numbers: () => ({}),
-  writes: (part, setting) => {
-    const { idle, software } = softwarePin(part, setting.pin);
-    return { ...idle, ...software.output };
-  },
+  writes: (part, { pin }) => softwarePinWrites(part, pin),
   pinWrites: (part, setting) => softwarePin(part, setting.pin).software.output,
   ladder: (part, path, setting) => {
     const { loopCycles } = part.cpu;
