@@ -1,4 +1,4 @@
-import { Key, until } from 'selenium-webdriver';
+import { Key, until, type WebElement } from 'selenium-webdriver';
 import { openBrowser, type Browser } from '../support/browser.ts';
 import { openDemo } from '../support/demo.ts';
 import { serve, type Served } from '../support/server.ts';
@@ -106,7 +106,7 @@ describe('interrupts', () => {
     await browser.driver.get(`${plan}/fit?signal=block-ring`);
     await browser.shows('section[aria-label=Ladder]', 'OC0B');
     const best = "//select[contains(., 'use the best by')]/option[.='lowest CPU load']";
-    await (await browser.wait(until.elementLocated({ xpath: best }), 'no rankings')).click();
+    await (await browser.wait<WebElement>(until.elementLocated({ xpath: best }), 'no rankings')).click();
     await browser.shows('section[aria-label=Ladder]', 'of 20 (zero: 6)');
     // 30 LEDs take 900 µs, marks come each 560 µs at the soonest.
     await browser.shows('section[aria-label=Slips]', 'A frame takes 900 µs');
