@@ -26,6 +26,7 @@ const shared = {
 };
 
 export default {
+  testSequencer: '<rootDir>/scripts/sequencer.mjs',
   projects: [
     {
       ...shared,

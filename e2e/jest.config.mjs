@@ -1,6 +1,7 @@
 export default {
   displayName: 'interface',
   testEnvironment: 'node',
+  testSequencer: '<rootDir>/../scripts/sequencer.mjs',
   testMatch: ['<rootDir>/test/**/*.test.ts'],
   // Each file has a server and a browser of its own.
   maxWorkers: 2,

@@ -46,6 +46,8 @@ export type Browser = {
   say: (token: string, text: string) => Promise<void>;
   /** Waits until the element's text or value contains the wanted text. */
   shows: (css: string, wanted: string) => Promise<void>;
+  /** Sets the colours that the system prefers, light or dark, and waits until the page shows them. */
+  prefers: (scheme: string) => Promise<void>;
   picture: () => Promise<Buffer>;
   /** Addresses of all requests since the last call. */
   requests: () => Promise<string[]>;
@@ -111,6 +113,15 @@ export async function openBrowser(kept?: string): Promise<Browser> {
     },
     shows: async (css, wanted) => {
       await wait(async () => (await read(css)).includes(wanted), `${css} does not show “${wanted}”`);
+    },
+    prefers: async (scheme) => {
+      await driver.sendDevToolsCommand('Emulation.setEmulatedMedia', {
+        features: [{ name: 'prefers-color-scheme', value: scheme }],
+      });
+      const shown = `return document.documentElement.dataset.scheme === "${scheme}"`;
+      await wait(() => driver.executeScript<boolean>(shown), `the page does not turn ${scheme}`);
+      const still = 'return document.getAnimations().every(({ playState }) => playState !== "running")';
+      await wait(() => driver.executeScript<boolean>(still), 'the page keeps moving');
     },
     picture: async () => Buffer.from(await driver.takeScreenshot(), 'base64'),
     requests: async () => {

@@ -44,6 +44,15 @@ async function beforePages(source: string): Promise<() => Promise<void>> {
   };
 }
 
+/** A script that lets the page's clock run five times as fast, so that what it waits for takes a fifth of the time. */
+const FAST_CLOCK = `
+  const now = performance.now.bind(performance);
+  const [every, once] = [setInterval, setTimeout];
+  performance.now = () => 5 * now();
+  window.setInterval = (call, ms, ...given) => every(call, ms / 5, ...given);
+  window.setTimeout = (call, ms, ...given) => once(call, ms / 5, ...given);
+`;
+
 /** Megabytes that the page's scripts hold. */
 async function heapMegabytes(): Promise<number> {
   const { usedSize } = (await devTools('Runtime.getHeapUsage', {})) as { usedSize: number };
@@ -121,7 +130,8 @@ describe('a worker', () => {
   it('that is ended is noticed, said and replaced, and its question answered', async () => {
     const end = await beforePages(
       'const Plain = Worker; window.made = [];' +
-        'window.Worker = class extends Plain { constructor(...given) { super(...given); window.made.push(this); } };',
+        'window.Worker = class extends Plain { constructor(...given) { super(...given); window.made.push(this); } };' +
+        FAST_CLOCK,
     );
     const address = await openDemo();
     await openSignal(address, 'status-led');
@@ -149,7 +159,11 @@ describe('the storage', () => {
       'IDBFactory.prototype.open = () => { throw new DOMException("storage is blocked", "SecurityError"); };',
       'storage is blocked',
     ],
-    ['never answers', 'IDBFactory.prototype.open = () => new EventTarget();', 'it does not answer'],
+    [
+      'never answers',
+      `IDBFactory.prototype.open = () => new EventTarget();${FAST_CLOCK}`,
+      'it does not answer',
+    ],
   ])('that %s is said from the start, and everything works in memory', async (_, script, reason) => {
     const end = await beforePages(script);
     await browser.driver.get(served.address);

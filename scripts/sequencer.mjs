@@ -1,0 +1,31 @@
+import Sequencer from '@jest/test-sequencer';
+
+/** Test files that take long, the longest first. */
+const LONG = [
+  'core/test/codegen/chip',
+  'core/test/codegen/compilers',
+  'core/test/fuzz/fuzz',
+  'core/test/io/capture-files',
+  'core/test/assign/assign',
+  'cli/test/agreement',
+  'core/test/assign/search',
+  'cli/test/hz',
+  'core/test/part/facts',
+  'core/test/part/part-file',
+  'e2e/test/unbreakable',
+  'e2e/test/fit',
+  'e2e/test/start',
+  'e2e/test/plan',
+  'e2e/test/access',
+].map((name) => `/${name}.test.ts`);
+
+/** Begins with the test files that take long, so that both processors are busy until the end. */
+export default class LongFirst extends Sequencer {
+  sort(tests) {
+    const place = ({ path }) => {
+      const at = LONG.findIndex((name) => path.endsWith(name));
+      return at < 0 ? LONG.length : at;
+    };
+    return super.sort(tests).sort((one, other) => place(one) - place(other));
+  }
+}
