@@ -5,7 +5,7 @@ import { exact } from '../quantity/exact.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import type { Phase } from '../signal/sequence.ts';
 import type { Opposite } from '../signal/signal.ts';
-import { grainOf } from '../timer/count.ts';
+import { grainOf, togglesTwice } from '../timer/count.ts';
 import { isToggled } from '../timer/drives/index.ts';
 import {
   hasTimer,
@@ -15,6 +15,7 @@ import {
   type TimerSetting,
 } from '../timer/setting.ts';
 import { unfedReason } from '../fit/fit.ts';
+import { modeSuits } from '../fit/hardware/routes.ts';
 import { canShareTick } from '../fit/software/shared-timer.ts';
 import { tickOf } from '../timer/tick.ts';
 
@@ -77,9 +78,8 @@ function halves({ duty, width, minSteps }: Requirement): boolean {
 }
 
 function outputOptions(timer: Timer, request: Request): Option[] {
-  const steady = request.requirement.frequency.high !== undefined;
   return timer.modes
-    .filter((mode) => !(steady && mode.pwm?.spread))
+    .filter((mode) => modeSuits(mode, request.requirement) && !(request.byOutput && togglesTwice(mode)))
     .flatMap((mode) =>
       OUTPUTS.flatMap((drive): Option[] => {
         if (isToggled(drive) && (request.opposite || !halves(request.requirement))) return [];

@@ -1,7 +1,7 @@
 import type { ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import { PHASE_DEGREES, type Phase } from '../signal/sequence.ts';
-import { isInput, outcomeUnder } from '../timer/drives/index.ts';
+import { beginTicks, isInput, isOutput, outcomeUnder } from '../timer/drives/index.ts';
 import { hasTimer, type Setting } from '../timer/setting.ts';
 import { checkPhase } from './check-timing.ts';
 import type { Check } from './check.ts';
@@ -9,7 +9,7 @@ import type { Check } from './check.ts';
 /** A setting with the name of its signal. */
 export type Named = { name: string; setting: Setting };
 
-/** When, in s, a setting's pin rises in its steady state, counted from the start of its timer; with its rate. */
+/** When, in s, a setting's pin first rises in its steady state, counted from the start of its timer; with its rate. */
 export function riseOf(
   part: Part,
   path: ClockPath,
@@ -18,7 +18,10 @@ export function riseOf(
   if (isInput(setting)) return undefined;
   const { cycle, tickHz, frequency } = outcomeUnder(part, path, setting);
   if (!('rise' in cycle.edges)) return undefined;
-  return { riseS: cycle.edges.rise / tickHz.valueOf(), hz: frequency.valueOf() };
+  const { periodTicks, edges } = cycle;
+  const begin = isOutput(setting) ? beginTicks(part, setting) : 0;
+  const rise = (edges.rise - begin + periodTicks) % periodTicks;
+  return { riseS: rise / tickHz.valueOf(), hz: frequency.valueOf() };
 }
 
 function sameTimer(one: Setting, other: Setting): boolean {

@@ -4,7 +4,7 @@ import { clockPhrase, type ClockPath } from '../clock/path.ts';
 import { modeOf, pinOf } from '../part/find.ts';
 import type { Part, Pin, Timer, Writes } from '../part/types.ts';
 import { driveOf, isOutput, ladderOf, outcomeUnder } from '../timer/drives/index.ts';
-import { settingWrites } from '../timer/encode.ts';
+import { claimedWrites } from '../timer/encode.ts';
 import { fieldWrites, interruptWrites, type FieldWrite } from '../timer/fields.ts';
 import { rungText } from '../timer/rungs.ts';
 import { hasTimer, pinsOfSetting, timerIdOf } from '../timer/setting.ts';
@@ -46,9 +46,13 @@ function movedStarts(part: Part, timer: Timer, signals: readonly CodeSignal[]): 
   return new Map(starts);
 }
 
-/** Where the counter begins: at 0, or at what it is loaded with where it counts up from that. */
+/** Where the counter begins: at 0, where its signals want it, or at what it is loaded with where it counts up from that. */
 function firstCount(part: Part, timer: Timer, signals: readonly CodeSignal[]): string {
-  const setting = signals.map((signal) => signal.setting).find((one) => timerIdOf(one) === timer.id);
+  const settings = signals.map((signal) => signal.setting).filter((one) => timerIdOf(one) === timer.id);
+  for (const one of settings) {
+    if ('begin' in one && one.begin) return `${one.begin}u`;
+  }
+  const [setting] = settings;
   const start = setting && hasTimer(setting) ? modeOf(timer, setting.mode).start : undefined;
   if (!setting || !start) return '0';
   const [first] = fieldWrites(start, driveOf(setting).numbers(part, setting));
@@ -203,9 +207,9 @@ function sourceText(
 
 /** What a signal starts with: one that follows a sequence is low in its first period, and its periods are counted. */
 function startWrites(part: Part, { setting, course }: CodeSignal): FieldWrite[] {
-  if (!course || !isOutput(setting)) return settingWrites(part, setting);
+  if (!course || !isOutput(setting)) return claimedWrites(part, setting);
   return [
-    ...settingWrites(part, { ...setting, compare: course.rest }),
+    ...claimedWrites(part, { ...setting, compare: course.rest }),
     ...fieldWrites(interruptWrites(course.tick), { postscale: 1 }),
   ];
 }

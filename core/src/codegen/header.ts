@@ -3,7 +3,7 @@ import { timerOf } from '../part/find.ts';
 import { tablesOf } from '../part/tables.ts';
 import type { Channel, Part, Timer } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
-import { maxCompare } from '../timer/count.ts';
+import { maxCompare, togglesTwice } from '../timer/count.ts';
 import { hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { changes, definitions, keptTogether, plainWrites, variableStores } from './statement.ts';
@@ -198,8 +198,12 @@ export function headerText(
       ...rateSetter(part, path, label, resolved, frequency, alone),
       ...(signal.knob?.rate ? knobRateSetter(part, label, resolved, signal.knob, alone) : []),
     ];
-    if (!hasFreeDuty(setting)) return [...lines, ...rate, ''];
     const { mode } = resolved;
+    if (hasFreeDuty(setting) && togglesTwice(mode)) {
+      const why = 'match and overflow toggle the output, and one that is missed turns it round';
+      return [...lines, `/* No setter: it stays as it is while the timer runs; ${why}. */`, ''];
+    }
+    if (!hasFreeDuty(setting)) return [...lines, ...rate, ''];
     const max = maxCompare(mode, setting.top, timer.width);
     const type = unsignedFor(max);
     const course = outputCourse(resolved);

@@ -1,6 +1,6 @@
 import { exact, type Exact } from '../quantity/exact.ts';
 import type { Span } from '../signal/requirement.ts';
-import { maxCompare, countsOf, grainOf, highCounts } from '../timer/count.ts';
+import { maxCompare, countsOf, grainOf, highCounts, togglesTwice } from '../timer/count.ts';
 import type { Adjustable, Resolved } from '../timer/drives/index.ts';
 
 /** A value that goes into a setter: a time in µs or a share in percent, what it is called in C, and its ends. */
@@ -23,7 +23,7 @@ export function outputCourse({ mode, setting, timer }: Resolved): Adjustable | u
   const max = maxCompare(mode, setting.top, timer.width);
   const first = highCounts(mode, setting.top, 0, inverted);
   const step = highCounts(mode, setting.top, Math.min(1, max), inverted) - first;
-  if (step === 0 || setting.complement || mode.pwm?.spread) return undefined;
+  if (step === 0 || setting.complement || mode.pwm?.spread || togglesTwice(mode)) return undefined;
   return { first, step, max, whole: countsOf(mode, setting.top) * grainOf(mode) };
 }
 

@@ -1,7 +1,7 @@
 import type { ClockPath } from '../clock/path.ts';
-import type { Interrupt, Mode, Part, Timer } from '../part/types.ts';
+import type { Channel, Interrupt, Mode, Part, Timer } from '../part/types.ts';
 import { isTopChannel, SettingError, topRange, type Setting } from '../timer/setting.ts';
-import { outcomeUnder } from '../timer/drives/index.ts';
+import { driveById, outcomeUnder } from '../timer/drives/index.ts';
 import type { Effect } from '../timer/outcome.ts';
 import { tickOf } from '../timer/tick.ts';
 import { deciding, refusal } from './deciding.ts';
@@ -89,6 +89,29 @@ function topIn(
   return decoded(part, values, top.writes, 'top');
 }
 
+/** The compare value of a channel; one whose match lies before the overflow is told from the top. */
+function compareIn(
+  part: Part,
+  { compare }: Channel,
+  top: number,
+  values: ReadonlyMap<string, number>,
+): number | undefined {
+  const match = decoded(part, values, compare, 'match');
+  return match === undefined ? decoded(part, values, compare, 'compare') : top + match;
+}
+
+/** The count at which the counter begins, if it is not 0. */
+function beginIn(
+  timer: Timer,
+  mode: Mode,
+  drive: string,
+  values: ReadonlyMap<string, number>,
+): number | undefined {
+  if (!timer.preset || timer.counter === undefined || mode.count !== 'up' || mode.start) return undefined;
+  if (!driveById(drive).fields['begin']) return undefined;
+  return values.get(timer.counter) || undefined;
+}
+
 function outputEffects(
   part: Part,
   path: ClockPath,
@@ -113,9 +136,8 @@ function outputEffects(
       reading.notes.push(`${channel.name}: ${fault}`);
       continue;
     }
-    const compare = isTopChannel(mode, channel.id)
-      ? top
-      : (decoded(part, values, channel.compare, 'compare') ?? top);
+    const compare = isTopChannel(mode, channel.id) ? top : (compareIn(part, channel, top, values) ?? top);
+    const begin = beginIn(timer, mode, output.drive, values);
     const setting: Setting = {
       drive: output.drive,
       timer: timer.id,

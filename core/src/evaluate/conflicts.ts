@@ -5,7 +5,7 @@ import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { printHz } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { driveOf, outcomeUnder, pinsTakenBy } from '../timer/drives/index.ts';
-import { settingWrites } from '../timer/encode.ts';
+import { claimedWrites } from '../timer/encode.ts';
 import type { FieldWrite } from '../timer/fields.ts';
 import { conflictSentence, mergeWrites } from '../timer/merge.ts';
 import { channelIdOf, hasTimer, type Setting } from '../timer/setting.ts';
@@ -97,7 +97,7 @@ function claimOf(part: Part, holder: Holder): Claim {
   const channel = channelIdOf(setting);
   return {
     holder,
-    writes: settingWrites(part, setting),
+    writes: claimedWrites(part, setting),
     pins: pinsTakenBy(part, setting),
     channel: channel !== undefined && hasTimer(setting) ? `${setting.timer} ${channel}` : '',
   };

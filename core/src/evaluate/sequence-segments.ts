@@ -9,7 +9,7 @@ import type { Outcome } from '../timer/outcome.ts';
 import type { Setting } from '../timer/setting.ts';
 import { scaleOf } from '../wave/waveform.ts';
 import type { SequenceWaveform, Segment } from '../wave/sequence-waveform.ts';
-import { outcomeUnder } from '../timer/drives/index.ts';
+import { beginTicks, isOutput, outcomeUnder } from '../timer/drives/index.ts';
 
 /** The maximum number of steps of a ramp from one value to another; each lasts whole periods. */
 const MOVES = 256;
@@ -118,7 +118,7 @@ export function sequenceWaveform(
   );
   return {
     scale: scaleOf(part, setting),
-    leadTicks: periodTicks,
+    leadTicks: periodTicks - (isOutput(setting) ? beginTicks(part, setting) : 0),
     segments: joined(segments),
     once: sequence.once === true,
   };

@@ -1,7 +1,7 @@
 import { exactText, ratio } from '../quantity/exact.ts';
 import { printPercent } from '../quantity/print.ts';
 import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
-import { findTimer } from '../part/find.ts';
+import { findTimer, timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
 import { checkInput } from '../check/check-input.ts';
 import { checkEdges, checkWidth, type Check } from '../check/check.ts';
@@ -11,10 +11,11 @@ import type { PlanSignal } from '../plan/plan.ts';
 import { requirementOf, type Requirement } from '../signal/requirement.ts';
 import type { Slip } from '../slips/catalogue.ts';
 import { slipsOf } from '../slips/setting-slips.ts';
-import { compareFor, countsOf, grainOf, highCounts } from '../timer/count.ts';
+import { compareFor, countsOf, grainOf, highCounts, togglesTwice } from '../timer/count.ts';
 import {
   clockNode,
   driveOf,
+  hasFreeDuty,
   isInput,
   isOutput,
   ladderOf,
@@ -206,6 +207,23 @@ function rangeChecks({ span }: Requirement, { reach }: Outcome): Check[] {
   });
 }
 
+/** What has to move while the counter runs, against an output that cannot. */
+function movingChecks(
+  part: Part,
+  signal: PlanSignal,
+  { span, alsoWidths }: Requirement,
+  setting: Setting,
+): Check[] {
+  const moves =
+    span !== undefined ||
+    alsoWidths !== undefined ||
+    signal.knob !== undefined ||
+    signal.readings !== undefined;
+  if (!moves || !hasFreeDuty(setting) || !togglesTwice(resolveSetting(part, setting).mode)) return [];
+  const note = `${timerOf(part, setting.timer).name} cannot change its PWM while its counter runs.`;
+  return [{ property: 'range', unit: 'fraction', verdict: 'fail', note }];
+}
+
 function plainLadder(part: Part, path: ClockPath, setting: Setting): SignalEvaluation['ladder'] {
   return ladderOf(part, path, setting).map((rung) => ({
     ...rung,
@@ -238,6 +256,7 @@ export function checksAlone(part: Part, path: ClockPath, signal: PlanSignal, set
     ...otherWidths(part, setting, requirement, result),
     ...feedingChecks(part, path, setting, requirement, result),
     ...rangeChecks(requirement, result),
+    ...movingChecks(part, signal, requirement, setting),
     ...loopChecks(part, setting),
     ...timingChecks(part, path, signal, setting),
     ...loadChecks(part, signal, motionOf(result)),

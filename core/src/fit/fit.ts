@@ -288,9 +288,7 @@ export function fitRequirement(
     part,
     path,
     requirement,
-    requirement.pin && unfed === undefined
-      ? routesOf(part, pin, taken, requirement.frequency.high !== undefined)
-      : [],
+    requirement.pin && unfed === undefined ? routesOf(part, requirement, pin, taken) : [],
     order,
   );
   const { meeting, near, front } = spread(groups, order, requirement);

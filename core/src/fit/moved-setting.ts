@@ -1,6 +1,7 @@
 import { modeOf, timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
-import { driveOf } from '../timer/drives/index.ts';
+import { togglesTwice } from '../timer/count.ts';
+import { driveOf, hasFreeDuty } from '../timer/drives/index.ts';
 import { hasTimer, SettingError, topRange, type Setting } from '../timer/setting.ts';
 
 /** How a counter's highest count becomes its period: base counts more than it; where a program waits none. */
@@ -15,7 +16,8 @@ function baseOf(part: Part, setting: Setting): { base: number; min: number; max:
  * A setting moved to another frequency and duty while it runs: the prescaler stays, the top is the nearest (a period is
  * in proportion to top + base), the compare value keeps the duty.
  * @param factor the wanted frequency over that of the setting. @param share the wanted duty, 0 to 1.
- * @throws SettingError where the frequency moves and the timer has no period register, or it lies out of reach.
+ * @throws SettingError where the frequency moves and the timer has no period register, it lies out of reach, or the output
+ * cannot change while it runs.
  */
 export function movedSetting(part: Part, setting: Setting, factor: number, share: number): Setting {
   const { base, min, max, fixed } = baseOf(part, setting);
@@ -25,6 +27,10 @@ export function movedSetting(part: Part, setting: Setting, factor: number, share
     throw new SettingError('top', `The sequence moves the frequency, and this timer cannot follow: ${why}.`);
   }
   const drive = driveOf(setting);
+  if (hasFreeDuty(setting) && togglesTwice(modeOf(timerOf(part, setting.timer), setting.mode))) {
+    const { name } = timerOf(part, setting.timer);
+    throw new SettingError('compare', `${name} cannot change its PWM while its counter runs.`);
+  }
   if (drive.divides && drive.duty === 'counted' && 'divider' in setting) {
     return drive.adjust(part, { ...setting, top }, share, 'divider', setting.divider);
   }

@@ -18,7 +18,9 @@ const place = Joi.string().pattern(/^[A-Za-z_][A-Za-z0-9_]*(\.[A-Za-z_][A-Za-z0-
 const condition = Joi.string().pattern(/^!?[A-Za-z_][A-Za-z0-9_]*\.[A-Za-z_][A-Za-z0-9_]*$/, 'condition');
 
 const encoded = Joi.object({
-  of: Joi.string().valid('top', 'compare', 'divide', 'bits', 'reload', 'postscale', 'dead').required(),
+  of: Joi.string()
+    .valid('top', 'compare', 'match', 'divide', 'bits', 'reload', 'postscale', 'dead', 'begin')
+    .required(),
   scale: Joi.number().min(-65536).max(65536),
   bias: Joi.number()
     .integer()
@@ -182,7 +184,7 @@ const mode = Joi.object({
     high: Joi.string().valid('compare', 'compare+1').required(),
     grain: whole.min(1).max(256),
     bits: whole.min(1).max(32),
-    changes: Joi.string().valid('match'),
+    changes: Joi.string().valid('match', 'toggle'),
     full: Joi.string().valid('top'),
     spread: Joi.boolean(),
   }),
@@ -192,6 +194,7 @@ const mode = Joi.object({
   update: Joi.object({ top: update, compare: update }).required(),
   writes: writes.required(),
   start: writes,
+  lead: whole.min(1).max(256),
   same: Joi.array().items(writes),
 });
 
@@ -268,6 +271,7 @@ const timer = Joi.object({
   ),
   deadTime: deadBands,
   counter: place,
+  preset: Joi.boolean().when('counter', { not: Joi.exist(), then: Joi.forbidden() }),
   interrupts: Joi.object({ overflow: interrupt, capture: interrupt }).required(),
   sequence: Joi.array()
     .items(

@@ -9,7 +9,8 @@ export type { BitLoop, Cpu, Dialect, PriorityFields } from './cpu-types.ts';
 
 /** What a field write takes its value from when the setting, not the part, decides it. */
 export type Encoded = {
-  of: 'top' | 'compare' | 'divide' | 'bits' | 'reload' | 'postscale' | 'dead';
+  /** `match` is the compare value less the top: where a match lies before the overflow. */
+  of: 'top' | 'compare' | 'match' | 'divide' | 'bits' | 'reload' | 'postscale' | 'dead' | 'begin';
   /** The value is multiplied by this first: 16 for a divider that counts sixteenths. */
   scale?: number;
   /** Then added: -1 where the register holds one less than the count. */
@@ -170,8 +171,12 @@ export type Mode = {
     high: 'compare' | 'compare+1';
     grain?: number;
     bits?: number;
-    /** An output that changes only at the match itself misses one behind the counter; others follow a comparison. */
-    changes?: 'match';
+    /**
+     * An output that changes only at the match itself misses one behind the counter; others follow a comparison. One that is
+     * toggled by match and overflow needs both in each run: its compare value lies between 1 and top and stays as it is while
+     * the counter runs.
+     */
+    changes?: 'match' | 'toggle';
     /** A compare value equal to top gives the whole run, whatever `high` says. */
     full?: 'top';
     /** The counts for which the output is high do not follow each other: they are spread over the run as evenly as can be. */
@@ -187,6 +192,8 @@ export type Mode = {
   writes: Writes;
   /** Where the counter begins, for one that counts up from a value it is loaded with; all others begin at 0. */
   start?: Writes;
+  /** It begins so many counts before its first run, with the outputs at rest; absent where it begins with the run. */
+  lead?: number;
   /** Other values of some of these fields under which the counter and its outputs do the same. */
   same?: readonly Writes[];
 };
@@ -292,6 +299,8 @@ export type Timer = {
   deadTime?: readonly DeadBand[];
   /** The register of the running count, set to zero before the clock starts. */
   counter?: string;
+  /** Whether it can begin at any other count of a run instead, which shifts its outputs against those of other timers. */
+  preset?: boolean;
   interrupts: { overflow?: Interrupt; capture?: Interrupt };
   sequence: readonly SequenceStep[];
   /** Writes that give the timer its clock or power before anything else. */

@@ -34,6 +34,7 @@ const SETTING_FIELDS: Readonly<Record<string, Joi.Schema>> = {
     .max(2 ** 32),
   top: count,
   compare: count,
+  begin: count,
   zero: count,
   postscale: count,
   divider: count,

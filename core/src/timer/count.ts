@@ -6,6 +6,11 @@ export function countsOf(mode: Mode, top: number): number {
   return (mode.count === 'up' ? 1 : 2) * (top + mode.base);
 }
 
+/** The count at which a counter begins: the one that a setting says, or so many before the first run as its mode has. */
+export function beginOf(mode: Mode, { top, begin }: { top: number; begin?: number }): number {
+  return begin ?? (mode.lead === undefined ? 0 : countsOf(mode, top) - mode.lead);
+}
+
 /** Compare steps in a count: 1, or 4 where the duty register counts quarters. */
 export function grainOf(mode: Mode): number {
   return mode.pwm?.grain ?? 1;
@@ -17,9 +22,19 @@ export function grainOf(mode: Mode): number {
  */
 export function maxCompare(mode: Mode, top: number, width: number): number {
   const widest = 2 ** (mode.pwm?.bits ?? width) - 1;
-  const atTop = mode.pwm?.high === 'compare+1' || mode.pwm?.full === 'top';
+  const atTop = mode.pwm?.high === 'compare+1' || mode.pwm?.full === 'top' || togglesTwice(mode);
   const plain = atTop ? top : (top + mode.base) * grainOf(mode);
   return Math.min(widest, plain);
+}
+
+/** Whether match and overflow both toggle the PWM output, so that it needs each of them in each run. */
+export function togglesTwice(mode: Mode): boolean {
+  return mode.pwm?.changes === 'toggle';
+}
+
+/** The least compare value with which the output does what the mode says. */
+export function minCompare(mode: Mode): number {
+  return togglesTwice(mode) ? 1 : 0;
 }
 
 /**
@@ -54,7 +69,9 @@ export function reachedShares(
   inverted: boolean,
 ): { min: Exact; max: Exact } {
   const whole = countsOf(mode, top) * grainOf(mode);
-  const ends = [0, maxCompare(mode, top, width)].map((compare) => highCounts(mode, top, compare, inverted));
+  const ends = [minCompare(mode), maxCompare(mode, top, width)].map((compare) =>
+    highCounts(mode, top, compare, inverted),
+  );
   return { min: ratio(Math.min(...ends), whole), max: ratio(Math.max(...ends), whole) };
 }
 
@@ -91,5 +108,5 @@ export function compareFor(mode: Mode, top: number, width: number, share: number
   const wanted = inverted ? 1 - share : share;
   const extra = mode.pwm?.high === 'compare+1' ? 1 : 0;
   const compare = mode.count === 'up' ? countsFor(wanted, whole) - extra : countsFor(wanted, whole / 2);
-  return Math.min(maxCompare(mode, top, width), Math.max(0, compare));
+  return Math.min(maxCompare(mode, top, width), Math.max(minCompare(mode), compare));
 }

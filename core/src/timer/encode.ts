@@ -11,6 +11,14 @@ export function settingWrites(part: Part, setting: Setting): FieldWrite[] {
   return fieldWrites(drive.writes(part, setting), drive.numbers(part, setting));
 }
 
+/** What a setting decides, with the count at which its timer begins even where that is 0: others may want another. */
+export function claimedWrites(part: Part, setting: Setting): FieldWrite[] {
+  const writes = settingWrites(part, setting);
+  if (!hasTimer(setting) || ('begin' in setting && setting.begin)) return writes;
+  const { counter, preset } = timerOf(part, setting.timer);
+  return counter !== undefined && preset ? [...writes, { register: counter, field: null, value: 0 }] : writes;
+}
+
 /** Stores of field writes, one for each register, in the order of a list; registers outside of it come last. */
 export function registersOf(
   part: Part,

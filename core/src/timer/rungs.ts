@@ -25,6 +25,7 @@ export type Rung = {
     | 'divider'
     | 'toggle'
     | 'compare'
+    | 'begin'
     | 'pass';
   label: string;
   before: string;

@@ -24,6 +24,8 @@ export type OutputSetting = {
   prescaler: number;
   top: number;
   compare: number;
+  /** The count at which the counter begins, which shifts the output against those of other timers; absent means at 0. */
+  begin?: number;
   /** The pin that carries the opposite, and how many ticks of the timer's clock both stay low between. */
   complement?: { pin: string; deadTicks: number };
 };

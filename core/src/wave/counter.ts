@@ -1,9 +1,9 @@
 import type { Mode } from '../part/types.ts';
-import { countsOf, grainOf, highCounts } from '../timer/count.ts';
+import { beginOf, countsOf, grainOf, highCounts, togglesTwice } from '../timer/count.ts';
 import type { EdgeList } from './edges.ts';
 
-/** What a running counter and one PWM output of it are set to. */
-export type Running = { top: number; compare: number; inverted: boolean };
+/** What a running counter and one PWM output of it are set to, and the count at which the counter begins if not at 0. */
+export type Running = { top: number; compare: number; inverted: boolean; begin?: number };
 
 /**
  * A change while the counter runs, at a time in compare steps from its start: a new top or compare value, or the end,
@@ -19,7 +19,7 @@ type Event = { at: number; level: 0 | 1 };
  * follows a comparison all the time.
  */
 export function changesAtMatch(mode: Mode): boolean {
-  return mode.pwm?.changes === 'match';
+  return mode.pwm?.changes !== undefined;
 }
 
 /** One run of the counter as it goes: where it started, where it will end, and what still will happen in it. */
@@ -177,7 +177,24 @@ function withChanges(
 }
 
 /**
- * The edges of a PWM output from the start of its counter at 0 up to (without) `until`, in compare steps, through any
+ * The first run, from time 0 on, which begins at any of its counts. An output that changes at matches only is low until one
+ * comes; one that match and overflow toggle rests until the first overflow; others have the level of their place at once.
+ */
+function firstPass(mode: Mode, now: Running): Pass {
+  const pass = passFrom(mode, now, -beginOf(mode, now) * grainOf(mode));
+  if (togglesTwice(mode)) return { ...pass, events: [{ at: 0, level: lowLevel(now) }] };
+  const later = pass.events.filter((event) => event.at > 0);
+  if (changesAtMatch(mode)) return { ...pass, events: later };
+  const before = pass.events.filter((event) => event.at <= 0);
+  const place = before.reduce<Event | undefined>(
+    (last, event) => (last === undefined || event.at >= last.at ? event : last),
+    undefined,
+  );
+  return { ...pass, events: place ? [{ ...place, at: 0 }, ...later] : later };
+}
+
+/**
+ * The edges of a PWM output from the start of its counter up to (without) `until`, in compare steps, through any
  * changes on the way: buffered values are taken over at the top or the bottom as the mode says, immediate ones at once;
  * a top behind the counter lets it run around through its whole width, a compare value behind it is missed where the
  * output changes at matches only. The pin is low before the start; where it changes at matches only, its first run lacks
@@ -194,13 +211,14 @@ export function simulateOutput(
   const state: State = { now: { ...running }, next: {}, level: 0 };
   const edges: number[] = [];
   let waiting = 0;
-  let start = 0;
+  let start = -beginOf(mode, running) * grainOf(mode);
+  let first = true;
   let parked: Change | undefined;
   let carried: Event[] = [];
   while (start < until && !parked) {
     takeOver(state, ['top', 'compare']);
-    const pass = passFrom(mode, state.now, start);
-    if (start === 0 && changesAtMatch(mode)) pass.events = pass.events.filter((event) => event.at > 0);
+    const pass = first ? firstPass(mode, state.now) : passFrom(mode, state.now, start);
+    first = false;
     pass.events.push(...carried);
     ({ waiting, parked } = withChanges(mode, max, state, pass, changes, waiting));
     const end = parked ? parked.at : Math.min(pass.end, until);

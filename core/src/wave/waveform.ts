@@ -1,18 +1,26 @@
 import { divisionOf } from '../part/division.ts';
 import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
-import type { Outcome } from '../timer/outcome.ts';
-import { hasTimer, type Setting } from '../timer/setting.ts';
+import type { Cycle, Outcome } from '../timer/outcome.ts';
+import { hasTimer, type OutputSetting, type Setting } from '../timer/setting.ts';
 import { grainOf } from '../timer/count.ts';
 import { onWholeClocks, withDeadTime } from './clock.ts';
-import { simulateOutput } from './counter.ts';
+import { simulateOutput, type Running } from './counter.ts';
 import { periodicEdges } from './edges.ts';
 import { passTicks, sequenceEdges } from './sequence-waveform.ts';
 import type { Waveform, SteadyWaveform } from './stream.ts';
-import { driveOf, isOutput, resolveSetting, oppositeCycle } from '../timer/drives/index.ts';
+import { beginTicks, driveOf, isOutput, resolveSetting, oppositeCycle } from '../timer/drives/index.ts';
 
 /** Runs of the counter after which an output goes through its cycle. */
 const SETTLED_RUNS = 2;
+
+/** A cycle seen from a moment in it. */
+function seenFrom(cycle: Cycle, ticks: number): Cycle {
+  if (ticks === 0 || !('rise' in cycle.edges)) return cycle;
+  const { periodTicks } = cycle;
+  const moved = (edge: number): number => (((edge - ticks) % periodTicks) + periodTicks) % periodTicks;
+  return { periodTicks, edges: { rise: moved(cycle.edges.rise), fall: moved(cycle.edges.fall) } };
+}
 
 /**
  * What a setting does on its pin from the moment its timer starts: a PWM output's first runs as the counter makes them
@@ -31,8 +39,7 @@ export function waveformOf(part: Part, setting: Setting, outcome: Outcome): Stea
       : steady;
   }
   const { mode, timer, division } = resolveSetting(part, setting);
-  const { top, compare } = setting;
-  const running = { top, compare, inverted: setting.polarity === 'inverted' };
+  const running = runningOf(setting);
   const counts = (SETTLED_RUNS * cycle.periodTicks) / division.n;
   const seen = simulateOutput(mode, 2 ** timer.width - 1, running, [], counts);
   const ticks = { ...seen, edges: seen.edges.map((edge) => edge * division.n), to: seen.to * division.n };
@@ -40,11 +47,16 @@ export function waveformOf(part: Part, setting: Setting, outcome: Outcome): Stea
   const begin = dead > 0 ? withDeadTime(ticks, dead).main : ticks;
   const whole = division.n % division.scale === 0 ? 1 : division.scale;
   return {
-    cycle,
+    cycle: seenFrom(cycle, beginTicks(part, setting)),
     scale: whole,
     settled: SETTLED_RUNS * cycle.periodTicks,
     begin: onWholeClocks(begin, whole).edges,
   };
+}
+
+function runningOf(setting: OutputSetting): Running {
+  const { top, compare, begin, polarity } = setting;
+  return { top, compare, inverted: polarity === 'inverted', ...(begin === undefined ? {} : { begin }) };
 }
 
 /**
@@ -56,8 +68,7 @@ export function oppositeWaveform(part: Part, setting: Setting): SteadyWaveform |
   const cycle = oppositeCycle(part, setting);
   if (!cycle) return undefined;
   const { mode, timer, division } = resolveSetting(part, setting);
-  const { top, compare } = setting;
-  const running = { top, compare, inverted: setting.polarity === 'inverted' };
+  const running = runningOf(setting);
   const until = (SETTLED_RUNS * cycle.periodTicks) / division.n;
   const seen = simulateOutput(mode, 2 ** timer.width - 1, running, [], until);
   const ticks = { ...seen, edges: seen.edges.map((edge) => edge * division.n), to: seen.to * division.n };
@@ -67,7 +78,8 @@ export function oppositeWaveform(part: Part, setting: Setting): SteadyWaveform |
   const first = edges[0] === 0 ? edges.slice(1) : Float64Array.from([0, ...edges]);
   const whole = division.n % division.scale === 0 ? 1 : division.scale;
   const begin = onWholeClocks({ start: 0, edges: first, from: 0, to: ticks.to }, whole).edges;
-  return { cycle, scale: whole, settled: SETTLED_RUNS * cycle.periodTicks, begin };
+  const steady = seenFrom(cycle, beginTicks(part, setting));
+  return { cycle: steady, scale: whole, settled: SETTLED_RUNS * cycle.periodTicks, begin };
 }
 
 /** A toggled output keeps its idle level until its first match: low, or high from the start on where it is inverted. */

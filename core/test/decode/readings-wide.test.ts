@@ -6,6 +6,7 @@ import fc from 'fast-check';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { decodeText } from '../../src/decode/decode.ts';
 import { timerOf } from '../../src/part/find.ts';
+import { runGeneralTimer } from '../helpers/counter.ts';
 import { shipped } from '../helpers/parts.ts';
 import { agree, assigned, told, type Reading } from '../helpers/readings.ts';
 
@@ -90,6 +91,49 @@ describe('random images of registers are read as the manuals read them, or refus
       { numRuns: 1000, seed: SEED },
     );
     expect(agreed).toBeGreaterThan(60);
+  });
+
+  it('general timer 4 of an AM3358, by counting', () => {
+    const hz = clockHz('am3358', 'DMTIMER4');
+    let agreed = 0;
+    fc.assert(
+      fc.property(
+        fc.nat(0x7fff),
+        fc.integer({ min: 3, max: 60 }),
+        fc.nat(1000),
+        fc.nat(0xff),
+        (control, top, at, low) => {
+          // Of three, one is any image, one a PWM with any prescaler and level at rest, one a pin that overflows toggle.
+          const tclr = [control, (low & 0xbc) | 0x1843, (low & 0x3c) | 0x1403][at % 3] ?? 0;
+          const load = 2 ** 32 - 1 - top;
+          const match = load + (at % (top - 1));
+          const text = assigned({ DMTIMER4_TLDR: load, DMTIMER4_TMAR: match, DMTIMER4_TCLR: tclr });
+          const bits = (shift: number, mask: number): number => (tclr >> shift) & mask;
+          const rest = bits(7, 1) as 0 | 1;
+          const [trigger, compares] = [bits(10, 3), bits(6, 1)];
+          const drives = bits(12, 1) === 1 && bits(14, 1) === 0 && bits(0, 3) === 3;
+          const divide = bits(5, 1) === 1 ? 2 ** (bits(2, 7) + 1) : 1;
+          const levels = runGeneralTimer(
+            load,
+            trigger === 2 && compares ? match : -1,
+            load,
+            rest,
+            8 * (top + 1),
+          );
+          const steady = levels.slice(2 * (top + 1), 4 * (top + 1));
+          const own: Reading | undefined =
+            drives && (trigger === 1 || trigger === 2)
+              ? {
+                  hz: hz / divide / (trigger === 2 && compares ? top + 1 : 2 * (top + 1)),
+                  duty: steady.filter((level) => level === 1).length / steady.length,
+                }
+              : undefined;
+          if (agree(text, told('am3358', 'DMTIMER4 OUT', text), own, false)) agreed += 1;
+        },
+      ),
+      { numRuns: 1000, seed: SEED },
+    );
+    expect(agreed).toBeGreaterThan(400);
   });
 
   it('PWM channel 1 of a BCM2835 in mark-space mode', () => {

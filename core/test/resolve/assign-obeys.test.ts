@@ -5,6 +5,7 @@
 import fc from 'fast-check';
 import { stepBudget } from '../../src/assign/step-budget.ts';
 import { bestSetting } from '../../src/evaluate/choose.ts';
+import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { loadKinds } from '../../src/load/index.ts';
@@ -71,6 +72,41 @@ describe('phase', () => {
     expect(found?.failing).toEqual([]);
   });
 
+  it.each([
+    // Two pins whose timers have nothing in common: 1 kHz, a tenth high, at 77 degrees.
+    ['attiny85', ['PB1', 'PB4'], 16e6],
+    ['atmega328p', ['PB1', 'PD3'], 16e6],
+    ['stm32f401', ['PA6', 'PB6'], undefined],
+    ['samd21g18', [], undefined],
+    ['pic16f18875', [], undefined],
+    ['rp2040', [], undefined],
+    ['am3358', [], undefined],
+  ] as const)('that no match can make is made on %s by a counter that begins later', (id, pins, sourceHz) => {
+    const own = part(id);
+    const lamp = (name: string, more: Partial<PlanSignal>): PlanSignal =>
+      ({
+        id: name,
+        name,
+        kind: 'pwm',
+        target: { frequencyHz: 1000, duty: 0.1, frequencyTolerancePpm: 30_000 },
+        ...more,
+      }) as PlanSignal;
+    const at = (number: number): { pin?: string } =>
+      pins[number] === undefined ? {} : { pin: pins[number] };
+    const phase = { to: 'a', degrees: 77, toleranceDegrees: 2 };
+    const plan = planOf(own, [lamp('a', at(0)), lamp('b', { ...at(1), phase })]);
+    const clock = sourceHz === undefined ? plan.clock : { source: 'crystal', sourceHz };
+    const found = assigned({ ...plan, ...(clock ? { clock } : {}) }, own);
+    expect(found?.failing).toEqual([]);
+    const begins = found?.plan.signals.map(({ setting }) =>
+      setting && 'begin' in setting ? setting.begin : 0,
+    );
+    expect(begins?.filter((begin) => begin !== 0)).toHaveLength(1);
+    // Its code says so: the counter is loaded with that count before the timer starts.
+    const [source] = found ? planCode(found.plan, own).files : [];
+    expect(source?.text).toMatch(new RegExp(` = ${begins?.[1] ?? 0}u;`));
+  });
+
   it('tells what the phase is, within one turn', () => {
     const own = part('atmega328p');
     const setting = {
@@ -122,7 +158,8 @@ describe('what assignment cannot do', () => {
   });
 
   it('says that it ended, and which rules stand against it', () => {
-    const own = part('attiny85');
+    // Its counters all begin at 0.
+    const own = part('mk20dx256');
     const plan = planOf(own, [
       { id: 'a', name: 'A', kind: 'blink', target: { frequencyHz: 500, duty: 0.1 } },
       {
@@ -133,7 +170,7 @@ describe('what assignment cannot do', () => {
         phase: { to: 'a', degrees: 77 },
       },
     ]);
-    const found = assignPlan({ ...plan, clock: { source: 'crystal', sourceHz: 16e6 } }, own, stepBudget(60));
+    const found = assignPlan(plan, own, stepBudget(60));
     expect(found.feasible).toBe(false);
     expect(found.ended).toContain('the phase of B');
   });

@@ -137,7 +137,8 @@ describe('in its steady state', () => {
         fc.constantFrom(...cases),
         fc.nat(60),
         fc.nat(300),
-        ({ part, timer, own, channel, output }, top, compare) => {
+        fc.nat(60),
+        ({ part, timer, own, channel, output }, top, compare, from) => {
           const { min, max } = topRange(own);
           const highest =
             own.top.kind === 'power'
@@ -157,7 +158,11 @@ describe('in its steady state', () => {
             polarity: output.polarity,
             prescaler: division,
             top: highest,
-            compare: Math.min(compare, 2 ** (own.pwm?.bits ?? timer.width) - 1),
+            compare:
+              own.pwm?.changes === 'toggle'
+                ? 1 + (compare % highest)
+                : Math.min(compare, 2 ** (own.pwm?.bits ?? timer.width) - 1),
+            ...(timer.preset && own.count === 'up' && !own.start ? { begin: from % (highest + 1) } : {}),
           };
           const clockHz = clockOf(clockPath(part, part.defaultClock), timer.clock);
           const { cycle } = computeOutcome(part, setting, clockHz);
@@ -167,16 +172,20 @@ describe('in its steady state', () => {
             top: highest,
             compare: setting.compare,
             inverted: output.polarity === 'inverted',
+            ...(setting.begin === undefined ? {} : { begin: setting.begin }),
           };
           const until = 6 * period;
           const seen = simulateOutput(own, 2 ** timer.width - 1, running, [], until);
-          const steady = periodicEdges(cycle, 2 * cycle.periodTicks, 6 * cycle.periodTicks);
+          const ahead =
+            (setting.begin ?? (own.lead === undefined ? 0 : highest + 1 - own.lead)) * grainOf(own) * unit;
+          const [settled, end] = [2, 6].map((runs) => runs * cycle.periodTicks + ahead);
+          const steady = periodicEdges(cycle, settled ?? 0, end ?? 0);
           const after = [...seen.edges].filter((edge) => edge >= 2 * period);
           expect([part.id, own.id, running, after]).toEqual([
             part.id,
             own.id,
             running,
-            [...steady.edges].map((edge) => edge / unit),
+            [...steady.edges].map((edge) => (edge - ahead) / unit),
           ]);
           expect(grainOf(own)).toBeGreaterThan(0);
         },

@@ -1,4 +1,5 @@
 import { pinsOfSetting } from '../../timer/setting.ts';
+import type { Timer } from '../../part/types.ts';
 import { isToggled } from '../../timer/drives/index.ts';
 import type { Option, Place, Request } from '../request.ts';
 import { rootOf } from '../../part/find.ts';
@@ -9,14 +10,20 @@ export type Unplaced = { request: Request; option: Option };
 /** Steps that looking for places may take before it is given up. */
 const MAX_STEPS = 20_000;
 
+/** What stands for a channel: its compare registers, as one that several timers can feed is one channel all the same. */
+function keyOf(timer: Timer, channel: string): string {
+  const compare = timer.channels.find(({ id }) => id === channel)?.compare ?? {};
+  return Object.keys(compare).join() || `${rootOf(timer)} ${channel}`;
+}
+
 function channelKey({ option }: Unplaced, { channel }: Place): string | undefined {
-  return channel === undefined ? undefined : `${rootOf(option.timer)} ${channel}`;
+  return channel === undefined ? undefined : keyOf(option.timer, channel);
 }
 
 /** Channels whose match a mode uses as its top, or whose interrupt makes the tick, are not there for others. */
 function lostChannels({ option: { timer, mode } }: Unplaced): string[] {
   const top = mode.top.kind === 'channel' ? [mode.top.channel] : [];
-  return top.map((channel) => `${rootOf(timer)} ${channel}`);
+  return top.map((channel) => keyOf(timer, channel));
 }
 
 /** A mode's own top channel can still toggle its pin, as its compare value is the top. */

@@ -6,7 +6,7 @@ import { rateTop, tickRequirement } from '../../fit/candidate.ts';
 import { deadTicksFor } from '../../fit/complement.ts';
 import { topSeries } from '../../fit/hardware/tops.ts';
 import { compareFor } from '../../timer/count.ts';
-import { settingWrites } from '../../timer/encode.ts';
+import { claimedWrites } from '../../timer/encode.ts';
 import { driveById, runsOf } from '../../timer/drives/index.ts';
 import type { OutputDrive, OutputSetting, Setting } from '../../timer/setting.ts';
 import { narrowed, type Place, type UseDrive } from '../request.ts';
@@ -92,7 +92,7 @@ function isOutputDrive(drive: UseDrive): drive is OutputDrive {
 export function registersAgree(part: Part, settings: readonly Setting[]): boolean {
   const fields = new Map<string, number>();
   for (const setting of settings) {
-    for (const { register, field, value } of settingWrites(part, setting)) {
+    for (const { register, field, value } of claimedWrites(part, setting)) {
       const key = `${register}.${field ?? ''}`;
       if ((fields.get(key) ?? value) !== value) return false;
       fields.set(key, value);

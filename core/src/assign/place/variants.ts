@@ -1,11 +1,12 @@
 import { clockOf, type ClockPath } from '../../clock/path.ts';
 import { phaseBetween, riseOf } from '../../check/check-phase.ts';
+import { rootOf, timerOf } from '../../part/find.ts';
 import { divisionOf } from '../../part/division.ts';
 import type { Part } from '../../part/types.ts';
 import type { Phase } from '../../signal/sequence.ts';
 import { countsOf, grainOf } from '../../timer/count.ts';
 import { isOutput, isToggled } from '../../timer/drives/index.ts';
-import { isTopChannel, type OutputSetting, type Setting } from '../../timer/setting.ts';
+import { hasTimer, isTopChannel, type OutputSetting, type Setting } from '../../timer/setting.ts';
 import type { Place, Request } from '../request.ts';
 import { outputSetting } from './setting-at.ts';
 import type { Unplaced } from './places.ts';
@@ -39,11 +40,53 @@ function movedToggles(
   });
 }
 
+/** The timer that a setting counts with, whatever use of it; undefined where none counts. */
+function timerOfSetting(part: Part, setting: Setting): string | undefined {
+  return hasTimer(setting) ? rootOf(timerOf(part, setting.timer)) : undefined;
+}
+
+/** The counts at which a counter may begin, for an output that has to rise at some moments; 0 alone where it cannot choose. */
+function begins(
+  part: Part,
+  path: ClockPath,
+  { option: { mode, timer } }: Seated,
+  setting: OutputSetting,
+  risesS: readonly number[],
+): number[] {
+  const division = divisionOf(timer.prescaler, setting.prescaler);
+  const own = riseOf(part, path, setting);
+  if (!timer.preset || mode.count !== 'up' || mode.start || !division || !own) return [0];
+  const run = setting.top + mode.base;
+  const countS = division.n / division.scale / clockOf(path, timer.clock).valueOf();
+  return risesS.map((riseS) => ((Math.round((own.riseS - riseS) / countS) % run) + run) % run);
+}
+
 /**
  * The settings a signal can have at its place with the numbers of its timer, the usual one first: each polarity there, and
- * where it must rise at a moment (s from the start of its timer), a toggled output with its match moved there.
+ * where it must rise at a moment (s from the start of its timer), a toggled output with its match moved there, or a counter
+ * that begins at another count. `begin` is the count at which its timer has to begin, where others on it say so.
  */
-function variantsOf(part: Part, path: ClockPath, seated: Seated, risesS: readonly number[]): Setting[] {
+function variantsOf(
+  part: Part,
+  path: ClockPath,
+  seated: Seated,
+  risesS: readonly number[],
+  begin?: number,
+): Setting[] {
+  const plain = plainVariants(part, path, seated, risesS);
+  const outputs = plain.filter(
+    (one): one is OutputSetting => isOutput(one) && !isToggled(one.drive) && !seated.request.locked,
+  );
+  const at = (one: OutputSetting, count: number): Setting => (count === 0 ? one : { ...one, begin: count });
+  if (begin !== undefined && begin !== 0) return outputs.map((one) => at(one, begin));
+  if (begin === 0) return plain;
+  const later = outputs.flatMap((one) =>
+    begins(part, path, seated, one, risesS).map((count) => at(one, count)),
+  );
+  return [...plain, ...later.filter((one) => !plain.includes(one))];
+}
+
+function plainVariants(part: Part, path: ClockPath, seated: Seated, risesS: readonly number[]): Setting[] {
   const { request, place, setting } = seated;
   if (request.locked || !isOutput(setting)) return [setting];
   const others = place.outputs.filter(
@@ -117,6 +160,16 @@ export function obeying(part: Part, path: ClockPath, seats: readonly Seated[]): 
     if (!own) return undefined;
     chosen[at] = own;
   }
+  // A timer begins at one count for all its signals: with those that have no phase it begins where it always does.
+  const free = new Set(
+    seats.flatMap(({ setting }, at) => (order.includes(at) ? [] : [timerOfSetting(part, setting)])),
+  );
+  const beginIn = (setting: Setting, settled: ReadonlyMap<string, Setting>): number | undefined => {
+    const timer = timerOfSetting(part, setting);
+    const other = [...settled.values()].find((one) => timerOfSetting(part, one) === timer);
+    if (other) return 'begin' in other ? (other.begin ?? 0) : 0;
+    return free.has(timer) ? 0 : undefined;
+  };
   let tries = 0;
   const settled = new Map<string, Setting>();
   const settle = (depth: number): boolean => {
@@ -125,7 +178,7 @@ export function obeying(part: Part, path: ClockPath, seats: readonly Seated[]): 
     if (at === undefined || !seat) return true;
     const { request } = seat;
     const rises = wantedRises(part, path, request, settled);
-    for (const setting of variantsOf(part, path, seat, rises)) {
+    for (const setting of variantsOf(part, path, seat, rises, beginIn(seat.setting, settled))) {
       tries += 1;
       if (tries > MAX_TRIES) return false;
       if (!accepted(seat, setting)) continue;

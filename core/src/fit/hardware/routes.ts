@@ -1,4 +1,6 @@
 import type { Channel, Mode, Output, Part, Timer } from '../../part/types.ts';
+import type { Requirement } from '../../signal/requirement.ts';
+import { togglesTwice } from '../../timer/count.ts';
 import type { OutputDrive } from '../../timer/setting.ts';
 
 /** One method of bringing a signal to a pin: everything but the numbers. `outputs` are the polarities to choose from. */
@@ -14,19 +16,29 @@ export type Route = {
 const DRIVES: readonly OutputDrive[] = ['pwm', 'toggle'];
 
 /**
+ * Whether the PWM of a mode can be what is wanted: counts spread over the run are no pulses of one width, and an output that
+ * match and overflow toggle cannot move while its counter runs.
+ */
+export function modeSuits(mode: Mode, requirement: Requirement): boolean {
+  const steady = requirement.frequency.high !== undefined;
+  const moves = requirement.span !== undefined || requirement.alsoWidths !== undefined;
+  return !(steady && mode.pwm?.spread) && !(moves && togglesTwice(mode));
+}
+
+/**
  * Every way the part has, on one pin; or, where any pin will do, each channel once, on its first pin that is not taken
- * (on its first if all are). In the order of the part's data. `steady` leaves out modes without one pulse a period.
+ * (on its first if all are), in the modes that suit. In the order of the part's data.
  */
 export function routesOf(
   part: Part,
+  requirement: Requirement,
   pin?: string,
   taken: ReadonlySet<string> = new Set(),
-  steady = false,
 ): Route[] {
   const routes: Route[] = [];
   for (const timer of part.timers) {
     for (const mode of timer.modes) {
-      if (steady && mode.pwm?.spread) continue;
+      if (!modeSuits(mode, requirement)) continue;
       for (const drive of DRIVES) {
         const able = mode[drive]?.channels ?? [];
         for (const channel of timer.channels.filter((one) => able.includes(one.id))) {

@@ -28,7 +28,7 @@ export type { AdjustedField, Cause, Drive, Movable, Proposal } from './drive.ts'
 export { captureCounts, resolveCapture } from './capture.ts';
 export { clockNode, computeOutcome, outcomeUnder } from './outcome-under.ts';
 export { oppositeCycle } from './pwm.ts';
-export { pinsTakenBy, resolveSetting, type Resolved } from './output-setting.ts';
+export { beginTicks, pinsTakenBy, resolveSetting, type Resolved } from './output-setting.ts';
 
 /** Whether the timer drives the pin by itself. */
 export function isOutput(setting: Setting): setting is OutputSetting {

@@ -1,8 +1,10 @@
 import { channelOf, deadBandsOf, timerOf } from '../../part/find.ts';
 import type { Division } from '../../part/division.ts';
 import type { Channel, Mode, Output, Part, Timer, Writes } from '../../part/types.ts';
+import { beginOf, grainOf, maxCompare, minCompare, togglesTwice } from '../count.ts';
 import {
   checkTop,
+  checkWhole,
   isTopChannel,
   look,
   pinsOfSetting,
@@ -36,12 +38,30 @@ function checkCounts(setting: OutputSetting, timer: Timer, mode: Mode): void {
       `A compare value of ${timer.name} goes from 0 to ${greatest}; ${setting.compare} does not.`,
     );
   }
+  const [least, most] = [minCompare(mode), maxCompare(mode, setting.top, timer.width)];
+  if (togglesTwice(mode) && (setting.compare < least || setting.compare > most)) {
+    throw new SettingError(
+      'compare',
+      `In ${mode.name} a compare value of ${timer.name} goes from ${least} to its top, ${most}; ${setting.compare} does not.`,
+    );
+  }
   if (isTopChannel(mode, setting.channel) && setting.compare !== setting.top) {
     throw new SettingError(
       'compare',
       `In ${mode.name} ${setting.channel} is the top, so compare must be ${setting.top} too.`,
     );
   }
+}
+
+function checkBegin({ begin, top }: OutputSetting, timer: Timer, mode: Mode): void {
+  if (begin === undefined) return;
+  if (!timer.preset || mode.count !== 'up' || mode.start) {
+    throw new SettingError(
+      'begin',
+      `The counter of ${timer.name} cannot begin at a chosen count in ${mode.name}.`,
+    );
+  }
+  checkWhole('begin', begin, 0, top);
 }
 
 function outputOf(setting: OutputSetting, channel: Channel, mode: Mode): Output {
@@ -83,6 +103,12 @@ function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pic
   return { opposite: { pin, deadTicks, writes: { ...own.writes, ...band?.writes } } };
 }
 
+/** Ticks of its outcome by which an output's counter is ahead of the start of its run when it begins. @throws SettingError */
+export function beginTicks(part: Part, setting: OutputSetting): number {
+  const { mode, division } = resolveSetting(part, setting);
+  return beginOf(mode, setting) * grainOf(mode) * division.n;
+}
+
 /** The pins that only one setting can have: what a setting drives, and what its output drives besides. */
 export function pinsTakenBy(part: Part, setting: Setting): string[] {
   const own = pinsOfSetting(setting);
@@ -102,6 +128,7 @@ export function resolveSetting(part: Part, setting: OutputSetting): Resolved {
   const { timer, mode, division } = resolveCounter(part, setting);
   const channel = look('channel', () => channelOf(timer, setting.channel));
   checkCounts(setting, timer, mode);
+  checkBegin(setting, timer, mode);
   const output = outputOf(setting, channel, mode);
   return { setting, timer, mode, channel, output, division, ...oppositeOf(setting, timer, channel) };
 }

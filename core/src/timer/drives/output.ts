@@ -49,10 +49,12 @@ export function cycleOutcome(
 }
 
 function outputNumbers(part: Part, setting: OutputSetting): Numbers {
-  const { top, prescaler, compare, complement } = setting;
+  const { top, prescaler, compare, complement, begin } = setting;
   return {
     ...counterNumbers(timerOf(part, setting.timer), top, prescaler),
     compare,
+    match: compare - top,
+    ...(begin === undefined ? {} : { begin }),
     ...(complement ? { dead: complement.deadTicks } : {}),
   };
 }
@@ -73,6 +75,7 @@ function outputWrites(part: Part, setting: OutputSetting): Writes {
     ...opposite?.writes,
     ...channel.compare,
     ...(mode.top.kind === 'fixed' ? {} : mode.top.writes),
+    ...(setting.begin && timer.counter !== undefined ? { [timer.counter]: { of: 'begin' } } : {}),
   };
 }
 
@@ -102,8 +105,14 @@ export function channelPlace(part: Part, setting: { timer: string; channel: stri
 }
 
 /** "fast-icr ÷ 64, top 15 624". */
-export function counterText(setting: { mode: string; prescaler: number; top: number }): string {
-  return `${setting.mode} ÷ ${setting.prescaler}, top ${printNumber(setting.top)}`;
+export function counterText(setting: {
+  mode: string;
+  prescaler: number;
+  top: number;
+  begin?: number;
+}): string {
+  const from = setting.begin ? `, from ${printNumber(setting.begin)}` : '';
+  return `${setting.mode} ÷ ${setting.prescaler}, top ${printNumber(setting.top)}${from}`;
 }
 
 /** What the two drives by a timer's own output have in common. */

@@ -7,6 +7,7 @@ import {
   grainOf,
   highCounts,
   maxCompare,
+  minCompare,
   neverMatches,
   reachedShares,
   stepsOf,
@@ -84,10 +85,25 @@ function compareRung(part: Part, { mode, setting, channel, timer }: Resolved, hz
     before: inverted ? `low for ${doubled}` : `high for ${doubled}`,
     value: setting.compare,
     after: inverted ? `${extra}${of}, high ${high}` : `${extra}${of}`,
-    choices: { min: 0, max: maxCompare(mode, setting.top, timer.width) },
+    choices: { min: minCompare(mode), max: maxCompare(mode, setting.top, timer.width) },
     ...(register ? { register } : {}),
     hz,
   };
+}
+
+/** Where the counter begins, if not at 0. */
+function beginRungs(part: Part, { setting, timer, mode }: Resolved, hz: Rung['hz']): Rung[] {
+  if (!setting.begin || timer.counter === undefined) return [];
+  const register = written(part, { [timer.counter]: { of: 'begin' } }, OUTPUT.numbers(part, setting));
+  const rung: Rung = {
+    id: 'begin',
+    label: 'Counter begins',
+    before: 'at',
+    value: setting.begin,
+    after: `of ${countsOf(mode, setting.top)} counts`,
+    hz,
+  };
+  return [register ? { ...rung, register } : rung];
 }
 
 /** The timer's PWM output: top decides the frequency, compare the duty. */
@@ -98,29 +114,37 @@ export const pwm: Drive<OutputSetting> = {
   short: 'PWM',
   duty: 'match',
   start: 'simulated',
-  fields: { ...OUTPUT.fields, complement: 'optional' },
+  fields: { ...OUTPUT.fields, begin: 'optional', complement: 'optional' },
   runsPerPeriod: () => 1,
   outcome: (part, setting, clockHz): Outcome => {
     const resolved = resolveSetting(part, setting);
     const cycle = delayed(pwmCycle(resolved), deadTicks(resolved));
     return cycleOutcome(resolved, cycle, clockHz, stepsOf(resolved.mode, setting.top), reachOf(resolved));
   },
-  ladder: (part: Part, path: ClockPath, setting) => [
-    ...outputRungs(part, path, setting),
-    compareRung(part, resolveSetting(part, setting), outcomeUnder(part, path, setting).frequency),
-  ],
+  ladder: (part: Part, path: ClockPath, setting) => {
+    const resolved = resolveSetting(part, setting);
+    const { frequency } = outcomeUnder(part, path, setting);
+    return [
+      ...outputRungs(part, path, setting),
+      compareRung(part, resolved, frequency),
+      ...beginRungs(part, resolved, frequency),
+    ];
+  },
   adjust: (part, setting, share, field, value) => {
     const timer = timerOf(part, setting.timer);
     if (field !== 'top') return { ...setting, [field]: value };
     const mode = modeOf(timer, setting.mode);
-    if (isTopChannel(mode, setting.channel)) return { ...setting, top: value, compare: value };
+    const moved = { ...setting, top: value };
+    if (moved.begin !== undefined && moved.begin > value) delete moved.begin;
+    if (isTopChannel(mode, setting.channel)) return { ...moved, compare: value };
     const compare = compareFor(mode, value, timer.width, share, setting.polarity === 'inverted');
-    return { ...setting, top: value, compare };
+    return { ...moved, compare };
   },
   movable: (part, setting) => {
     const timer = timerOf(part, setting.timer);
     const max = maxCompare(modeOf(timer, setting.mode), setting.top, timer.width);
     const falling = setting.polarity === 'inverted';
-    return { ...movableTop(part, setting), duty: { field: 'compare', min: 0, max, falling } };
+    const min = minCompare(modeOf(timer, setting.mode));
+    return { ...movableTop(part, setting), duty: { field: 'compare', min, max, falling } };
   },
 };

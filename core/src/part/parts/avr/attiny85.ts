@@ -105,6 +105,7 @@ const timer1: Timer = {
     };
   }),
   counter: 'TCNT1',
+  preset: true,
   interrupts: { overflow: interrupt('TIMER1_OVF', 4, AT, 'TOIE1', 'TOV1') },
   sequence: [
     { register: 'OCR1C' },

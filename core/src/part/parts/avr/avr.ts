@@ -138,6 +138,7 @@ export function avrTimer(own: AvrTimer): Timer {
     modes: wide ? wideModes(n, letters) : narrowModes(n),
     channels: Object.entries(pins).map(([letter, pin]) => channel(n, letter, pin, vectors[letter] ?? 0, at)),
     counter: `TCNT${n}`,
+    preset: true,
     interrupts: {
       overflow: interrupt(`TIMER${n}_OVF`, vectors.overflow, at, `TOIE${n}`, `TOV${n}`),
       ...(caught ? { capture: caught } : {}),

@@ -50,6 +50,7 @@ export function picPeriodTimer(blocks: readonly PicPwm[], postscaler: string): T
       outputs: [{ pin, drive: 'pwm', polarity: 'normal', writes: pwmMode(control, id) }],
     })),
     counter: 'TMR2',
+    preset: true,
     interrupts: {
       overflow: {
         vector: 'TMR2',

@@ -54,6 +54,7 @@ function periodTimer(n: 2 | 4 | 6, clock: 'cycle' | 'osc' | 'lf', code: number):
       ? [...CCPS.map((block) => ccpOf(block, n)), ...BLOCKS.map((block) => channelOf(block, n))]
       : [],
     counter: `T${n}TMR`,
+    preset: true,
     interrupts: {
       overflow: {
         vector: `TMR${n}`,

@@ -74,6 +74,7 @@ function sliceOf(slice: number): Timer {
       outputs: outputsOf(slice, channel),
     })),
     counter: `CH${slice}_CTR`,
+    preset: true,
     interrupts: {
       overflow: irq('PWM_IRQ_WRAP', 4, `PWM_INTE.CH${slice}`, `PWM_INTR.CH${slice}`, 'write-one'),
     },

@@ -155,6 +155,7 @@ function pwmTimer({ n, irq }: (typeof MODULES)[number]): Timer {
     modes: [mode('up', 'counting up, top TBPRD', 0), mode('updown', 'up and down, top TBPRD', 2)],
     channels: [pwmChannel(n, 'A'), pwmChannel(n, 'B')],
     counter: `EPWM${n}_TBCNT`,
+    preset: true,
     interrupts: {
       overflow: {
         vector: `EPWM${n}`,
@@ -209,15 +210,55 @@ function captureOf(n: number, number: number, inputs: readonly CaptureInput[]): 
   };
 }
 
+/** The run of a general timer from its load value to its overflow. */
+function reloaded(n: number): Mode['top'] {
+  return {
+    kind: 'register',
+    writes: { [`DMTIMER${n}_TLDR`]: { of: 'top', scale: -1, bias: 2 ** 32 - 1 } },
+    min: 1,
+    max: 2 ** 32 - 2,
+  };
+}
+
+/**
+ * Overflow and match toggle the output, the overflow first: high from the overflow to the match, which lies one count before the end
+ * of the pulse. The counter begins two counts before its overflow, so that this is what comes first.
+ */
+function pwmMode(n: number): Mode {
+  const control = `DMTIMER${n}_TCLR`;
+  return {
+    id: 'pwm',
+    name: 'PWM by overflow and match',
+    count: 'up',
+    base: 1,
+    top: reloaded(n),
+    pwm: { channels: ['OUT'], high: 'compare', changes: 'toggle' },
+    tick: 'overflow',
+    update: { top: 'top', compare: 'immediate' },
+    writes: { [`${control}.AR`]: 1, [`${control}.CE`]: 1, [`${control}.ST`]: 1 },
+    start: { [`DMTIMER${n}_TCRR`]: 0xfffffffe },
+    lead: 2,
+  };
+}
+
 /** A general timer: it counts up to its overflow and starts again at its load value. */
 function generalTimer({ n, irq }: (typeof GENERAL)[number]): Timer {
   const control = `DMTIMER${n}_TCLR`;
-  const outputs = pinsOf(`TIMER${n}`).map(({ pin, writes }): Output => ({
-    pin,
-    drive: 'toggle',
-    polarity: 'normal',
-    writes: { ...writes, [`${control}.PT`]: 1, [`${control}.TRG`]: 1, [`${control}.GPO_CFG`]: 0 },
-  }));
+  const driven = { [`${control}.PT`]: 1, [`${control}.GPO_CFG`]: 0 };
+  const outputs = pinsOf(`TIMER${n}`).flatMap(({ pin, writes }): Output[] => [
+    {
+      pin,
+      drive: 'toggle',
+      polarity: 'normal',
+      writes: { ...writes, ...driven, [`${control}.TRG`]: 1, [`${control}.SCPWM`]: 0 },
+    },
+    ...([0, 1] as const).map((rest): Output => ({
+      pin,
+      drive: 'pwm',
+      polarity: rest === 0 ? 'normal' : 'inverted',
+      writes: { ...writes, ...driven, [`${control}.TRG`]: 2, [`${control}.SCPWM`]: rest },
+    })),
+  ]);
   const inputs = pinsOf(`TIMER${n}`).map(({ pin, writes }): CaptureInput => ({
     pin,
     writes: {
@@ -249,21 +290,27 @@ function generalTimer({ n, irq }: (typeof GENERAL)[number]): Timer {
         name: 'overflow, reloaded from TLDR',
         count: 'up',
         base: 1,
-        top: {
-          kind: 'register',
-          writes: { [`DMTIMER${n}_TLDR`]: { of: 'top', scale: -1, bias: 2 ** 32 - 1 } },
-          min: 1,
-          max: 2 ** 32 - 2,
-        },
+        top: reloaded(n),
         ...(outputs.length > 0 ? { toggle: { channels: ['OUT'] } } : {}),
         tick: 'overflow',
         update: { top: 'top', compare: 'immediate' },
-        writes: { [`${control}.AR`]: 1, [`${control}.ST`]: 1 },
+        writes: { [`${control}.AR`]: 1, [`${control}.CE`]: 0, [`${control}.ST`]: 1 },
         start: { [`DMTIMER${n}_TCRR`]: { of: 'top', scale: -1, bias: 0xffffffff } },
       },
+      ...(outputs.length > 0 ? [pwmMode(n)] : []),
     ],
     ...(inputs.length > 0 ? { captures: [captureOf(n, irq, inputs)] } : {}),
-    channels: outputs.length > 0 ? [{ id: 'OUT', name: `timer ${n} output`, compare: {}, outputs }] : [],
+    channels:
+      outputs.length > 0
+        ? [
+            {
+              id: 'OUT',
+              name: `timer ${n} output`,
+              compare: { [`DMTIMER${n}_TMAR`]: { of: 'match', bias: 2 ** 32 - 2 } },
+              outputs,
+            },
+          ]
+        : [],
     counter: `DMTIMER${n}_TCRR`,
     interrupts: {
       overflow: {
@@ -277,7 +324,12 @@ function generalTimer({ n, irq }: (typeof GENERAL)[number]): Timer {
     },
     power: { [`CM_PER_TIMER${n}_CLKCTRL.MODULEMODE`]: 2 },
     ready: [`!CM_PER_TIMER${n}_CLKCTRL.IDLEST`],
-    sequence: [{ register: `DMTIMER${n}_TLDR` }, { register: `DMTIMER${n}_TCRR` }, { register: control }],
+    sequence: [
+      { register: `DMTIMER${n}_TLDR` },
+      { register: `DMTIMER${n}_TMAR` },
+      { register: `DMTIMER${n}_TCRR` },
+      { register: control },
+    ],
   };
 }
 
@@ -323,6 +375,8 @@ function generalRegisters({ n, base, gate }: (typeof GENERAL)[number]): Register
       AR: field(1),
       PTV: field(2, 3),
       PRE: field(5),
+      CE: field(6),
+      SCPWM: field(7),
       TCM: field(8, 2),
       TRG: field(10, 2),
       PT: field(12),
@@ -331,6 +385,7 @@ function generalRegisters({ n, base, gate }: (typeof GENERAL)[number]): Register
     }),
     register(`DMTIMER${n}_TCRR`, base + 0x3c),
     register(`DMTIMER${n}_TLDR`, base + 0x40),
+    register(`DMTIMER${n}_TMAR`, base + 0x4c),
     register(`DMTIMER${n}_TCAR1`, base + 0x50),
   ];
 }
@@ -435,12 +490,12 @@ export const am3358: Part = {
   },
   verified: false,
   leftOut: [
-    'PWM outputs of the general timers',
+    'a width or frequency of the general timers’ PWM that changes while they run',
     'dead band, chopper, trip zones and high resolution of the ePWM units',
     'captures of the eCAP units, quadrature encoders',
     'programmable real-time units',
   ],
   unverified: ['*'],
   source:
-    'technical reference manual, chapters 6 (interrupts), 8 (clocks), 9 (pads), 15.2 (EHRPWM), 15.3 (eCAP), 20.1 (timers) and 25 (GPIO)',
+    'technical reference manual, chapters 6 (interrupts), 8 (clocks), 9 (pads), 15.2 (EHRPWM), 15.3 (eCAP), 20.1 (timers) and 25 (GPIO); match, load and first count of the general timers’ PWM as the kernel’s driver sets them',
 };

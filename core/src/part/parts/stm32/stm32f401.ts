@@ -89,6 +89,7 @@ function timerOf(own: Own): Timer {
     ...(id === ADVANCED ? { deadTime: deadTimesOf(id) } : {}),
     neutral: neutralOf(id, numbers),
     counter: `${id}_CNT`,
+    preset: true,
     interrupts: { overflow: irq(vector[0], vector[1], `${id}_DIER.UIE`, `${id}_SR.UIF`, 'write-zeros') },
     power: { [`RCC_APB${bus}ENR.${id}EN`]: 1 },
     sequence: [
@@ -100,8 +101,9 @@ function timerOf(own: Own): Timer {
       ...(channels > 2 ? [{ register: `${id}_CCMR2` }] : []),
       { register: `${id}_CCER` },
       ...(id === ADVANCED ? [{ register: `${id}_BDTR` }] : []),
-      { register: `${id}_CNT` },
+      // The update that loads the buffers puts the counter back to 0: its first count comes after it.
       { register: `${id}_EGR` },
+      { register: `${id}_CNT` },
       { register: `${id}_CR1` },
     ],
   };
