@@ -148,6 +148,7 @@ function outputEffects(
       prescaler,
       top,
       compare,
+      ...(begin === undefined ? {} : { begin }),
       ...(complement ? { complement } : {}),
     };
     for (const one of neutral) reading.notes.push(differs(one, `${channel.name} in this mode`));

@@ -82,5 +82,5 @@ it('is read back from code', () => {
   if (!found.ok) throw new Error(found.fault.sentence);
   expect(found.value.timers.flatMap(({ notes }) => notes)).toEqual([]);
   const [effect] = found.value.timers.flatMap(({ effects }) => effects);
-  expect(effect?.setting).toEqual({ ...pulse, polarity: 'normal', begin: 321 });
+  expect(effect?.setting).toEqual({ ...pulse, begin: 321 });
 });
