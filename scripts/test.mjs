@@ -54,6 +54,7 @@ installDebian({
   '/usr/bin/qemu-system-avr': 'qemu-system-misc',
   '/usr/bin/arm-none-eabi-gcc': 'gcc-arm-none-eabi',
   '/usr/bin/xtensa-lx106-elf-gcc': 'gcc-xtensa-lx106',
+  '/usr/bin/gpasm': 'gputils',
 });
 const timed = stopwatch();
 step('lint, types, build');

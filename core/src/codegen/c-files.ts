@@ -14,6 +14,7 @@ import { handlerLines, resetLines } from './handlers.ts';
 import { headerText } from './header.ts';
 import { enableLines } from './interrupt-lines.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
+import { reloadAssembly } from './reload-assembly.ts';
 import { stopLines } from './stop.ts';
 import { changes, hexText, orderLines, plainWrites, store, takenOver, waitFor } from './statement.ts';
 import { conflictSentence, mergeWrites } from '../timer/merge.ts';
@@ -215,7 +216,8 @@ function startWrites(part: Part, { setting, course }: CodeSignal): FieldWrite[] 
 }
 
 /**
- * A C file and its header that put the settings into the registers, with the derivation in the comment. Register and
+ * A C file and its header that put the settings into the registers, with the derivation in the comment, and an assembler file where
+ * code must take counted cycles. Register and
  * bit names are those of the part's own headers. What the code leaves out of the plan stands in its head.
  * @throws CodeError when two signals want different values in one register.
  */
@@ -233,8 +235,10 @@ export function cFiles(
   if (conflict) throw new CodeError(conflictSentence(conflict));
   const stem = identifier(name);
   const source = sourceText(part, path, name, signals, writes, options);
+  const assembly = reloadAssembly(part, name, signals);
   return [
     { name: `${stem}.c`, text: source },
     { name: `${stem}.h`, text: headerText(part, path, name, signals, source) },
+    ...(assembly === undefined ? [] : [{ name: `${stem}_reload.asm`, text: assembly }]),
   ];
 }

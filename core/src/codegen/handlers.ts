@@ -6,6 +6,7 @@ import { hasTimer, type TimerSetting } from '../timer/setting.ts';
 import { actionLines, actionStates, block, high, indented, low, type State } from './action-lines.ts';
 import { courseLines, courseTick } from './course-lines.ts';
 import { bitLines } from './bit-lines.ts';
+import { byteReloads, reloadName } from './reload-assembly.ts';
 import { clearFlag } from './interrupt-lines.ts';
 import { identifier, labelsOf, type CodeSignal } from './names.ts';
 import { byName, hexText } from './statement.ts';
@@ -20,13 +21,15 @@ function keepRunning(part: Part, setting: TimerSetting): string[] {
   const reload = 2 ** timer.width - (setting.top + 1);
   if (!top.bytes) return Object.keys(top.writes).map((name) => `${name} += ${reload}u;`);
   const { upper, lower } = top.bytes;
-  return [
+  const inC = [
     // The lower byte first: it moves on while the upper one is read, and the sum has to be of one moment.
     `uint8_t low = ${lower};`,
     `uint16_t count = (uint16_t)(((uint16_t)${upper} << 8 | low) + ${reload}u);`,
     `${upper} = (uint8_t)(count >> 8);`,
     `${lower} = (uint8_t)count;`,
   ];
+  if (!part.code.assembly) return inC;
+  return ['#ifdef RELOAD_IN_C', ...inC, '#else', `${reloadName(timer.id)}();`, '#endif'];
 }
 
 function loopLines(part: Part, label: string, { pin, highPasses, lowPasses }: Loop): string[] {
@@ -155,6 +158,16 @@ export function resetLines(part: Part, signals: readonly CodeSignal[]): string[]
   );
 }
 
+/** Declarations of what the assembler file does for the handlers. */
+function reloadDeclarations(part: Part, signals: readonly CodeSignal[]): string[] {
+  const reloads = part.code.assembly ? byteReloads(part, signals) : [];
+  if (reloads.length === 0) return [];
+  return [
+    '/* In the assembler file, in counted cycles; with RELOAD_IN_C the handlers do it in C, in cycles that the compiler decides. */',
+    ...reloads.map(({ timer }) => `void ${reloadName(timer)}(void);`),
+  ];
+}
+
 /** Declarations of the handlers, for the program's table of vectors; where one handler is all, of what it calls. */
 export function handlerDeclarations(part: Part, signals: readonly CodeSignal[]): string[] {
   const vectors = gather(part, signals);
@@ -163,6 +176,7 @@ export function handlerDeclarations(part: Part, signals: readonly CodeSignal[]):
   const handlers = [...vectors.values()].map((flags) => `${handlerHead(part, anyOf(flags))};`);
   const single = part.cpu.priorities.scheme === 'single';
   return [
+    ...reloadDeclarations(part, signals),
     single
       ? '/* Interrupt handlers; the one handler of all interrupts calls interrupts(). */'
       : '/* Interrupt handlers: the table of vectors must lead to them. */',

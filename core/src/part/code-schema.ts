@@ -33,6 +33,13 @@ export const codeSchema = Joi.object({
   readsBack: Joi.boolean(),
   routing: Joi.string().max(200),
   assembler: Joi.string().valid('avr'),
+  assembly: Joi.object({
+    family: Joi.string().valid('pic14', 'pic14e', 'pic18').required(),
+    device: Joi.string()
+      .pattern(/^[a-z0-9]+$/, 'device')
+      .max(40)
+      .required(),
+  }),
   tables: Joi.string().valid('pgmspace'),
   compiler: Joi.object({
     family: Joi.string().valid('avr', 'thumb').required(),

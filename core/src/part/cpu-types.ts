@@ -53,6 +53,9 @@ export type Cpu = {
   priorities: { scheme: 'levels' | 'fixed' | 'single'; levels: number; fields?: PriorityFields };
 };
 
+/** An assembler: the family of instructions, by the width of their words (14 bits, 14 enhanced, 16), and the device. */
+export type Assembly = { family: 'pic14' | 'pic14e' | 'pic18'; device: string };
+
 /** The C that a part's compiler wants: headers to include, an interrupt handler's head, a statement to switch them on. */
 export type Dialect = {
   /** Headers that the code includes. */
@@ -78,6 +81,8 @@ export type Dialect = {
    * register takes for a few cycles only. Without one the compiler decides.
    */
   assembler?: 'avr';
+  /** The assembler for files of its own, where some code must take counted cycles that no compiler keeps. */
+  assembly?: Assembly;
   /** How tables are kept out of RAM, where the compiler does not do so by itself. */
   tables?: 'pgmspace';
   /** The compiler whose listing tells how long handlers are: its family, the device or core, and whether program counters have 22 bits (AVR). */

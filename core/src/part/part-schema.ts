@@ -162,7 +162,12 @@ const top = Joi.object({
     otherwise: Joi.forbidden(),
   }),
   hold: cycles.when('kind', { is: 'reload', then: Joi.required(), otherwise: Joi.forbidden() }),
-  bytes: Joi.object({ upper: place.required(), lower: place.required() }).when('kind', {
+  bytes: Joi.object({
+    upper: place.required(),
+    lower: place.required(),
+    // The shortest sequence has nine instructions; files from before there was an assembler form meant that many.
+    cycles: whole.min(9).max(100).default(9),
+  }).when('kind', {
     not: 'reload',
     then: Joi.forbidden(),
   }),

@@ -5,7 +5,7 @@
 
 import type { Cpu, Dialect } from './cpu-types.ts';
 
-export type { BitLoop, Cpu, Dialect, PriorityFields } from './cpu-types.ts';
+export type { Assembly, BitLoop, Cpu, Dialect, PriorityFields } from './cpu-types.ts';
 
 /** What a field write takes its value from when the setting, not the part, decides it. */
 export type Encoded = {
@@ -124,8 +124,11 @@ export type Top =
       max: number;
       hold: number;
       clears: boolean;
-      /** Where the running count is read and written in two bytes: their registers. The upper one is written first. */
-      bytes?: { upper: string; lower: string };
+      /**
+       * Where the running count is read and written in two bytes: their registers, and the cycles from the read of the lower one
+       * through its write, for which it counts for nothing. The upper one is written first.
+       */
+      bytes?: { upper: string; lower: string; cycles: number };
     }
   | { kind: 'moved'; writes: Writes; min: number; max: number }
   /** `running` is where it goes while the timer runs, if not there: a buffer. */

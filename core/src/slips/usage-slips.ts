@@ -92,8 +92,12 @@ function reload(part: Part, setting: TimerSetting, timer: Timer): Slip[] {
   const plain = 2 ** timer.width - (setting.top + 1) - Math.round(mode.top.hold / setting.prescaler);
   const hold = holdTicks(mode, setting.prescaler, 1, reloadLatency(part.cpu));
   const each = printPpm(1e6 / (setting.prescaler * (setting.top + 1))).replace('+', '');
+  const entry =
+    mode.top.clears && setting.prescaler > 1
+      ? ` The write clears the prescaler, so that the way into the handler counts too, as ${reloadLatency(part.cpu)} clocks: what a compiler saves there comes on top, modulo ${printNumber(setting.prescaler)}.`
+      : '';
   const compiled = mode.top.bytes
-    ? ` Hand-written instructions take so long from reading the counter to writing it; each clock more or less that a compiler takes is ${each}.`
+    ? ` The assembler file of the code takes so long from reading the counter to writing it; compiled C may not, and each clock more or less is ${each}.${entry}`
     : '';
   return [
     hint(

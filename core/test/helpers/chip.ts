@@ -189,7 +189,7 @@ export function runOnChip(programs: readonly Program[]): Step[][] {
   const options = { cwd: directory, stdio: ['ignore', 'pipe', 'pipe'] as ['ignore', 'pipe', 'pipe'] };
   try {
     writeFileSync(join(directory, 'all.cpp'), text);
-    execFileSync('g++', ['-std=c++17', '-O0', '-w', 'all.cpp', '-o', 'all'], options);
+    execFileSync('g++', ['-std=c++17', '-O0', '-w', '-DRELOAD_IN_C', 'all.cpp', '-o', 'all'], options);
     const out = execFileSync(join(directory, 'all'), { timeout: 60_000, maxBuffer: 2 ** 29 }).toString();
     const parts = out.split('=\n').slice(0, -1);
     return parts.map((part) => part.split('\n').filter(Boolean).map(stepOf));

@@ -111,7 +111,7 @@ function binary(
 /**
  * Cycles between reading the lower byte of a running 16-bit counter and writing it back with the reload value added, during
  * which it counts for nothing: read and keep the lower byte, add, carry, read and add the upper byte, write it, fetch the
- * lower byte, write it. Counted from hand-written instructions; what a compiler makes of the C may differ by some.
+ * lower byte, write it. The assembler file of the generated code takes exactly so long; what a compiler makes of the C may differ.
  */
 export const READ_ADD_WRITE = 9;
 
@@ -146,7 +146,7 @@ export function picTimer0({ control, prescale, width, writes, reload }: PicTimer
           max: 2 ** width - 1,
           hold: width > 8 ? 2 + READ_ADD_WRITE : 2,
           clears: true,
-          ...(width > 8 ? { bytes: { upper: 'TMR0H', lower: 'TMR0L' } } : {}),
+          ...(width > 8 ? { bytes: { upper: 'TMR0H', lower: 'TMR0L', cycles: READ_ADD_WRITE } } : {}),
         },
         tick: 'overflow',
         update: { top: 'immediate', compare: 'immediate' },
@@ -215,7 +215,7 @@ export function picTimer1(n: number, enable: Writes, flag: string, captures: rea
         base: 1,
         top: {
           kind: 'reload',
-          bytes: { upper: `TMR${n}H`, lower: `TMR${n}L` },
+          bytes: { upper: `TMR${n}H`, lower: `TMR${n}L`, cycles: READ_ADD_WRITE },
           writes: {
             [`TMR${n}H`]: { of: 'reload', shift: 8 },
             [`TMR${n}L`]: { of: 'reload', keep: 8 },

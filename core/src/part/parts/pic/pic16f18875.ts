@@ -156,7 +156,7 @@ function timer1(n: 1 | 3 | 5): Timer {
         base: 1,
         top: {
           kind: 'reload',
-          bytes: { upper: `TMR${n}H`, lower: `TMR${n}L` },
+          bytes: { upper: `TMR${n}H`, lower: `TMR${n}L`, cycles: READ_ADD_WRITE },
           writes: { [`TMR${n}H`]: { of: 'reload', shift: 8 }, [`TMR${n}L`]: { of: 'reload', keep: 8 } },
           min: 31,
           max: 65535,
@@ -309,7 +309,7 @@ export const pic16f18875: Part = {
   pins,
   cpu: picCpu,
   limits: { pinMilliamps: 25, maxHz: 32000000 },
-  code: picCode,
+  code: { ...picCode, assembly: { family: 'pic14e', device: '16f18875' } },
   verified: false,
   leftOut: [
     'CCP1 to CCP5: capture and compare',

@@ -90,7 +90,7 @@ export const pic16f684: Part = {
   ],
   cpu: picCpu,
   limits: { pinMilliamps: 25, maxHz: 20000000 },
-  code: picCode,
+  code: { ...picCode, assembly: { family: 'pic14', device: '16f684' } },
   verified: true,
   leftOut: [
     'half and full bridge, dead band and shutdown of the enhanced PWM, its pins P1B to P1D',

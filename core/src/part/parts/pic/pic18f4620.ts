@@ -105,7 +105,7 @@ export const pic18f4620: Part = {
   ],
   cpu: picCpu,
   limits: { pinMilliamps: 25, maxHz: 40000000 },
-  code: picCode,
+  code: { ...picCode, assembly: { family: 'pic18', device: '18f4620' } },
   verified: true,
   leftOut: [
     'half and full bridge, dead band and shutdown of the enhanced PWM, its pins P1B to P1D',
