@@ -107,6 +107,20 @@ describe('phase', () => {
     expect(source?.text).toMatch(new RegExp(` = ${begins?.[1] ?? 0}u;`));
   });
 
+  it('brings both timers to the frequency that is wanted, not one without the other', () => {
+    const own = part('stm32f401');
+    const at = { kind: 'pwm', target: { frequencyHz: 1000, duty: 0.2 } } as const;
+    const plan = planOf(own, [
+      { id: 'a', name: 'A', pin: 'PA6', ...at },
+      { id: 'b', name: 'B', pin: 'PB6', ...at, phase: { to: 'a', degrees: 77, toleranceDegrees: 2 } },
+    ]);
+    // 84 MHz / 2 / 42000; 42000 x (1 - 77 / 360) = 33016.7.
+    expect(assigned(plan, own)?.plan.signals.map(({ setting }) => setting)).toMatchObject([
+      { prescaler: 2, top: 41_999 },
+      { prescaler: 2, top: 41_999, begin: 33_017 },
+    ]);
+  });
+
   it('tells what the phase is, within one turn', () => {
     const own = part('atmega328p');
     const setting = {

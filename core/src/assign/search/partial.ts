@@ -116,15 +116,22 @@ function refinedGroup(
   );
 }
 
-/** All signals' settings, or undefined if places or registers conflict. */
+/**
+ * All signals' settings, or undefined if places or registers conflict. Timers are brought nearer to what is wanted all at once, as
+ * signals in phase need the same frequency on each; else those that can be one by one.
+ */
 export function settingsOf(problem: Problem, partial: PartialAssignment): Setting[] | undefined {
   const { places } = placesFor(unplacedOf(problem, partial));
   if (!places) return undefined;
   const shared = new Map([...partial.groups].map(([root, group]) => [root, group.shared]));
   let settings = settingsAt(problem, partial, places, (root) => shared.get(root));
   if (!settings) return undefined;
-  for (const [root, group] of partial.groups) {
-    const finer = refinedGroup(problem, partial, group);
+  const finest = new Map(
+    [...partial.groups].map(([root, group]) => [root, refinedGroup(problem, partial, group)]),
+  );
+  const together = settingsAt(problem, partial, places, (root) => finest.get(root));
+  if (together) return together;
+  for (const [root, finer] of finest) {
     const next = settingsAt(problem, partial, places, (other) =>
       other === root ? finer : shared.get(other),
     );

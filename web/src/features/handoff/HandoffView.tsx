@@ -98,6 +98,8 @@ function CodePane({ code }: { code: Result<PlanCode> }) {
     <>
       <div className={styles.files}>
         <Tabs
+          variant="scrollable"
+          scrollButtons="auto"
           value={file.name}
           aria-label="Files"
           selectionFollowsFocus
@@ -120,10 +122,10 @@ function CodePane({ code }: { code: Result<PlanCode> }) {
         <span className="soft" aria-live="polite">
           {copied}
         </span>
-        <Button color="inherit" onClick={copy}>
+        <Button color="inherit" className={styles.action} onClick={copy}>
           Copy
         </Button>
-        <Button color="inherit" onClick={() => saveText(file.name, file.text)}>
+        <Button color="inherit" className={styles.action} onClick={() => saveText(file.name, file.text)}>
           Save
         </Button>
       </div>

@@ -396,6 +396,7 @@ export const esp32: Part = {
     'motor control PWM with dead time, its captures',
     'remote control (RMT) and pulse counters',
     'fades made by the LED PWM itself',
+    'points other than 0 at which PWM outputs rise (HPOINT), for phases between them',
     'sigma-delta outputs',
   ],
   unverified: ['*'],

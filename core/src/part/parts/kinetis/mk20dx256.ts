@@ -385,6 +385,7 @@ export const mk20dx256: Part = {
   verified: false,
   leftOut: [
     'combined and complementary channels with dead time, quadrature decoding, fault inputs of the FTMs',
+    'first counts of the FTMs other than 0 (CNTIN), for phases between them',
     'carrier modulator, low-power timer, programmable delay block',
   ],
   unverified: [
