@@ -116,12 +116,16 @@ export function csvReader(thresholds: Readonly<Record<string, Threshold>> = {}):
   };
 
   const push = (bytes: Uint8Array): void => {
-    text += latin1(bytes);
+    const piece = latin1(bytes);
+    text += piece;
+    const known = layout !== undefined;
     if (!layout) {
       if (text.length < HEAD) return;
       layout = begin();
     }
-    const cut = text.lastIndexOf('\n');
+    // What was kept has no line end: only the new piece can have one.
+    const within = known ? piece.lastIndexOf('\n') : text.lastIndexOf('\n');
+    const cut = known && within >= 0 ? text.length - piece.length + within : within;
     if (cut < 0) {
       if (text.length > LONGEST_LINE) throw new CaptureError(`Line ${line + 1}: it is too long to be a row.`);
       return;

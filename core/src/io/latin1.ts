@@ -13,8 +13,14 @@ export function latin1(bytes: Uint8Array): string {
 
 /** Characters as bytes of the same numbers; those beyond 255 become question marks. */
 export function latin1Bytes(text: string): Uint8Array {
-  return Uint8Array.from(text, (character) => {
-    const code = character.charCodeAt(0);
-    return code < 256 ? code : 63;
-  });
+  const bytes = new Uint8Array(text.length);
+  let length = 0;
+  for (let at = 0; at < text.length; at += 1) {
+    const code = text.codePointAt(at) ?? 0;
+    bytes[length] = code < 256 ? code : 63;
+    length += 1;
+    // A character of two units is one.
+    if (code > 0xffff) at += 1;
+  }
+  return bytes.subarray(0, length);
 }

@@ -17,13 +17,10 @@ function settingOf(timer: string, prescaler: number, top: number): InterruptSett
 }
 
 function filesOf(part: Part, ...settings: InterruptSetting[]): { name: string; text: string }[] {
-  const signals = settings.map(
-    (setting, at): PlanSignal =>
-      ({
-        ...{ id: `gate${at}`, name: `Gate ${at}`, kind: 'tick', target: { frequencyHz: 250 } },
-        setting,
-      }) as PlanSignal,
-  );
+  const signals = settings.map((setting, at): PlanSignal => ({
+    ...{ id: `gate${at}`, name: `Gate ${at}`, kind: 'tick', target: { frequencyHz: 250 } },
+    setting,
+  }));
   const plan: Plan = {
     ...{ format: 'herzschlag-plan', version: 2, name: 'Sluice', part: part.id, clock: part.defaultClock },
     signals,

@@ -149,7 +149,7 @@ describe('whatever passes', () => {
         const part = PARTS[at] ?? partOf('rp2040');
         const plan = planOf(part.id, one);
         const [row] = evaluatePlan(plan, part).signals;
-        for (const { verdict } of row?.outcome?.checks ?? []) expect(verdict).not.toBe('unknown');
+        expect((row?.outcome?.checks ?? []).map(({ verdict }) => verdict)).not.toContain('unknown');
         if (row?.verdict !== 'pass' || !row.outcome) return;
         passed += 1;
         const [lane] = planWaveforms(plan, part);

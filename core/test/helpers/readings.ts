@@ -39,11 +39,11 @@ export function agree(
     return false;
   }
   if (!own) throw new Error(`${text} was read as ${JSON.stringify(first)}`);
-  expect([text, made.length]).toEqual([text, 1]);
-  expect(Math.abs(first.hz / own.hz - 1)).toBeLessThan(1e-12);
-  if (own.duty === undefined) return false;
-  expect([text, first.duty?.toFixed(12)]).toEqual([text, own.duty.toFixed(12)]);
-  return true;
+  const same = made.length === 1 && Math.abs(first.hz / own.hz - 1) < 1e-12;
+  const alike = own.duty === undefined || first.duty?.toFixed(12) === own.duty.toFixed(12);
+  // Called for thousands of images: only what differs is worth a comparison with a report.
+  if (!same || !alike) expect([text, made]).toEqual([text, [own]]);
+  return own.duty !== undefined;
 }
 
 /** Assignments as text, one to a register. */

@@ -225,14 +225,14 @@ describe('files that were tampered with', () => {
           bytes = bytes.slice(0, 5000);
           try {
             const { wires, from, to } = readWhole(reader(), Uint8Array.from(bytes), piece);
-            expect(from <= to).toBe(true);
-            for (const { times } of wires) {
-              for (let at = 1; at < times.length; at += 1)
-                expect((times[at] ?? 0) >= (times[at - 1] ?? 0)).toBe(true);
-            }
+            const ordered = wires.every(({ times }) =>
+              times.every((time, at) => at === 0 || time >= (times[at - 1] ?? 0)),
+            );
+            // A call of expect would take longer than reading the file.
+            return from <= to && ordered;
           } catch (error) {
             if (!(error instanceof Error) || error.constructor.name !== 'CaptureError') throw error;
-            expect(error.message).toMatch(/^[A-Z“].*\.$/s);
+            return /^[A-Z“].*\.$/s.test(error.message);
           }
         },
       ),
