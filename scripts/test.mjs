@@ -52,6 +52,7 @@ installDebian({
   '/usr/bin/gcc': 'gcc',
   '/usr/bin/g++': 'g++',
   '/usr/bin/qemu-system-avr': 'qemu-system-misc',
+  '/usr/bin/qemu-system-arm': 'qemu-system-arm',
   '/usr/bin/arm-none-eabi-gcc': 'gcc-arm-none-eabi',
   '/usr/bin/xtensa-lx106-elf-gcc': 'gcc-xtensa-lx106',
   '/usr/bin/gpasm': 'gputils',
