@@ -10,12 +10,19 @@ import { json } from './table.ts';
 export async function codeCommand(
   file: string,
   out: string,
-  options: { allowInterrupts?: boolean } = {},
+  { allowInterrupts = false, deviceHeader }: { allowInterrupts?: boolean; deviceHeader?: boolean } = {},
 ): Promise<string> {
   const { plan, part } = await loadPlan(file);
+  if (deviceHeader && !part.code.device) {
+    throw new UsageError(
+      part.code.registers === 'names'
+        ? `${part.name}: its code always uses the names of its headers.`
+        : `${part.name}: its data names no header of the device; its code defines registers by address.`,
+    );
+  }
   let code;
   try {
-    code = planCode(plan, part, options);
+    code = planCode(plan, part, { allowInterrupts, registers: deviceHeader ? 'device' : 'own' });
   } catch (error) {
     if (error instanceof CodeError) throw new UsageError(`${file}: ${error.message}`);
     throw error;

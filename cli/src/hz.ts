@@ -174,8 +174,10 @@ export async function run(args: readonly string[]): Promise<number> {
     .argument('<plan>', 'plan file; - is standard input')
     .requiredOption('--out <dir>', 'directory to write to; created if missing')
     .option('--allow-interrupts', 'let the processor take interrupts at the end of the start routine')
-    .action(async (plan: string, options: { out: string; allowInterrupts?: boolean }) =>
-      console.log(await (await commands()).codeCommand(plan, options.out, options)),
+    .option('--device-header', 'call registers as the header of the device does, instead of by address')
+    .action(
+      async (plan: string, options: { out: string; allowInterrupts?: boolean; deviceHeader?: boolean }) =>
+        console.log(await (await commands()).codeCommand(plan, options.out, options)),
     );
   program
     .command('decode')

@@ -153,6 +153,24 @@ it('writes the C files and names them', async () => {
   expect(readdirSync(out).sort()).toEqual(['greenhouse_bench.c', 'greenhouse_bench.h']);
 });
 
+it('calls registers as the header of the device does, where its data names one', async () => {
+  const out = join(directory, 'named');
+  const file = planFile('named.plan.json', (plan) => {
+    Object.assign(plan, {
+      part: 'stm32f401',
+      clock: { source: 'crystal', sourceHz: 8e6 },
+      pinNames: undefined,
+    });
+    plan.signals = [{ id: 'lamp', name: 'Lamp', kind: 'blink', target: { frequencyHz: 2 } }];
+  });
+  expect((await hz('code', file, '--out', out, '--device-header')).code).toBe(0);
+  const [source = ''] = readdirSync(out).filter((name) => name.endsWith('.c'));
+  expect(readFileSync(join(out, source), 'utf8')).toMatch(/TIM\d+->CR1 = /);
+  const avr = await hz('code', DEMO, '--out', out, '--device-header');
+  expect(avr.code).toBe(2);
+  expect(avr.err).toMatch(/^hz: ATmega328P: its code always uses the names of its headers\.$/m);
+});
+
 it.each<[string, string[], RegExp]>([
   ['no file', ['fit', 'nowhere.json'], /^hz: nowhere\.json: there is no such file\.$/],
   ['a directory', ['check', 'core'], /^hz: core: it is a directory\.$/],

@@ -150,6 +150,7 @@ export { explainFigures, type FigureExplanation, type FigureId } from './evaluat
 export { bestSetting, renewedSetting, signalFit } from './evaluate/choose.ts';
 export { type EditedSignal, editSignal, type SignalEdit } from './evaluate/edit-signal.ts';
 export { planCode, type PlanCode } from './evaluate/code.ts';
+export type { RegisterStyle } from './part/register-names.ts';
 export {
   type EvaluatedSignal,
   evaluatePlan,

@@ -46,6 +46,11 @@ describe('the plan as a whole', () => {
     await browser.shows('[data-timer=TIM5]', 'Lens shutter');
     await browser.shows(PULSE, '20 of 20 pass');
     expect(await browser.driver.findElements({ css: '[data-conflict]' })).toEqual([]);
+    await (await browser.find('nav a[href*=handoff]')).click();
+    await browser.shows('[data-testid=code]', 'TIM5_CR1 = ');
+    await (await browser.find('select[aria-label="Names of registers"]')).sendKeys('device header');
+    await browser.shows('[data-testid=code]', 'TIM5->CR1 = ');
+    await browser.shows('[data-testid=code]', 'GPIOA->MODER = ');
   });
 
   it('lists what fails by name, each entry leading to its own signal', async () => {

@@ -1,6 +1,7 @@
 import type { Part } from '../part/types.ts';
 import type { Action } from '../timer/drives/index.ts';
 import { softwarePin } from '../timer/tick.ts';
+import { registerName } from '../part/register-names.ts';
 import { unsignedFor } from './setters.ts';
 import { changes, plainWrites, variableStores } from './statement.ts';
 
@@ -44,9 +45,13 @@ function counterOf(label: string, divider: number): State[] {
  * The difference of two captured counts, around the end of the counter's run where it lies between them. The first edge has
  * none before it.
  */
-function measured(label: string, { registers, width, counts }: Extract<Action, { do: 'measure' }>): string[] {
+function measured(
+  part: Part,
+  label: string,
+  { registers, width, counts }: Extract<Action, { do: 'measure' }>,
+): string[] {
   const type = countType(width);
-  const [lower = '', upper] = registers;
+  const [lower = '', upper] = registers.map((name) => registerName(part, name));
   const now = upper === undefined ? lower : `${lower} | ((uint16_t)${upper} << 8)`;
   const whole = counts === 2 ** (width > 16 ? 32 : 16);
   return [
@@ -114,6 +119,6 @@ export function actionLines(part: Part, label: string, action: Action): string[]
     case 'call':
       return every(label, action.every, [`${label}_tick();`]);
     case 'measure':
-      return measured(label, action);
+      return measured(part, label, action);
   }
 }

@@ -14,6 +14,7 @@ import { handlerLines, resetLines } from './handlers.ts';
 import { headerText } from './header.ts';
 import { enableLines } from './interrupt-lines.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
+import { registerName } from '../part/register-names.ts';
 import { reloadAssembly } from './reload-assembly.ts';
 import { stopLines } from './stop.ts';
 import { changes, hexText, orderLines, plainWrites, store, takenOver, waitFor } from './statement.ts';
@@ -39,9 +40,10 @@ function movedStarts(part: Part, timer: Timer, signals: readonly CodeSignal[]): 
     if (!hasTimer(setting) || setting.timer !== timer.id) return [];
     const { top } = modeOf(timer, setting.mode);
     if (top.kind !== 'moved') return [];
+    const now = timer.counter === undefined ? '0u' : registerName(part, timer.counter);
     return Object.keys(top.writes).map((register) => [
       register,
-      `${register} = ${timer.counter ?? '0u'} + ${setting.top + 1}u;`,
+      `${registerName(part, register)} = ${now} + ${setting.top + 1}u;`,
     ]);
   });
   return new Map(starts);
@@ -70,7 +72,10 @@ function timerLines(
   const lines = timer.sequence.flatMap(({ register, without, until }) => {
     const own = writes.filter((write) => write.register === register);
     if (register === timer.counter)
-      return [`${register} = ${firstCount(part, timer, signals)};`, ...takenOver(part, register)];
+      return [
+        `${registerName(part, register)} = ${firstCount(part, timer, signals)};`,
+        ...takenOver(part, register),
+      ];
     const start = moved.get(register);
     if (start !== undefined) return [start];
     if (own.length === 0) return [];
@@ -85,7 +90,7 @@ function timerLines(
 /** Stores that enable clocks, read back where the part needs it before what they feed may be used. */
 function withReadBack(part: Part, writes: readonly FieldWrite[]): string[] {
   const read = part.code.readsBack ? [...new Set(writes.map(({ register }) => register))] : [];
-  return [...changes(part, writes), ...read.map((register) => `(void)${register};`)];
+  return [...changes(part, writes), ...read.map((register) => `(void)${registerName(part, register)};`)];
 }
 
 /** The writes that lead signals to and from their pins: those of outputs come once the timer is set, others before. */

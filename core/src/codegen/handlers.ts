@@ -6,6 +6,7 @@ import { hasTimer, type TimerSetting } from '../timer/setting.ts';
 import { actionLines, actionStates, block, high, indented, low, type State } from './action-lines.ts';
 import { courseLines, courseTick } from './course-lines.ts';
 import { bitLines } from './bit-lines.ts';
+import { registerName } from '../part/register-names.ts';
 import { byteReloads, reloadName } from './reload-assembly.ts';
 import { clearFlag } from './interrupt-lines.ts';
 import { identifier, labelsOf, type CodeSignal } from './names.ts';
@@ -16,7 +17,8 @@ import { waitLines } from './wait.ts';
 function keepRunning(part: Part, setting: TimerSetting): string[] {
   const timer = timerOf(part, setting.timer);
   const { top } = modeOf(timer, setting.mode);
-  if (top.kind === 'moved') return Object.keys(top.writes).map((name) => `${name} += ${setting.top + 1}u;`);
+  if (top.kind === 'moved')
+    return Object.keys(top.writes).map((name) => `${registerName(part, name)} += ${setting.top + 1}u;`);
   if (top.kind !== 'reload') return [];
   const reload = 2 ** timer.width - (setting.top + 1);
   if (!top.bytes) return Object.keys(top.writes).map((name) => `${name} += ${reload}u;`);
@@ -107,7 +109,7 @@ function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<str
 function flagTest(part: Part, { flag, status = flag }: Interrupt): string {
   const [name = '', field = null] = status.split('.');
   const { mask } = placeOf(registerOf(part, name), field);
-  return `if (${name} & ${byName(part) && field !== null ? `(1 << ${field})` : hexText(mask)})`;
+  return `if (${registerName(part, name)} & ${byName(part) && field !== null ? `(1 << ${field})` : hexText(mask)})`;
 }
 
 /** The handlers of all interrupts the settings need, one for each vector, and the functions of delay loops. */

@@ -1,3 +1,4 @@
+import { registerName } from '../part/register-names.ts';
 import { registerOf } from '../part/find.ts';
 import type { Interrupt, Part } from '../part/types.ts';
 import { driveOf } from '../timer/drives/index.ts';
@@ -23,10 +24,11 @@ function clearStatement(
   const register = registerOf(part, name);
   const { mask } = placeOf(register, field);
   const bits = byName(part) && field !== null ? `(1 << ${field})` : hexText(mask);
-  if (how === 'read') return `(void)${name};`;
-  if (how === 'write-one') return `${name} = ${bits};`;
+  const place = registerName(part, name);
+  if (how === 'read') return `(void)${place};`;
+  if (how === 'write-one') return `${place} = ${bits};`;
   const others = register.width < 32 ? `(uint${register.width}_t)~${bits}` : `~${bits}`;
-  return how === 'write-zeros' ? `${name} = ${others};` : `${name} &= ${others};`;
+  return how === 'write-zeros' ? `${place} = ${others};` : `${place} &= ${others};`;
 }
 
 /**

@@ -8,6 +8,7 @@ import { topRange } from '../timer/setting.ts';
 import { knobFunction } from '../knob/arithmetic.ts';
 import type { KnobCode } from './bench-setters.ts';
 import { unsignedFor } from './setters.ts';
+import { registerName } from '../part/register-names.ts';
 import { changes, keptTogether, plainWrites, variableStores } from './statement.ts';
 
 /** Fewer counts than these in a run are too coarse a step of the frequency. */
@@ -107,7 +108,7 @@ function rateStores(
     ...(channel.commit ? changes(part, plainWrites([channel.commit])) : []),
     // A counter beyond a top that holds at once would run to its end first.
     ...(mode.update.top === 'immediate' && timer.counter !== undefined && mode.count === 'up'
-      ? [`if (${timer.counter} > top) ${timer.counter} = 0;`]
+      ? [`if (${registerName(part, timer.counter)} > top) ${registerName(part, timer.counter)} = 0;`]
       : []),
   ]);
 }

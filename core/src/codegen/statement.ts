@@ -1,5 +1,6 @@
 import { registerOf } from '../part/find.ts';
 import type { Encoded, Part, Writes } from '../part/types.ts';
+import { registerName } from '../part/register-names.ts';
 import { fieldWrites, placeOf, registerWrite, type FieldWrite } from '../timer/fields.ts';
 
 /** Whether a part's registers go by the names of its headers; else by address and mask. */
@@ -24,9 +25,9 @@ function fieldComment(fields: readonly { field: string | null; value: number }[]
 /** A store of a whole register: bits that no signal decides become zero. */
 function storeNamed(part: Part, register: string, writes: readonly FieldWrite[]): string {
   const { value, fields } = registerWrite(part, register, writes);
-  if (fields.some(({ field }) => field === null)) return `${register} = ${value};`;
+  if (fields.some(({ field }) => field === null)) return `${registerName(part, register)} = ${value};`;
   const set = fields.filter((one) => one.value !== 0).map((one) => bit(one.field ?? '', one.value));
-  return `${register} = ${set.length > 0 ? set.join(' | ') : '0'};`;
+  return `${registerName(part, register)} = ${set.length > 0 ? set.join(' | ') : '0'};`;
 }
 
 /** An expression as the type of a register: narrower ones than an int are cast. */
@@ -38,10 +39,11 @@ function narrowed(text: string, width: number): string {
 function storeMasked(part: Part, register: string, writes: readonly FieldWrite[]): string {
   const { value, mask, width, fields } = registerWrite(part, register, writes);
   const comment = fieldComment(fields);
-  if (registerOf(part, register).strobe) return `${register} = ${hexText(value)};${comment}`;
-  if (mask === 2 ** width - 1) return `${register} = ${hexText(value)};${comment}`;
-  const changed = `(${register} & ~${hexText(mask)}) | ${hexText(value)}`;
-  return `${register} = ${narrowed(changed, width)};${comment}`;
+  const name = registerName(part, register);
+  if (registerOf(part, register).strobe) return `${name} = ${hexText(value)};${comment}`;
+  if (mask === 2 ** width - 1) return `${name} = ${hexText(value)};${comment}`;
+  const changed = `(${name} & ~${hexText(mask)}) | ${hexText(value)}`;
+  return `${name} = ${narrowed(changed, width)};${comment}`;
 }
 
 /** The wait after a store to a register that the hardware takes over later. */
@@ -67,7 +69,10 @@ export function orderLines(part: Part, order: Writes): string[] {
   const registers = [...new Set(writes.map((write) => write.register))];
   return registers.flatMap((name) => {
     const own = writes.filter((write) => write.register === name);
-    return [`${name} = ${hexText(registerWrite(part, name, own).value)};`, ...takenOver(part, name)];
+    return [
+      `${registerName(part, name)} = ${hexText(registerWrite(part, name, own).value)};`,
+      ...takenOver(part, name),
+    ];
   });
 }
 
@@ -113,25 +118,26 @@ export function variableStores(part: Part, writes: Writes, name: 'compare' | 'to
   return Object.entries(writes).flatMap(([key, value]) => {
     const [register = '', field] = key.split('.');
     const source = typeof value === 'number' ? String(value) : expression(value, name);
+    const place = registerName(part, register);
     if (field === undefined) {
       const plain = source === name || typeof value === 'number';
       const { width } = registerOf(part, register);
-      return [`${register} = ${plain ? source : narrowed(source, width)};`, ...takenOver(part, register)];
+      return [`${place} = ${plain ? source : narrowed(source, width)};`, ...takenOver(part, register)];
     }
     const { shift, mask } = placeOf(registerOf(part, register), field);
     const { width } = registerOf(part, register);
     // Widened first: a small type would become a signed int before it is shifted.
     const wide = typeof value === 'number' ? source : `(uint${Math.max(16, width)}_t)${source}`;
-    const changed = `(${register} & ~${hexText(mask)}) | (${wide} << ${shift})`;
-    return [`${register} = ${narrowed(changed, width)};`, ...takenOver(part, register)];
+    const changed = `(${place} & ~${hexText(mask)}) | (${wide} << ${shift})`;
+    return [`${place} = ${narrowed(changed, width)};`, ...takenOver(part, register)];
   });
 }
 
-/** Definitions of the registers that a text uses, for parts without headers. */
+/** Definitions of the registers that a text uses and no header has. */
 export function definitions(part: Part, text: string): string[] {
   if (byName(part)) return [];
   return part.registers
-    .filter(({ name }) => new RegExp(`\\b${name}\\b`).test(text))
+    .filter(({ name }) => registerName(part, name) === name && new RegExp(`\\b${name}\\b`).test(text))
     .map(({ name, address, width }) => `#define ${name} (*(volatile uint${width}_t *)${hexText(address)})`);
 }
 
@@ -151,7 +157,7 @@ export function waitFor(part: Part, condition: string): string[] {
   const zero = condition.startsWith('!');
   const [register = '', field = ''] = condition.replace(/^!/, '').split('.');
   const { mask } = placeOf(registerOf(part, register), field);
-  const test = `${register} & ${byName(part) ? bit(field) : hexText(mask)}`;
+  const test = `${registerName(part, register)} & ${byName(part) ? bit(field) : hexText(mask)}`;
   const comment = byName(part) ? '' : ` /* ${field} */`;
   return [`while (${zero ? test : `!(${test})`}) { }${comment}`];
 }

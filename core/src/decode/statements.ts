@@ -1,4 +1,5 @@
 import type { Part, Register } from '../part/types.ts';
+import { registerOfDevice } from '../part/register-names.ts';
 import { singleSpaced } from '../quantity/words.ts';
 import { applied, CodeFault, valueOf } from './expression.ts';
 import { placeOf } from '../timer/fields.ts';
@@ -18,7 +19,7 @@ export type Registers = {
 const LONGEST = 200_000;
 
 /** What a statement writes to, in a text whose spaces are single. */
-const TARGET = /^[A-Za-z_][\w.]*(?: ?-> ?\w+)?/;
+const TARGET = /^[A-Za-z_][\w.]*(?: ?-> ?\w+)?(?:\[\d+\])?/;
 
 /** Signs that write, the longest first, and what they are applied as; "=" takes the value alone. */
 const ASSIGNMENTS = ['<<=', '>>=', '|=', '&=', '^=', '+=', '-=', '*=', '/=', '%='] as const;
@@ -71,7 +72,8 @@ function plainName(name: string): string {
 
 /** Registers by name, whatever the case of its letters. */
 function registerNamed(part: Part, name: string): Register | undefined {
-  const wanted = plainName(name).toLowerCase();
+  const own = registerOfDevice(part, name.replace(/\s/g, ''));
+  const wanted = (own ?? plainName(name)).toLowerCase();
   return part.registers.find((register) => register.name.toLowerCase() === wanted);
 }
 

@@ -1,6 +1,7 @@
 import { clockPath, type ClockPath } from '../clock/path.ts';
 import { thousandths, type ReadingsCode } from '../codegen/bench-setters.ts';
 import { cFiles, CodeError, type CodeFile, type CodeOptions } from '../codegen/c-files.ts';
+import { inStyle, type RegisterStyle } from '../part/register-names.ts';
 import { labelsOf } from '../codegen/names.ts';
 import type { Part } from '../part/types.ts';
 import { pinName } from '../plan/pin-names.ts';
@@ -99,14 +100,14 @@ function leftOutOf(
 
 /**
  * The C files of a plan, with the settings of its evaluation. `allowInterrupts` lets the processor take interrupts at the end of
- * the start; else that is left to the program. `failing` also takes a plan whose checks fail, to count the cycles of its handlers.
+ * the start; else that is left to the program. `registers` says whose names registers have. `failing` also takes a plan whose checks fail, to count the cycles of its handlers.
  * @throws CodeError where the plan has no signal, a signal has no setting or fails a check, signals are in conflict, or
  * settings cannot be one program: the message names the signal and the reason.
  */
 export function planCode(
   plan: Plan,
   part: Part,
-  options: Pick<CodeOptions, 'allowInterrupts'> & { failing?: boolean } = {},
+  options: Pick<CodeOptions, 'allowInterrupts'> & { failing?: boolean; registers?: RegisterStyle } = {},
 ): PlanCode {
   const path = clockPath(part, plan.clock);
   const settings = settingsOf(plan, part, path);
@@ -151,7 +152,11 @@ export function planCode(
   });
   const priorities = priorityWrites(part, path, holders);
   const written = (leftOut: readonly string[]): CodeFile[] =>
-    cFiles(part, path, plan.name, signals, { ...options, priorities, leftOut });
+    cFiles(inStyle(part, options.registers ?? 'own'), path, plan.name, signals, {
+      ...options,
+      priorities,
+      leftOut,
+    });
   const files = written(known);
   const kept = plan.signals.filter(({ id }) => settings.has(id));
   const missing = missingSetters(kept, labelsOf(signals), files);

@@ -26,6 +26,24 @@ const ALLOW =
 export const codeSchema = Joi.object({
   headers: Joi.array().items(Joi.string().pattern(HEADER, 'header').max(120)).max(20).required(),
   registers: Joi.string().valid('names', 'addresses').default('addresses'),
+  device: Joi.object({
+    header: Joi.string().pattern(HEADER, 'header').max(120).required(),
+    names: Joi.array()
+      .items(
+        Joi.object({
+          registers: Joi.string()
+            .pattern(/^[A-Za-z0-9_#@*]+$/, 'rule')
+            .max(60)
+            .required(),
+          as: Joi.string()
+            .pattern(/^[A-Za-z_@][A-Za-z0-9_#@*]*(?:(?:->|\.)[A-Za-z0-9_#@*]+|\[[0-9#]+\])*$/, 'place')
+            .max(80)
+            .required(),
+        }),
+      )
+      .max(40)
+      .required(),
+  }),
   handler: Joi.string().max(120).pattern(HANDLER, 'handler').default('void %_handler(void)'),
   call: Joi.string().max(120).pattern(CALL, 'handler').default('%_handler()'),
   setsClock: Joi.boolean().default(false),

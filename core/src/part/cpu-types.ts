@@ -60,8 +60,13 @@ export type Assembly = { family: 'pic14' | 'pic14e' | 'pic18'; device: string };
 export type Dialect = {
   /** Headers that the code includes. */
   headers: readonly string[];
-  /** Whether registers and bits go by the names of these headers, or are defined by address. */
-  registers: 'names' | 'addresses';
+  /** Whether registers and bits go by the names of these headers, are defined by address, or go by the rules of `device`. */
+  registers: 'names' | 'addresses' | 'device';
+  /**
+   * The header of the device, and what registers are called in it, for code that uses them: of the rules the first that fits.
+   * A # stands for digits, an @ for one letter, a * for the rest: "TIM#_*" as "TIM#->*". The symbols come in the same order.
+   */
+  device?: { header: string; names: readonly { registers: string; as: string }[] };
   /** The head of a handler, a percent sign standing for the vector: "ISR(%_vect)". */
   handler: string;
   /** How a handler is called where all interrupts come through one: "%_handler()". */

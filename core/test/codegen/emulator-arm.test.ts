@@ -10,11 +10,10 @@ if (MISSING_FOR_ARM.length > 0)
     `skipped: no ARM part is emulated, since ${MISSING_FOR_ARM.join(' and ')} is missing\n`,
   );
 
-const tick = (id: string, setting: Omit<InterruptSetting, 'drive' | 'divider'>): PlanSignal =>
-  ({
-    ...{ id, name: id, kind: 'tick', target: { frequencyHz: 1000 } },
-    setting: { drive: 'interrupt', divider: 1, ...setting },
-  }) as PlanSignal;
+const tick = (id: string, setting: Omit<InterruptSetting, 'drive' | 'divider'>): PlanSignal => ({
+  ...{ id, name: id, kind: 'tick', target: { frequencyHz: 1000 } },
+  setting: { drive: 'interrupt', divider: 1, ...setting },
+});
 
 function planOf(part: Part, ...signals: PlanSignal[]): Plan {
   const { id, defaultClock: clock } = part;

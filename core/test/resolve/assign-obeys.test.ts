@@ -1,7 +1,3 @@
-/**
- * Many random cases of what other tests reach as well: their coverage is not noted.
- * @jest-environment node
- */
 import fc from 'fast-check';
 import { stepBudget } from '../../src/assign/step-budget.ts';
 import { bestSetting } from '../../src/evaluate/choose.ts';

@@ -41,6 +41,8 @@ export type PartFacts = {
   knobs: ClockKnob[];
   /** How many priorities its interrupts have, and in which order those that wait are served. */
   interrupts: { levels: number; rule: string };
+  /** Whether its code can use the names of a device header. */
+  deviceHeader: boolean;
 };
 
 function knobOf(node: ClockNode): ClockKnob[] {
@@ -121,6 +123,7 @@ export function factsOf(part: Part): PartFacts {
         : [],
     ),
     knobs: part.clocks.flatMap(knobOf),
+    deviceHeader: part.code.device !== undefined,
     interrupts: interruptFacts(part),
   };
 }

@@ -8,8 +8,17 @@ import TableCell from '@mui/material/TableCell';
 import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
-import { useState } from 'react';
-import { binary, failed, hex, type PlanCode, type RegisterWrite, type Result } from '@herzschlag/core';
+import { useState, type ReactNode } from 'react';
+import {
+  binary,
+  failed,
+  hex,
+  type PlanCode,
+  type RegisterStyle,
+  type RegisterWrite,
+  type Result,
+} from '@herzschlag/core';
+import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { saveText } from '../../state/file.ts';
 import { useEngine } from '../../worker/useEngine.ts';
@@ -75,7 +84,22 @@ function Registers() {
 /** The id of the panel that the chosen file's tab shows. */
 const PANEL_ID = 'code-panel';
 
-function CodePane({ code }: { code: Result<PlanCode> }) {
+/** Whose names registers have in the code. */
+function StyleChoice({ style, choose }: { style: RegisterStyle; choose: (style: RegisterStyle) => void }) {
+  return (
+    <ChoiceBox
+      className={styles.style ?? ''}
+      label="Names of registers"
+      value={style}
+      take={(value) => choose(value === 'device' ? 'device' : 'own')}
+    >
+      <option value="own">by address</option>
+      <option value="device">device header</option>
+    </ChoiceBox>
+  );
+}
+
+function CodePane({ code, choice }: { code: Result<PlanCode>; choice: ReactNode }) {
   const [open, setOpen] = useState(0);
   const [copied, setCopied] = useState<string>();
   if (!code.ok) {
@@ -119,6 +143,7 @@ function CodePane({ code }: { code: Result<PlanCode> }) {
           ))}
         </Tabs>
         <span className={styles.space} />
+        {choice}
         <span className="soft" aria-live="polite">
           {copied}
         </span>
@@ -155,10 +180,15 @@ function CodePane({ code }: { code: Result<PlanCode> }) {
 
 /** The C files with the derivation in their comments, and the registers bit by bit. */
 export function HandoffView() {
-  const { plan } = usePlanContext();
-  const { value: code, fault } = useEngine(['code', plan], (engine, key) => engine.code(key(plan)), {
-    keep: true,
-  });
+  const { plan, part } = usePlanContext();
+  const [chosen, setChosen] = useState<RegisterStyle>('own');
+  const style = part.deviceHeader ? chosen : 'own';
+  const { value: code, fault } = useEngine(
+    ['code', plan, style],
+    (engine, key) => engine.code(key(plan), style),
+    { keep: true },
+  );
+  const choice = part.deviceHeader && <StyleChoice style={style} choose={setChosen} />;
 
   if (plan.signals.length === 0) {
     return (
@@ -176,7 +206,11 @@ export function HandoffView() {
     <div className={styles.handoff}>
       <h1 className="hidden">Hand-off of {plan.name}</h1>
       <section aria-label="Code" className={styles.pane}>
-        {fault === undefined ? code && <CodePane code={code} /> : <CodePane code={failed(fault)} />}
+        {fault === undefined ? (
+          code && <CodePane code={code} choice={choice} />
+        ) : (
+          <CodePane code={failed(fault)} choice={choice} />
+        )}
       </section>
       <section aria-label="Registers" className={styles.side}>
         <h2 className="label">Registers</h2>

@@ -275,7 +275,24 @@ export const stm32f401: Part = {
   // Two wait states of the flash at 84 MHz for a line that its buffer does not hold, twice.
   cpu: cortexCpu('ahb', 12, 12, 16, 4, 6),
   limits: { pinMilliamps: 25, maxHz: 84000000 },
-  code: { ...cortexCode, readsBack: true, compiler: { family: 'thumb', device: 'cortex-m4' } },
+  code: {
+    ...cortexCode,
+    readsBack: true,
+    compiler: { family: 'thumb', device: 'cortex-m4' },
+    device: {
+      header: '"stm32f4xx.h"',
+      names: [
+        { registers: 'GPIO@_AFRL', as: 'GPIO@->AFR[0]' },
+        { registers: 'GPIO@_AFRH', as: 'GPIO@->AFR[1]' },
+        { registers: 'GPIO@_*', as: 'GPIO@->*' },
+        { registers: 'TIM#_*', as: 'TIM#->*' },
+        { registers: 'RCC_*', as: 'RCC->*' },
+        { registers: 'SysTick_*', as: 'SysTick->*' },
+        { registers: 'NVIC_ISER#', as: 'NVIC->ISER[#]' },
+        { registers: 'NVIC_ICER#', as: 'NVIC->ICER[#]' },
+      ],
+    },
+  },
   verified: false,
   leftOut: [
     'counting down, one pulse, combined and synchronised timers, encoder and external clocks',

@@ -1,0 +1,48 @@
+import type { Part } from './types.ts';
+
+/** How the code names registers: as the part's data does, or as the header of the device has them. */
+export type RegisterStyle = 'own' | 'device';
+
+/** What stands for itself in a rule: digits, one letter, or the rest of a name. */
+const SYMBOLS: Readonly<Record<string, string>> = { '#': '(\\d+)', '@': '([A-Z])', '*': '(\\w+)' };
+
+const compiled = new Map<string, RegExp>();
+
+function patternOf(rule: string): RegExp {
+  const known = compiled.get(rule) ?? new RegExp(`^${rule.replace(/[#@*]/g, (one) => SYMBOLS[one] ?? one)}$`);
+  compiled.set(rule, known);
+  return known;
+}
+
+/** The part as the code of a style sees it; without a device header there is one style. */
+export function inStyle(part: Part, style: RegisterStyle): Part {
+  const { device, headers } = part.code;
+  if (style === 'own' || !device) return part;
+  return { ...part, code: { ...part.code, registers: 'device', headers: [...headers, device.header] } };
+}
+
+/** What a register is called in the code; one that the device's header has no name for keeps its own. */
+export function registerName(part: Part, name: string): string {
+  const { registers, device } = part.code;
+  if (registers !== 'device' || !device) return name;
+  for (const { registers: rule, as } of device.names) {
+    const found = patternOf(rule).exec(name);
+    if (!found) continue;
+    let at = 0;
+    return as.replace(/[#@*]/g, () => found[(at += 1)] ?? '');
+  }
+  return name;
+}
+
+const named = new WeakMap<Part, Map<string, string>>();
+
+/** The register that the header of the device calls so: "GPIOA->AFR[1]"; undefined where it has none of that name. */
+export function registerOfDevice(part: Part, name: string): string | undefined {
+  const known = named.get(part) ?? new Map<string, string>();
+  if (!named.has(part)) {
+    const device = inStyle(part, 'device');
+    for (const register of part.registers) known.set(registerName(device, register.name), register.name);
+    named.set(part, known);
+  }
+  return known.get(name);
+}
