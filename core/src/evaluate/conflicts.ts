@@ -7,7 +7,7 @@ import { requirementOf } from '../signal/requirement.ts';
 import { driveOf, outcomeUnder, pinsTakenBy } from '../timer/drives/index.ts';
 import { claimedWrites } from '../timer/encode.ts';
 import type { FieldWrite } from '../timer/fields.ts';
-import { conflictSentence, mergeWrites } from '../timer/merge.ts';
+import { conflictSentence, mergeWrites, type RegisterConflict } from '../timer/merge.ts';
 import { channelIdOf, hasTimer, type Setting } from '../timer/setting.ts';
 
 /** What two signals get in each other's way with: a pin, a channel, a timer's one frequency, or a register. */
@@ -47,7 +47,7 @@ function conflictBetween(
   path: ClockPath,
   one: Holder,
   other: Holder,
-  sentence: string,
+  conflict: RegisterConflict | undefined,
 ): Conflict {
   const signals: [string, string] = [one.signal.id, other.signal.id];
   const [first, second] = [one.signal.name, other.signal.name];
@@ -76,6 +76,16 @@ function conflictBetween(
       text: 'A pin can do one thing at a time.',
     };
   }
+  if (shared?.counter !== undefined && conflict?.register === shared.counter) {
+    const [mine, theirs] = conflict.values;
+    return {
+      signals,
+      of: 'register',
+      timer: rootOf(shared),
+      title: `${first} and ${second} want ${shared.name} to begin at two counts.`,
+      text: `A timer begins at one count for all its signals: ${mine} for ${first}, ${theirs} for ${second}.`,
+    };
+  }
   if (shared) {
     const title = `${second} cannot share ${shared.name} with ${first}.`;
     const text = `One timer has one frequency: ${demandOf(one, part, path)} for ${first}, ${demandOf(other, part, path)} for ${second}.`;
@@ -85,7 +95,7 @@ function conflictBetween(
     signals,
     of: 'register',
     title: `${first} and ${second} want one register in two ways.`,
-    text: sentence,
+    text: conflict ? conflictSentence(conflict) : '',
   };
 }
 
@@ -114,8 +124,7 @@ export function conflictsBetween(part: Part, plan: Plan, holders: readonly Holde
       const samePin = one.pins.some((pin) => other.pins.includes(pin));
       const sameChannel = one.channel !== '' && one.channel === other.channel;
       if (!conflict && !samePin && !sameChannel) return [];
-      const sentence = conflict ? conflictSentence(conflict) : '';
-      return [conflictBetween(part, path, one.holder, other.holder, sentence)];
+      return [conflictBetween(part, path, one.holder, other.holder, conflict)];
     }),
   );
 }

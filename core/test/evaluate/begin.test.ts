@@ -56,6 +56,14 @@ it('one timer begins at one count: another output on it that wants another is a 
   const conflictsOf = (setting: OutputSetting): number =>
     evaluatePlan(planOf(signal('left', { ...pulse, begin: 750 }), signal('right', setting)), part).conflicts
       .length;
+  const [conflict] = evaluatePlan(
+    planOf(signal('left', { ...pulse, begin: 750 }), signal('right', other)),
+    part,
+  ).conflicts;
+  expect(conflict).toMatchObject({
+    title: 'left and right want TIM3 to begin at two counts.',
+    text: 'A timer begins at one count for all its signals: 750 for left, 0 for right.',
+  });
   expect(conflictsOf(other)).toBe(1);
   expect(conflictsOf({ ...other, begin: 749 })).toBe(1);
   expect(conflictsOf({ ...other, begin: 750 })).toBe(0);
