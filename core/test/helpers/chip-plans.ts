@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
+import { modeOf, timerOf } from '../../src/part/find.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import { timerIdOf } from '../../src/timer/setting.ts';
 
 const duty = fc.integer({ min: 1, max: 19 }).map((twentieths) => twentieths / 20);
 const rate = (low: number, high: number): fc.Arbitrary<number> =>
@@ -35,9 +37,27 @@ function steadyClock(part: Part): Plan['clock'] {
   return loose ? { source: 'crystal', sourceHz: 8_000_000 } : part.defaultClock;
 }
 
-/** Plans for a part of up to four signals: of those drawn the ones that it can do together. */
+/** A plan whose PWM outputs that are alone on a timer begin at another count, where the timer can. */
+function begun(part: Part, plan: Plan, at: number): Plan {
+  const settings = evaluatePlan(plan, part).signals.flatMap(({ outcome }) => outcome?.setting ?? []);
+  const signals = plan.signals.map((one, index): PlanSignal => {
+    const setting = settings[index];
+    if (setting?.drive !== 'pwm') return one;
+    const timer = timerOf(part, setting.timer);
+    const mode = modeOf(timer, setting.mode);
+    const alone = settings.filter((other) => timerIdOf(other) === setting.timer).length === 1;
+    const able = alone && timer.preset && timer.variantOf === undefined && mode.count === 'up' && !mode.start;
+    return able ? { ...one, setting: { ...setting, begin: at % (setting.top + 1) } } : one;
+  });
+  const next = { ...plan, signals };
+  const { failures, conflicts } = evaluatePlan(next, part);
+  return failures.length + conflicts.length === 0 ? next : plan;
+}
+
+/** Plans for a part of up to four signals: of those drawn the ones that it can do together, some with other first counts. */
 export function plansFor(part: Part): fc.Arbitrary<Plan> {
-  return fc.array(signal, { minLength: 1, maxLength: 4 }).map((signals): Plan => {
+  const signals = fc.array(signal, { minLength: 1, maxLength: 4 });
+  return fc.tuple(signals, fc.nat(3000)).map(([drawn, at]): Plan => {
     const empty: Plan = {
       format: 'herzschlag-plan',
       version: 2,
@@ -46,11 +66,12 @@ export function plansFor(part: Part): fc.Arbitrary<Plan> {
       clock: steadyClock(part),
       signals: [],
     };
-    return signals.reduce((plan, one, at) => {
-      const added = { ...one, id: `s${at}`, name: `Signal ${at + 1}` } as PlanSignal;
+    const placed = drawn.reduce((plan, one, index) => {
+      const added = { ...one, id: `s${index}`, name: `Signal ${index + 1}` } as PlanSignal;
       const next = { ...plan, signals: [...plan.signals, added] };
       const { failures, conflicts } = evaluatePlan(next, part);
       return failures.length + conflicts.length === 0 ? next : plan;
     }, empty);
+    return at % 2 === 0 ? placed : begun(part, placed, at);
   });
 }
