@@ -1,9 +1,7 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import { timerPins } from '../part/find.ts';
 import type { Part, Timer } from '../part/types.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { scaleOf } from '../part/division.ts';
-import { driveById } from '../timer/drives/index.ts';
 import { feeding } from '../timer/run.ts';
 import { hasTimer, topRange } from '../timer/setting.ts';
 import {
@@ -18,7 +16,8 @@ import { inputFit, refuseInputs } from './inputs/input-fit.ts';
 import { topsFor, type DivisionTops } from './hardware/divisions.ts';
 import { rareTops } from './hardware/rare-tops.ts';
 import { closestFirst, frontOf, type Order } from './rank.ts';
-import { reasonOf, type Refusal } from './explain/refusal.ts';
+import type { Refusal } from './explain/refusal.ts';
+import { firstBy, refuseAll, refuseTicks, type Group } from './explain/refuse-timers.ts';
 import { softwareFit } from './software/software-fit.ts';
 import { steadyTimers } from './explain/oscillator.ts';
 import { routesOf, type Route } from './hardware/routes.ts';
@@ -40,15 +39,6 @@ export type Fit = {
 function timersOf(candidates: readonly Candidate[]): Set<string> {
   return new Set(candidates.flatMap(({ setting }) => (hasTimer(setting) ? [setting.timer] : [])));
 }
-
-/** Ways that differ in nothing a rating depends on, with all their candidates. */
-type Group = {
-  routes: Route[];
-  wanted: TickRequirement;
-  considered: number;
-  ratings: Rating[];
-  nearest?: Rating;
-};
 
 function rate(route: Route, wanted: TickRequirement, order: Order): Group {
   const { considered, seriesList } = topsFor(route, wanted);
@@ -158,78 +148,8 @@ function spread(
   return { meeting, near, front: front.sort((one, other) => one.steps - other.steps) };
 }
 
-function pinReason(part: Part, timer: Timer, pin: string): string {
-  const own = [...new Set(timer.channels.flatMap((channel) => channel.outputs.map((output) => output.pin)))];
-  const others = timerPins(part);
-  return others.includes(pin)
-    ? `${pin} is no output of ${timer.name}; its outputs are ${own.join(' and ')}.`
-    : `${pin} is no timer output on this part; ${others.join(', ')} are.`;
-}
-
-/** The first of a list by an order, without sorting it. */
-function firstBy<T>(list: readonly T[], order: (one: T, other: T) => number): T | undefined {
-  return list.reduce<T | undefined>(
-    (best, item) => (best === undefined || order(item, best) < 0 ? item : best),
-    undefined,
-  );
-}
-
-/** A way with the best of its ratings, and whether any of them meets the requirement. */
-type Problem = { route: Route; wanted: TickRequirement; nearest: Rating; able: boolean };
-type Refused = { refusal: Refusal; nearest: Rating; drive: Route['drive'] };
-
-function refuseMode(routes: readonly Problem[], order: Order): Refused | undefined {
-  const best = firstBy(
-    routes,
-    (one, other) => weight(one.route) - weight(other.route) || order(one.nearest, other.nearest),
-  );
-  if (!best) return undefined;
-  const { timer, mode, drive } = best.route;
-  const reason = reasonOf(best.route, best.wanted, candidateOf(best.route, best.nearest));
-  return { refusal: { timer: timer.id, mode: mode.id, reason }, nearest: best.nearest, drive };
-}
-
-/** The modes of a timer that cannot serve; where none can, first the timer itself, with the reason of its nearest mode. */
-function refusals(timer: Timer, problem: readonly Problem[], order: Order): Refusal[] {
-  const modes = timer.modes
-    .map((mode) => problem.filter(({ route }) => route.mode === mode))
-    .filter((routes) => routes.length > 0);
-  const unable = modes.filter((routes) => !routes.some(({ able }) => able));
-  const refused = unable.flatMap((routes) => refuseMode(routes, order) ?? []);
-  const each = refused.map(({ refusal }) => refusal);
-  if (unable.length < modes.length) return each;
-  const free = refused.filter((one) => weight(one) === 0);
-  const telling = firstBy(free.length > 0 ? free : refused, (one, other) =>
-    order(one.nearest, other.nearest),
-  );
-  return telling ? [{ timer: timer.id, reason: telling.refusal.reason }, ...each] : each;
-}
-
-function refuseAll(part: Part, groups: readonly Group[], order: Order, pin: string | undefined): Refusal[] {
-  const problem = groups.flatMap(({ routes, wanted, ratings, nearest }) => {
-    const able = ratings.some((rating) => rating.meets);
-    return nearest ? routes.map((route): Problem => ({ route, wanted, nearest, able })) : [];
-  });
-  return part.timers.flatMap((timer) => {
-    const own = problem.filter(({ route }) => route.timer === timer);
-    if (own.length > 0) return refusals(timer, own, order);
-    return pin === undefined ? [] : [{ timer: timer.id, reason: pinReason(part, timer, pin) }];
-  });
-}
-
-/** Outputs with a free duty come before toggled ones when a mode's reason is looked for. */
-function weight({ drive }: { drive: Route['drive'] }): number {
-  return driveById(drive).duty === 'match' ? 0 : 1;
-}
-
 /** Which drives to search: those of the hardware alone, or the program's too. */
 export type Drives = 'hardware' | 'all';
-
-function refuseTicks(part: Part, able: ReadonlySet<string>): Refusal[] {
-  return part.timers
-    .filter((timer) => !able.has(timer.id))
-    .map((timer) => ({ timer: timer.id, reason: `${timer.name} cannot interrupt at this rate.` }));
-}
 
 /** Every way to measure an input. */
 function measureFit(
@@ -306,7 +226,7 @@ export function fitRequirement(
       ...(unfed !== undefined
         ? part.timers.map(({ id }) => ({ timer: id, reason: unfed }))
         : requirement.pin
-          ? refuseAll(part, groups, order, pin)
+          ? refuseAll(part, groups, order, requirement, pin)
           : refuseTicks(part, timersOf(able))),
     ],
   };

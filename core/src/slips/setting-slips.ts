@@ -4,7 +4,7 @@ import type { Part } from '../part/types.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { hint, type Slip } from './catalogue.ts';
 import { slipsOfUse } from './usage-slips.ts';
-import { maxCompare } from '../timer/count.ts';
+import { maxCompare, togglesTwice } from '../timer/count.ts';
 import type { Outcome } from '../timer/outcome.ts';
 import { isTopChannel, topRange, type Setting } from '../timer/setting.ts';
 import {
@@ -27,6 +27,10 @@ function extremes({ mode, setting, timer }: Resolved, outcome: Outcome, requirem
   const zeroAt = inverted ? widest : 0;
   const fullAt = inverted ? 0 : widest;
   const slips: Slip[] = [];
+  if (togglesTwice(mode)) {
+    const text = `From ${printPercent(min.valueOf(), 3)} to ${printPercent(max.valueOf(), 6)}: match and overflow both come in each period, a count of ${count} apart at least. For 0 % and 100 % stop the timer.`;
+    return [hint('never-off', text, requirement.duty.ideal.equals(0) || requirement.duty.ideal.equals(1))];
+  }
   if (min.compare(0) > 0) {
     const wanted = requirement.duty.ideal.equals(0) || setting.compare === zeroAt;
     slips.push(

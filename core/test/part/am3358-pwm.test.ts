@@ -1,4 +1,5 @@
-import { bestSetting } from '../../src/evaluate/choose.ts';
+import { bestSetting, signalFit } from '../../src/evaluate/choose.ts';
+import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
@@ -69,6 +70,11 @@ it('a duty that has to move is refused there, with the reason', () => {
   const free: PlanSignal = { ...heater, target, pin: 'gpio2_2' };
   // No other timer reaches this pin, so that only the program is left.
   expect(bestSetting(planOf(), part, free, 'cpu')?.drive).not.toBe('pwm');
+  const { refused } = signalFit(part, clockPath(part, part.defaultClock), free);
+  expect(refused.find(({ timer }) => timer === 'DMTIMER4')).toEqual({
+    timer: 'DMTIMER4',
+    reason: 'Its PWM stays as it is while the counter runs, and this signal moves.',
+  });
 });
 
 it.each([0, 24_000])('a compare value of %d, which no match would follow, is no setting', (compare) => {
