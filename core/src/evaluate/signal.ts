@@ -8,10 +8,10 @@ import { checkEdges, checkWidth, type Check } from '../check/check.ts';
 import { spanReport, type SpanReport } from '../fit/span.ts';
 import type { LoadReport } from '../load/model.ts';
 import type { PlanSignal } from '../plan/plan.ts';
-import { requirementOf, type Requirement } from '../signal/requirement.ts';
+import { hasToMove, requirementOf, type Requirement } from '../signal/requirement.ts';
 import type { Slip } from '../slips/catalogue.ts';
 import { slipsOf } from '../slips/setting-slips.ts';
-import { compareFor, countsOf, grainOf, highCounts, togglesTwice } from '../timer/count.ts';
+import { compareFor, countsOf, grainOf, highCounts, stillSentence, togglesTwice } from '../timer/count.ts';
 import {
   clockNode,
   driveOf,
@@ -208,19 +208,10 @@ function rangeChecks({ span }: Requirement, { reach }: Outcome): Check[] {
 }
 
 /** What has to move while the counter runs, against an output that cannot. */
-function movingChecks(
-  part: Part,
-  signal: PlanSignal,
-  { span, alsoWidths }: Requirement,
-  setting: Setting,
-): Check[] {
-  const moves =
-    span !== undefined ||
-    alsoWidths !== undefined ||
-    signal.knob !== undefined ||
-    signal.readings !== undefined;
+function movingChecks(part: Part, signal: PlanSignal, requirement: Requirement, setting: Setting): Check[] {
+  const moves = hasToMove(requirement) || signal.knob !== undefined || signal.readings !== undefined;
   if (!moves || !hasFreeDuty(setting) || !togglesTwice(resolveSetting(part, setting).mode)) return [];
-  const note = `${timerOf(part, setting.timer).name} cannot change its PWM while its counter runs.`;
+  const note = stillSentence(timerOf(part, setting.timer).name);
   return [{ property: 'range', unit: 'fraction', verdict: 'fail', note }];
 }
 

@@ -1,6 +1,6 @@
 import { modeOf, timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
-import { togglesTwice } from '../timer/count.ts';
+import { stillSentence, togglesTwice } from '../timer/count.ts';
 import { driveOf, hasFreeDuty } from '../timer/drives/index.ts';
 import { hasTimer, SettingError, topRange, type Setting } from '../timer/setting.ts';
 
@@ -29,7 +29,7 @@ export function movedSetting(part: Part, setting: Setting, factor: number, share
   const drive = driveOf(setting);
   if (hasFreeDuty(setting) && togglesTwice(modeOf(timerOf(part, setting.timer), setting.mode))) {
     const { name } = timerOf(part, setting.timer);
-    throw new SettingError('compare', `${name} cannot change its PWM while its counter runs.`);
+    throw new SettingError('compare', stillSentence(name));
   }
   if (drive.divides && drive.duty === 'counted' && 'divider' in setting) {
     return drive.adjust(part, { ...setting, top }, share, 'divider', setting.divider);

@@ -41,6 +41,11 @@ export function needsEdges({ pin, input, duty }: Pick<Requirement, 'pin' | 'inpu
   return pin && !input && !duty.ideal.equals(0) && !duty.ideal.equals(1);
 }
 
+/** Whether the pulse or the frequency has to change while the timer runs. */
+export function hasToMove({ span, alsoWidths }: Pick<Requirement, 'span' | 'alsoWidths'>): boolean {
+  return span !== undefined || alsoWidths !== undefined;
+}
+
 /** The target of a signal in the common form, exact. @throws TargetError with the field at fault. */
 export function requirementOf({ kind, target }: { kind: string; target: object }): Requirement {
   return kindOf({ kind }).requirement(target);

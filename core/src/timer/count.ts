@@ -32,6 +32,11 @@ export function togglesTwice(mode: Mode): boolean {
   return mode.pwm?.changes === 'toggle';
 }
 
+/** What stands against moving such an output. */
+export function stillSentence(timer: string): string {
+  return `${timer} cannot change its PWM while its counter runs.`;
+}
+
 /** The least compare value with which the output does what the mode says. */
 export function minCompare(mode: Mode): number {
   return togglesTwice(mode) ? 1 : 0;

@@ -2,9 +2,10 @@ import { decodeText } from '../../src/decode/decode.ts';
 import { clockPath } from '../../src/clock/path.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { planCode } from '../../src/evaluate/code.ts';
-import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import type { PlanSignal } from '../../src/plan/plan.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
+import { planOn } from '../helpers/plan.ts';
 import { shipped } from '../helpers/parts.ts';
 
 const part = shipped('stm32f401');
@@ -24,13 +25,9 @@ const pulse: OutputSetting = {
 const signal = (id: string, setting: OutputSetting, more: Partial<PlanSignal> = {}): PlanSignal =>
   ({ id, name: id, kind: 'pwm', target: { frequencyHz: 1000, duty: 0.2 }, setting, ...more }) as PlanSignal;
 
-function planOf(...signals: PlanSignal[]): Plan {
-  const { id, defaultClock: clock } = part;
-  return { format: 'herzschlag-plan', version: 2, name: 'Weir', part: id, clock, signals };
-}
-
 it('a counter that begins at 750 of 1000 has its output rise a quarter later than one that begins at 0', () => {
-  const plan = planOf(
+  const plan = planOn(
+    part,
     signal('left', pulse),
     signal(
       'right',
@@ -54,10 +51,10 @@ it('a counter that begins at 750 of 1000 has its output rise a quarter later tha
 it('one timer begins at one count: another output on it that wants another is a conflict', () => {
   const other: OutputSetting = { ...pulse, channel: 'CH2', pin: 'PA7' };
   const conflictsOf = (setting: OutputSetting): number =>
-    evaluatePlan(planOf(signal('left', { ...pulse, begin: 750 }), signal('right', setting)), part).conflicts
-      .length;
+    evaluatePlan(planOn(part, signal('left', { ...pulse, begin: 750 }), signal('right', setting)), part)
+      .conflicts.length;
   const [conflict] = evaluatePlan(
-    planOf(signal('left', { ...pulse, begin: 750 }), signal('right', other)),
+    planOn(part, signal('left', { ...pulse, begin: 750 }), signal('right', other)),
     part,
   ).conflicts;
   expect(conflict).toMatchObject({
@@ -80,12 +77,12 @@ it.each([
 });
 
 it('is read back from code', () => {
-  const plan = planOf(signal('left', { ...pulse, begin: 321 }));
+  const plan = planOn(part, signal('left', { ...pulse, begin: 321 }));
   const [source] = planCode(plan, part).files;
   const found = decodeText(
     part,
     clockPath(part, part.defaultClock),
-    source?.text.split('void weir_stop')[0] ?? '',
+    source?.text.split('void try_out_stop')[0] ?? '',
   );
   if (!found.ok) throw new Error(found.fault.sentence);
   expect(found.value.timers.flatMap(({ notes }) => notes)).toEqual([]);

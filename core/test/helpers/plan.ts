@@ -11,14 +11,14 @@ export const LOCK_GATE: Plan = {
   signals: [],
 };
 
-/** A plan of one signal on a part, at the clock of a new plan. */
-export function planOn(part: Part, signal: PlanSignal): Plan {
+/** A plan of some signals on a part, at the clock of a new plan. */
+export function planOn(part: Part, ...signals: PlanSignal[]): Plan {
   return {
     format: 'herzschlag-plan',
     version: 2,
     name: 'Try out',
     part: part.id,
     clock: part.defaultClock,
-    signals: [signal],
+    signals,
   };
 }

@@ -5,7 +5,8 @@ import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
-import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import type { PlanSignal } from '../../src/plan/plan.ts';
+import { planOn } from '../helpers/plan.ts';
 import { shipped } from '../helpers/parts.ts';
 
 const part = shipped('am3358');
@@ -21,11 +22,6 @@ const quarter: OutputSetting = {
   top: 23_999,
   compare: 6_000,
 };
-
-function planOf(...signals: PlanSignal[]): Plan {
-  const { id, defaultClock: clock } = part;
-  return { format: 'herzschlag-plan', version: 2, name: 'Lock gate', part: id, clock, signals };
-}
 
 const heater: PlanSignal = {
   id: 'heater',
@@ -43,7 +39,7 @@ it('PWM of a general timer: load, match and control of 1 kHz and a quarter, work
 });
 
 it('its code begins two counts before the overflow, starts the timer last, and has no setter', () => {
-  const { files } = planCode(planOf({ ...heater, setting: quarter }), part);
+  const { files } = planCode(planOn(part, { ...heater, setting: quarter }), part);
   const [source, header] = files.map(({ text }) => text);
   const order = ['DMTIMER4_TLDR = ', 'DMTIMER4_TMAR = ', 'DMTIMER4_TCRR = 0xFFFFFFFE', 'DMTIMER4_TCLR = '];
   const places = order.map((text) => source?.indexOf(text) ?? -1);
@@ -53,7 +49,7 @@ it('its code begins two counts before the overflow, starts the timer last, and h
 });
 
 it('is found on the pin that only a general timer reaches', () => {
-  const plan = planOf({ ...heater, pin: 'gpio2_2' });
+  const plan = planOn(part, { ...heater, pin: 'gpio2_2' });
   const [first] = evaluatePlan(plan, part).signals;
   expect(first?.outcome?.setting).toMatchObject({ drive: 'pwm', timer: 'DMTIMER4', top: 23_999 });
   expect(assignPlan(plan, part).feasible).toBe(true);
@@ -62,14 +58,14 @@ it('is found on the pin that only a general timer reaches', () => {
 it('a duty that has to move is refused there, with the reason', () => {
   const target = { frequencyHz: 1000, minDuty: 0.2, maxDuty: 0.3 };
   const moving: PlanSignal = { ...heater, target, pin: 'gpio2_2', setting: quarter };
-  const [own] = evaluatePlan(planOf(moving), part).signals;
+  const [own] = evaluatePlan(planOn(part, moving), part).signals;
   const failing = own?.outcome?.checks.filter(({ verdict }) => verdict !== 'pass');
   expect(failing?.map(({ note }) => note)).toEqual([
     'General timer 4 cannot change its PWM while its counter runs.',
   ]);
   const free: PlanSignal = { ...heater, target, pin: 'gpio2_2' };
   // No other timer reaches this pin, so that only the program is left.
-  expect(bestSetting(planOf(), part, free, 'cpu')?.drive).not.toBe('pwm');
+  expect(bestSetting(planOn(part), part, free, 'cpu')?.drive).not.toBe('pwm');
   const { refused } = signalFit(part, clockPath(part, part.defaultClock), free);
   expect(refused.find(({ timer }) => timer === 'DMTIMER4')).toEqual({
     timer: 'DMTIMER4',

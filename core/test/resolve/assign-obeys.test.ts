@@ -7,6 +7,7 @@ import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { loadKinds } from '../../src/load/index.ts';
 import { checkPlan } from '../../src/plan/check-plan.ts';
 import { withSettings } from '../../src/plan/edit.ts';
+import type { OutputSetting } from '../../src/timer/setting.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import type { Part } from '../../src/part/types.ts';
 import { PARTS, shipped as part } from '../helpers/parts.ts';
@@ -115,6 +116,24 @@ describe('phase', () => {
       { prescaler: 2, top: 41_999 },
       { prescaler: 2, top: 41_999, begin: 33_017 },
     ]);
+  });
+
+  it('a signal that keeps its setting decides at which count its timer begins', () => {
+    const own = part('stm32f401');
+    const at = { kind: 'pwm', target: { frequencyHz: 1000, duty: 0.2 } } as const;
+    const setting: OutputSetting = {
+      ...{ drive: 'pwm', timer: 'TIM3', mode: 'up', channel: 'CH1', pin: 'PA6', prescaler: 84 },
+      ...{ top: 999, compare: 200, begin: 400 },
+    };
+    // Only TIM3 CH2 comes out on PA7 besides TIM1's opposite output.
+    const plan = planOf(own, [
+      { id: 'a', name: 'A', ...at, setting, locked: true },
+      { id: 'b', name: 'B', pin: 'PA7', ...at },
+      { id: 'c', name: 'C', pin: 'PB0', ...at, phase: { to: 'a', degrees: 0 } },
+    ]);
+    const found = assignPlan({ ...plan, reserved: ['TIM1'] }, own, stepBudget(60));
+    const settings = found.feasible ? found.settings.map((one) => one.setting) : [];
+    expect(settings.map((one) => ('begin' in one ? one.begin : 0))).toEqual([400, 400, 400]);
   });
 
   it('tells what the phase is, within one turn', () => {

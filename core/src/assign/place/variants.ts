@@ -74,9 +74,8 @@ function variantsOf(
   begin?: number,
 ): Setting[] {
   const plain = plainVariants(part, path, seated, risesS);
-  const outputs = plain.filter(
-    (one): one is OutputSetting => isOutput(one) && !isToggled(one.drive) && !seated.request.locked,
-  );
+  if (seated.request.locked) return plain;
+  const outputs = plain.filter((one): one is OutputSetting => isOutput(one) && !isToggled(one.drive));
   const at = (one: OutputSetting, count: number): Setting => (count === 0 ? one : { ...one, begin: count });
   if (begin !== undefined && begin !== 0) return outputs.map((one) => at(one, begin));
   if (begin === 0) return plain;
@@ -154,9 +153,16 @@ export function obeying(part: Part, path: ClockPath, seats: readonly Seated[]): 
   const order = inPhaseOrder(requests);
   const chosen = seats.map(({ setting }) => setting);
   const accepted = ({ request }: Seated, setting: Setting): boolean => request.accepts?.(setting) !== false;
+  // A signal that keeps its setting says at which count its timer begins.
+  const kept = new Map(
+    seats.flatMap(({ request, setting }) =>
+      request.locked ? [[timerOfSetting(part, setting), 'begin' in setting ? (setting.begin ?? 0) : 0]] : [],
+    ),
+  );
   for (const [at, seat] of seats.entries()) {
     if (order.includes(at)) continue;
-    const own = variantsOf(part, path, seat, []).find((one) => accepted(seat, one));
+    const begin = kept.get(timerOfSetting(part, seat.setting));
+    const own = variantsOf(part, path, seat, [], begin).find((one) => accepted(seat, one));
     if (!own) return undefined;
     chosen[at] = own;
   }
@@ -168,7 +174,7 @@ export function obeying(part: Part, path: ClockPath, seats: readonly Seated[]): 
     const timer = timerOfSetting(part, setting);
     const other = [...settled.values()].find((one) => timerOfSetting(part, one) === timer);
     if (other) return 'begin' in other ? (other.begin ?? 0) : 0;
-    return free.has(timer) ? 0 : undefined;
+    return kept.get(timer) ?? (free.has(timer) ? 0 : undefined);
   };
   let tries = 0;
   const settled = new Map<string, Setting>();

@@ -1,5 +1,5 @@
 import type { Channel, Mode, Output, Part, Timer } from '../../part/types.ts';
-import type { Requirement } from '../../signal/requirement.ts';
+import { hasToMove, type Requirement } from '../../signal/requirement.ts';
 import { togglesTwice } from '../../timer/count.ts';
 import type { OutputDrive } from '../../timer/setting.ts';
 
@@ -21,8 +21,7 @@ const DRIVES: readonly OutputDrive[] = ['pwm', 'toggle'];
  */
 export function modeSuits(mode: Mode, requirement: Requirement): boolean {
   const steady = requirement.frequency.high !== undefined;
-  const moves = requirement.span !== undefined || requirement.alsoWidths !== undefined;
-  return !(steady && mode.pwm?.spread) && !(moves && togglesTwice(mode));
+  return !(steady && mode.pwm?.spread) && !(hasToMove(requirement) && togglesTwice(mode));
 }
 
 /**
