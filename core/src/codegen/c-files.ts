@@ -211,12 +211,13 @@ function sourceText(
   ].join('\n');
 }
 
-/** What a signal starts with: one that follows a sequence is low in its first period, and its periods are counted. */
-function startWrites(part: Part, { setting, course }: CodeSignal): FieldWrite[] {
-  if (!course || !isOutput(setting)) return claimedWrites(part, setting);
+/** What a signal starts with: one that follows a sequence or sends bits is low at first, and periods are counted. */
+function startWrites(part: Part, { setting, course, sending }: CodeSignal): FieldWrite[] {
+  const low = course ?? sending;
+  if (!low || !isOutput(setting)) return claimedWrites(part, setting);
   return [
-    ...claimedWrites(part, { ...setting, compare: course.rest }),
-    ...fieldWrites(interruptWrites(course.tick), { postscale: 1 }),
+    ...claimedWrites(part, { ...setting, compare: low.rest }),
+    ...(course ? fieldWrites(interruptWrites(course.tick), { postscale: 1 }) : []),
   ];
 }
 

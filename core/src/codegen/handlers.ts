@@ -1,16 +1,15 @@
 import type { Interrupt, Part } from '../part/types.ts';
-import { modeOf, registerOf, timerOf } from '../part/find.ts';
+import { modeOf, timerOf } from '../part/find.ts';
 import { driveOf, type Loop } from '../timer/drives/index.ts';
-import { placeOf } from '../timer/fields.ts';
 import { hasTimer, type TimerSetting } from '../timer/setting.ts';
 import { actionLines, actionStates, block, high, indented, low, type State } from './action-lines.ts';
 import { courseLines, courseTick } from './course-lines.ts';
 import { bitLines } from './bit-lines.ts';
 import { registerName } from '../part/register-names.ts';
 import { byteReloads, reloadName } from './reload-assembly.ts';
-import { clearFlag } from './interrupt-lines.ts';
+import { clearFlag, flagExpression } from './interrupt-lines.ts';
+import { sendLines } from './send-lines.ts';
 import { identifier, labelsOf, type CodeSignal } from './names.ts';
-import { byName, hexText } from './statement.ts';
 import { waitLines } from './wait.ts';
 
 /** What a handler does first for the counter: adds the reload value, or moves the match on. */
@@ -107,9 +106,7 @@ function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<str
 }
 
 function flagTest(part: Part, { flag, status = flag }: Interrupt): string {
-  const [name = '', field = null] = status.split('.');
-  const { mask } = placeOf(registerOf(part, name), field);
-  return `if (${registerName(part, name)} & ${byName(part) && field !== null ? `(1 << ${field})` : hexText(mask)})`;
+  return `if (${flagExpression(part, status)})`;
 }
 
 /** The handlers of all interrupts the settings need, one for each vector, and the functions of delay loops. */
@@ -122,12 +119,13 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
     return [handlerHead(part, anyOf(flags)), '{', ...indented(pieces), '}', ''];
   });
   const labels = labelsOf(signals);
-  const loops = signals.flatMap(({ name, setting }, at) => {
+  const loops = signals.flatMap(({ name, setting, sending }, at) => {
     const label = labels[at] ?? identifier(name);
     const { loop, bits } = driveOf(setting);
     if (loop) return loopLines(part, label, loop(setting));
     const sent = bits?.(part, setting);
-    return sent ? bitLines(part, label, sent) : [];
+    if (sent) return bitLines(part, label, sent);
+    return sending ? sendLines(part, label, sending) : [];
   });
   const states = statesOf(part, signals).map(({ type, name, shared }) =>
     shared ? `volatile ${type} ${name};` : `static ${type} ${name};`,

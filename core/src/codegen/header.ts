@@ -6,9 +6,10 @@ import { exact } from '../quantity/exact.ts';
 import { maxCompare, togglesTwice } from '../timer/count.ts';
 import { hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
-import { changes, definitions, keptTogether, plainWrites, variableStores } from './statement.ts';
+import { canExclude, changes, definitions, keptTogether, plainWrites, variableStores } from './statement.ts';
 import { bitDeclaration } from './bit-lines.ts';
 import { courseDeclaration } from './course-lines.ts';
+import { sendDeclaration, sentBit } from './send-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { stillInterrupted } from './stop.ts';
 import { knobSetter, readingsSetter } from './bench-setters.ts';
@@ -95,8 +96,8 @@ function softwareSetters(
   const type = unsignedFor(max);
   const { frequency } = outcomeUnder(part, path, setting);
   const store = `${label}_high = compare;`;
-  // One store of the processor, or one in two that an interrupt of AVR is kept out of.
-  const guarded = part.code.assembler === 'avr' && type !== 'uint8_t';
+  // One store of the processor, or one in two that interrupts are kept out of.
+  const guarded = canExclude(part) && part.code.bytewise && type !== 'uint8_t';
   const lines = guarded ? keptTogether(part, [store]) : [store];
   const safe = guarded || !part.code.bytewise || type === 'uint8_t';
   return [
@@ -155,7 +156,7 @@ const NOT_SAFE = 'Not interrupt-safe: it takes more than one step; keep interrup
 
 /** Whether a setter may be called from an interrupt as well as from the program. */
 function setterSafety(part: Part, timer: Timer, channel: Channel): string {
-  if (!divisible(part, timer, channel) || part.code.assembler === 'avr') return 'Interrupt-safe.';
+  if (!divisible(part, timer, channel) || canExclude(part)) return 'Interrupt-safe.';
   return NOT_SAFE;
 }
 
@@ -203,6 +204,7 @@ export function headerText(
       const why = 'match and overflow toggle the output, and one that is missed turns it round';
       return [...lines, `/* No setter: it stays as it is while the timer runs; ${why}. */`, ''];
     }
+    if (signal.sending) return [...lines, ...sendDeclaration(label, sentBit(part, path, setting)), ''];
     if (!hasFreeDuty(setting)) return [...lines, ...rate, ''];
     const max = maxCompare(mode, setting.top, timer.width);
     const type = unsignedFor(max);

@@ -14,6 +14,14 @@ export function interruptsOf(part: Part, { setting, course }: CodeSignal): Inter
   return course ? [...own, course.tick] : own;
 }
 
+/** An expression that is not zero while a flag is set. */
+export function flagExpression(part: Part, place: string): string {
+  const [name = '', field = null] = place.split('.');
+  const bits =
+    byName(part) && field !== null ? `(1 << ${field})` : hexText(placeOf(registerOf(part, name), field).mask);
+  return `${registerName(part, name)} & ${bits}`;
+}
+
 /** The statement that takes a flag away by software. */
 function clearStatement(
   part: Part,
@@ -41,8 +49,8 @@ export function clearFlag(part: Part, { flag, clear, rearm }: Interrupt): string
   return [clearStatement(part, flag, clear), ...again];
 }
 
-/** The statement that takes a flag away before its interrupt is enabled; starting the timer may have set it. */
-function clearFirst(part: Part, { flag, clear }: Interrupt): string[] {
+/** The statement that takes a flag away while its interrupt is disabled; starting the timer may have set it. */
+export function clearFirst(part: Part, { flag, clear }: Interrupt): string[] {
   if (clear === 'entry' || clear === 'none') return [];
   return [clearStatement(part, flag, clear === 'entry-or-one' ? 'write-one' : clear)];
 }

@@ -2,6 +2,7 @@ import type { KnobCode, ReadingsCode } from './bench-setters.ts';
 import { oneLine, plainName, uniqueNames } from '../quantity/words.ts';
 import type { Span } from '../signal/requirement.ts';
 import type { Interrupt } from '../part/types.ts';
+import type { Sending } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
 
 /**
@@ -18,7 +19,7 @@ export type Course = {
 
 /**
  * One signal as the code needs it: its name, its sentence, the setting that produces it, what it moves over, of an input the
- * slowest rate in Hz, and its sequence.
+ * slowest rate in Hz, its sequence, and how bits are handed to its timer.
  */
 export type CodeSignal = {
   name: string;
@@ -27,6 +28,7 @@ export type CodeSignal = {
   span?: Span;
   slowestHz?: number;
   course?: Course;
+  sending?: Sending;
   knob?: KnobCode;
   readings?: ReadingsCode;
 };

@@ -9,7 +9,7 @@ import { knobFunction } from '../knob/arithmetic.ts';
 import type { KnobCode } from './bench-setters.ts';
 import { unsignedFor } from './setters.ts';
 import { registerName } from '../part/register-names.ts';
-import { changes, keptTogether, plainWrites, variableStores } from './statement.ts';
+import { canExclude, changes, keptTogether, plainWrites, variableStores } from './statement.ts';
 
 /** Fewer counts than these in a run are too coarse a step of the frequency. */
 const FEWEST_COUNTS = 50;
@@ -169,8 +169,7 @@ export function rateSetter(
   const compare = compareLines(resolved);
   const guarded = rateStores(part, resolved, writes, compare.length > 0);
   const what = unit === 'hz' ? 'frequency in Hz' : 'period in ms';
-  const safety =
-    part.code.assembler === 'avr' ? 'Interrupt-safe.' : 'Not interrupt-safe: it takes more than one step.';
+  const safety = canExclude(part) ? 'Interrupt-safe.' : 'Not interrupt-safe: it takes more than one step.';
   const type = unsignedFor(max + 1);
   return [
     `#define ${upper}_MIN ${min}u`,

@@ -1,5 +1,6 @@
 import { registerOf } from '../part/find.ts';
 import type { Encoded, Part, Writes } from '../part/types.ts';
+import { EXCLUSIONS } from '../part/exclusion.ts';
 import { registerName } from '../part/register-names.ts';
 import { fieldWrites, placeOf, registerWrite, type FieldWrite } from '../timer/fields.ts';
 
@@ -113,24 +114,39 @@ function expression({ scale, bias, shift, keep }: Encoded, name: string): string
   return keep === undefined ? shifted : `(${shifted} & ${hexText(2 ** keep - 1)})`;
 }
 
-/** The stores that put a variable, a compare value or a top, where the part wants it. */
+/** The store that puts a variable, a compare value or a top, into a register or a field of one. */
+function variableStore(
+  part: Part,
+  key: string,
+  value: number | Encoded,
+  name: 'compare' | 'top',
+): { register: string; text: string } {
+  const [register = '', field] = key.split('.');
+  const source = typeof value === 'number' ? String(value) : expression(value, name);
+  const place = registerName(part, register);
+  const { width } = registerOf(part, register);
+  if (field === undefined) {
+    const plain = source === name || typeof value === 'number';
+    return { register, text: `${place} = ${plain ? source : narrowed(source, width)};` };
+  }
+  const { shift, mask } = placeOf(registerOf(part, register), field);
+  // Widened first: a small type would become a signed int before it is shifted.
+  const wide = typeof value === 'number' ? source : `(uint${Math.max(16, width)}_t)${source}`;
+  const changed = `(${place} & ~${hexText(mask)}) | (${wide} << ${shift})`;
+  return { register, text: `${place} = ${narrowed(changed, width)};` };
+}
+
+/** The stores that put a variable, a compare value or a top, where the part wants it, and the waits until it is there. */
 export function variableStores(part: Part, writes: Writes, name: 'compare' | 'top'): string[] {
   return Object.entries(writes).flatMap(([key, value]) => {
-    const [register = '', field] = key.split('.');
-    const source = typeof value === 'number' ? String(value) : expression(value, name);
-    const place = registerName(part, register);
-    if (field === undefined) {
-      const plain = source === name || typeof value === 'number';
-      const { width } = registerOf(part, register);
-      return [`${place} = ${plain ? source : narrowed(source, width)};`, ...takenOver(part, register)];
-    }
-    const { shift, mask } = placeOf(registerOf(part, register), field);
-    const { width } = registerOf(part, register);
-    // Widened first: a small type would become a signed int before it is shifted.
-    const wide = typeof value === 'number' ? source : `(uint${Math.max(16, width)}_t)${source}`;
-    const changed = `(${place} & ~${hexText(mask)}) | (${wide} << ${shift})`;
-    return [`${place} = ${narrowed(changed, width)};`, ...takenOver(part, register)];
+    const { register, text } = variableStore(part, key, value, name);
+    return [text, ...takenOver(part, register)];
   });
+}
+
+/** The same stores without the waits, for code that stores again only when the hardware has long taken them. */
+export function unawaitedStores(part: Part, writes: Writes, name: 'compare' | 'top'): string[] {
+  return Object.entries(writes).map(([key, value]) => variableStore(part, key, value, name).text);
 }
 
 /** Definitions of the registers that a text uses and no header has. */
@@ -141,10 +157,17 @@ export function definitions(part: Part, text: string): string[] {
     .map(({ name, address, width }) => `#define ${name} (*(volatile uint${width}_t *)${hexText(address)})`);
 }
 
-/** Statements that no interrupt comes between, where the part's compiler makes that cheap; else as they are. */
+/** Whether the code can keep interrupts out of a few statements cheaply. */
+export function canExclude(part: Part): boolean {
+  return part.code.excludes !== undefined;
+}
+
+/** Statements that no interrupt comes between, where the part makes that cheap; else as they are. */
 export function keptTogether(part: Part, lines: readonly string[]): string[] {
-  if (part.code.assembler !== 'avr') return [...lines];
-  return ['uint8_t status = SREG;', 'cli();', ...lines, 'SREG = status;'];
+  const { excludes } = part.code;
+  if (excludes === undefined) return [...lines];
+  const { before, after } = EXCLUSIONS[excludes];
+  return [...before, ...lines, ...after];
 }
 
 /** The field writes of several sets of writes that no setting decides. */

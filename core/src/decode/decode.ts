@@ -8,7 +8,7 @@ import { decodeTimers, type DecodedTimer } from './timers.ts';
 import { CodeFault } from './expression.ts';
 import { fieldValue, mismatches } from './fields.ts';
 import { readStores, type Registers } from './statements.ts';
-import { warning, type Slip } from '../slips/catalogue.ts';
+import { hint, warning, type Slip } from '../slips/catalogue.ts';
 import { isSoftware } from '../timer/drives/index.ts';
 import type { Effect } from '../timer/outcome.ts';
 
@@ -132,7 +132,8 @@ export function decodeText(part: Part, path: ClockPath, text: string, wanted?: W
     return failed(`No register of ${part.name} is written here; say for example ${exampleOf(part)}.`);
   }
   const timers = decodeTimers(part, path, registers);
-  if (!wanted) return succeeded({ timers, slips: [] });
+  const known = knownLater(registers);
+  if (!wanted) return succeeded({ timers, slips: known });
   const effects = timers.flatMap((one) => one.effects);
   const meant = meantEffect(effects, wanted);
   const effect = meant && asToggle(meant, wanted);
@@ -149,7 +150,17 @@ export function decodeText(part: Part, path: ClockPath, text: string, wanted?: W
       : effect
         ? explainEffect(part, path, wanted.requirement, effect)
         : zeros(part, timers);
-  return succeeded({ timers, slips, ...(effect ? { effect } : {}) });
+  return succeeded({ timers, slips: [...slips, ...known], ...(effect ? { effect } : {}) });
+}
+
+/** What the text stores that only the running program knows. */
+function knownLater({ later }: Registers): Slip[] {
+  const [first] = later;
+  if (!first) return [];
+  const names = [...new Set(later.map(({ register }) => register))];
+  const rest = names.length > 1 ? ` and ${names.length - 1} more` : '';
+  const text = `From line ${first.line} on ${first.register}${rest} gets values that only the running program knows; what is told here is what stood there before.`;
+  return [hint('set-later', text)];
 }
 
 /** Timers that do nothing because their top is zero. */

@@ -3,6 +3,7 @@ import { registerOfDevice } from '../part/register-names.ts';
 import { singleSpaced } from '../quantity/words.ts';
 import { applied, CodeFault, valueOf } from './expression.ts';
 import { placeOf } from '../timer/fields.ts';
+import { variablesIn } from './variables.ts';
 
 /** One store to a register, in the order of the text: the value it has afterwards, and the line. */
 export type Store = { register: string; value: number; line: number };
@@ -11,6 +12,8 @@ export type Store = { register: string; value: number; line: number };
 export type Registers = {
   values: Map<string, number>;
   stores: Store[];
+  /** Stores of values that are known only as the program runs: what a register holds in the end is what stood there before. */
+  later: Omit<Store, 'value'>[];
   /** Whether the text lets interrupts happen. */
   interruptsAllowed: boolean;
 };
@@ -102,6 +105,9 @@ function nameValue(
   return whole && (values.get(whole.name) ?? whole.reset);
 }
 
+/** Thrown where a value depends on a variable whose value the text does not tell. */
+class KnownLater extends Error {}
+
 function combined(before: bigint, operator: string, value: bigint): bigint {
   return operator === '' ? value : applied(operator, before, value);
 }
@@ -133,15 +139,33 @@ function nearestName(part: Part, name: string): string {
   return like.length > 0 ? ` Did you mean ${like.map((one) => one.name).join(', ')}?` : '';
 }
 
+/** What a line computes; undefined where only the running program knows it. @throws CodeFault with the line */
+function atLine<T>(line: number, compute: () => T): T | undefined {
+  try {
+    return compute();
+  } catch (error) {
+    if (error instanceof KnownLater) return undefined;
+    if (error instanceof CodeFault) throw new CodeFault(`Line ${line}: ${error.message}`);
+    throw error;
+  }
+}
+
 /**
  * Reads register writes out of C or plain lines: REGISTER = value, |=, &=, ^=, the other
- * assignments of C, ++ and --, with several to a line. Everything else is passed over. @throws CodeFault with the line, for a register the part does not have or a value that is not understood.
+ * assignments of C, ++ and --, with several to a line. Variables that never change are their values. Everything else is passed over. @throws CodeFault with the line, for a register the part does not have or a value that is not understood.
  */
 export function readStores(part: Part, text: string): Registers {
   if (text.length > LONGEST) throw new CodeFault('The text is far too long to be a few lines of code.');
   const values = new Map<string, number>();
   const stores: Store[] = [];
+  const later: Registers['later'] = [];
   const plain = withoutComments(text);
+  const { declared, constants } = variablesIn(plain);
+  const named = (register: Register, name: string): number | undefined => {
+    const value = constants.get(name) ?? nameValue(part, register, values, name);
+    if (value === undefined && declared.has(/^\w+/.exec(name)?.[0] ?? '')) throw new KnownLater();
+    return value;
+  };
   let line = 1;
   for (const piece of plain.split(/(?<=[;{}\n])/)) {
     const at = line + piece.slice(0, piece.length - piece.trimStart().length).split('\n').length - 1;
@@ -159,22 +183,21 @@ export function readStores(part: Part, text: string): Registers {
         `Line ${at}: ${part.name} has no register ${plainName(name)}.${nearestName(part, name)}`,
       );
     }
-    try {
-      const value = valueOf(expression, (one) => nameValue(part, register, values, one));
-      const before = BigInt(values.get(register.name) ?? register.reset);
-      const limit = 1n << BigInt(register.width);
-      const after = field
-        ? withField(register, field.field, before, operator, value)
-        : combined(before, operator, value);
-      const kept = Number(((after % limit) + limit) % limit);
-      values.set(register.name, kept);
-      stores.push({ register: register.name, value: kept, line: at });
-    } catch (error) {
-      if (error instanceof CodeFault) throw new CodeFault(`Line ${at}: ${error.message}`);
-      throw error;
+    const value = atLine(at, () => valueOf(expression, (one) => named(register, one)));
+    if (value === undefined) {
+      later.push({ register: register.name, line: at });
+      continue;
     }
+    const before = BigInt(values.get(register.name) ?? register.reset);
+    const limit = 1n << BigInt(register.width);
+    const after = atLine(at, () =>
+      field ? withField(register, field.field, before, operator, value) : combined(before, operator, value),
+    );
+    const kept = Number((((after ?? before) % limit) + limit) % limit);
+    values.set(register.name, kept);
+    stores.push({ register: register.name, value: kept, line: at });
   }
   const allow = part.code.allow.replace(/[;\s]/g, '');
   const interruptsAllowed = allow !== '' && plain.replace(/[;\s]/g, '').includes(allow);
-  return { values, stores, interruptsAllowed };
+  return { values, stores, later, interruptsAllowed };
 }

@@ -12,11 +12,12 @@ import { requirementOf, type Span } from '../signal/requirement.ts';
 import { sentenceText } from '../signal/sentence.ts';
 import { sequenceText } from '../signal/sequence-text.ts';
 import { compareFor } from '../timer/count.ts';
-import { driveOf, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
+import { isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 import { timerIdOf, type Setting } from '../timer/setting.ts';
 import { courseOf } from './course.ts';
 import { knobCode } from './knob.ts';
 import { priorityWrites } from './priorities.ts';
+import { senderOf } from './send.ts';
 import { evaluatePlan, settingsOf } from './evaluate.ts';
 
 /** The files of a plan, and what of the plan they do not do, a sentence each. */
@@ -78,8 +79,8 @@ function readingsCode(
 function leftOutOf(
   part: Part,
   signal: PlanSignal,
-  setting: Setting | undefined,
   course: ReturnType<typeof courseOf>,
+  sending: ReturnType<typeof senderOf>,
 ): string[] {
   const { name, sequence } = signal;
   const reason = course && 'reason' in course ? course.reason : undefined;
@@ -92,8 +93,10 @@ function leftOutOf(
           `${name}: the priority ${signal.handler.priority} of its interrupts; all have the priority that start-up code leaves them.`,
         ]
       : []),
-    ...(requirementOf(signal).alsoWidths && !(setting && driveOf(setting).bits)
-      ? [`${name}: sending the bits; the timer repeats one of them until the program writes the next width.`]
+    ...(sending && 'reason' in sending
+      ? [
+          `${name}: sending the bits, since ${sending.reason}; the timer repeats one of them until the program writes the next width.`,
+        ]
       : []),
   ];
 }
@@ -111,6 +114,13 @@ export function planCode(
 ): PlanCode {
   const path = clockPath(part, plan.clock);
   const settings = settingsOf(plan, part, path);
+  const holders = plan.signals.flatMap((signal) => {
+    const setting = settings.get(signal.id);
+    return setting ? [{ signal, setting }] : [];
+  });
+  const senders = new Map(
+    holders.map((holder) => [holder.signal.id, senderOf(part, path, holder, holders)] as const),
+  );
   const timers = [...settings.values()].map(timerIdOf);
   const courses = new Map(
     plan.signals.map((signal) => {
@@ -127,9 +137,12 @@ export function planCode(
     const knob = setting && knobCode(part, path, signal, setting);
     const readings = setting && readingsCode(part, path, signal, setting);
     const sentence = sentenceText(signal, (pin) => pinName(plan, pin));
+    const sending = senders.get(signal.id);
     const follows = course && 'entries' in course ? { course } : {};
+    const sends = sending && 'one' in sending ? { sending } : {};
     const more = {
       ...follows,
+      ...sends,
       ...(span ? { span } : {}),
       ...(knob ? { knob } : {}),
       ...(readings ? { readings } : {}),
@@ -144,12 +157,8 @@ export function planCode(
   if (failure && options.failing !== true)
     throw new CodeError(`“${failure.name}”: ${failure.text.replace(/\.$/, '')}.`);
   const known = plan.signals.flatMap((signal) =>
-    leftOutOf(part, signal, settings.get(signal.id), courses.get(signal.id)),
+    leftOutOf(part, signal, courses.get(signal.id), senders.get(signal.id)),
   );
-  const holders = plan.signals.flatMap((signal) => {
-    const setting = settings.get(signal.id);
-    return setting ? [{ signal, setting }] : [];
-  });
   const priorities = priorityWrites(part, path, holders);
   const written = (leftOut: readonly string[]): CodeFile[] =>
     cFiles(inStyle(part, options.registers ?? 'own'), path, plan.name, signals, {

@@ -7,6 +7,7 @@ import { exact, type Exact } from '../quantity/exact.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import type { Action, InterruptEvents } from '../timer/drives/actions.ts';
 import { driveOf, outcomeUnder } from '../timer/drives/index.ts';
+import { sendsBits } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
 import { counterOf } from './course.ts';
 
@@ -224,14 +225,19 @@ function loopOf(part: Part, path: ClockPath, signal: string, setting: Setting | 
 /** The section in which a signal's bits are sent, interrupts waiting. */
 function frameOf(
   part: Part,
+  path: ClockPath,
   signal: PlanSignal,
   setting: Setting | undefined,
   cpuHz: Exact,
 ): MaskedSection[] {
-  const bits = setting && driveOf(setting).bits?.(part, setting);
-  const { burst } = requirementOf(signal);
-  if (!bits || !burst) return [];
-  const length = burst.periods * bits.bit;
+  const requirement = requirementOf(signal);
+  const { burst } = requirement;
+  if (!setting || !burst) return [];
+  const { frequency } = outcomeUnder(part, path, setting);
+  if (!sendsBits(part, setting, requirement, frequency, cpuHz)) return [];
+  // A timer is waited for before the first bit and after the last one.
+  const periods = burst.periods + (driveOf(setting).bits ? 0 : 2);
+  const length = Math.ceil(cpuHz.mul(periods).div(frequency).valueOf() - 1e-9);
   const every = Math.max(length + 1, Math.round(cpuHz.valueOf() / burst.everyHz));
   return [{ name: `${signal.name}: a frame`, every, length, first: every }];
 }
@@ -284,7 +290,7 @@ export function planCpu(
     },
     tasks: made.map(({ task }) => task),
     masked: [
-      ...plan.signals.flatMap((signal) => frameOf(part, signal, settings.get(signal.id), cpuHz)),
+      ...plan.signals.flatMap((signal) => frameOf(part, path, signal, settings.get(signal.id), cpuHz)),
       ...(plan.cpu?.mainLoop?.masked ?? []).map(({ name, everyS, cycles }) => {
         const every = Math.max(1, Math.round(cpuHz.mul(exact(everyS)).valueOf()));
         return { name, every, length: cycles, first: every };

@@ -5,16 +5,16 @@ import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { printHz } from '../quantity/print.ts';
 import { clockSetUpWrites, laterWrites } from '../timer/clock-set-up.ts';
 import { registersOf, settingRegisters, settingWrites } from '../timer/encode.ts';
-import { fieldWrites, interruptWrites, type FieldWrite, type RegisterWrite } from '../timer/fields.ts';
+import type { RegisterWrite } from '../timer/fields.ts';
 import { mergeWrites } from '../timer/merge.ts';
 import type { Setting } from '../timer/setting.ts';
-import { counterOf } from './course.ts';
 import { chooseSettings, proposedSetting } from './choose.ts';
 import { conflictsBetween, type Conflict, type Holder } from './conflicts.ts';
 import { taskFailures, underInterrupts } from './interrupt-checks.ts';
 import { EVALUATED, simulatePlan, type InterruptReport } from './interrupts.ts';
 import { evaluateSetting, type SignalEvaluation } from './signal.ts';
 import { priorityWrites } from './priorities.ts';
+import { startOf } from './start.ts';
 import { phaseChecks } from './timing-checks.ts';
 
 /** A signal of a plan with what its setting gives; without an outcome where nothing can make it. */
@@ -80,16 +80,9 @@ function clockLine(part: Part, path: ClockPath): string {
   return [clockPhrase(path, part.cpu.clock), ...words].join(' → ');
 }
 
-/** What counting the periods of sequences writes. */
-function countingWrites(part: Part, path: ClockPath, holders: readonly Holder[]): FieldWrite[] {
-  return holders.flatMap(({ signal, setting }) => {
-    const counted = signal.sequence ? counterOf(part, path, setting) : undefined;
-    return counted && 'tick' in counted ? fieldWrites(interruptWrites(counted.tick), { postscale: 1 }) : [];
-  });
-}
-
 function mergedRegisters(part: Part, path: ClockPath, holders: readonly Holder[]): RegisterWrite[] {
-  const settings = holders.map(({ setting }) => setting);
+  const starts = holders.map((holder) => startOf(part, path, holder, holders));
+  const settings = starts.map(({ setting }) => setting);
   const users = settings.map((setting) => ({ name: '', writes: settingWrites(part, setting) }));
   const { writes, conflicts } = mergeWrites(users);
   if (conflicts.length > 0) return [];
@@ -100,7 +93,7 @@ function mergedRegisters(part: Part, path: ClockPath, holders: readonly Holder[]
     laterWrites([
       ...clock,
       ...writes,
-      ...countingWrites(part, path, holders),
+      ...starts.flatMap(({ counting }) => counting),
       ...priorityWrites(part, path, holders),
     ]),
     [...new Set(order)],

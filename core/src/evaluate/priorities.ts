@@ -8,7 +8,7 @@ import { counterOf } from './course.ts';
 import { levelOf } from './cpu-model.ts';
 
 /** The interrupts that a signal uses, with the one that counts the periods of its sequence. */
-function interruptsOf(part: Part, path: ClockPath, { signal, setting }: Holder): Interrupt[] {
+export function interruptsOf(part: Part, path: ClockPath, { signal, setting }: Holder): Interrupt[] {
   const own = driveOf(setting)
     .handlers(part, setting)
     .map(({ interrupt }) => interrupt);

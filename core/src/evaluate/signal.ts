@@ -1,4 +1,4 @@
-import { exactText, ratio } from '../quantity/exact.ts';
+import { exactText, ratio, type Exact } from '../quantity/exact.ts';
 import { printPercent } from '../quantity/print.ts';
 import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
 import { findTimer, timerOf } from '../part/find.ts';
@@ -11,7 +11,7 @@ import type { PlanSignal } from '../plan/plan.ts';
 import { hasToMove, requirementOf, type Requirement } from '../signal/requirement.ts';
 import type { Slip } from '../slips/catalogue.ts';
 import { slipsOf } from '../slips/setting-slips.ts';
-import { compareFor, countsOf, grainOf, highCounts, stillSentence, togglesTwice } from '../timer/count.ts';
+import { countsOf, grainOf, highCounts, stillSentence, togglesTwice } from '../timer/count.ts';
 import {
   clockNode,
   driveOf,
@@ -30,6 +30,7 @@ import type { RegisterWrite } from '../timer/fields.ts';
 import type { Cycle, Outcome } from '../timer/outcome.ts';
 import { feeding, interruptCycles } from '../timer/run.ts';
 import type { Rung } from '../timer/rungs.ts';
+import { compareForWidth, sendsBits } from '../timer/sending.ts';
 import { hasTimer, type CaptureSetting, type Setting } from '../timer/setting.ts';
 import { periodicEdges } from '../wave/edges.ts';
 import { knobChecks } from './knob.ts';
@@ -136,21 +137,22 @@ function otherWidths(
   const inverted = setting.polarity === 'inverted';
   const whole = countsOf(mode, setting.top) * grainOf(mode);
   return alsoWidths.map((band): Check => {
-    const share = band.ideal.mul(outcome.frequency).valueOf();
-    const compare = compareFor(mode, setting.top, timer.width, share, inverted);
+    const compare = compareForWidth({ mode, timer }, setting, band.ideal, outcome.frequency);
     const made = ratio(highCounts(mode, setting.top, compare, inverted), whole).div(outcome.frequency);
     return checkWidth(made, band, 'other width');
   });
 }
 
-/** The share of the processor that a loop takes which sends bits now and then; undefined for everything else. */
+/** The share of the processor that sending bits now and then takes; undefined for everything else. */
 function sentShare(
   part: Part,
   setting: Setting,
-  { burst }: Requirement,
+  requirement: Requirement,
   { frequency }: Outcome,
+  cpuHz: Exact,
 ): number | undefined {
-  if (!burst || !driveOf(setting).bits?.(part, setting)) return undefined;
+  const { burst } = requirement;
+  if (!burst || !sendsBits(part, setting, requirement, frequency, cpuHz)) return undefined;
   return Math.min(1, (burst.periods * burst.everyHz) / frequency.valueOf());
 }
 
@@ -330,7 +332,7 @@ export function evaluateSetting(
     bits: result.bits,
     stepS: result.stepTicks / result.tickHz.valueOf(),
     jitterS: result.jitterS,
-    cpu: sentShare(part, setting, requirement, result) ?? result.cpu,
+    cpu: sentShare(part, setting, requirement, result, clockOf(path, part.cpu.clock)) ?? result.cpu,
     reach: { min: result.reach.min.valueOf(), max: result.reach.max.valueOf() },
     wave: {
       periodTicks: cycle.periodTicks,

@@ -42,6 +42,8 @@ export type Cpu = {
   loopJitterCycles: number | 'none';
   /** Cycles the program needs in each period to hand a timer the width of the next bit. */
   feedCycles: number;
+  /** Cycles that the generated loop takes at most to do that; absent where none is generated. */
+  sendCycles?: number;
   /** What a handler costs more where it calls a function of the user's, since it saves all registers that one may change. */
   callCycles?: number;
   /** Whether memory transfers can hand a timer its next compare value, so that no interrupt has to. */
@@ -55,6 +57,12 @@ export type Cpu = {
 
 /** An assembler: the family of instructions, by the width of their words (14 bits, 14 enhanced, 16), and the device. */
 export type Assembly = { family: 'pic14' | 'pic14e' | 'pic18'; device: string };
+
+/**
+ * How interrupts are kept out for some statements: the status register of AVR, the mask register of Cortex-M, the status register of
+ * other ARM cores, the interrupt level of Xtensa.
+ */
+export type Exclusion = 'avr' | 'primask' | 'cpsr' | 'xtensa';
 
 /** The C that a part's compiler wants: headers to include, an interrupt handler's head, a statement to switch them on. */
 export type Dialect = {
@@ -77,6 +85,8 @@ export type Dialect = {
   bytewise: boolean;
   /** Lets interrupts happen: "sei();". */
   allow: string;
+  /** How the code keeps interrupts out of a few statements; absent where that is not cheap. */
+  excludes?: Exclusion;
   /** What start-up code must do for an interrupt to reach its handler, a percent sign standing for the interrupt's number. */
   routing?: string;
   /** Whether a register that enables a clock must be read back before what it feeds is used. */

@@ -211,6 +211,7 @@ const interrupt = Joi.object({
   disable: writes,
   flag: place.required(),
   status: place,
+  polled: Joi.alternatives().try(place, Joi.valid(false)),
   rearm: writes,
   clear: Joi.string()
     .valid('entry', 'entry-or-one', 'write-one', 'write-zero', 'write-zeros', 'read', 'none')
@@ -353,6 +354,7 @@ export const partSchema = Joi.object({
     }),
     loopJitterCycles: Joi.alternatives().try(cycles, Joi.string().valid('none')).default(0),
     feedCycles: cycles.min(1).default(16),
+    sendCycles: cycles.min(1),
     tailCycles: cycles.max(Joi.ref('entryCycles')),
     stepsBetween: Joi.boolean(),
     transfers: Joi.boolean(),

@@ -30,6 +30,7 @@ const TITLES = {
   overwritten: 'The last value never comes out.',
   prescaler: 'Another prescaler.',
   'prescaler-table': 'A prescaler from another timer’s table.',
+  'set-later': 'Set as the program runs.',
   'shared-prescaler': 'A shared prescaler.',
   spread: 'Spread counts.',
   'toggle-half': 'Toggling halves.',

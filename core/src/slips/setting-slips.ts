@@ -143,7 +143,7 @@ export function slipsOf(
   const outcome = computeOutcome(part, setting, clockHz, cpuHz);
   if (!isOutput(setting)) {
     const clockwork = isInput(setting) ? [] : oscillator(requirement, tolerancePpm);
-    return sorted([...clockwork, ...slipsOfUse(part, setting, requirement, outcome)]);
+    return sorted([...clockwork, ...slipsOfUse(part, setting, requirement, outcome, cpuHz)]);
   }
   const resolved = resolveSetting(part, setting);
   const slips = [
@@ -152,7 +152,7 @@ export function slipsOf(
     ...extremes(resolved, outcome, requirement),
     ...minusOne(part, resolved, clockHz),
     ...halved(resolved, outcome),
-    ...slipsOfUse(part, setting, requirement, outcome),
+    ...slipsOfUse(part, setting, requirement, outcome, cpuHz),
   ];
   return sorted(slips);
 }

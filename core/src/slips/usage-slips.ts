@@ -1,8 +1,10 @@
+import type { Exact } from '../quantity/exact.ts';
 import { printHz, printNumber, printPercent, printPpm, printSeconds } from '../quantity/print.ts';
 import type { Part, Timer } from '../part/types.ts';
 import { modeOf, timerOf } from '../part/find.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { holdTicks, reloadLatency } from '../timer/run.ts';
+import { sendsBits } from '../timer/sending.ts';
 import type { Outcome } from '../timer/outcome.ts';
 import { hasTimer, type Setting, type TimerSetting } from '../timer/setting.ts';
 import { hint, type Slip } from './catalogue.ts';
@@ -71,9 +73,16 @@ function toggles(setting: Setting, outcome: Outcome): Slip[] {
   return [hint('two-toggles', text)];
 }
 
-/** A loop that sends bits lets nothing else in until a frame is sent. */
-function frames(part: Part, setting: Setting, { burst }: Requirement, outcome: Outcome): Slip[] {
-  if (!burst || !driveOf(setting).bits?.(part, setting)) return [];
+/** Sending bits lets nothing else in until a frame is sent. */
+function frames(
+  part: Part,
+  setting: Setting,
+  requirement: Requirement,
+  outcome: Outcome,
+  cpuHz: Exact,
+): Slip[] {
+  const { burst } = requirement;
+  if (!burst || !sendsBits(part, setting, requirement, outcome.frequency, cpuHz)) return [];
   const frame = printSeconds(burst.periods / outcome.frequency.valueOf(), 3);
   const text = `A frame takes ${frame}, ${printNumber(burst.everyHz, 3)} times a second; whatever interrupts meanwhile is served after it.`;
   return [hint('waits-for-frame', text)];
@@ -126,14 +135,20 @@ function spread(outcome: Outcome): Slip[] {
 }
 
 /** The slips that lie in how a setting is used rather than in its counts. */
-export function slipsOfUse(part: Part, setting: Setting, requirement: Requirement, outcome: Outcome): Slip[] {
+export function slipsOfUse(
+  part: Part,
+  setting: Setting,
+  requirement: Requirement,
+  outcome: Outcome,
+  cpuHz: Exact,
+): Slip[] {
   const common = [
     ...spread(outcome),
     ...senses(requirement, outcome),
     ...coarse(requirement, outcome),
     ...wraps(requirement, outcome),
     ...busyCpu(part, setting, outcome),
-    ...frames(part, setting, requirement, outcome),
+    ...frames(part, setting, requirement, outcome, cpuHz),
   ];
   if (isInput(setting)) return sharing(part, setting);
   if (!hasTimer(setting) || isOutput(setting)) return [...common, ...sharing(part, setting)];

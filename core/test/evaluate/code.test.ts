@@ -67,7 +67,7 @@ it('what the code does not do stands in its head and beside it', () => {
   const { files, leftOut } = planCode(read.value.plan, read.value.part);
   expect(leftOut).toEqual([
     'Hammer: its sequence (3 periods; rest 54 s); the signal runs steadily, since new values would not wait for the end of a period.',
-    'Numeral ring: sending the bits; the timer repeats one of them until the program writes the next width.',
+    'Numeral ring: sending the bits, since new values would not wait for the end of a period; the timer repeats one of them until the program writes the next width.',
   ]);
   expect(files[0]?.text).toContain(' * Not in this code:\n * - Hammer: its sequence (3 periods; rest 54 s)');
   const steady = planCode(planWith(LAMP), avr);

@@ -28,6 +28,10 @@ const signal: fc.Arbitrary<Pick<PlanSignal, 'kind' | 'target'>> = fc.oneof(
     ),
   }),
   fc.record({ kind: fc.constant('measure'), target: fc.constant({ minHz: 20, maxHz: 200 }) }),
+  fc.record({
+    kind: fc.constant('string'),
+    target: fc.constant({ bitS: 0.00000125, zeroS: 0.0000004, oneS: 0.0000008, leds: 8, frameHz: 20 }),
+  }),
 );
 
 /** The clock of a new plan, but with a crystal where it would be an oscillator that hardly any target allows. */

@@ -49,25 +49,42 @@ export function interruptsOf(part: Part): Interrupt[] {
   ]);
 }
 
-/** Registers whose flags go away by writing ones, with the register in which they are read. */
-function cleared(part: Part): Map<string, string> {
-  const found = new Map<string, string>();
-  for (const { flag, status = flag, clear } of interruptsOf(part)) {
-    if (clear === 'write-one' || clear === 'entry-or-one')
-      found.set(flag.split('.')[0] ?? '', status.split('.')[0] ?? '');
+function registerIn(place: string): string {
+  return place.split('.')[0] ?? '';
+}
+
+/** Registers whose flags go away by writing ones, with the registers in which they are read: while the interrupt is enabled, and else. */
+function cleared(part: Part): Map<string, { status: string; raw: string }> {
+  const found = new Map<string, { status: string; raw: string }>();
+  for (const { flag, status = flag, polled, clear } of interruptsOf(part)) {
+    if (clear !== 'write-one' && clear !== 'entry-or-one') continue;
+    found.set(registerIn(flag), { status: registerIn(status), raw: registerIn(polled || status) });
   }
   return found;
+}
+
+/** The flags that tell that a period of a timer has ended, by the registers in which they are read without their interrupts. */
+function endFlags(part: Part): Map<string, number> {
+  const masks = new Map<string, number>();
+  for (const { flag, status = flag, polled } of interruptsOf(part)) {
+    const [name = '', field = null] = (polled || status).split('.');
+    masks.set(name, ((masks.get(name) ?? 0) | placeOf(registerOf(part, name), field).mask) >>> 0);
+  }
+  return masks;
 }
 
 const MODEL = `
 #include <stdint.h>
 #include <stdio.h>
 static bool silent = false;
+static bool passing = false;
+static unsigned long looks = 0;
 static unsigned long event = 0;
 template <typename T> struct Reg {
-  const char *name; T value; T awaited; bool ones; bool watched; Reg *status; unsigned reads;
-  Reg(const char *n, T v, T a, bool o) : name(n), value(v), awaited(a), ones(o), watched(false), status(0), reads(0) {}
+  const char *name; T value; T awaited; bool ones; bool watched; Reg *status; Reg *raw; T ends; unsigned reads;
+  Reg(const char *n, T v, T a, bool o, T e = 0) : name(n), value(v), awaited(a), ones(o), watched(false), status(0), raw(0), ends(e), reads(0) {}
   T read() {
+    if (passing && ends && ++looks % 3 == 0) value = (T)(value | ends);
     T seen = (T)((value & (T)~awaited) | ((reads++ & 2u) ? awaited : (T)0));
     if (!silent) printf("r %s %lu\\n", name, (unsigned long)seen);
     return seen;
@@ -76,6 +93,7 @@ template <typename T> struct Reg {
     if (silent && watched) printf("m @%lu\\n", event);
     if (!silent || watched) printf("w %s %lu\\n", name, (unsigned long)v);
     if (status) status->value = (T)(status->value & ~v);
+    if (raw) raw->value = (T)(raw->value & ~v);
     value = ones ? (T)(value & ~v) : v;
     return v;
   }
@@ -116,20 +134,27 @@ function modelled(part: Part, text: string): string {
       /__asm__ __volatile__ \("sts.*?_SFR_MEM_ADDR\((\w+)\)\), "r" \(\(uint8_t\)\((.*?)\)\), "r" \(\(uint8_t\)\((.*?)\)\)\);/g,
       '$1 = $2; $1 = $3;',
     )
+    .replace(/__asm__ __volatile__ \(\n[\s\S]*?\n\s*\);/g, '(void)byte; (void)high; (void)low;')
     .replace(/__asm__ __volatile__ \("1: sbiw[^;]*;/g, '(void)pass;')
+    .replace(/__asm volatile \("(?:mrs|rsil %0)[^;]*;/g, 'status = 0u;')
+    .replace(/__asm volatile \("(?:msr|wsr)[^;]*;/g, '(void)status;')
     .replace(/__asm volatile \("(?!")[^;]*;/g, 'allow();');
 }
 
 function registerLines(part: Part, used: readonly Register[]): string[] {
   const waits = awaited(part);
   const ones = cleared(part);
+  const ends = endFlags(part);
   const declared = used.map(
     ({ name, width, reset }) =>
-      `static Reg<uint${width}_t> ${name}("${name}", ${reset}u, ${waits.get(name) ?? 0}u, ${ones.has(name)});`,
+      `static Reg<uint${width}_t> ${name}("${name}", ${reset}u, ${waits.get(name) ?? 0}u, ${ones.has(name)}, (uint${width}_t)${ends.get(name) ?? 0}u);`,
   );
   const names = new Set(used.map(({ name }) => name));
-  const links = [...ones].filter(([flag, status]) => flag !== status && names.has(flag) && names.has(status));
-  const linked = links.map(([flag, status]) => `${flag}.status = &${status};`);
+  const linked = [...ones].flatMap(([flag, { status, raw }]) => {
+    const link = (how: string, to: string): string[] =>
+      flag !== to && names.has(flag) && names.has(to) ? [`${flag}.${how} = &${to};`] : [];
+    return [...link('status', status), ...link('raw', raw)];
+  });
   return [...declared, `static void link() { ${linked.join(' ')} }`];
 }
 
@@ -147,7 +172,10 @@ function programText({ part, files, body }: Program, at: number): string {
   const all = `${header.text}\n${source.text}\n${body.join('\n')}`;
   const words = new Set(all.match(/\b[A-Za-z_]\w*\b/g));
   // A flag's register comes with the one that it is cleared in.
-  const flags = [...cleared(part)].filter((pair) => pair.some((name) => words.has(name))).flat();
+  const flags = [...cleared(part)].flatMap(([flag, { status, raw }]) => {
+    const all = [flag, status, raw];
+    return all.some((name) => words.has(name)) ? all : [];
+  });
   const used = part.registers.filter(({ name }) => words.has(name) || flags.includes(name));
   const callbacks = [...header.text.matchAll(/Yours to write.*\nvoid (\w+)\(void\);/g)].map(
     ([, name = '']) => `void ${name}(void) { called("${name}"); }`,

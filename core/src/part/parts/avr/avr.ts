@@ -220,6 +220,7 @@ export function avrCpu(entryCycles: number, exitCycles = 4): Cpu {
     bitLoop: { store: { cycles: 1, last: 0x5f, beyond: 2 }, test: 1, count: 1, fetch: 2, back: 3 },
     loopJitterCycles: 0,
     feedCycles: 14,
+    sendCycles: 38,
     stepsBetween: true,
     // 15 registers saved and put back, the call and its return, less those of a short handler: from a listing of the compiler.
     callCycles: 47,
@@ -236,6 +237,7 @@ export const avrCode: Dialect = {
   bytewise: true,
   handler: 'ISR(%_vect)',
   allow: 'sei();',
+  excludes: 'avr',
   assembler: 'avr',
   tables: 'pgmspace',
 };

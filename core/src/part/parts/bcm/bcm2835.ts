@@ -284,6 +284,7 @@ export const bcm2835: Part = {
     handler: 'void %_handler(void)',
     call: '%_handler()',
     allow: '__asm volatile ("cpsie i");',
+    excludes: 'cpsr',
     setsClock: false,
     bytewise: false,
   },

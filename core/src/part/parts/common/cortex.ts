@@ -60,6 +60,7 @@ export function cortexCpu(
     loopCycles: 4,
     loopJitterCycles,
     feedCycles: 16,
+    sendCycles: 52,
     transfers: true,
     callCycles: 10,
     ...(tailCycles === undefined ? {} : { tailCycles }),
@@ -81,6 +82,7 @@ export const cortexCode: Dialect = {
   bytewise: false,
   handler: 'void %_IRQHandler(void)',
   allow: '__asm volatile ("cpsie i");',
+  excludes: 'primask',
 };
 
 /** Registers of the system timer of the core, by the names the part's sources give them. */

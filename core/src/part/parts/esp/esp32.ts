@@ -115,6 +115,7 @@ function timerOf(group: Group, n: number, clock: 'apb' | 'ref'): Timer {
         enable: { [`LEDC_INT_ENA.${prefix}TIMER${n}_OVF`]: 1 },
         flag: `LEDC_INT_CLR.${prefix}TIMER${n}_OVF`,
         status: `LEDC_INT_ST.${prefix}TIMER${n}_OVF`,
+        polled: `LEDC_INT_RAW.${prefix}TIMER${n}_OVF`,
         clear: 'write-one',
       },
     },
@@ -278,6 +279,7 @@ export const esp32: Part = {
     ...outputRegisters(),
     ...generalRegisters(0),
     ...generalRegisters(1),
+    register('LEDC_INT_RAW', LEDC + 0x180, Object.fromEntries(INTERRUPTS)),
     register('LEDC_INT_ST', LEDC + 0x184, Object.fromEntries(INTERRUPTS)),
     register('LEDC_INT_ENA', LEDC + 0x188, Object.fromEntries(INTERRUPTS)),
     strobe('LEDC_INT_CLR', LEDC + 0x18c, Object.fromEntries(INTERRUPTS)),
@@ -376,6 +378,7 @@ export const esp32: Part = {
     loopCycles: 4,
     loopJitterCycles: 'none',
     feedCycles: 60,
+    sendCycles: 200,
     priorities: { scheme: 'levels', levels: 7 },
   },
   limits: { pinMilliamps: 40, maxHz: 240000000 },
@@ -386,6 +389,7 @@ export const esp32: Part = {
     call: '%_handler()',
     // Not register a0: it holds the return address.
     allow: '__asm volatile ("rsil a2, 0" ::: "a2");',
+    excludes: 'xtensa',
     routing:
       'The interrupt matrix leads source % to an interrupt of the processor that is enabled there, and its handler calls the one here.',
     setsClock: false,

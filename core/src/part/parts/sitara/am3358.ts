@@ -162,6 +162,8 @@ function pwmTimer({ n, irq }: (typeof MODULES)[number]): Timer {
         number: irq,
         enable: { [`EPWM${n}_ETSEL.INTSEL`]: 1, [`EPWM${n}_ETSEL.INTEN`]: 1, ...controller(irq) },
         flag: `EPWM${n}_ETCLR.INT`,
+        // The flag comes with the interrupt, and only with it.
+        polled: false,
         clear: 'write-one',
         postscaler: {
           kind: 'range',
@@ -485,6 +487,7 @@ export const am3358: Part = {
     handler: 'void %_handler(void)',
     call: '%_handler()',
     allow: '__asm volatile ("cpsie i");',
+    excludes: 'cpsr',
     setsClock: false,
     bytewise: false,
   },

@@ -1,0 +1,46 @@
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import type { Interrupt, Part } from '../part/types.ts';
+import type { PlanSignal } from '../plan/plan.ts';
+import { requirementOf } from '../signal/requirement.ts';
+import { outcomeUnder } from '../timer/drives/index.ts';
+import { sendingOf, type Sending } from '../timer/sending.ts';
+import type { Holder } from './conflicts.ts';
+import { interruptsOf } from './priorities.ts';
+
+/** How the bits of a signal are handed to its timer, by itself: whatever else the plan does. Undefined where it has none, or a loop sends them. */
+export function sendingAlone(
+  part: Part,
+  path: ClockPath,
+  { signal, setting }: Holder,
+): Sending | { reason: string } | undefined {
+  const { frequency } = outcomeUnder(part, path, setting);
+  return sendingOf(part, setting, requirementOf(signal), frequency, clockOf(path, part.cpu.clock));
+}
+
+/** The interrupts of other signals that come by the same flag. */
+function sharesFlag(
+  part: Part,
+  path: ClockPath,
+  own: PlanSignal,
+  tick: Interrupt,
+  all: readonly Holder[],
+): boolean {
+  return all.some(
+    (other) => other.signal !== own && interruptsOf(part, path, other).some(({ flag }) => flag === tick.flag),
+  );
+}
+
+/** How the code hands the bits of a signal to its timer, or why it does not; undefined where the signal has none, or a loop sends them. */
+export function senderOf(
+  part: Part,
+  path: ClockPath,
+  holder: Holder,
+  all: readonly Holder[],
+): Sending | { reason: string } | undefined {
+  const alone = sendingAlone(part, path, holder);
+  if (!alone || 'reason' in alone) return alone;
+  if (holder.signal.sequence) return { reason: 'its sequence decides the widths' };
+  if (sharesFlag(part, path, holder.signal, alone.tick, all))
+    return { reason: 'the end of its periods is the interrupt of another signal' };
+  return alone;
+}

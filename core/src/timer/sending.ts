@@ -1,0 +1,84 @@
+import type { Interrupt, Part } from '../part/types.ts';
+import type { Exact } from '../quantity/exact.ts';
+import type { Requirement } from '../signal/requirement.ts';
+import { compareFor, highCounts, maxCompare } from './count.ts';
+import { driveOf, hasFreeDuty, resolveSetting, type Resolved } from './drives/index.ts';
+import type { OutputSetting, Setting } from './setting.ts';
+import { tickOf } from './tick.ts';
+
+/** A PWM output whose new values wait for the end of a period: the interrupt that comes then, and the compare value that keeps it low. */
+export type PeriodEnd = { tick: Interrupt; rest: number; setting: OutputSetting };
+
+/** Bits that the program hands to a PWM output, one a period: the compare values of a one and of a zero. */
+export type Sending = PeriodEnd & { one: number; zero: number };
+
+/** What a PWM output does at the end of its periods, or why its values cannot change from one to the next. */
+export function periodEnd(part: Part, setting: Setting): PeriodEnd | { reason: string } {
+  if (!hasFreeDuty(setting)) return { reason: 'only a PWM output can do that' };
+  const { mode, timer } = resolveSetting(part, setting);
+  const tick = tickOf(timer, mode);
+  if (!tick) return { reason: `${timer.name} has no interrupt at the end of a period` };
+  if (mode.update.compare === 'immediate' || setting.complement || mode.pwm?.spread)
+    return { reason: 'new values would not wait for the end of a period' };
+  const inverted = setting.polarity === 'inverted';
+  const rests = [0, maxCompare(mode, setting.top, timer.width)];
+  const rest = rests.find((compare) => highCounts(mode, setting.top, compare, inverted) === 0);
+  return rest === undefined ? { reason: 'no compare value keeps this output low' } : { tick, rest, setting };
+}
+
+/** The compare value of an output whose width is nearest to one that is wanted, of a signal of that frequency. */
+export function compareForWidth(
+  { mode, timer }: Pick<Resolved, 'mode' | 'timer'>,
+  { top, polarity }: OutputSetting,
+  width: Exact,
+  frequency: Exact,
+): number {
+  return compareFor(mode, top, timer.width, width.mul(frequency).valueOf(), polarity === 'inverted');
+}
+
+/**
+ * How the program hands the bits of a string to a timer: it waits for the end of each period and writes the next compare value. A
+ * reason where that cannot be done; undefined where a signal has no bits, or a loop sends them without a timer.
+ */
+export function sendingOf(
+  part: Part,
+  setting: Setting,
+  { alsoWidths: [zero] = [] }: Pick<Requirement, 'alsoWidths'>,
+  frequency: Exact,
+  cpuHz: Exact,
+): Sending | { reason: string } | undefined {
+  if (!zero || driveOf(setting).bits) return undefined;
+  const end = periodEnd(part, setting);
+  if ('reason' in end) return end;
+  const resolved = resolveSetting(part, end.setting);
+  if (resolved.mode.count !== 'up')
+    return { reason: 'a bit would begin with one width and end with the other' };
+  const { clear, polled } = end.tick;
+  if (polled === false || clear === 'entry' || clear === 'read' || clear === 'none')
+    return { reason: `without its interrupt ${resolved.timer.name} does not say when a period ends` };
+  const { sendCycles } = part.cpu;
+  if (sendCycles === undefined) return { reason: `the loop for it is not known for ${part.name}` };
+  const has = Math.floor(cpuHz.div(frequency).valueOf() + 1e-9);
+  if (has < sendCycles)
+    return {
+      reason: `a bit has ${has} cycles of the processor and the loop for it takes up to ${sendCycles}`,
+    };
+  return {
+    ...end,
+    one: end.setting.compare,
+    zero: compareForWidth(resolved, end.setting, zero.ideal, frequency),
+  };
+}
+
+/** Whether the program sends bits with a setting, in a loop or by handing them to its timer. */
+export function sendsBits(
+  part: Part,
+  setting: Setting,
+  requirement: Pick<Requirement, 'alsoWidths'>,
+  frequency: Exact,
+  cpuHz: Exact,
+): boolean {
+  if (driveOf(setting).bits) return true;
+  const sending = sendingOf(part, setting, requirement, frequency, cpuHz);
+  return sending !== undefined && !('reason' in sending);
+}
