@@ -112,14 +112,8 @@ export default tseslint.config(
   {
     ignores: ['**/node_modules/**', '**/.next/**', '**/next-env.d.ts', '.cache/**', 'out/**', 'coverage/**'],
   },
-  ...tseslint.configs.recommendedTypeChecked,
-  {
-    languageOptions: {
-      // One program for the whole tree: the types of the core are found out once, not once for each package.
-      parserOptions: { project: './tsconfig.lint.json', tsconfigRootDir: import.meta.dirname },
-    },
-  },
-  { files: ['**/*.{mjs,js,cjs}'], ...tseslint.configs.disableTypeChecked },
+  // Rules that need types are in .oxlintrc.json: the same rules, by a linter on the native compiler.
+  ...tseslint.configs.recommended,
   {
     // Tests hold the product against plain loops, which are complex on purpose.
     files: ['{core,web,cli}/src/**/*.{ts,tsx}', '{cli,bench,e2e,scripts}/**/*.{ts,mjs}'],

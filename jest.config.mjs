@@ -20,9 +20,22 @@ const shared = {
     'BigInt',
     'Float64Array',
     'JSON',
+    'Infinity',
+    'String',
+    'Error',
+    'RangeError',
+    'WeakMap',
+    'RegExp',
+    'Boolean',
+    'Uint8Array',
+    'Float32Array',
+    'Int32Array',
+    'isNaN',
   ],
   // Its packages can only be imported, which CommonJS cannot; the bundle of them can be transformed.
-  moduleNameMapper: { '^chevrotain$': '<rootDir>/../node_modules/chevrotain/lib/chevrotain.min.mjs' },
+  moduleNameMapper: {
+    '^chevrotain$': '<rootDir>/../node_modules/chevrotain/lib/chevrotain.min.mjs',
+  },
 };
 
 export default {

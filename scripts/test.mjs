@@ -61,11 +61,15 @@ const timed = stopwatch();
 step('lint, types, build');
 generateTypes();
 const script = (name) => join(ROOT, 'scripts', name);
+const installed = (name) => join(ROOT, 'node_modules', name);
 await runTogether(
-  [[join(ROOT, 'node_modules/eslint/bin/eslint.js'), '.', '--max-warnings=0']],
+  [
+    [installed('eslint/bin/eslint.js'), '.', '--max-warnings=0'],
+    [installed('prettier/bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
+  ],
   [
     [script('typecheck.mjs'), '--generated'],
-    [join(ROOT, 'node_modules/prettier/bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
+    [installed('oxlint/bin/oxlint')],
     [script('build.mjs'), '--types-checked'],
   ],
 );

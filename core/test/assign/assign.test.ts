@@ -1,7 +1,3 @@
-/**
- * Many random cases of what other tests reach as well: their coverage is not noted.
- * @jest-environment node
- */
 import fc from 'fast-check';
 import { assign } from '../../src/assign/assign.ts';
 import { bandsFor, kthOf } from '../../src/assign/counter/bands.ts';

@@ -1,7 +1,3 @@
-/**
- * Many random cases of what other tests reach as well: their coverage is not noted.
- * @jest-environment node
- */
 import fc from 'fast-check';
 import { counterContext, type Use } from '../../src/assign/counter/context.ts';
 import { refined } from '../../src/assign/counter/refine.ts';

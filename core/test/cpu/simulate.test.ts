@@ -1,7 +1,3 @@
-/**
- * Many random cases of what other tests reach as well: their coverage is not noted.
- * @jest-environment node
- */
 import fc from 'fast-check';
 import { simulate } from '../../src/cpu/simulate.ts';
 import type { CpuModel } from '../../src/cpu/model.ts';

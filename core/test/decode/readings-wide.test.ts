@@ -1,7 +1,3 @@
-/**
- * Many random cases of what other tests reach as well: their coverage is not noted.
- * @jest-environment node
- */
 import fc from 'fast-check';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { decodeText } from '../../src/decode/decode.ts';

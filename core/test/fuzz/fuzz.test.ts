@@ -1,7 +1,3 @@
-/**
- * Many random cases of what other tests reach as well: their coverage is not noted.
- * @jest-environment node
- */
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { CRASHES, fuzz, readerNamed } from './run.ts';

@@ -1,7 +1,3 @@
-/**
- * Many random cases of what other tests reach as well: their coverage is not noted.
- * @jest-environment node
- */
 import fc from 'fast-check';
 import { commentText, labelsOf } from '../../src/codegen/names.ts';
 import { csvReader } from '../../src/io/csv-read.ts';
