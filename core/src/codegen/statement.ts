@@ -1,7 +1,7 @@
 import { registerOf } from '../part/find.ts';
 import type { Encoded, Part, Writes } from '../part/types.ts';
 import { EXCLUSIONS } from '../part/exclusion.ts';
-import { registerName } from '../part/register-names.ts';
+import { isDefinedHere, registerName } from '../part/register-names.ts';
 import { fieldWrites, placeOf, registerWrite, type FieldWrite } from '../timer/fields.ts';
 
 /** Whether a part's registers go by the names of its headers; else by address and mask. */
@@ -151,9 +151,8 @@ export function unawaitedStores(part: Part, writes: Writes, name: 'compare' | 't
 
 /** Definitions of the registers that a text uses and no header has. */
 export function definitions(part: Part, text: string): string[] {
-  if (byName(part)) return [];
   return part.registers
-    .filter(({ name }) => registerName(part, name) === name && new RegExp(`\\b${name}\\b`).test(text))
+    .filter(({ name }) => isDefinedHere(part, name) && new RegExp(`\\b${name}\\b`).test(text))
     .map(({ name, address, width }) => `#define ${name} (*(volatile uint${width}_t *)${hexText(address)})`);
 }
 

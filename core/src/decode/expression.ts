@@ -7,7 +7,7 @@ export type Names = (name: string) => number | undefined;
 type Token = { kind: 'number' | 'name' | 'sign'; text: string };
 
 const TOKEN =
-  /\s*(0[xX][0-9a-fA-F_']+|0[bB][01_']+|\d[\d_']*|[A-Za-z_]\w*(?:\s*(?:->|\.)\s*[A-Za-z_]\w*)?(?:\[\d+\])?|<<|>>|[()|&^~+\-*/%])/y;
+  /\s*(0[xX][0-9a-fA-F_']+|0[bB][01_']+|\d[\d_']*|[A-Za-z_]\w*(?:\s*(?:->|\.)\s*[A-Za-z_]\w*|\[\d+\])*|<<|>>|[()|&^~+\-*/%])/y;
 
 /** The longest expression, in characters. */
 const LONGEST = 20_000;

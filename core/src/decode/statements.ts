@@ -22,7 +22,7 @@ export type Registers = {
 const LONGEST = 200_000;
 
 /** What a statement writes to, in a text whose spaces are single. */
-const TARGET = /^[A-Za-z_][\w.]*(?: ?-> ?\w+)?(?:\[\d+\])?/;
+const TARGET = /^[A-Za-z_]\w*(?: ?(?:->|\.) ?[A-Za-z_]\w*|\[\d+\])*/;
 
 /** Signs that write, the longest first, and what they are applied as; "=" takes the value alone. */
 const ASSIGNMENTS = ['<<=', '>>=', '|=', '&=', '^=', '+=', '-=', '*=', '/=', '%='] as const;

@@ -21,17 +21,27 @@ export function inStyle(part: Part, style: RegisterStyle): Part {
   return { ...part, code: { ...part.code, registers: 'device', headers: [...headers, device.header] } };
 }
 
-/** What a register is called in the code; one that the device's header has no name for keeps its own. */
-export function registerName(part: Part, name: string): string {
+/** What a register is called in the device's header; undefined where it has no name for it, or the code does not use it. */
+function deviceName(part: Part, name: string): string | undefined {
   const { registers, device } = part.code;
-  if (registers !== 'device' || !device) return name;
+  if (registers !== 'device' || !device) return undefined;
   for (const { registers: rule, as } of device.names) {
     const found = patternOf(rule).exec(name);
     if (!found) continue;
     let at = 0;
     return as.replace(/[#@*]/g, () => found[(at += 1)] ?? '');
   }
-  return name;
+  return undefined;
+}
+
+/** Whether the code has to define a register: no header that it includes does. */
+export function isDefinedHere(part: Part, name: string): boolean {
+  return part.code.registers !== 'names' && deviceName(part, name) === undefined;
+}
+
+/** What a register is called in the code; one that the device's header has no name for keeps its own. */
+export function registerName(part: Part, name: string): string {
+  return deviceName(part, name) ?? name;
 }
 
 const named = new WeakMap<Part, Map<string, string>>();

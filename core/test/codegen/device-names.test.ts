@@ -8,95 +8,93 @@ import { inStyle, registerName } from '../../src/part/register-names.ts';
 import { clockPath } from '../../src/clock/path.ts';
 import { decodeText } from '../../src/decode/decode.ts';
 import { planCode } from '../../src/evaluate/code.ts';
+import type { Part } from '../../src/part/types.ts';
+import type { Plan } from '../../src/plan/plan.ts';
 import { plansFor } from '../helpers/chip-plans.ts';
+import { DEVICE_HEADERS, headerOf, placeIn, type DeviceHeader } from '../helpers/device-headers.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 
 const COMPILER = '/usr/bin/arm-none-eabi-gcc';
-const part = shipped('stm32f401');
-const device = inStyle(part, 'device');
 
-/** The blocks of registers as the reference manual lays them out, word by word, and where each block is. */
-const TIMER =
-  'CR1 CR2 SMCR DIER SR EGR CCMR1 CCMR2 CCER CNT PSC ARR RCR CCR1 CCR2 CCR3 CCR4 BDTR DCR DMAR OR';
-const PORT = 'MODER OTYPER OSPEEDR PUPDR IDR ODR BSRR LCKR AFR[2]';
-const CLOCKS =
-  'CR PLLCFGR CFGR CIR AHB1RSTR AHB2RSTR AHB3RSTR GAP0 APB1RSTR APB2RSTR GAP1[2] AHB1ENR AHB2ENR AHB3ENR GAP2 APB1ENR APB2ENR';
-const BLOCKS: readonly (readonly [string, string, readonly (readonly [string, number])[]])[] = [
-  [
-    'TIM',
-    TIMER,
-    [
-      ['TIM1', 0x40010000],
-      ['TIM2', 0x40000000],
-      ['TIM3', 0x40000400],
-      ['TIM4', 0x40000800],
-      ['TIM5', 0x40000c00],
-      ['TIM9', 0x40014000],
-      ['TIM10', 0x40014400],
-      ['TIM11', 0x40014800],
-    ],
-  ],
-  [
-    'GPIO',
-    PORT,
-    ['A', 'B', 'C', 'D', 'E'].map((letter, at) => [`GPIO${letter}`, 0x40020000 + 0x400 * at] as const),
-  ],
-  ['RCC', CLOCKS, [['RCC', 0x40023800]]],
-  ['SysTick', 'CTRL LOAD VAL CALIB', [['SysTick', 0xe000e010]]],
-  ['NVIC', 'ISER[8] GAP0[24] ICER[8]', [['NVIC', 0xe000e100]]],
-];
+/** Parts whose device header is written down for these tests. */
+const IDS = Object.keys(DEVICE_HEADERS);
 
-/** A header of the device with these blocks only, written down from the manual and from nothing of ours. */
-const HEADER = [
-  '#pragma once',
-  '#include <stdint.h>',
-  ...BLOCKS.flatMap(([name, words, places]) => [
-    `typedef struct { ${words
-      .split(' ')
-      .map((word) => `volatile uint32_t ${word};`)
-      .join(' ')} } ${name}_Type;`,
-    ...places.map(([own, address]) => `#define ${own} ((${name}_Type *)0x${address.toString(16)}u)`),
-  ]),
-  '',
-].join('\n');
-
-/** What the manual calls the register at each address. */
-const PLACES = new Map(
-  BLOCKS.flatMap(([, words, blocks]) =>
-    blocks.flatMap(([block, base]) => {
-      let address = base;
-      return words.split(' ').flatMap((word) => {
-        const [, name = '', count] = /^(\w+?)(?:\[(\d+)\])?$/.exec(word) ?? [];
-        return Array.from({ length: Number(count ?? 1) }, (_, at): [number, string] => {
-          address += 4;
-          return [address - 4, `${block}->${name}${count === undefined ? '' : `[${at}]`}`];
-        });
-      });
-    }),
-  ),
-);
+function headerFor(id: string): DeviceHeader {
+  const header = DEVICE_HEADERS[id];
+  if (!header) throw new Error(`no header of ${id}`);
+  return header;
+}
 
 /** Definitions by address turned into the places that the manual has there. */
-function byAddress(text: string): string {
+function byAddress(text: string, header: DeviceHeader): string {
+  const placeOf = placeIn(header);
   return text.replace(
-    /\(\*\(volatile uint\d+_t \*\)(0x[0-9A-F]+)u\)/g,
-    (whole, address: string) => PLACES.get(Number(address)) ?? whole,
+    /\(\*\(volatile uint(\d+)_t \*\)(0x[0-9A-F]+)u\)/g,
+    (whole, bits: string, address: string) => placeOf(Number(address), Number(bits)) ?? whole,
   );
 }
 
 describe('names of the device’s header', () => {
   it.each([
-    ['TIM3_CR1', 'TIM3->CR1'],
-    ['GPIOB_AFRH', 'GPIOB->AFR[1]'],
-    ['GPIOA_MODER', 'GPIOA->MODER'],
-    ['RCC_APB1ENR', 'RCC->APB1ENR'],
-    ['NVIC_ISER1', 'NVIC->ISER[1]'],
-    ['SysTick_LOAD', 'SysTick->LOAD'],
+    ['stm32f401', 'TIM3_CR1', 'TIM3->CR1'],
+    ['stm32f401', 'GPIOB_AFRH', 'GPIOB->AFR[1]'],
+    ['stm32f401', 'GPIOA_MODER', 'GPIOA->MODER'],
+    ['stm32f401', 'RCC_APB1ENR', 'RCC->APB1ENR'],
+    ['stm32f401', 'NVIC_ISER1', 'NVIC->ISER[1]'],
+    ['stm32f401', 'SysTick_LOAD', 'SysTick->LOAD'],
     // No rule has it: it keeps its own name and address.
-    ['NVIC_IPR7', 'NVIC_IPR7'],
-  ])('%s is %s', (own, name) => {
-    expect(registerName(device, own)).toBe(name);
+    ['stm32f401', 'NVIC_IPR7', 'NVIC_IPR7'],
+    ['rp2040', 'CH3_CSR', 'PWM->CH3_CSR'],
+    ['rp2040', 'GPIO25_CTRL', 'IO_BANK0->GPIO25_CTRL'],
+    ['rp2040', 'SIO_GPIO_OUT_SET', 'SIO->GPIO_OUT_SET'],
+    ['rp2040', 'SYST_RVR', 'SysTick->LOAD'],
+    ['mk20dx256', 'FTM1_C0V', 'FTM1->CONTROLS[0].CnV'],
+    ['mk20dx256', 'FTM0_C7SC', 'FTM0->CONTROLS[7].CnSC'],
+    ['mk20dx256', 'PIT_TCTRL2', 'PIT->CHANNEL[2].TCTRL'],
+    ['mk20dx256', 'PORTC_PCR1', 'PORTC->PCR[1]'],
+    ['samd21g18', 'TCC0_CCB2', 'TCC0->CCB[2].reg'],
+    ['samd21g18', 'TC3_MODE_16_CC1', 'TC3->COUNT16.CC[1].reg'],
+    ['samd21g18', 'TC3_CTRLA', 'TC3->COUNT16.CTRLA.reg'],
+    ['samd21g18', 'PORT_B_PMUX4', 'PORT->Group[1].PMUX[4].reg'],
+    ['samd21g18', 'SYSTICK_CSR', 'SysTick->CTRL'],
+    ['pic16f18875', 'T2PR', 'T2PR'],
+  ])('of %s: %s is %s', (id, own, name) => {
+    const part = shipped(id);
+    expect(part.registers.map((register) => register.name)).toContain(own);
+    expect(registerName(inStyle(part, 'device'), own)).toBe(name);
     expect(registerName(part, own)).toBe(own);
+  });
+
+  it.each(IDS)('of %s: each stands where the manual has it', (id) => {
+    const part = shipped(id);
+    const device = inStyle(part, 'device');
+    const placeOf = placeIn(headerFor(id));
+    const written = part.registers.flatMap(({ name, address, width }) => {
+      const place = placeOf(address, width);
+      return place === undefined ? [] : [[name, registerName(device, name), place]];
+    });
+    expect(written.length).toBeGreaterThan(40);
+    for (const [name, ours, theirs] of written) expect([name, ours]).toEqual([name, theirs]);
+  });
+
+  it('the code of a PIC part defines nothing that its header has', () => {
+    const part = shipped('pic16f18875');
+    const plan: Plan = {
+      format: 'herzschlag-plan',
+      version: 2,
+      name: 'Sluice',
+      part: part.id,
+      clock: { source: 'crystal', sourceHz: 8_000_000 },
+      signals: [
+        { id: 'gate', name: 'Gate', kind: 'pwm', target: { frequencyHz: 2000, duty: 0.25, minSteps: 100 } },
+      ],
+    };
+    const text = planCode(plan, part, { registers: 'device' })
+      .files.map((file) => file.text)
+      .join('\n');
+    expect(text).toContain('#include <xc.h>');
+    expect(text).not.toContain('volatile uint8_t *');
+    expect(text).toMatch(/^ {4}T\dPR = /m);
   });
 
   it('one style is all that parts without such a header have', () => {
@@ -105,7 +103,7 @@ describe('names of the device’s header', () => {
 });
 
 /** Random plans that become a program, with their files in both styles. */
-function programs(count: number): { own: CodeFile[]; named: CodeFile[] }[] {
+function programs(part: Part, count: number): { own: CodeFile[]; named: CodeFile[] }[] {
   return fc
     .sample(plansFor(part), { numRuns: count, seed: 71_126 })
     .filter(({ signals }) => signals.length > 0)
@@ -118,12 +116,17 @@ function programs(count: number): { own: CodeFile[]; named: CodeFile[] }[] {
 const skipped = existsSync(COMPILER) ? describe : describe.skip;
 if (!existsSync(COMPILER)) process.stderr.write(`skipped: ${COMPILER} is missing\n`);
 
-skipped('code with names of the device’s header', () => {
+skipped.each(IDS)('code for %s with names of the device’s header', (id) => {
+  const part = shipped(id);
+  const header = headerFor(id);
+
   it('is the same program, instruction by instruction, as that with addresses', () => {
     const directory = mkdtempSync(join(tmpdir(), 'hz-device-'));
     const options = { cwd: directory, encoding: 'utf8' } as const;
-    const flags =
-      '-mcpu=cortex-m4 -mthumb -Os -std=c11 -Wall -Wextra -Werror -Wconversion -pedantic -c'.split(' ');
+    const core = part.code.compiler?.device ?? '';
+    const flags = `-mcpu=${core} -mthumb -Os -std=c11 -Wall -Wextra -Werror -Wconversion -pedantic -c`.split(
+      ' ',
+    );
     const compiled = (files: readonly CodeFile[]): string => {
       for (const { name, text } of files) writeFileSync(join(directory, name), text);
       const source = files.find(({ name }) => name.endsWith('.c'))?.name ?? '';
@@ -131,16 +134,15 @@ skipped('code with names of the device’s header', () => {
       return execFileSync('arm-none-eabi-objdump', ['-dr', 'own.o'], options);
     };
     try {
-      writeFileSync(join(directory, 'stm32f4xx.h'), HEADER);
+      writeFileSync(join(directory, header.file), headerOf(header));
       let compared = 0;
-      for (const { own, named } of programs(8)) {
+      for (const { own, named } of programs(part, 8)) {
         const text = named.map((file) => file.text).join('\n');
-        expect(text).toContain('#include "stm32f4xx.h"');
-        expect(text).toMatch(/\b(?:TIM\d+|SysTick)->/);
-        expect(text).not.toMatch(/^(?!.*\/\*| \*).*\b(?:TIM\d+|RCC|GPIO[A-H])_[A-Z0-9]+ (?:=|&)/m);
+        expect(text).toContain(`#include "${header.file}"`);
+        expect(text).toContain('->');
         const words = own.map(({ name, text: one }) => ({
           name,
-          text: `#include "stm32f4xx.h"\n${byAddress(one)}`,
+          text: `#include "${header.file}"\n${byAddress(one, header)}`,
         }));
         const [first, second] = [compiled(words), compiled(named)];
         expect(second).toBe(first);
@@ -154,7 +156,7 @@ skipped('code with names of the device’s header', () => {
 
   it('is read as the same settings', () => {
     const path = clockPath(part, part.defaultClock);
-    for (const { own, named } of programs(8)) {
+    for (const { own, named } of programs(part, 8)) {
       const [one, other] = [own, named].map((files) => {
         const body = files[0]?.text ?? '';
         const found = decodeText(part, path, body.slice(body.indexOf('#include')));

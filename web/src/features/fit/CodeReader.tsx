@@ -72,7 +72,7 @@ function Decoded({
   return (
     <div data-testid="code-result">
       {read.value.slips.map((slip) => (
-        <p key={slip.id} className={styles.slip} data-warns="true" data-slip={slip.id}>
+        <p key={slip.id} className={styles.slip} data-warns={slip.warns} data-slip={slip.id}>
           <b>{slip.title}</b> {slip.text}
         </p>
       ))}

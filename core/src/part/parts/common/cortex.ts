@@ -73,6 +73,18 @@ export function cortexCpu(
   };
 }
 
+/** What the headers of these parts call the registers of the core, whatever the part's sources call those of the system timer. */
+export const CORE_NAMES: NonNullable<Dialect['device']>['names'] = [
+  { registers: 'NVIC_ISER#', as: 'NVIC->ISER[#]' },
+  { registers: 'NVIC_ICER#', as: 'NVIC->ICER[#]' },
+  { registers: 'SysTick_*', as: 'SysTick->*' },
+  ...['SYST', 'SYSTICK'].flatMap((stem) => [
+    { registers: `${stem}_CSR`, as: 'SysTick->CTRL' },
+    { registers: `${stem}_RVR`, as: 'SysTick->LOAD' },
+    { registers: `${stem}_CVR`, as: 'SysTick->VAL' },
+  ]),
+];
+
 /** C for registers by address; handlers have the names that the vector tables of these parts use. */
 export const cortexCode: Dialect = {
   headers: [],

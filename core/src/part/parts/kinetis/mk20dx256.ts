@@ -12,6 +12,7 @@ import type {
   Writes,
 } from '../../types.ts';
 import {
+  CORE_NAMES,
   cortexCode,
   cortexCpu,
   enableRegisters,
@@ -381,7 +382,28 @@ export const mk20dx256: Part = {
   // One line of the flash cache that has to be read anew, at the flash clock of a third.
   cpu: cortexCpu('core', 12, 12, 16, 9, 6),
   limits: { pinMilliamps: 9, maxHz: 72000000 },
-  code: { ...cortexCode, compiler: { family: 'thumb', device: 'cortex-m4' } },
+  code: {
+    ...cortexCode,
+    compiler: { family: 'thumb', device: 'cortex-m4' },
+    device: {
+      header: '"MK20D7.h"',
+      names: [
+        { registers: 'FTM#_C#SC', as: 'FTM#->CONTROLS[#].CnSC' },
+        { registers: 'FTM#_C#V', as: 'FTM#->CONTROLS[#].CnV' },
+        { registers: 'FTM#_*', as: 'FTM#->*' },
+        { registers: 'PIT_MCR', as: 'PIT->MCR' },
+        ...['LDVAL', 'TCTRL', 'TFLG'].map((name) => ({
+          registers: `PIT_${name}#`,
+          as: `PIT->CHANNEL[#].${name}`,
+        })),
+        { registers: 'PORT@_PCR#', as: 'PORT@->PCR[#]' },
+        { registers: 'GPIO@_*', as: 'GPIO@->*' },
+        { registers: 'SIM_*', as: 'SIM->*' },
+        { registers: 'MCG_*', as: 'MCG->*' },
+        ...CORE_NAMES,
+      ],
+    },
+  },
   verified: false,
   leftOut: [
     'combined and complementary channels with dead time, quadrature decoding, fault inputs of the FTMs',

@@ -260,6 +260,8 @@ export const picCode: Dialect = {
   bytewise: true,
   handler: 'void %_handler(void)',
   allow: 'INTCON |= 0x80u; /* GIE */',
+  // The data has the names of the header as they are.
+  device: { header: '<xc.h>', names: [{ registers: '*', as: '*' }] },
 };
 
 /** The instruction cycle: a quarter of the oscillator. */

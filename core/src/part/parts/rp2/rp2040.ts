@@ -1,5 +1,6 @@
 import type { ClockNode, Mode, Output, Part, Timer } from '../../types.ts';
 import {
+  CORE_NAMES,
   cortexCode,
   cortexCpu,
   enableRegisters,
@@ -276,6 +277,19 @@ export const rp2040: Part = {
     handler: 'void %_Handler(void)',
     call: '%_Handler()',
     compiler: { family: 'thumb', device: 'cortex-m0plus' },
+    device: {
+      header: '"RP2040.h"',
+      names: [
+        { registers: 'CH#_*', as: 'PWM->CH#_*' },
+        { registers: 'PLL_SYS_*', as: 'PLL_SYS->*' },
+        { registers: 'GPIO#_CTRL', as: 'IO_BANK0->GPIO#_CTRL' },
+        ...['PWM', 'RESETS', 'TIMER', 'WATCHDOG', 'SIO'].map((block) => ({
+          registers: `${block}_*`,
+          as: `${block}->*`,
+        })),
+        ...CORE_NAMES,
+      ],
+    },
   },
   verified: false,
   leftOut: [

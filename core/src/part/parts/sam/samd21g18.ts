@@ -1,5 +1,6 @@
 import type { ClockNode, Part, Pin, Register, Writes } from '../../types.ts';
 import {
+  CORE_NAMES,
   cortexCode,
   cortexCpu,
   enableRegisters,
@@ -141,6 +142,26 @@ export const samd21g18: Part = {
     handler: 'void %_Handler(void)',
     call: '%_Handler()',
     compiler: { family: 'thumb', device: 'cortex-m0plus' },
+    device: {
+      header: '"samd21g18a.h"',
+      names: [
+        { registers: 'TCC#_CC#', as: 'TCC#->CC[#].reg' },
+        { registers: 'TCC#_CCB#', as: 'TCC#->CCB[#].reg' },
+        { registers: 'TCC#_*', as: 'TCC#->*.reg' },
+        { registers: 'TC#_MODE_#_CC#', as: 'TC#->COUNT#.CC[#].reg' },
+        { registers: 'TC#_MODE_#_COUNT', as: 'TC#->COUNT#.COUNT.reg' },
+        // All modes have these in one place.
+        { registers: 'TC#_*', as: 'TC#->COUNT16.*.reg' },
+        ...['A', 'B'].flatMap((port, group) => [
+          { registers: `PORT_${port}_PMUX#`, as: `PORT->Group[${group}].PMUX[#].reg` },
+          { registers: `PORT_${port}_PINCFG#`, as: `PORT->Group[${group}].PINCFG[#].reg` },
+          { registers: `PORT_${port}_*`, as: `PORT->Group[${group}].*.reg` },
+        ]),
+        { registers: 'PM_*', as: 'PM->*.reg' },
+        { registers: 'GCLK_*', as: 'GCLK->*.reg' },
+        ...CORE_NAMES,
+      ],
+    },
   },
   verified: false,
   leftOut: [

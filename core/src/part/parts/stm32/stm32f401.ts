@@ -1,5 +1,6 @@
 import type { Channel, Interrupt, Mode, Part, Pin, Register, Timer, Writes } from '../../types.ts';
 import {
+  CORE_NAMES,
   cortexCode,
   cortexCpu,
   enableRegisters,
@@ -287,9 +288,7 @@ export const stm32f401: Part = {
         { registers: 'GPIO@_*', as: 'GPIO@->*' },
         { registers: 'TIM#_*', as: 'TIM#->*' },
         { registers: 'RCC_*', as: 'RCC->*' },
-        { registers: 'SysTick_*', as: 'SysTick->*' },
-        { registers: 'NVIC_ISER#', as: 'NVIC->ISER[#]' },
-        { registers: 'NVIC_ICER#', as: 'NVIC->ICER[#]' },
+        ...CORE_NAMES,
       ],
     },
   },
