@@ -12,12 +12,13 @@ import { clockLines, startupNeeds } from './clock-lines.ts';
 import { courseStart } from './course-lines.ts';
 import { handlerLines, resetLines } from './handlers.ts';
 import { headerText } from './header.ts';
-import { enableLines } from './interrupt-lines.ts';
+import { enableOps } from './enable-ops.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
 import { registerName } from '../part/register-names.ts';
 import { reloadAssembly } from './reload-assembly.ts';
 import { stopLines } from './stop.ts';
-import { changes, hexText, orderLines, plainWrites, store, takenOver, waitFor } from './statement.ts';
+import { inC, type Op } from './ops.ts';
+import { hexText, plainWrites } from './statement.ts';
 import { conflictSentence, mergeWrites } from '../timer/merge.ts';
 
 /** A generated file. */
@@ -62,35 +63,35 @@ function firstCount(part: Part, timer: Timer, signals: readonly CodeSignal[]): s
   return first ? hexText(first.value) : '0';
 }
 
-function timerLines(
+function timerOps(
   part: Part,
   timer: Timer,
   writes: readonly FieldWrite[],
   signals: readonly CodeSignal[],
-): string[] {
+): Op[] {
   const moved = movedStarts(part, timer, signals);
-  const lines = timer.sequence.flatMap(({ register, without, until }) => {
+  const steps = timer.sequence.flatMap(({ register, without, until }): Op[] => {
     const own = writes.filter((write) => write.register === register);
     if (register === timer.counter)
-      return [
-        `${registerName(part, register)} = ${firstCount(part, timer, signals)};`,
-        ...takenOver(part, register),
-      ];
+      return [{ do: 'count', register, value: firstCount(part, timer, signals) }];
     const start = moved.get(register);
-    if (start !== undefined) return [start];
+    if (start !== undefined) return [{ do: 'words', lines: [start] }];
     if (own.length === 0) return [];
     // Bits that come with a later step are zero in this one.
     const kept = own.map((write) => (without?.includes(write.field ?? '') ? { ...write, value: 0 } : write));
-    const lines = store(part, register, kept, without ? 'not running yet' : undefined);
-    return [...lines, ...(until === undefined ? [] : waitFor(part, until))];
+    return [
+      { do: 'store', register, writes: kept, ...(without ? { note: 'not running yet' } : {}) },
+      ...(until === undefined ? [] : [{ do: 'wait', until } as const]),
+    ];
   });
-  return [`/* ${timer.name} */`, ...lines, ''];
+  return [{ do: 'say', text: timer.name }, ...steps, { do: 'gap' }];
 }
 
 /** Stores that enable clocks, read back where the part needs it before what they feed may be used. */
-function withReadBack(part: Part, writes: readonly FieldWrite[]): string[] {
+function withReadBack(part: Part, writes: readonly FieldWrite[]): Op[] {
+  if (writes.length === 0) return [];
   const read = part.code.readsBack ? [...new Set(writes.map(({ register }) => register))] : [];
-  return [...changes(part, writes), ...read.map((register) => `(void)${registerName(part, register)};`)];
+  return [{ do: 'change', writes }, ...read.map((register) => ({ do: 'read', register }) as const)];
 }
 
 /** The writes that lead signals to and from their pins: those of outputs come once the timer is set, others before. */
@@ -100,20 +101,32 @@ function pinWrites(part: Part, signals: readonly CodeSignal[], outputs: boolean)
 }
 
 /** Power for the timers and pins, then the pins as they are to be before their timers drive them. */
-function pinsBefore(part: Part, signals: readonly CodeSignal[]): string[] {
+function pinsBefore(part: Part, signals: readonly CodeSignal[]): Op[] {
   const timers = new Set(timersOf(part, signals));
   const power = withReadBack(part, plainWrites([...timers].map((timer) => timer.power)));
   const conditions = [...new Set([...timers].flatMap((timer) => timer.ready ?? []))];
-  const waits = conditions.flatMap((one) => waitFor(part, one));
+  const waits = conditions.map((until): Op => ({ do: 'wait', until }));
   const orders = [...timers].flatMap((timer) => timer.commands ?? []);
-  const commands = uniqueOrders(orders).flatMap((order) => orderLines(part, order));
+  const commands = uniqueOrders(orders).map((order): Op => ({ do: 'order', order }));
   const pins = pinsOf(part, signals);
   const idle = withReadBack(part, plainWrites(pins.map((pin) => pin.idle)));
-  const awake = [...new Set(pins.flatMap((pin) => pin.ready ?? []))].flatMap((one) => waitFor(part, one));
-  const prepared = [...idle, ...awake, ...changes(part, pinWrites(part, signals, false))];
+  const awake = [...new Set(pins.flatMap((pin) => pin.ready ?? []))].map((until): Op => ({
+    do: 'wait',
+    until,
+  }));
+  const inputs = pinWrites(part, signals, false);
+  const prepared: Op[] = [
+    ...idle,
+    ...awake,
+    ...(inputs.length > 0 ? [{ do: 'change', writes: inputs } as const] : []),
+  ];
+  const said = (text: string, ops: readonly Op[]): Op[] =>
+    ops.length > 0 ? [{ do: 'say', text }, ...ops] : [];
   return [
-    ...(power.length > 0 ? ['/* Clocks for the timers. */', ...power, ...commands, ...waits, ''] : []),
-    ...(prepared.length > 0 ? ['/* The pins, before their timers drive them. */', ...prepared] : []),
+    ...(power.length > 0
+      ? said('Clocks for the timers.', [...power, ...commands, ...waits, { do: 'gap' }])
+      : []),
+    ...said('The pins, before their timers drive them.', prepared),
   ];
 }
 
@@ -157,36 +170,54 @@ function routine(name: string, lines: readonly string[]): string[] {
   return [`void ${name}(void)`, '{', ...body, '}', ''];
 }
 
+/** What sets everything up: once, at each start, and the interrupts at its end. */
+export type SetUp = { init: readonly Op[]; start: readonly Op[]; enable: readonly Op[] };
+
+function setUpOf(
+  part: Part,
+  signals: readonly CodeSignal[],
+  writes: readonly FieldWrite[],
+  options: CodeOptions,
+): SetUp {
+  const driven = pinsOf(
+    part,
+    signals.filter(({ setting }) => isOutput(setting)),
+  );
+  const outputs = [pinWrites(part, signals, true), plainWrites(driven.map((pin) => pin.enable))].flatMap(
+    (own): Op[] => (own.length > 0 ? [{ do: 'change', writes: own }] : []),
+  );
+  return {
+    init: pinsBefore(part, signals),
+    start: [
+      ...timersOf(part, signals).flatMap((timer) => timerOps(part, timer, writes, signals)),
+      ...(outputs.length > 0
+        ? [{ do: 'say', text: 'The timers run: now they get their pins.' } as const, ...outputs]
+        : []),
+    ],
+    enable: enableOps(part, signals, options.priorities ?? [], options.allowInterrupts === true),
+  };
+}
+
 function sourceText(
   part: Part,
   path: ClockPath,
   name: string,
   signals: readonly CodeSignal[],
-  writes: readonly FieldWrite[],
+  ops: SetUp,
   options: CodeOptions,
 ): string {
   const stem = identifier(name);
   const { leftOut = [] } = options;
-  const driven = pinsOf(
-    part,
-    signals.filter(({ setting }) => isOutput(setting)),
-  );
   const handlers = handlerLines(part, signals);
-  const timers = timersOf(part, signals);
-  const init = [...clockLines(part, path, signals), ...pinsBefore(part, signals)];
-  const outputs = [
-    ...changes(part, pinWrites(part, signals, true)),
-    ...changes(part, plainWrites(driven.map((pin) => pin.enable))),
-  ];
   const begun = courseStart(signals);
   const sequences = begun.length > 0 ? ['', '/* The sequences begin with the next period. */', ...begun] : [];
   const reset = resetLines(part, signals);
+  const init = [...clockLines(part, path, signals), ...inC(part, ops.init)];
   const start = [
     ...(reset.length > 0 ? ['/* What the interrupts keep. */', ...reset, ''] : []),
-    ...timers.flatMap((timer) => timerLines(part, timer, writes, signals)),
-    ...(outputs.length > 0 ? ['/* The timers run: now they get their pins. */', ...outputs] : []),
+    ...inC(part, ops.start),
     ...sequences,
-    ...enableLines(part, signals, options.priorities ?? [], options.allowInterrupts === true),
+    ...inC(part, ops.enable),
   ];
   const needs = startupNeeds(part, path, signals);
   const header = [
@@ -240,7 +271,8 @@ export function cFiles(
   const [conflict] = conflicts;
   if (conflict) throw new CodeError(conflictSentence(conflict));
   const stem = identifier(name);
-  const source = sourceText(part, path, name, signals, writes, options);
+  const ops = setUpOf(part, signals, writes, options);
+  const source = sourceText(part, path, name, signals, ops, options);
   const assembly = reloadAssembly(part, name, signals);
   return [
     { name: `${stem}.c`, text: source },

@@ -2,8 +2,8 @@ import { registerName } from '../part/register-names.ts';
 import { registerOf } from '../part/find.ts';
 import type { Interrupt, Part } from '../part/types.ts';
 import { driveOf } from '../timer/drives/index.ts';
-import { placeOf, type FieldWrite } from '../timer/fields.ts';
-import { commentText, type CodeSignal } from './names.ts';
+import { placeOf } from '../timer/fields.ts';
+import type { CodeSignal } from './names.ts';
 import { byName, changes, hexText, plainWrites } from './statement.ts';
 
 /** The interrupts that a signal uses: those that make its edges, and the one that counts periods of its sequence. */
@@ -53,31 +53,4 @@ export function clearFlag(part: Part, { flag, clear, rearm }: Interrupt): string
 export function clearFirst(part: Part, { flag, clear }: Interrupt): string[] {
   if (clear === 'entry' || clear === 'none') return [];
   return [clearStatement(part, flag, clear === 'entry-or-one' ? 'write-one' : clear)];
-}
-
-/**
- * Lets the interrupts of the settings happen, with their priorities, and the flags cleared that starting the timers may have set. Whether the
- * processor takes interrupts at all is left to the program, unless `allow` is set.
- */
-export function enableLines(
-  part: Part,
-  signals: readonly CodeSignal[],
-  priorities: readonly FieldWrite[],
-  allow: boolean,
-): string[] {
-  const interrupts = signals.flatMap((signal) => interruptsOf(part, signal));
-  if (interrupts.length === 0) return [];
-  const cleared = [...new Set(interrupts.flatMap((one) => clearFirst(part, one)))];
-  const enabled = changes(part, plainWrites(interrupts.map((one) => one.enable)));
-  const last = allow
-    ? part.code.allow
-    : `/* They come once the program lets them: ${commentText(part.code.allow.replace(/\/\*.*/, '').trim())} */`;
-  return [
-    '',
-    '/* Interrupts. */',
-    ...changes(part, priorities),
-    ...cleared,
-    ...enabled,
-    ...(part.code.allow === '' ? [] : [last]),
-  ];
 }

@@ -1,0 +1,33 @@
+import type { Part } from '../part/types.ts';
+import type { FieldWrite } from '../timer/fields.ts';
+import { interruptsOf } from './interrupt-lines.ts';
+import { commentText, type CodeSignal } from './names.ts';
+import type { Op } from './ops.ts';
+import { plainWrites } from './statement.ts';
+
+/**
+ * Lets the interrupts of the settings happen, with their priorities, and the flags cleared that starting the timers may have set. Whether the
+ * processor takes interrupts at all is left to the program, unless `allow` is set.
+ */
+export function enableOps(
+  part: Part,
+  signals: readonly CodeSignal[],
+  priorities: readonly FieldWrite[],
+  allow: boolean,
+): Op[] {
+  const interrupts = signals.flatMap((signal) => interruptsOf(part, signal));
+  if (interrupts.length === 0) return [];
+  const flags = interrupts.filter((one, at) => at === interrupts.findIndex(({ flag }) => flag === one.flag));
+  const statement = part.code.allow;
+  const last = allow
+    ? statement
+    : `/* They come once the program lets them: ${commentText(statement.replace(/\/\*.*/, '').trim())} */`;
+  return [
+    { do: 'gap' },
+    { do: 'say', text: 'Interrupts.' },
+    ...(priorities.length > 0 ? [{ do: 'change', writes: priorities } as const] : []),
+    ...flags.map((interrupt): Op => ({ do: 'clear', interrupt })),
+    { do: 'change', writes: plainWrites(interrupts.map((one) => one.enable)) },
+    ...(statement === '' ? [] : [{ do: 'words', lines: [last] } as const]),
+  ];
+}
