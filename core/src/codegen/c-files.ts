@@ -16,6 +16,7 @@ import { enableOps } from './enable-ops.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
 import { registerName } from '../part/register-names.ts';
 import { reloadAssembly } from './reload-assembly.ts';
+import { setUpAssembly } from './set-up-assembly.ts';
 import { stopLines } from './stop.ts';
 import { inC, type Op } from './ops.ts';
 import { hexText, plainWrites } from './statement.ts';
@@ -273,10 +274,12 @@ export function cFiles(
   const stem = identifier(name);
   const ops = setUpOf(part, signals, writes, options);
   const source = sourceText(part, path, name, signals, ops, options);
-  const assembly = reloadAssembly(part, name, signals);
+  const reload = reloadAssembly(part, name, signals);
+  const setUp = setUpAssembly(part, name, ops);
   return [
     { name: `${stem}.c`, text: source },
     { name: `${stem}.h`, text: headerText(part, path, name, signals, source) },
-    ...(assembly === undefined ? [] : [{ name: `${stem}_reload.asm`, text: assembly }]),
+    ...(reload === undefined ? [] : [{ name: `${stem}_reload.asm`, text: reload }]),
+    ...(setUp === undefined ? [] : [{ name: `${stem}_init.asm`, text: setUp }]),
   ];
 }

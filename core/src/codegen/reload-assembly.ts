@@ -2,7 +2,7 @@ import { modeOf, registerOf, timerOf } from '../part/find.ts';
 import type { Assembly, Part } from '../part/types.ts';
 import { hasTimer } from '../timer/setting.ts';
 import { commentText, type CodeSignal } from './names.ts';
-import { hexText } from './statement.ts';
+import { accessOf, bankLines, bankOf, definitionLines, hexByte } from './pic-assembly.ts';
 
 /** A counter of two bytes that its interrupt reloads: its registers, the value it adds, and the cycles that this must take. */
 export type ByteReload = {
@@ -34,27 +34,13 @@ export function reloadName(timer: string): string {
 /** Carry, in the status register of all families. */
 const CARRY = 0;
 
-/** Where each family has its status register. */
-const STATUS = { pic14: 0x03, pic14e: 0x03, pic18: 0xfd8 } as const;
-
-/** Instructions that select the bank of an address: two bits of the status register, a register of its own, or none. */
-function bankLines(family: Assembly['family'], address: number): string[] {
-  const bank = Math.floor(address / 0x80);
-  if (family === 'pic18') return [];
-  if (family === 'pic14e') return [`movlb ${bank}`];
-  return [
-    `${bank % 2 === 1 ? 'bsf' : 'bcf'} STATUS, 5`,
-    `${Math.floor(bank / 2) % 2 === 1 ? 'bsf' : 'bcf'} STATUS, 6`,
-  ];
-}
-
 /**
  * Adds a reload value to a running counter: the lower byte first, as it moves on while the upper one is read. From the read of the
  * lower byte through its write it takes the same cycles whatever is carried.
  */
 function reloadLines(family: Assembly['family'], { upper, lower, reload, cycles }: ByteReload): string[] {
   const [high, low] = [Math.floor(reload / 256), reload % 256];
-  const access = family === 'pic18' ? ', ACCESS' : '';
+  const access = accessOf(family);
   const added =
     family === 'pic14'
       ? [
@@ -70,10 +56,6 @@ function reloadLines(family: Assembly['family'], { upper, lower, reload, cycles 
   return [...begin, ...waits, ...end];
 }
 
-function hexByte(value: number): string {
-  return `0x${value.toString(16).toUpperCase().padStart(2, '0')}`;
-}
-
 /**
  * The assembler file with a function for each counter that is reloaded byte by byte, in the cycles that its period counts with.
  * Undefined where there is none, or the part has no assembler for it.
@@ -82,15 +64,12 @@ export function reloadAssembly(part: Part, name: string, signals: readonly CodeS
   const { assembly } = part.code;
   const reloads = byteReloads(part, signals);
   if (!assembly || reloads.length === 0) return undefined;
-  const { family, device } = assembly;
-  const registers = [...new Set(reloads.flatMap(({ upper, lower }) => [upper, lower]))].map(
-    (register) =>
-      `${register.padEnd(10)} equ ${hexText(registerOf(part, register).address).replace(/u$/, '')}`,
-  );
+  const { family } = assembly;
+  const names = [...new Set(reloads.flatMap(({ upper, lower }) => [upper, lower]))];
   const functions = reloads.flatMap((own) => {
     const label = `_${reloadName(own.timer)}`;
     const body = [
-      ...bankLines(family, registerOf(part, own.lower).address),
+      ...bankLines(family, bankOf(family, registerOf(part, own.lower).address)),
       ...reloadLines(family, own),
       'return',
     ];
@@ -105,12 +84,10 @@ export function reloadAssembly(part: Part, name: string, signals: readonly CodeS
   return [
     `; ${commentText(name)}: what the interrupts of ${part.name} do first, in cycles that are counted.`,
     `; Changes W, the status register${family === 'pic18' ? '' : ' and the bank'}.`,
-    `        list p=${device}`,
-    'W          equ 0',
-    'F          equ 1',
-    ...(family === 'pic18' ? ['ACCESS     equ 0'] : []),
-    `STATUS     equ ${hexText(STATUS[family]).replace(/u$/, '')}`,
-    ...registers,
+    ...definitionLines(
+      assembly,
+      names.map((register) => registerOf(part, register)),
+    ),
     '',
     `        ${family === 'pic18' ? 'udata_acs' : 'udata_shr'}`,
     'lower_sum  res 1',

@@ -22,7 +22,7 @@ export function assembled(text: string): Linked {
     if (/warning|error/i.test(told)) throw new Error(told);
     run('gplink', ['-m', '-o', 'own.hex', 'own.o']);
     const map = readFileSync(join(directory, 'own.map'), 'utf8');
-    const labels = [...map.matchAll(/(_reload_\w+)\s+0x([0-9a-f]+)\s+program/g)];
+    const labels = [...map.matchAll(/(_\w+)\s+0x([0-9a-f]+)\s+program/g)];
     return {
       words: wordsOf(readFileSync(join(directory, 'own.hex'), 'utf8')),
       labels: new Map(labels.map(([, name = '', at = '']) => [name, Number.parseInt(at, 16)])),
@@ -73,6 +73,9 @@ function decoded14(word: number): Decoded {
   if ((word & 0x3f00) === 0x0700) return made('addwf');
   if ((word & 0x3f00) === 0x3d00) return made('addwfc');
   if ((word & 0x3f00) === 0x3e00) return made('addlw', word & 0xff);
+  if ((word & 0x3f00) === 0x3900) return made('andlw', word & 0xff);
+  if ((word & 0x3f00) === 0x3800) return made('iorlw', word & 0xff);
+  if ((word & 0x3f80) === 0x0180) return made('clrf');
   if ((word & 0x3f00) === 0x3000) return made('movlw', word & 0xff);
   if ((word & 0x3c00) === 0x1800) return made('btfsc');
   if ((word & 0x3c00) === 0x1000) return made('bcf');
@@ -88,6 +91,11 @@ function decoded16(word: number): Decoded {
   if (word === 0) return made('nop');
   if (top === 0x0e) return made('movlw');
   if (top === 0x0f) return made('addlw');
+  if (top === 0x0b) return made('andlw');
+  if (top === 0x09) return made('iorlw');
+  if (top === 0x6a) return made('clrf');
+  const bits = { 0x80: 'bsf', 0x90: 'bcf' }[top & 0xf1];
+  if (bits) return { ...made(bits), bit: (top >> 1) & 7 };
   // The access bit is 0: the first half of the bank is memory, the second one the registers.
   if ((top & 0xfd) === 0x50) return made('movf');
   if ((top & 0xfd) === 0x20) return made('addwfc');
@@ -96,6 +104,8 @@ function decoded16(word: number): Decoded {
 }
 
 const STATUS = 0x03;
+/** In all banks, as the status register is. */
+const INTCON = 0x0b;
 
 /**
  * Runs a function from an overflow of a timer, `late` cycles after it, until the timer overflows again: the cycles between.
@@ -187,4 +197,46 @@ export function cyclesOfRun(
   }
   while (!overflowed) tick();
   return cycles;
+}
+
+/**
+ * What a function without jumps writes to registers, in order, from what stands in them before: addresses and values.
+ */
+export function writesOf(
+  family: Assembly['family'],
+  { words, labels }: Linked,
+  label: string,
+  memory: Map<number, number>,
+): { address: number; value: number }[] {
+  const writes: { address: number; value: number }[] = [];
+  let at = labels.get(label) ?? -1;
+  // Whichever bank was selected before, the code selects its own.
+  let [w, bank] = [0, 3];
+  const decode = family === 'pic18' ? decoded16 : decoded14;
+  for (let steps = 0; steps < 2000; steps += 1) {
+    const { does, operand, toFile, bit } = decode(words.get(at * (family === 'pic18' ? 1 : 2)) ?? 0);
+    at += family === 'pic18' ? 2 : 1;
+    const core = family !== 'pic18' && (operand >= 0x70 || operand === STATUS || operand === INTCON);
+    const address = family === 'pic18' ? 0xf00 + operand : core ? operand : bank * 0x80 + operand;
+    const old = memory.get(address) ?? 0;
+    const write = (value: number): void => {
+      memory.set(address, value);
+      writes.push({ address, value });
+    };
+    if (does === 'return') return writes;
+    if (does === 'movlb') bank = operand;
+    else if (family === 'pic14' && operand === STATUS && (does === 'bcf' || does === 'bsf')) {
+      const mask = bit === 5 ? 1 : 2;
+      bank = does === 'bsf' ? bank | mask : bank & ~mask;
+    } else if (does === 'movlw') w = operand;
+    else if (does === 'andlw') w &= operand;
+    else if (does === 'iorlw') w |= operand;
+    else if (does === 'movf' && !toFile) w = old;
+    else if (does === 'movwf') write(w);
+    else if (does === 'clrf') write(0);
+    else if (does === 'bcf') write(old & ~(1 << bit));
+    else if (does === 'bsf') write(old | (1 << bit));
+    else throw new Error(`${does} is not expected here`);
+  }
+  throw new Error(`${label} does not return`);
 }

@@ -1,0 +1,165 @@
+import { registerOf } from '../part/find.ts';
+import type { Assembly, Part } from '../part/types.ts';
+import { placeOf, registerWrite } from '../timer/fields.ts';
+import { commentText, identifier } from './names.ts';
+import { byRegister, orderValues, type Op } from './ops.ts';
+import { accessOf, bankLines, bankOf, definitionLines, hexByte } from './pic-assembly.ts';
+
+/** Steps once and at each start, with what enables the interrupts at its end. */
+type Steps = { init: readonly Op[]; start: readonly Op[]; enable: readonly Op[] };
+
+/** A step that this assembler has no instructions for. */
+class NotInAssembler extends Error {}
+
+/** Writes the steps of a function, one after the other, and knows which bank is selected. */
+class Writer {
+  readonly lines: string[] = [];
+  readonly used = new Set<string>();
+  private bank: number | undefined;
+  private waits = 0;
+  private readonly family: Assembly['family'];
+  private readonly access: string;
+
+  constructor(
+    private readonly part: Part,
+    family: Assembly['family'],
+    private readonly label: string,
+  ) {
+    this.family = family;
+    this.access = accessOf(family);
+  }
+
+  private add(...lines: string[]): void {
+    this.lines.push(...lines.map((line) => `        ${line}`));
+  }
+
+  /** Selects the bank of a register. */
+  private reach(register: string): void {
+    const bank = bankOf(this.family, registerOf(this.part, register).address);
+    this.used.add(register);
+    if (bank !== this.bank) this.add(...bankLines(this.family, bank));
+    this.bank = bank;
+  }
+
+  private bit(does: string, register: string, mask: number): void {
+    this.add(`${does} ${register}, ${Math.log2(mask)}${this.access}`);
+  }
+
+  private whole(register: string, value: number): void {
+    this.reach(register);
+    if (value === 0) this.add(`clrf ${register}${this.access}`);
+    else this.add(`movlw ${hexByte(value)}`, `movwf ${register}${this.access}`);
+  }
+
+  /** Sets the bits of a mask, the others of the register left as they are. */
+  private masked(register: string, mask: number, value: number): void {
+    if (registerOf(this.part, register).strobe || mask === 0xff) return this.whole(register, value);
+    this.reach(register);
+    if (Number.isInteger(Math.log2(mask))) return this.bit(value === 0 ? 'bcf' : 'bsf', register, mask);
+    this.add(
+      `movf ${register}, W${this.access}`,
+      `andlw ${hexByte(0xff & ~mask)}`,
+      ...(value === 0 ? [] : [`iorlw ${hexByte(value)}`]),
+      `movwf ${register}${this.access}`,
+    );
+  }
+
+  /** Goes on once a bit is one, or with an exclamation mark zero. */
+  private wait(until: string): void {
+    const [name = '', field = ''] = until.replace('!', '').split('.');
+    const { mask } = placeOf(registerOf(this.part, name), field);
+    if (!Number.isInteger(Math.log2(mask))) throw new NotInAssembler(until);
+    this.reach(name);
+    this.waits += 1;
+    const again = `${this.label}_wait${this.waits}`;
+    this.lines.push(again);
+    this.bit(until.startsWith('!') ? 'btfsc' : 'btfss', name, mask);
+    this.add(`${this.family === 'pic18' ? 'bra' : 'goto'} ${again}`);
+  }
+
+  /** Takes a flag away by writing zero to it, or one. */
+  private clear(flag: string, how: string): void {
+    const [name = '', field = null] = flag.split('.');
+    const { mask } = placeOf(registerOf(this.part, name), field);
+    if (how === 'write-one') return this.whole(name, mask);
+    if (how !== 'write-zero') throw new NotInAssembler(flag);
+    this.masked(name, mask, 0);
+  }
+
+  /** Writes a step. @throws NotInAssembler */
+  step(op: Op): void {
+    switch (op.do) {
+      case 'say':
+        this.lines.push(`        ; ${commentText(op.text)}`);
+        return;
+      case 'gap':
+        this.lines.push('');
+        return;
+      case 'store':
+      case 'change':
+        for (const { register, writes } of byRegister(op.writes)) {
+          const { mask, value } = registerWrite(this.part, register, writes);
+          this.masked(register, mask, value);
+        }
+        return;
+      case 'order':
+        for (const { register, value } of orderValues(this.part, op.order)) this.whole(register, value);
+        return;
+      case 'count':
+        return this.whole(op.register, Number(op.value.replace(/u$/, '')));
+      case 'read':
+        this.reach(op.register);
+        return this.add(`movf ${op.register}, W${this.access}`);
+      case 'wait':
+        return this.wait(op.until);
+      case 'clear':
+        return this.clear(op.interrupt.flag, op.interrupt.clear);
+      case 'words':
+        throw new NotInAssembler(op.lines.join(' '));
+    }
+  }
+}
+
+/**
+ * The assembler form of what sets the registers up: a function that is called once, and one that starts. What handlers keep, and whether the
+ * processor takes interrupts, is the program's. Undefined where the part has no assembler for it, or a step is in C only.
+ */
+export function setUpAssembly(part: Part, name: string, steps: Steps): string | undefined {
+  const { assembly } = part.code;
+  if (!assembly || part.registers.some(({ width }) => width !== 8)) return undefined;
+  const stem = identifier(name);
+  // What comes last in C lets interrupts happen, or says how.
+  const enabled = steps.enable.filter((op) => op.do !== 'words');
+  const functions = [
+    { label: `_${stem}_init`, says: 'once, first of all', ops: steps.init },
+    { label: `_${stem}_start`, says: 'at each start', ops: [...steps.start, ...enabled] },
+  ].map(({ label, says, ops }) => ({ label, says, ops, writer: new Writer(part, assembly.family, label) }));
+  try {
+    for (const { ops, writer } of functions) for (const op of ops) writer.step(op);
+  } catch (error) {
+    if (error instanceof NotInAssembler) return undefined;
+    throw error;
+  }
+  const used = new Set(functions.flatMap(({ writer }) => [...writer.used]));
+  return [
+    `; ${commentText(name)}: what ${stem}_init and ${stem}_start of the C file do to the registers of ${part.name}, for programs in assembler. Use`,
+    '; one or the other. The variables of handlers, and whether the processor takes interrupts, are left to the program.',
+    `; Changes W, the status register${assembly.family === 'pic18' ? '' : ' and the bank'}.`,
+    ...definitionLines(
+      assembly,
+      part.registers.filter((register) => used.has(register.name)),
+    ),
+    '',
+    '        code',
+    ...functions.flatMap(({ label, says, writer }) => [
+      '',
+      `; ${says}`,
+      label,
+      ...writer.lines.filter((line, at) => line !== '' || (writer.lines[at + 1] ?? '') !== ''),
+      '        return',
+      `        global ${label}`,
+    ]),
+    '        end',
+    '',
+  ].join('\n');
+}
