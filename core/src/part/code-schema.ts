@@ -36,7 +36,7 @@ export const codeSchema = Joi.object({
             .max(60)
             .required(),
           as: Joi.string()
-            .pattern(/^[A-Za-z_@][A-Za-z0-9_#@*]*(?:(?:->|\.)[A-Za-z0-9_#@*]+|\[[0-9#]+\])*$/, 'place')
+            .pattern(/^(?:\*|[A-Za-z_@][A-Za-z0-9_#@*]*(?:(?:->|\.)[A-Za-z0-9_#@*]+|\[[0-9#]+\])*)$/, 'place')
             .max(80)
             .required(),
         }),

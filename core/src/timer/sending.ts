@@ -57,11 +57,11 @@ export function sendingOf(
   if (polled === false || clear === 'entry' || clear === 'read' || clear === 'none')
     return { reason: `without its interrupt ${resolved.timer.name} does not say when a period ends` };
   const { sendCycles } = part.cpu;
-  if (sendCycles === undefined) return { reason: `the loop for it is not known for ${part.name}` };
+  if (sendCycles === undefined) return { reason: `no loop that hands them over is known for ${part.name}` };
   const has = Math.floor(cpuHz.div(frequency).valueOf() + 1e-9);
   if (has < sendCycles)
     return {
-      reason: `a bit has ${has} cycles of the processor and the loop for it takes up to ${sendCycles}`,
+      reason: `a bit has ${has} cycles of the processor and the loop that hands it over takes up to ${sendCycles}`,
     };
   return {
     ...end,
