@@ -46,7 +46,7 @@ function Registers() {
           <TableCell component="th" className={styles.right}>
             Hex
           </TableCell>
-          <TableCell component="th" className={styles.right}>
+          <TableCell component="th" className={`${styles.right} ${styles.decimal}`}>
             Decimal
           </TableCell>
           <TableCell component="th">Binary</TableCell>
@@ -65,7 +65,7 @@ function Registers() {
             <TableCell component="td" className={styles.right}>
               {hex(write.value, write.width)}
             </TableCell>
-            <TableCell component="td" className={styles.right}>
+            <TableCell component="td" className={`${styles.right} ${styles.decimal}`}>
               {write.value}
             </TableCell>
             <TableCell component="td" className={styles.binary}>
