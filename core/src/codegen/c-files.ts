@@ -18,7 +18,7 @@ import { registerName } from '../part/register-names.ts';
 import { reloadAssembly } from './reload-assembly.ts';
 import { setUpAssembly } from './set-up-assembly.ts';
 import { stopLines } from './stop.ts';
-import { inC, type Op } from './ops.ts';
+import { inC, type Op, type SetUp } from './ops.ts';
 import { hexText, plainWrites } from './statement.ts';
 import { conflictSentence, mergeWrites } from '../timer/merge.ts';
 
@@ -171,9 +171,7 @@ function routine(name: string, lines: readonly string[]): string[] {
   return [`void ${name}(void)`, '{', ...body, '}', ''];
 }
 
-/** What sets everything up: once, at each start, and the interrupts at its end. */
-export type SetUp = { init: readonly Op[]; start: readonly Op[]; enable: readonly Op[] };
-
+/** The steps that set everything up. */
 function setUpOf(
   part: Part,
   signals: readonly CodeSignal[],

@@ -26,6 +26,9 @@ export type Op =
   /** Statements that there are in C only. */
   | { do: 'words'; lines: readonly string[] };
 
+/** What sets everything up: steps once, steps at each start, and what enables the interrupts at its end. */
+export type SetUp = { init: readonly Op[]; start: readonly Op[]; enable: readonly Op[] };
+
 /** A step in C. */
 function linesOf(part: Part, op: Op): string[] {
   switch (op.do) {

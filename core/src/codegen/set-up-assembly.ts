@@ -2,11 +2,8 @@ import { registerOf } from '../part/find.ts';
 import type { Assembly, Part } from '../part/types.ts';
 import { placeOf, registerWrite } from '../timer/fields.ts';
 import { commentText, identifier } from './names.ts';
-import { byRegister, orderValues, type Op } from './ops.ts';
+import { byRegister, orderValues, type Op, type SetUp } from './ops.ts';
 import { accessOf, bankLines, bankOf, definitionLines, hexByte } from './pic-assembly.ts';
-
-/** Steps once and at each start, with what enables the interrupts at its end. */
-type Steps = { init: readonly Op[]; start: readonly Op[]; enable: readonly Op[] };
 
 /** A step that this assembler has no instructions for. */
 class NotInAssembler extends Error {}
@@ -124,7 +121,7 @@ class Writer {
  * The assembler form of what sets the registers up: a function that is called once, and one that starts. What handlers keep, and whether the
  * processor takes interrupts, is the program's. Undefined where the part has no assembler for it, or a step is in C only.
  */
-export function setUpAssembly(part: Part, name: string, steps: Steps): string | undefined {
+export function setUpAssembly(part: Part, name: string, steps: SetUp): string | undefined {
   const { assembly } = part.code;
   if (!assembly || part.registers.some(({ width }) => width !== 8)) return undefined;
   const stem = identifier(name);

@@ -128,6 +128,10 @@ export function decodeText(part: Part, path: ClockPath, text: string, wanted?: W
     if (error instanceof CodeFault) return failed(error.message);
     throw error;
   }
+  const [open] = registers.later;
+  if (registers.stores.length === 0 && open) {
+    return failed(`Line ${open.line}: ${open.register} gets a value that only the running program knows.`);
+  }
   if (registers.stores.length === 0) {
     return failed(`No register of ${part.name} is written here; say for example ${exampleOf(part)}.`);
   }

@@ -183,17 +183,19 @@ export function readStores(part: Part, text: string): Registers {
         `Line ${at}: ${part.name} has no register ${plainName(name)}.${nearestName(part, name)}`,
       );
     }
-    const value = atLine(at, () => valueOf(expression, (one) => named(register, one)));
-    if (value === undefined) {
+    const before = BigInt(values.get(register.name) ?? register.reset);
+    const after = atLine(at, () => {
+      const value = valueOf(expression, (one) => named(register, one));
+      return field
+        ? withField(register, field.field, before, operator, value)
+        : combined(before, operator, value);
+    });
+    if (after === undefined) {
       later.push({ register: register.name, line: at });
       continue;
     }
-    const before = BigInt(values.get(register.name) ?? register.reset);
     const limit = 1n << BigInt(register.width);
-    const after = atLine(at, () =>
-      field ? withField(register, field.field, before, operator, value) : combined(before, operator, value),
-    );
-    const kept = Number((((after ?? before) % limit) + limit) % limit);
+    const kept = Number(((after % limit) + limit) % limit);
     values.set(register.name, kept);
     stores.push({ register: register.name, value: kept, line: at });
   }

@@ -129,6 +129,7 @@ describe('bits of a string of LEDs, handed to a timer', () => {
     ]);
     const run = steps.findIndex((step) => step.do === 'mark' && step.name === 'run');
     const end = steps.findIndex((step) => step.do === 'mark' && step.name === 'in time=1');
+    expect(end).toBeGreaterThan(run);
     const bits = bytes.flatMap((byte) =>
       [7, 6, 5, 4, 3, 2, 1, 0].map((bit) => ((byte >> bit) & 1 ? one : zero)),
     );
@@ -138,6 +139,28 @@ describe('bits of a string of LEDs, handed to a timer', () => {
     // What is sent follows no order of starting: each store has a period's time until the next.
     const others = [...steps.slice(0, run + 1), ...steps.slice(end)];
     expect(faultsOf(part, [setting], registers, others)).toEqual([]);
+  });
+
+  it.each(SENDERS.map(([id]) => id))('%s: tells when a period was over before its bit was there', (id) => {
+    const part = shipped(id);
+    const { files } = planCode(planFor(part), part);
+    const send = 'tell("in time", rail_lights_send(bytes, 1));';
+    const [steps = []] = runOnChip([
+      {
+        part,
+        files,
+        // At each look at the flag a period is over.
+        body: [
+          'static const uint8_t bytes[] = {0x5a};',
+          'passing = true; period = 1;',
+          send,
+          'period = 3;',
+          send,
+        ],
+      },
+    ]);
+    const told = steps.flatMap((step) => (step.do === 'mark' ? [step.name] : []));
+    expect(told).toEqual(['in time=0', 'in time=1']);
   });
 
   it('has no setters beside it, which would change what the bits are made of', () => {

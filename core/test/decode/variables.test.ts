@@ -43,6 +43,18 @@ describe('variables of code that is read', () => {
     expect(() => read('TIM3_ARR = topp;')).toThrow('Line 1: “topp” is no bit or register of this part.');
   });
 
+  it('where nothing else is stored, says why there is nothing to tell', () => {
+    const found = decodeText(
+      arm,
+      clockPath(arm, arm.defaultClock),
+      'void set(uint16_t top) { TIM3_ARR = top; }',
+    );
+    expect(found).toMatchObject({
+      ok: false,
+      fault: { sentence: 'Line 1: TIM3_ARR gets a value that only the running program knows.' },
+    });
+  });
+
   it('says what it left out', () => {
     const text = 'TIM3_PSC = 83;\nTIM3_ARR = 999;\nTIM3_CR1 = 1;\nvoid set(uint16_t top) { TIM3_ARR = top; }';
     const found = decodeText(arm, clockPath(arm, arm.defaultClock), text);

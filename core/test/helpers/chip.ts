@@ -79,12 +79,13 @@ const MODEL = `
 static bool silent = false;
 static bool passing = false;
 static unsigned long looks = 0;
+static unsigned long period = 3;
 static unsigned long event = 0;
 template <typename T> struct Reg {
   const char *name; T value; T awaited; bool ones; bool watched; Reg *status; Reg *raw; T ends; unsigned reads;
   Reg(const char *n, T v, T a, bool o, T e = 0) : name(n), value(v), awaited(a), ones(o), watched(false), status(0), raw(0), ends(e), reads(0) {}
   T read() {
-    if (passing && ends && ++looks % 3 == 0) value = (T)(value | ends);
+    if (passing && ends && ++looks % period == 0) value = (T)(value | ends);
     T seen = (T)((value & (T)~awaited) | ((reads++ & 2u) ? awaited : (T)0));
     if (!silent) printf("r %s %lu\\n", name, (unsigned long)seen);
     return seen;
