@@ -1,4 +1,5 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import type { CodeOptions } from './code.ts';
 import type { Ranking } from '@herzschlag/core';
 import type { AssignOptions } from './assign.ts';
 import type { CheckOptions } from './check.ts';
@@ -175,9 +176,9 @@ export async function run(args: readonly string[]): Promise<number> {
     .requiredOption('--out <dir>', 'directory to write to; created if missing')
     .option('--allow-interrupts', 'let the processor take interrupts at the end of the start routine')
     .option('--device-header', 'call registers as the header of the device does, instead of by address')
-    .action(
-      async (plan: string, options: { out: string; allowInterrupts?: boolean; deviceHeader?: boolean }) =>
-        console.log(await (await commands()).codeCommand(plan, options.out, options)),
+    .option('--clocks', 'add a function that brings the clock path up from reset')
+    .action(async (plan: string, options: CodeOptions & { out: string }) =>
+      console.log(await (await commands()).codeCommand(plan, options.out, options)),
     );
   program
     .command('decode')

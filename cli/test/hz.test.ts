@@ -171,6 +171,28 @@ it('calls registers as the header of the device does, where its data names one',
   expect(avr.err).toMatch(/^hz: ATmega328P: its code always uses the names of its headers\.$/m);
 });
 
+it('brings the clocks up where that is wanted and can be, and says why not elsewhere', async () => {
+  const out = join(directory, 'clocked');
+  const file = planFile('clocked.plan.json', (plan) => {
+    Object.assign(plan, {
+      part: 'rp2040',
+      clock: { source: 'crystal', sourceHz: 12e6 },
+      pinNames: undefined,
+    });
+    plan.signals = [{ id: 'lamp', name: 'Lamp', kind: 'blink', target: { frequencyHz: 20 } }];
+  });
+  expect((await hz('code', file, '--out', out, '--clocks')).code).toBe(0);
+  const text = (end: string) => {
+    const [name = ''] = readdirSync(out).filter((one) => one.endsWith(end));
+    return readFileSync(join(out, name), 'utf8');
+  };
+  expect(text('.h')).toMatch(/^void \w+_clocks\(void\);$/m);
+  expect(text('.c')).toMatch(/^ \* Set by \w+_clocks:$/m);
+  const avr = await hz('code', DEMO, '--out', out, '--clocks');
+  expect(avr.code).toBe(2);
+  expect(avr.err).toMatch(/^hz: ATmega328P: init sets the clocks in any case\.$/m);
+});
+
 it.each<[string, string[], RegExp]>([
   ['no file', ['fit', 'nowhere.json'], /^hz: nowhere\.json: there is no such file\.$/],
   ['a directory', ['check', 'core'], /^hz: core: it is a directory\.$/],

@@ -38,6 +38,8 @@ export type ClockPath = {
   source: ClockSource;
   clocks: Map<string, Clock>;
   writes: { node: ClockFactor; by: number; writes: Writes }[];
+  /** What each choice takes, by ids. */
+  taken: Map<string, string>;
   /** Steps that start and select clocks which are not there after reset. */
   starts: { node: string; name: string; steps: readonly StartStep[] }[];
 };
@@ -124,7 +126,9 @@ function inputOf({ path }: Walk, node: ClockNode, from: string): Clock | undefin
 function resolveChoice(walk: Walk, node: Extract<ClockNode, { kind: 'choice' }>): Clock | undefined {
   const { setting, path } = walk;
   if (node.standard === undefined) {
-    return node.from.includes(path.source.id) ? inputOf(walk, node, path.source.id) : undefined;
+    if (!node.from.includes(path.source.id)) return undefined;
+    path.taken.set(node.id, path.source.id);
+    return inputOf(walk, node, path.source.id);
   }
   const taken = setting.settings?.[node.id] ?? node.standard;
   const key = `settings.${node.id}`;
@@ -136,6 +140,7 @@ function resolveChoice(walk: Walk, node: Extract<ClockNode, { kind: 'choice' }>)
     throw new ClockError(key, `The ${node.name} takes ${taken}, which does not run with this source.`);
   const fault = clock.fault ?? brokenLimit(walk, node, node.limit, clock.hz);
   if (fault) throw fault;
+  path.taken.set(node.id, taken);
   const steps = node.start?.[taken];
   if (steps) walk.path.starts.push({ node: node.id, name: node.name, steps });
   return clock;
@@ -193,7 +198,7 @@ export function clockPath(part: Part, setting: ClockSetting): ClockPath {
   const source = sourceOf(part, setting.source);
   const sourceHz = exact(setting.sourceHz);
   checkSource(source, sourceHz);
-  const path: ClockPath = { source, clocks: new Map(), writes: [], starts: [] };
+  const path: ClockPath = { source, clocks: new Map(), taken: new Map(), writes: [], starts: [] };
   const walk: Walk = { part, setting, path };
   const start = (node: ClockSource, hz: Exact, tolerancePpm: number): Clock => ({
     hz,

@@ -4,6 +4,7 @@ import { clockPhrase, type ClockPath } from '../clock/path.ts';
 import { modeOf, pinOf } from '../part/find.ts';
 import type { Part, Pin, Timer, Writes } from '../part/types.ts';
 import { driveOf, isOutput, ladderOf, outcomeUnder } from '../timer/drives/index.ts';
+import { bringUpOps } from './bring-up-ops.ts';
 import { claimedWrites } from '../timer/encode.ts';
 import { fieldWrites, interruptWrites, type FieldWrite } from '../timer/fields.ts';
 import { rungText } from '../timer/rungs.ts';
@@ -29,6 +30,8 @@ export type CodeFile = { name: string; text: string };
 export type CodeOptions = {
   leftOut?: readonly string[];
   allowInterrupts?: boolean;
+  /** Also a function that brings the clock path up from the state after reset, where the part's data has its steps. */
+  clocks?: boolean;
   /** What gives the interrupts their priorities. */
   priorities?: readonly FieldWrite[];
 };
@@ -174,6 +177,7 @@ function routine(name: string, lines: readonly string[]): string[] {
 /** The steps that set everything up. */
 function setUpOf(
   part: Part,
+  path: ClockPath,
   signals: readonly CodeSignal[],
   writes: readonly FieldWrite[],
   options: CodeOptions,
@@ -185,7 +189,10 @@ function setUpOf(
   const outputs = [pinWrites(part, signals, true), plainWrites(driven.map((pin) => pin.enable))].flatMap(
     (own): Op[] => (own.length > 0 ? [{ do: 'change', writes: own }] : []),
   );
+  const settings = signals.map(({ setting }) => setting);
+  const clocks = options.clocks === true ? bringUpOps(part, path, settings) : undefined;
   return {
+    ...(clocks ? { clocks } : {}),
     init: pinsBefore(part, signals),
     start: [
       ...timersOf(part, signals).flatMap((timer) => timerOps(part, timer, writes, signals)),
@@ -195,6 +202,11 @@ function setUpOf(
     ],
     enable: enableOps(part, signals, options.priorities ?? [], options.allowInterrupts === true),
   };
+}
+
+/** A title and its lines, with an empty line before; nothing where there are none. */
+function listed(title: string, lines: readonly string[]): string[] {
+  return lines.length > 0 ? ['', title, ...lines.map((line) => `- ${line}`)] : [];
 }
 
 function sourceText(
@@ -219,11 +231,12 @@ function sourceText(
     ...inC(part, ops.enable),
   ];
   const needs = startupNeeds(part, path, signals);
+  const before = [...needs.fixed, ...(ops.clocks ? [] : needs.clocks), ...needs.interrupts];
   const header = [
     name,
     `${part.name}, ${clockPhrase(path, part.cpu.clock)}`,
-    ...(needs.length > 0 ? ['', 'Start-up code must have done this before:'] : []),
-    ...needs.map((line) => `- ${line}`),
+    ...listed('Start-up code must have done this before:', before),
+    ...(ops.clocks ? listed(`Set by ${stem}_clocks:`, needs.clocks) : []),
     '',
     ...signals.flatMap((signal) => derivation(part, path, signal)),
     ...(leftOut.length > 0 ? ['Not in this code:', ...leftOut.map((line) => `- ${line}`)] : []),
@@ -235,6 +248,7 @@ function sourceText(
     `#include "${stem}.h"`,
     '',
     ...handlers,
+    ...(ops.clocks ? routine(`${stem}_clocks`, inC(part, ops.clocks)) : []),
     ...routine(`${stem}_init`, init),
     ...routine(`${stem}_start`, start),
     ...routine(`${stem}_stop`, stopLines(part, signals)),
@@ -270,13 +284,13 @@ export function cFiles(
   const [conflict] = conflicts;
   if (conflict) throw new CodeError(conflictSentence(conflict));
   const stem = identifier(name);
-  const ops = setUpOf(part, signals, writes, options);
+  const ops = setUpOf(part, path, signals, writes, options);
   const source = sourceText(part, path, name, signals, ops, options);
   const reload = reloadAssembly(part, name, signals);
   const setUp = setUpAssembly(part, name, ops);
   return [
     { name: `${stem}.c`, text: source },
-    { name: `${stem}.h`, text: headerText(part, path, name, signals, source) },
+    { name: `${stem}.h`, text: headerText(part, path, name, signals, source, ops.clocks !== undefined) },
     ...(reload === undefined ? [] : [{ name: `${stem}_reload.asm`, text: reload }]),
     ...(setUp === undefined ? [] : [{ name: `${stem}_init.asm`, text: setUp }]),
   ];

@@ -1,7 +1,8 @@
 import { clockAt, type ClockPath } from '../clock/path.ts';
 import type { ClockFactor, Part, Writes } from '../part/types.ts';
 import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
-import { clockSetUp, feedingNodes } from '../timer/clock-set-up.ts';
+import { nodesInUse } from '../timer/bring-up.ts';
+import { clockSetUp } from '../timer/clock-set-up.ts';
 import type { Setting } from '../timer/setting.ts';
 import { interruptsOf } from './interrupt-lines.ts';
 import { commentText, type CodeSignal } from './names.ts';
@@ -79,22 +80,42 @@ function placesOf(writes: Writes, by: number): string {
   return places.length > 0 ? ` (${places.join(', ')})` : '';
 }
 
-/** What start-up code must have done before: the clock path that the code does not set, and the ways of interrupts. */
-export function startupNeeds(part: Part, path: ClockPath, signals: readonly CodeSignal[]): string[] {
-  const settings = settingsOf(signals);
-  const fed = feedingNodes(part, settings);
+/** What the code does not do by itself: the settings of the clock path, what no program can set, and the ways of interrupts. */
+export type StartupNeeds = {
+  clocks: readonly string[];
+  fixed: readonly string[];
+  interrupts: readonly string[];
+};
+
+function clockNeeds(part: Part, path: ClockPath, settings: readonly Setting[]): string[] {
+  if (part.code.setsClock) return [];
+  const used = nodesInUse(part, path, settings);
   const own = new Set(clockSetUp(part, path, settings).factors.map(({ node }) => node.id));
-  const factors = path.writes
-    .filter(({ node }) => fed.has(node.id) && !own.has(node.id) && !isFixed(node))
-    .map(({ node, by, writes }) => `${node.name}: ${by}${placesOf(writes, by)}`);
   const choices = part.clocks.flatMap((node) => {
-    if (node.kind !== 'choice' || !fed.has(node.id) || node.start || node.from.length < 2) return [];
+    if (node.kind !== 'choice' || !used.has(node.id) || node.start || node.from.length < 2) return [];
     const { steps } = clockAt(path, node.id);
     return [`${node.name}: ${steps.at(-1)?.name ?? ''}`];
   });
+  const factors = path.writes
+    .filter(({ node }) => used.has(node.id) && !own.has(node.id) && !isFixed(node))
+    .map(({ node, by, writes }) => `${node.name}: ${by}${placesOf(writes, by)}`);
+  return [...choices, ...factors];
+}
+
+/** What start-up code must have done before the code of some signals. */
+export function startupNeeds(part: Part, path: ClockPath, signals: readonly CodeSignal[]): StartupNeeds {
+  const settings = settingsOf(signals);
+  const used = nodesInUse(part, path, settings);
+  const fixed = part.clocks.flatMap((node) =>
+    node.kind === 'source' && node.needs !== undefined && used.has(node.id) ? [node.needs] : [],
+  );
   const { routing } = part.code;
   const numbers = [...new Set(signals.flatMap((signal) => interruptsOf(part, signal)))]
     .filter(({ number }) => number >= 0)
     .map(({ number, vector }) => routing?.replace('%', `${number} (${vector})`) ?? '');
-  return [...(part.code.setsClock ? [] : [...choices, ...factors]), ...new Set(routing ? numbers : [])];
+  return {
+    clocks: clockNeeds(part, path, settings),
+    fixed,
+    interrupts: [...new Set(routing ? numbers : [])],
+  };
 }

@@ -174,6 +174,7 @@ export function headerText(
   name: string,
   signals: readonly CodeSignal[],
   body: string,
+  clocks: boolean,
 ): string {
   const stem = identifier(name);
   const labels = labelsOf(signals);
@@ -242,7 +243,13 @@ export function headerText(
     '',
     ...blocks.flat(),
     ...handlerDeclarations(part, signals),
-    '/* Clocks, power, and the pins low; call it once, first of all. */',
+    ...(clocks
+      ? [
+          '/* Brings the clocks up from the state after reset; call it once, before all else, where start-up code does not. */',
+          `void ${stem}_clocks(void);`,
+        ]
+      : []),
+    `/* Clocks of the timers, power, and the pins low; call it once, ${clocks ? 'then' : 'first of all'}. */`,
     `void ${stem}_init(void);`,
     '/* Sets the timers, lets them run, gives them their pins, and enables the interrupts. */',
     `void ${stem}_start(void);`,

@@ -2,6 +2,7 @@ import { registerName } from '../part/register-names.ts';
 import type { Interrupt, Part, Writes } from '../part/types.ts';
 import { registerWrite, type FieldWrite } from '../timer/fields.ts';
 import { clearFirst } from './interrupt-lines.ts';
+import { delayLines } from './wait.ts';
 import { changes, orderLines, plainWrites, store, takenOver, waitFor } from './statement.ts';
 
 /** A step of what sets the registers up, before it is written in a language. */
@@ -21,13 +22,20 @@ export type Op =
   | { do: 'read'; register: string }
   /** Until a condition holds. */
   | { do: 'wait'; until: string }
+  /** At least a time in µs, whatever clock the processor has. */
+  | { do: 'delay'; us: number }
   /** A flag is taken away before its interrupt is enabled. */
   | { do: 'clear'; interrupt: Interrupt }
   /** Statements that there are in C only. */
   | { do: 'words'; lines: readonly string[] };
 
-/** What sets everything up: steps once, steps at each start, and what enables the interrupts at its end. */
-export type SetUp = { init: readonly Op[]; start: readonly Op[]; enable: readonly Op[] };
+/** What sets everything up: the clocks, on demand; steps once, steps at each start, and what enables the interrupts at its end. */
+export type SetUp = {
+  clocks?: readonly Op[];
+  init: readonly Op[];
+  start: readonly Op[];
+  enable: readonly Op[];
+};
 
 /** A step in C. */
 function linesOf(part: Part, op: Op): string[] {
@@ -48,6 +56,8 @@ function linesOf(part: Part, op: Op): string[] {
       return [`(void)${registerName(part, op.register)};`];
     case 'wait':
       return waitFor(part, op.until);
+    case 'delay':
+      return delayLines(part, op.us);
     case 'clear':
       return clearFirst(part, op.interrupt);
     case 'words':

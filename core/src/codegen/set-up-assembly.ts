@@ -1,3 +1,4 @@
+import { conditionOf } from '../part/condition.ts';
 import { registerOf } from '../part/find.ts';
 import type { Assembly, Part } from '../part/types.ts';
 import { placeOf, registerWrite } from '../timer/fields.ts';
@@ -63,14 +64,14 @@ class Writer {
 
   /** Goes on once a bit is one, or with an exclamation mark zero. */
   private wait(until: string): void {
-    const [name = '', field = ''] = until.replace('!', '').split('.');
+    const { register: name, field, is } = conditionOf(until);
     const { mask } = placeOf(registerOf(this.part, name), field);
-    if (!Number.isInteger(Math.log2(mask))) throw new NotInAssembler(until);
+    if (typeof is === 'number' || !Number.isInteger(Math.log2(mask))) throw new NotInAssembler(until);
     this.reach(name);
     this.waits += 1;
     const again = `${this.label}_wait${this.waits}`;
     this.lines.push(again);
-    this.bit(until.startsWith('!') ? 'btfsc' : 'btfss', name, mask);
+    this.bit(is === 'clear' ? 'btfsc' : 'btfss', name, mask);
     this.add(`${this.family === 'pic18' ? 'bra' : 'goto'} ${again}`);
   }
 
@@ -111,6 +112,8 @@ class Writer {
         return this.wait(op.until);
       case 'clear':
         return this.clear(op.interrupt.flag, op.interrupt.clear);
+      case 'delay':
+        throw new NotInAssembler(`${op.us} us`);
       case 'words':
         throw new NotInAssembler(op.lines.join(' '));
     }
@@ -127,20 +130,27 @@ export function setUpAssembly(part: Part, name: string, steps: SetUp): string | 
   const stem = identifier(name);
   // What comes last in C lets interrupts happen, or says how.
   const enabled = steps.enable.filter((op) => op.do !== 'words');
-  const functions = [
-    { label: `_${stem}_init`, says: 'once, first of all', ops: steps.init },
-    { label: `_${stem}_start`, says: 'at each start', ops: [...steps.start, ...enabled] },
-  ].map(({ label, says, ops }) => ({ label, says, ops, writer: new Writer(part, assembly.family, label) }));
-  try {
-    for (const { ops, writer } of functions) for (const op of ops) writer.step(op);
-  } catch (error) {
-    if (error instanceof NotInAssembler) return undefined;
-    throw error;
-  }
+  const written = (label: string, says: string, ops: readonly Op[]) => {
+    const writer = new Writer(part, assembly.family, `_${stem}_${label}`);
+    try {
+      for (const op of ops) writer.step(op);
+      return { label: `_${stem}_${label}`, says, writer };
+    } catch (error) {
+      if (error instanceof NotInAssembler) return undefined;
+      throw error;
+    }
+  };
+  const clocks = steps.clocks && written('clocks', 'after reset, before all else', steps.clocks);
+  const init = written('init', 'once, before start', steps.init);
+  const start = written('start', 'at each start', [...steps.start, ...enabled]);
+  if (!init || !start) return undefined;
+  const functions = [...(clocks ? [clocks] : []), init, start];
+  const inCOnly = steps.clocks && !clocks ? [`; ${stem}_clocks is in C only.`] : [];
   const used = new Set(functions.flatMap(({ writer }) => [...writer.used]));
   return [
-    `; ${commentText(name)}: what ${stem}_init and ${stem}_start of the C file do to the registers of ${part.name}, for programs in assembler. Use`,
+    `; ${commentText(name)}: what the functions of the C file with these names do to the registers of ${part.name}, for programs in assembler. Use`,
     '; one or the other. The variables of handlers, and whether the processor takes interrupts, are left to the program.',
+    ...inCOnly,
     `; Changes W, the status register${assembly.family === 'pic18' ? '' : ' and the bank'}.`,
     ...definitionLines(
       assembly,

@@ -1,3 +1,4 @@
+import { conditionOf } from '../part/condition.ts';
 import { registerOf } from '../part/find.ts';
 import type { Encoded, Part, Writes } from '../part/types.ts';
 import { EXCLUSIONS } from '../part/exclusion.ts';
@@ -174,12 +175,13 @@ export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[]
   return sets.flatMap((writes) => (writes ? fieldWrites(writes) : []));
 }
 
-/** A loop that waits for a condition: that a field is not zero, or with an exclamation mark that it is. */
+/** A loop that waits for a condition of the part's data. */
 export function waitFor(part: Part, condition: string): string[] {
-  const zero = condition.startsWith('!');
-  const [register = '', field = ''] = condition.replace(/^!/, '').split('.');
-  const { mask } = placeOf(registerOf(part, register), field);
+  const { register, field, is } = conditionOf(condition);
+  const { shift, mask } = placeOf(registerOf(part, register), field);
   const test = `${registerName(part, register)} & ${byName(part) ? bit(field) : hexText(mask)}`;
-  const comment = byName(part) ? '' : ` /* ${field} */`;
-  return [`while (${zero ? test : `!(${test})`}) { }${comment}`];
+  const comment = byName(part) ? '' : ` /* ${field}${typeof is === 'number' ? ` ${is}` : ''} */`;
+  const waits =
+    is === 'clear' ? test : is === 'set' ? `!(${test})` : `(${test}) != ${hexText(is * 2 ** shift)}`;
+  return [`while (${waits}) { }${comment}`];
 }

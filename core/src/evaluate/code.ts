@@ -23,6 +23,9 @@ import { evaluatePlan, settingsOf } from './evaluate.ts';
 /** The files of a plan, and what of the plan they do not do, a sentence each. */
 export type PlanCode = { files: CodeFile[]; leftOut: string[] };
 
+/** What a user chooses of the code: `clocks` adds a function that brings the clock path up, `registers` says whose names registers have. */
+export type PlanCodeOptions = Pick<CodeOptions, 'allowInterrupts' | 'clocks'> & { registers?: RegisterStyle };
+
 /** The span of a target, narrowed to what was read on the bench. */
 function usableSpan(signal: PlanSignal): Span | undefined {
   const { span } = requirementOf(signal);
@@ -101,17 +104,31 @@ function leftOutOf(
   ];
 }
 
+/** Why there is no code on demand that brings a part's clocks up; undefined where there is. */
+export function noClockCode({ name, bringUp, code }: Part): string | undefined {
+  if (typeof bringUp === 'string') return `${name}: no code for its clocks, since ${bringUp}.`;
+  if (bringUp) return undefined;
+  return code.setsClock
+    ? `${name}: init sets the clocks in any case.`
+    : `${name}: its data has no steps that bring its clocks up.`;
+}
+
 /**
  * The C files of a plan, with the settings of its evaluation. `allowInterrupts` lets the processor take interrupts at the end of
- * the start; else that is left to the program. `registers` says whose names registers have. `failing` also takes a plan whose checks fail, to count the cycles of its handlers.
- * @throws CodeError where the plan has no signal, a signal has no setting or fails a check, signals are in conflict, or
+ * the start; else that is left to the program. `failing` also takes a plan whose checks fail, to count the cycles of its handlers.
+ * @throws CodeError where the code of the clocks is wanted and the part has none, the plan has no signal, a signal has no setting or fails a check, signals are in conflict, or
  * settings cannot be one program: the message names the signal and the reason.
  */
 export function planCode(
   plan: Plan,
   part: Part,
-  options: Pick<CodeOptions, 'allowInterrupts'> & { failing?: boolean; registers?: RegisterStyle } = {},
+  options: Pick<CodeOptions, 'allowInterrupts' | 'clocks'> & {
+    failing?: boolean;
+    registers?: RegisterStyle;
+  } = {},
 ): PlanCode {
+  const refusal = options.clocks === true ? noClockCode(part) : undefined;
+  if (refusal !== undefined) throw new CodeError(refusal);
   const path = clockPath(part, plan.clock);
   const settings = settingsOf(plan, part, path);
   const holders = plan.signals.flatMap((signal) => {

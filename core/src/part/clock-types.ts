@@ -19,6 +19,8 @@ export type ClockSource = {
   tolerancePpm: number;
   /** Runs whatever the plan's source is; only for fixed ones. */
   always?: boolean;
+  /** What has to be set for it where no program can: "configuration bits FOSC = HS". */
+  needs?: string;
   note?: string;
 };
 
@@ -65,3 +67,26 @@ export type ClockFixed = { kind: 'fixed'; id: string; name: string; from: string
 
 /** One node of the clock path; a timer names the node that feeds it. Nodes stand in the order of the path. */
 export type ClockNode = ClockSource | ClockChoice | ClockFactor | ClockDoubler | ClockFixed;
+
+/** When some steps of bringing the clocks up are taken: all that is named has to hold. */
+export type BringUpCondition = {
+  /** A node lies on the way to the processor or to a timer in use. */
+  uses?: string;
+  /** What choices take, by their ids: { sys: 'pllP' }. */
+  takes?: Record<string, string>;
+  /** The clock at a node is above so many Hz, and at most so many. */
+  at?: { node: string; above?: number; upTo?: number };
+};
+
+/**
+ * A step of bringing the clocks up: a wait, or a store to each register named. A store has the writes of some `factors`
+ * of the path as they are set, and further ones, whose values from `divide` are those of the factor `by`. With `whole`
+ * the rest of the register becomes zero, as where it takes orders.
+ */
+export type BringUpStep =
+  | { until: string }
+  | { waitUs: number }
+  | { factors?: readonly string[]; set?: Writes; by?: string; whole?: boolean };
+
+/** Steps that belong together: what they do, in a sentence for a remark, and when they are taken. */
+export type BringUpGroup = { say: string; when?: BringUpCondition; steps: readonly BringUpStep[] };

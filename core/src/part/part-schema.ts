@@ -1,35 +1,7 @@
 import Joi from 'joi';
-import { INHERITED } from '../result/inherited.ts';
+import { bringUp, clock } from './clock-schema.ts';
 import { codeSchema, identifier } from './code-schema.ts';
-
-const name = Joi.string().min(1).max(120);
-const id = Joi.string()
-  .pattern(/^[A-Za-z0-9_-]+$/, 'id')
-  .invalid(...INHERITED)
-  .max(80);
-const text = Joi.string().max(400);
-const whole = Joi.number().integer().min(0);
-const hertz = Joi.number().greater(0).max(1e12);
-const cycles = whole.max(1_000_000);
-
-const place = Joi.string().pattern(/^[A-Za-z_][A-Za-z0-9_]*(\.[A-Za-z_][A-Za-z0-9_]*)?$/, 'place');
-
-/** A place that must become one, or zero with an exclamation mark. */
-const condition = Joi.string().pattern(/^!?[A-Za-z_][A-Za-z0-9_]*\.[A-Za-z_][A-Za-z0-9_]*$/, 'condition');
-
-const encoded = Joi.object({
-  of: Joi.string()
-    .valid('top', 'compare', 'match', 'divide', 'bits', 'reload', 'postscale', 'dead', 'begin')
-    .required(),
-  scale: Joi.number().min(-65536).max(65536),
-  bias: Joi.number()
-    .integer()
-    .min(-(2 ** 53 - 1))
-    .max(2 ** 53 - 1),
-  shift: whole.max(32),
-  keep: whole.max(32),
-});
-const writes = Joi.object().pattern(place, Joi.alternatives().try(whole.max(2 ** 32 - 1), encoded));
+import { condition, cycles, hertz, id, name, place, prescaler, text, whole, writes } from './schema-words.ts';
 
 const register = Joi.object({
   name: identifier.required(),
@@ -42,106 +14,6 @@ const register = Joi.object({
     .pattern(identifier, Joi.array().ordered(whole.max(31).required(), whole.max(31).required()).length(2))
     .required(),
 });
-
-const prescaler = Joi.alternatives().conditional('.kind', {
-  is: 'range',
-  then: Joi.object({
-    kind: Joi.string().valid('range').required(),
-    min: whole.min(1).required(),
-    max: whole
-      .min(1)
-      .max(2 ** 32)
-      .required(),
-    scale: whole.min(1).max(65536).required(),
-    writes: writes.required(),
-    whole: writes,
-  }),
-  otherwise: Joi.object({
-    kind: Joi.string().valid('list').required(),
-    options: Joi.array()
-      .items(
-        Joi.object({
-          divide: Joi.number()
-            .greater(0)
-            .max(2 ** 32)
-            .required(),
-          writes: writes.required(),
-        }),
-      )
-      .min(1)
-      .max(1024)
-      .required(),
-  }),
-});
-
-const limit = Joi.object({ name: name.required(), min: hertz.allow(0), max: hertz, notAbove: id });
-const startStep = Joi.alternatives().try(
-  Joi.object({ set: writes.required() }),
-  Joi.object({ until: condition.required() }),
-  Joi.object({ waitUs: whole.min(1).max(10_000).required() }),
-);
-
-const CLOCKS = {
-  source: Joi.object({
-    kind: Joi.required(),
-    id: id.required(),
-    name: name.required(),
-    hz: Joi.alternatives().try(hertz, Joi.array().items(hertz).length(2)).required(),
-    tolerancePpm: Joi.number().min(0).max(1e6).required(),
-    always: Joi.boolean(),
-    note: text,
-  }),
-  choice: Joi.object({
-    kind: Joi.required(),
-    id: id.required(),
-    name: name.required(),
-    from: Joi.array().items(id).min(1).required(),
-    standard: id,
-    start: Joi.object().pattern(Joi.string(), Joi.array().items(startStep)),
-    limit,
-    note: text,
-  }),
-  factor: Joi.object({
-    kind: Joi.required(),
-    id: id.required(),
-    name: name.required(),
-    from: id.required(),
-    by: prescaler.required(),
-    standard: Joi.number().greater(0).required(),
-    limit,
-    unlock: writes,
-    always: Joi.boolean(),
-    note: text,
-  }),
-  fixed: Joi.object({
-    kind: Joi.required(),
-    id: id.required(),
-    name: name.required(),
-    from: id.required(),
-    hz: hertz.required(),
-  }),
-  doubler: Joi.object({
-    kind: Joi.required(),
-    id: id.required(),
-    name: name.required(),
-    from: id.required(),
-    unless: id.required(),
-  }),
-};
-
-const clock = Joi.object({
-  kind: Joi.string().valid('source', 'choice', 'divider', 'multiplier', 'doubler', 'fixed').required(),
-})
-  .unknown()
-  .when('.kind', {
-    switch: [
-      { is: 'source', then: CLOCKS.source },
-      { is: 'choice', then: CLOCKS.choice },
-      { is: 'doubler', then: CLOCKS.doubler },
-      { is: 'fixed', then: CLOCKS.fixed },
-    ],
-    otherwise: CLOCKS.factor,
-  });
 
 const top = Joi.object({
   kind: Joi.string().valid('fixed', 'register', 'channel', 'power', 'reload', 'moved').required(),
@@ -304,6 +176,7 @@ export const partSchema = Joi.object({
   about: text.required(),
   registers: Joi.array().items(register).min(1).max(5000).unique('name').required(),
   clocks: Joi.array().items(clock).min(1).max(200).unique('id').required(),
+  bringUp,
   defaultClock: Joi.object({
     source: id.required(),
     sourceHz: hertz.required(),

@@ -1,71 +1,18 @@
+import { checkBringUp, checkClocks } from './clock-references.ts';
 import { priorityPlace } from './find.ts';
-import type {
-  ClockChoice,
-  DeadBand,
-  Interrupt,
-  Mode,
-  Part,
-  Prescaler,
-  PriorityFields,
-  Register,
-  Timer,
-  Writes,
-} from './types.ts';
-
-/** Something a part's data refers to that is not there, or a value that does not fit: where, and a sentence. */
-export type PartFault = { path: string; sentence: string };
-
-type Look = { registers: Map<string, Register>; faults: PartFault[]; priorities?: PriorityFields };
-
-function fault({ faults }: Look, path: string, text: string): void {
-  faults.push({ path, sentence: `${path}: ${text}` });
-}
-
-/** A place is a register, or a field of one. */
-function checkPlace(look: Look, path: string, key: string): number | undefined {
-  const [name = '', field] = key.split('.');
-  const register = look.registers.get(name);
-  if (!register) {
-    fault(look, path, `there is no register ${name}.`);
-    return undefined;
-  }
-  if (field === undefined) return 2 ** register.width - 1;
-  const bits = register.fields[field];
-  if (!bits) {
-    const known = Object.keys(register.fields).join(', ') || 'none';
-    fault(look, path, `${name} has no field ${field}; it has ${known}.`);
-    return undefined;
-  }
-  return 2 ** (bits[0] - bits[1] + 1) - 1;
-}
-
-/** A condition is a field, with an exclamation mark before it where it must be zero. */
-function checkCondition(look: Look, path: string, condition: string): void {
-  checkPlace(look, path, condition.replace(/^!/, ''));
-}
-
-function checkWrites(look: Look, path: string, writes: Writes): void {
-  for (const [key, value] of Object.entries(writes)) {
-    const max = checkPlace(look, `${path}["${key}"]`, key);
-    if (max !== undefined && typeof value === 'number' && value > max) {
-      fault(look, `${path}["${key}"]`, `${value} does not fit, the greatest value is ${max}.`);
-    }
-  }
-}
-
-/** Writes that no setting decides: each value is a number. */
-function checkPlain(look: Look, path: string, writes: Writes): void {
-  checkWrites(look, path, writes);
-  for (const [key, value] of Object.entries(writes)) {
-    if (typeof value !== 'number')
-      fault(look, `${path}["${key}"]`, 'a value that a setting decides has no place here.');
-  }
-}
-
-function checkKnown(look: Look, path: string, what: string, id: string, known: ReadonlySet<string>): void {
-  if (!known.has(id))
-    fault(look, path, `there is no ${what} ${id}; there are ${[...known].slice(0, 12).join(', ')}.`);
-}
+import {
+  checkCondition,
+  checkDivision,
+  checkKnown,
+  checkPlace,
+  checkPlain,
+  checkRange,
+  checkWrites,
+  fault,
+  type Look,
+  type PartFault,
+} from './part-checks.ts';
+import type { DeadBand, Interrupt, Mode, Part, Register, Timer, Writes } from './types.ts';
 
 function checkRegisters(look: Look, part: Part): void {
   part.registers.forEach((register, at) => {
@@ -91,55 +38,11 @@ function checkTaken(look: Look, part: Part): void {
   });
 }
 
-function checkStarts(look: Look, path: string, { start = {} }: ClockChoice): void {
-  for (const [id, steps] of Object.entries(start)) {
-    for (const step of steps) {
-      if ('set' in step) checkPlain(look, `${path}.${id}`, step.set);
-      else if ('until' in step) checkCondition(look, `${path}.${id}`, step.until);
-    }
-  }
-}
-
-function checkClocks(look: Look, part: Part): Set<string> {
-  const known = new Set<string>();
-  part.clocks.forEach((node, at) => {
-    const path = `clocks[${at}]`;
-    if (node.kind === 'choice')
-      node.from.forEach((from) => checkKnown(look, `${path}.from`, 'clock before this one', from, known));
-    else if (node.kind !== 'source')
-      checkKnown(look, `${path}.from`, 'clock before this one', node.from, known);
-    if ('limit' in node && node.limit) checkRange(look, `${path}.limit`, node.limit);
-    if (node.kind === 'source' && typeof node.hz !== 'number')
-      checkRange(look, `${path}.hz`, { min: node.hz[0], max: node.hz[1] });
-    const notAbove = 'limit' in node ? node.limit?.notAbove : undefined;
-    if (notAbove !== undefined)
-      checkKnown(look, `${path}.limit.notAbove`, 'clock before this one', notAbove, known);
-    if (node.kind === 'divider' || node.kind === 'multiplier') {
-      const options = node.by.kind === 'list' ? node.by.options.map((one) => one.writes) : [node.by.writes];
-      options.forEach((writes) => checkWrites(look, `${path}.by`, writes));
-      checkDivision(look, `${path}.by`, node.by);
-      if (node.unlock) checkPlain(look, `${path}.unlock`, node.unlock);
-    }
-    if (node.kind === 'choice') checkStarts(look, `${path}.start`, node);
-    known.add(node.id);
-  });
-  return known;
-}
-
-/** A range begins below its end. */
-function checkRange(look: Look, path: string, { min, max }: { min?: number; max?: number }): void {
-  if (min !== undefined && max !== undefined && min > max) fault(look, path, `${min} is above ${max}.`);
-}
-
 function checkDeadTime(look: Look, path: string, bands: readonly DeadBand[] = []): void {
   bands.forEach((band, at) => {
     checkWrites(look, `${path}.deadTime[${at}]`, band.writes);
     checkRange(look, `${path}.deadTime[${at}]`, band);
   });
-}
-
-function checkDivision(look: Look, path: string, prescaler: Prescaler): void {
-  if (prescaler.kind === 'range') checkRange(look, path, prescaler);
 }
 
 /** The tops of a mode lie within the counter. */
@@ -276,6 +179,7 @@ export function partFaults(part: Part): PartFault[] {
   checkRegisters(look, part);
   checkTaken(look, part);
   const clocks = checkClocks(look, part);
+  checkBringUp(look, part, clocks);
   const pins = new Set(part.pins.map((pin) => pin.id));
   part.pins.forEach((pin, at) => {
     checkPlain(look, `pins[${at}].idle`, pin.idle);

@@ -3,11 +3,14 @@
  * together with the register fields that select them, so that one encoder serves every part.
  */
 
-import type { ClockNode } from './clock-types.ts';
+import type { BringUpGroup, ClockNode } from './clock-types.ts';
 import type { Cpu, Dialect } from './cpu-types.ts';
 import type { Capture, Interrupt } from './interrupt-types.ts';
 
 export type {
+  BringUpCondition,
+  BringUpGroup,
+  BringUpStep,
   ClockLimit,
   ClockSource,
   ClockChoice,
@@ -36,7 +39,7 @@ export type Encoded = {
 
 /**
  * A condition that the program waits for is the place of a field, "RESETS_RESET_DONE.PWM": until it is not zero; with an
- * exclamation mark before it, "!TC3_STATUS.SYNCBUSY": until it is zero.
+ * exclamation mark before it, "!TC3_STATUS.SYNCBUSY": until it is zero; with a value after it, "RCC_CFGR.SWS=2": until it has that.
  */
 
 /** Field or register to value. "TCCR1B.CS10": 1 writes one field, "ICR1": {of: 'top'} a whole register. */
@@ -250,6 +253,11 @@ export type Part = {
   about: string;
   registers: readonly Register[];
   clocks: readonly ClockNode[];
+  /**
+   * The steps that bring the clock path up from the state after reset, in the order the hardware needs, for code on demand;
+   * or a sentence why no code of the program's can. Absent where the code sets the clocks in any case.
+   */
+  bringUp?: readonly BringUpGroup[] | string;
   /** The clock a new plan of this part starts with. */
   defaultClock: { source: string; sourceHz: number; settings?: Record<string, number | string> };
   timers: readonly Timer[];

@@ -55,8 +55,8 @@ it.each(IDS)('assembled for %s, it writes what the C writes, in its order', (id)
     .filter(({ signals }) => signals.length > 0);
   const programs = plans.map((plan) => ({
     part,
-    files: planCode(plan, part).files,
-    body: ['on_chip_init();', 'mark("start");', 'on_chip_start();'],
+    files: planCode(plan, part, { clocks: true }).files,
+    body: ['on_chip_clocks();', 'on_chip_init();', 'mark("start");', 'on_chip_start();'],
   }));
   const runs = runOnChip(programs);
   const names = new Map(part.registers.map(({ address, name }) => [address, name]));
@@ -66,7 +66,7 @@ it.each(IDS)('assembled for %s, it writes what the C writes, in its order', (id)
     if (text === undefined) throw new Error('no assembler form');
     const memory = new Map(part.registers.map(({ address, reset }) => [address, reset]));
     const linked = assembled(text);
-    const ours = ['_on_chip_init', '_on_chip_start'].flatMap((label) =>
+    const ours = ['_on_chip_clocks', '_on_chip_init', '_on_chip_start'].flatMap((label) =>
       writesOf(family, linked, label, memory).map(({ address, value }) => [
         names.get(address) ?? address,
         value,

@@ -1,4 +1,5 @@
 import { driveOf, isOutput } from '../../src/timer/drives/index.ts';
+import { conditionOf } from '../../src/part/condition.ts';
 import { pinOf, registerOf, timerOf } from '../../src/part/find.ts';
 import type { Part, Timer, Writes } from '../../src/part/types.ts';
 import { fieldWrites, placeOf, type RegisterWrite } from '../../src/timer/fields.ts';
@@ -26,9 +27,10 @@ function nameOf(place: string): string {
 
 /** Whether a value of a register meets a condition. */
 function met(part: Part, condition: string, value: number): boolean {
-  const [name = '', field = ''] = condition.replace('!', '').split('.');
-  const { mask } = placeOf(registerOf(part, name), field);
-  return ((value & mask) !== 0) !== condition.startsWith('!');
+  const { register, field, is } = conditionOf(condition);
+  const { mask, shift } = placeOf(registerOf(part, register), field);
+  const held = ((value & mask) >>> 0) / 2 ** shift;
+  return typeof is === 'number' ? held === is : (held !== 0) === (is === 'set');
 }
 
 /** Whether a value that goes into a register holds some fields. */
@@ -39,6 +41,11 @@ function holds(part: Part, writes: Writes, name: string, value: number): boolean
       const { shift, mask } = placeOf(registerOf(part, name), field);
       return ((value & mask) >>> 0) / 2 ** shift === wanted;
     });
+}
+
+/** Waits that the hardware needs after stores and that are not there. */
+export function waitFaults(part: Part, steps: readonly Step[]): string[] {
+  return takenFaults(part, accesses(steps));
 }
 
 /** After each store that the hardware takes over later, the code waits until it has. */

@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { CodeFile } from '../../src/codegen/c-files.ts';
 import { registerOf } from '../../src/part/find.ts';
-import type { Interrupt, Part, Register } from '../../src/part/types.ts';
+import { conditionOf } from '../../src/part/condition.ts';
+import type { BringUpGroup, Interrupt, Part, Register } from '../../src/part/types.ts';
 import { placeOf } from '../../src/timer/fields.ts';
 
 /** What a program did: a read or a write of a register, a call of a function that is the user's, or a mark of the test. */
@@ -14,8 +15,10 @@ export type Step =
 /** Generated files, and what a test does with them: statements of C++ after the functions they may call. */
 export type Program = { part: Part; files: readonly CodeFile[]; body: readonly string[] };
 
-/** Fields that code waits for, as register and mask. */
-function awaited(part: Part): Map<string, number> {
+/** Fields that code waits for by register; one that is to have a value counts through all it can have. */
+function awaited(part: Part): Map<string, { mask: number; shift: number; counts: boolean }[]> {
+  const stepsOf = (steps: readonly object[]): string[] =>
+    steps.flatMap((step) => ('until' in step && typeof step.until === 'string' ? [step.until] : []));
   const conditions = [
     ...part.registers.flatMap(({ taken }) => taken ?? []),
     ...part.timers.flatMap(({ ready = [], sequence }) => [
@@ -24,20 +27,20 @@ function awaited(part: Part): Map<string, number> {
     ]),
     ...part.pins.flatMap(({ ready = [] }) => ready),
     ...part.clocks.flatMap((node) =>
-      node.kind === 'choice'
-        ? Object.values(node.start ?? {}).flatMap((steps) =>
-            steps.flatMap((step) => ('until' in step ? [step.until] : [])),
-          )
-        : [],
+      node.kind === 'choice' ? Object.values(node.start ?? {}).flatMap(stepsOf) : [],
     ),
+    ...(Array.isArray(part.bringUp) ? part.bringUp : []).flatMap(({ steps }: BringUpGroup) => stepsOf(steps)),
   ];
-  const masks = new Map<string, number>();
+  const fields = new Map<string, { mask: number; shift: number; counts: boolean }[]>();
   for (const condition of conditions) {
-    const [name = '', field = ''] = condition.replace('!', '').split('.');
-    const { mask } = placeOf(registerOf(part, name), field);
-    masks.set(name, ((masks.get(name) ?? 0) | mask) >>> 0);
+    const { register, field, is } = conditionOf(condition);
+    const { mask, shift } = placeOf(registerOf(part, register), field);
+    const known = fields.get(register) ?? [];
+    const same = known.find((one) => one.mask === mask);
+    if (same) same.counts ||= typeof is === 'number';
+    else fields.set(register, [...known, { mask, shift, counts: typeof is === 'number' }]);
   }
-  return masks;
+  return fields;
 }
 
 /** All interrupts of a part. */
@@ -82,11 +85,11 @@ static unsigned long looks = 0;
 static unsigned long period = 3;
 static unsigned long event = 0;
 template <typename T> struct Reg {
-  const char *name; T value; T awaited; bool ones; bool watched; Reg *status; Reg *raw; T ends; unsigned reads;
-  Reg(const char *n, T v, T a, bool o, T e = 0) : name(n), value(v), awaited(a), ones(o), watched(false), status(0), raw(0), ends(e), reads(0) {}
+  const char *name; T value; T awaited; uint32_t (*told)(unsigned); bool ones; bool watched; Reg *status; Reg *raw; T ends; unsigned reads;
+  Reg(const char *n, T v, T a, uint32_t (*t)(unsigned), bool o, T e = 0) : name(n), value(v), awaited(a), told(t), ones(o), watched(false), status(0), raw(0), ends(e), reads(0) {}
   T read() {
     if (passing && ends && ++looks % period == 0) value = (T)(value | ends);
-    T seen = (T)((value & (T)~awaited) | ((reads++ & 2u) ? awaited : (T)0));
+    T seen = (T)((value & (T)~awaited) | (awaited ? (T)told(reads++ >> 1) : (T)0));
     if (!silent) printf("r %s %lu\\n", name, (unsigned long)seen);
     return seen;
   }
@@ -146,10 +149,15 @@ function registerLines(part: Part, used: readonly Register[]): string[] {
   const waits = awaited(part);
   const ones = cleared(part);
   const ends = endFlags(part);
-  const declared = used.map(
-    ({ name, width, reset }) =>
-      `static Reg<uint${width}_t> ${name}("${name}", ${reset}u, ${waits.get(name) ?? 0}u, ${ones.has(name)}, (uint${width}_t)${ends.get(name) ?? 0}u);`,
-  );
+  const declared = used.map(({ name, width, reset }) => {
+    const fields = waits.get(name) ?? [];
+    const mask = fields.reduce((sum, field) => sum + field.mask, 0);
+    const told = fields.map((field) =>
+      field.counts ? `((n << ${field.shift}) & ${field.mask}u)` : `((n & 1u) ? ${field.mask}u : 0u)`,
+    );
+    const teller = told.length > 0 ? `[](unsigned n) -> uint32_t { return ${told.join(' | ')}; }` : '0';
+    return `static Reg<uint${width}_t> ${name}("${name}", ${reset}u, ${mask}u, ${teller}, ${ones.has(name)}, (uint${width}_t)${ends.get(name) ?? 0}u);`;
+  });
   const names = new Set(used.map(({ name }) => name));
   const linked = [...ones].flatMap(([flag, { status, raw }]) => {
     const link = (how: string, to: string): string[] =>

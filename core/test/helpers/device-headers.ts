@@ -60,6 +60,7 @@ export const DEVICE_HEADERS: Readonly<Record<string, DeviceHeader>> = {
           'CR PLLCFGR CFGR CIR AHB1RSTR AHB2RSTR AHB3RSTR +4 APB1RSTR APB2RSTR +8 AHB1ENR AHB2ENR AHB3ENR +4 APB1ENR APB2ENR',
         at: { RCC: 0x40023800 },
       },
+      { type: 'FLASH', words: 'ACR KEYR OPTKEYR SR CR OPTCR', at: { FLASH: 0x40023c00 } },
       ...CORE,
     ],
   },
@@ -95,6 +96,14 @@ export const DEVICE_HEADERS: Readonly<Record<string, DeviceHeader>> = {
         at: { WATCHDOG: 0x40058000 },
       },
       { type: 'PLL', words: 'CS PWR FBDIV_INT PRIM', at: { PLL_SYS: 0x40028000 } },
+      { type: 'XOSC', words: 'CTRL STATUS DORMANT STARTUP', at: { XOSC: 0x40024000 } },
+      {
+        type: 'CLOCKS',
+        words: ['GPOUT0', 'GPOUT1', 'GPOUT2', 'GPOUT3', 'REF', 'SYS']
+          .map((name) => `CLK_${name}_CTRL CLK_${name}_DIV CLK_${name}_SELECTED`)
+          .join(' '),
+        at: { CLOCKS: 0x40008000 },
+      },
       ...CORE,
     ],
   },
@@ -118,9 +127,10 @@ export const DEVICE_HEADERS: Readonly<Record<string, DeviceHeader>> = {
       {
         type: 'SIM',
         words:
-          'SOPT1 SOPT1CFG +4092 SOPT2 +4 SOPT4 SOPT5 +4 SOPT7 +8 SDID SCGC1 SCGC2 SCGC3 SCGC4 SCGC5 SCGC6 SCGC7',
+          'SOPT1 SOPT1CFG +4092 SOPT2 +4 SOPT4 SOPT5 +4 SOPT7 +8 SDID SCGC1 SCGC2 SCGC3 SCGC4 SCGC5 SCGC6 SCGC7 CLKDIV1',
         at: { SIM: 0x40047000 },
       },
+      { type: 'MCG', words: 'C1:8 C2:8 C3:8 C4:8 C5:8 C6:8 S:8', at: { MCG: 0x40064000 } },
       ...CORE,
     ],
   },
@@ -147,6 +157,14 @@ export const DEVICE_HEADERS: Readonly<Record<string, DeviceHeader>> = {
         words: 'CTRL:8 STATUS:8 CLKCTRL:16 GENCTRL GENDIV',
         at: { GCLK: 0x40000c00 },
       },
+      {
+        type: 'Sysctrl',
+        reg: true,
+        words:
+          'INTENCLR INTENSET INTFLAG PCLKSR XOSC:16 +2 XOSC32K:16 +2 OSC32K OSCULP32K:8 +3 OSC8M DFLLCTRL:16 +2 DFLLVAL DFLLMUL',
+        at: { SYSCTRL: 0x40000800 },
+      },
+      { type: 'Nvmctrl', reg: true, words: 'CTRLA:16 +2 CTRLB', at: { NVMCTRL: 0x41004000 } },
       {
         type: 'Port',
         reg: true,

@@ -66,7 +66,7 @@ import {
   type PlanAssignment,
   type PlanChange,
   type PlanCode,
-  type RegisterStyle,
+  type PlanCodeOptions,
   type PlanSignal,
   type Result,
   type Setting,
@@ -251,11 +251,11 @@ const api = {
     return stringWaysOf(plan, part, id, by);
   },
   ...loadCalls(held),
-  /** The C files of a plan, with registers by the names of a style. */
-  code: async (key: PlanKey, registers: RegisterStyle): Promise<Result<PlanCode>> => {
+  /** The C files of a plan. */
+  code: async (key: PlanKey, options: PlanCodeOptions): Promise<Result<PlanCode>> => {
     const { plan, part } = await held(key);
     try {
-      return succeeded(planCode(plan, part, { registers }));
+      return succeeded(planCode(plan, part, options));
     } catch (error) {
       if (error instanceof CodeError) return failed(error.message);
       throw error;

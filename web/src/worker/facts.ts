@@ -4,6 +4,7 @@ import {
   type Part,
   capturePins,
   featuresOf,
+  noClockCode,
   timerPins,
 } from '@herzschlag/core';
 
@@ -43,6 +44,8 @@ export type PartFacts = {
   interrupts: { levels: number; rule: string };
   /** Whether its code can use the names of a device header. */
   deviceHeader: boolean;
+  /** Whether there is code on demand that brings its clocks up. */
+  clockCode: boolean;
 };
 
 function knobOf(node: ClockNode): ClockKnob[] {
@@ -124,6 +127,7 @@ export function factsOf(part: Part): PartFacts {
     ),
     knobs: part.clocks.flatMap(knobOf),
     deviceHeader: part.code.device !== undefined,
+    clockCode: noClockCode(part) === undefined,
     interrupts: interruptFacts(part),
   };
 }

@@ -14,7 +14,7 @@ import {
   failed,
   hex,
   type PlanCode,
-  type RegisterStyle,
+  type PlanCodeOptions,
   type RegisterWrite,
   type Result,
 } from '@herzschlag/core';
@@ -84,22 +84,66 @@ function Registers() {
 /** The id of the panel that the chosen file's tab shows. */
 const PANEL_ID = 'code-panel';
 
-/** Whose names registers have in the code. */
-function StyleChoice({ style, choose }: { style: RegisterStyle; choose: (style: RegisterStyle) => void }) {
+/** What a part's code can be asked for. */
+function CodeChoices({
+  choices,
+  choose,
+}: {
+  choices: PlanCodeOptions;
+  choose: (choices: PlanCodeOptions) => void;
+}) {
+  const { part } = usePlanContext();
+  const { registers = 'own', clocks = false, allowInterrupts = false } = choices;
   return (
-    <ChoiceBox
-      className={styles.style ?? ''}
-      label="Names of registers"
-      value={style}
-      take={(value) => choose(value === 'device' ? 'device' : 'own')}
-    >
-      <option value="own">by address</option>
-      <option value="device">device header</option>
-    </ChoiceBox>
+    <div className={styles.choices} role="group" aria-label="Choices for the code">
+      {part.deviceHeader && (
+        <Choice label="Names of registers">
+          <ChoiceBox
+            label="Names of registers"
+            value={registers}
+            take={(value) => choose({ ...choices, registers: value === 'device' ? 'device' : 'own' })}
+          >
+            <option value="own">by address</option>
+            <option value="device">device header</option>
+          </ChoiceBox>
+        </Choice>
+      )}
+      {part.clockCode && (
+        <Choice label="Clocks">
+          <ChoiceBox
+            label="Clocks"
+            value={clocks ? 'code' : 'start-up'}
+            take={(value) => choose({ ...choices, clocks: value === 'code' })}
+          >
+            <option value="start-up">set by start-up code</option>
+            <option value="code">a function here</option>
+          </ChoiceBox>
+        </Choice>
+      )}
+      <Choice label="Interrupts">
+        <ChoiceBox
+          label="Interrupts"
+          value={allowInterrupts ? 'start' : 'program'}
+          take={(value) => choose({ ...choices, allowInterrupts: value === 'start' })}
+        >
+          <option value="program">enabled by main</option>
+          <option value="start">enabled by start</option>
+        </ChoiceBox>
+      </Choice>
+    </div>
   );
 }
 
-function CodePane({ code, choice }: { code: Result<PlanCode>; choice: ReactNode }) {
+function Choice({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <span className={styles.choice}>
+      <span aria-hidden="true">{label}</span>
+      {children}
+    </span>
+  );
+}
+
+function CodePane({ code, choices }: { code: Result<PlanCode>; choices: ReactNode }) {
   const [open, setOpen] = useState(0);
   const [copied, setCopied] = useState<string>();
   if (!code.ok) {
@@ -143,7 +187,6 @@ function CodePane({ code, choice }: { code: Result<PlanCode>; choice: ReactNode 
           ))}
         </Tabs>
         <span className={styles.space} />
-        {choice}
         <span className="soft" aria-live="polite">
           {copied}
         </span>
@@ -154,6 +197,7 @@ function CodePane({ code, choice }: { code: Result<PlanCode>; choice: ReactNode 
           Save
         </Button>
       </div>
+      {choices}
       {leftOut.length > 0 && (
         <section className={styles.leftOut} aria-label="Not in this code" data-testid="left-out">
           <b>Not in this code:</b>
@@ -181,14 +225,19 @@ function CodePane({ code, choice }: { code: Result<PlanCode>; choice: ReactNode 
 /** The C files with the derivation in their comments, and the registers bit by bit. */
 export function HandoffView() {
   const { plan, part } = usePlanContext();
-  const [chosen, setChosen] = useState<RegisterStyle>('own');
-  const style = part.deviceHeader ? chosen : 'own';
+  const [chosen, setChosen] = useState<PlanCodeOptions>({});
+  // A choice stays when the plan goes to a part that has none of it.
+  const options = {
+    registers: part.deviceHeader ? (chosen.registers ?? 'own') : 'own',
+    clocks: part.clockCode && chosen.clocks === true,
+    allowInterrupts: chosen.allowInterrupts === true,
+  } as const;
   const { value: code, fault } = useEngine(
-    ['code', plan, style],
-    (engine, key) => engine.code(key(plan), style),
+    ['code', plan, options],
+    (engine, key) => engine.code(key(plan), options),
     { keep: true },
   );
-  const choice = part.deviceHeader && <StyleChoice style={style} choose={setChosen} />;
+  const choices = <CodeChoices choices={options} choose={setChosen} />;
 
   if (plan.signals.length === 0) {
     return (
@@ -207,9 +256,9 @@ export function HandoffView() {
       <h1 className="hidden">Hand-off of {plan.name}</h1>
       <section aria-label="Code" className={styles.pane}>
         {fault === undefined ? (
-          code && <CodePane code={code} choice={choice} />
+          code && <CodePane code={code} choices={choices} />
         ) : (
-          <CodePane code={failed(fault)} choice={choice} />
+          <CodePane code={failed(fault)} choices={choices} />
         )}
       </section>
       <section aria-label="Registers" className={styles.side}>

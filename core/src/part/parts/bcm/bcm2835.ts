@@ -249,6 +249,7 @@ export const bcm2835: Part = {
     },
     { kind: 'source', id: 'arm', name: 'processor clock', hz: 700000000, tolerancePpm: 30, always: true },
   ],
+  bringUp: 'the firmware of the graphics processor brings them up; init sets the clock of the PWM itself',
   defaultClock: { source: 'crystal', sourceHz: 19200000 },
   timers: [channelOf(1), channelOf(2), matchOf(1), matchOf(3)],
   pins: PINS.map((n) => ({

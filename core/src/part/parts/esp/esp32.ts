@@ -347,6 +347,7 @@ export const esp32: Part = {
       limit: { name: 'The processor clock', max: 240000000 },
     },
   ],
+  bringUp: 'the manual describes no registers of its PLL; the boot loader brings it up',
   defaultClock: { source: 'crystal', sourceHz: 40000000 },
   timers: GROUPS.flatMap((group) => [
     ...TIMERS.map((n) => timerOf(group, n, 'apb')),

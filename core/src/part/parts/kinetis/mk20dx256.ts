@@ -21,6 +21,7 @@ import {
   systemTimer,
   systemTimerRegisters,
 } from '../common/cortex.ts';
+import { bringUp, clockRegisters, clocks } from './mk20dx256-clocks.ts';
 import { field, numbered, register, strobe } from '../common/registers.ts';
 
 /** The flexible timers: where they lie, their clock gate, channels, and interrupt. */
@@ -276,71 +277,6 @@ const pins: Pin[] = PINS.map(([id]) => {
   };
 });
 
-const clocks: ClockNode[] = [
-  { kind: 'source', id: 'crystal', name: 'crystal', hz: [3000000, 32000000], tolerancePpm: 30 },
-  { kind: 'choice', id: 'osc', name: 'oscillator', from: ['crystal'] },
-  {
-    kind: 'divider',
-    id: 'prdiv',
-    name: 'PLL input divider',
-    from: 'osc',
-    by: {
-      kind: 'range',
-      min: 1,
-      max: 25,
-      scale: 1,
-      writes: { 'MCG_C5.PRDIV0': { of: 'divide', bias: -1 } },
-    },
-    standard: 8,
-    limit: { name: 'PLL input', min: 2000000, max: 4000000 },
-  },
-  {
-    kind: 'multiplier',
-    id: 'vdiv',
-    name: 'PLL multiplier',
-    from: 'prdiv',
-    by: {
-      kind: 'range',
-      min: 24,
-      max: 55,
-      scale: 1,
-      writes: { 'MCG_C6.VDIV0': { of: 'divide', bias: -24 } },
-    },
-    standard: 36,
-    limit: { name: 'PLL', min: 48000000, max: 100000000 },
-  },
-  {
-    kind: 'divider',
-    id: 'core',
-    name: 'core divider',
-    from: 'vdiv',
-    by: {
-      kind: 'range',
-      min: 1,
-      max: 16,
-      scale: 1,
-      writes: { 'SIM_CLKDIV1.OUTDIV1': { of: 'divide', bias: -1 } },
-    },
-    standard: 1,
-    limit: { name: 'The core clock', max: 72000000 },
-  },
-  {
-    kind: 'divider',
-    id: 'bus',
-    name: 'bus divider',
-    from: 'vdiv',
-    by: {
-      kind: 'range',
-      min: 1,
-      max: 16,
-      scale: 1,
-      writes: { 'SIM_CLKDIV1.OUTDIV2': { of: 'divide', bias: -1 } },
-    },
-    standard: 2,
-    limit: { name: 'The bus clock', max: 50000000, notAbove: 'core' },
-  },
-];
-
 /** MK20DX256: three flexible timers with twelve channels, four periodic interrupt timers. */
 export const mk20dx256: Part = {
   format: 'herzschlag-part',
@@ -356,9 +292,7 @@ export const mk20dx256: Part = {
       Object.fromEntries(PORTS.map((port, at) => [`PORT${port}`, field(9 + at)])),
     ),
     register('SIM_SCGC6', 0x4004803c, { PIT: field(23), FTM0: field(24), FTM1: field(25) }),
-    register('SIM_CLKDIV1', 0x40048044, { OUTDIV2: field(24, 4), OUTDIV1: field(28, 4) }),
-    register('MCG_C5', 0x40064004, { PRDIV0: field(0, 5) }, 8),
-    register('MCG_C6', 0x40064005, { VDIV0: field(0, 5) }, 8),
+    ...clockRegisters,
     ...FLEXIBLE.flatMap(flexibleRegisters),
     register('PIT_MCR', 0x40037000, { MDIS: field(1) }),
     ...PERIODIC.flatMap((n) => [
@@ -372,6 +306,7 @@ export const mk20dx256: Part = {
     ...systemTimerRegisters(SYSTICK),
   ],
   clocks,
+  bringUp,
   defaultClock: { source: 'crystal', sourceHz: 16000000 },
   timers: [
     ...FLEXIBLE.map(flexibleTimer),

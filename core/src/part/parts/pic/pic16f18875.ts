@@ -1,4 +1,4 @@
-import type { ClockNode, Part, Pin, Register, Timer, Writes } from '../../types.ts';
+import type { BringUpGroup, ClockNode, Part, Pin, Register, Timer, Writes } from '../../types.ts';
 import { cycle, picCode, picCpu, READ_ADD_WRITE } from './pic.ts';
 import { BLOCKS, CCPS, CHANNELS, ccpOf, channelOf, EIGHT } from './pic16f18875-outputs.ts';
 import { field, numbered, register as plain, type Fields } from '../common/registers.ts';
@@ -205,14 +205,29 @@ const pins: Pin[] = PORTS.flatMap((port, at) =>
 );
 
 const clocks: ClockNode[] = [
-  { kind: 'source', id: 'crystal', name: 'crystal', hz: [32000, 20000000], tolerancePpm: 50 },
-  { kind: 'source', id: 'external', name: 'external clock', hz: [1, 32000000], tolerancePpm: 50 },
+  {
+    kind: 'source',
+    id: 'crystal',
+    name: 'crystal',
+    hz: [32000, 20000000],
+    tolerancePpm: 50,
+    needs: 'configuration bits FEXTOSC = HS, up to 4 MHz XT, for a watch crystal LP; CSWEN = ON',
+  },
+  {
+    kind: 'source',
+    id: 'external',
+    name: 'external clock',
+    hz: [1, 32000000],
+    tolerancePpm: 50,
+    needs: 'configuration bits FEXTOSC = ECH, up to 8 MHz ECM, up to 0.5 MHz ECL; CSWEN = ON',
+  },
   {
     kind: 'source',
     id: 'rc',
     name: 'internal oscillator',
     hz: 32000000,
     tolerancePpm: 20000,
+    needs: 'configuration bits CSWEN = ON',
     note: 'Its divider below gives 16, 8, 4 MHz and less.',
   },
   {
@@ -234,6 +249,26 @@ const clocks: ClockNode[] = [
     limit: { name: 'The oscillator', max: 32000000 },
   },
   cycle,
+];
+
+/** A source with the divider after it, in one store (the datasheet, section 9.3). */
+function switchTo(source: string, code: number): BringUpGroup {
+  return {
+    say: 'The oscillator and its divider.',
+    when: { takes: { input: source } },
+    steps: [{ factors: ['osc'], set: { 'OSCCON1.NOSC': code } }, { until: 'OSCCON3.ORDY' }],
+  };
+}
+
+const bringUp: BringUpGroup[] = [
+  {
+    say: 'The internal oscillator at 32 MHz.',
+    when: { takes: { input: 'rc' } },
+    steps: [{ set: { 'OSCFRQ.HFFRQ': 6 } }],
+  },
+  switchTo('rc', 6),
+  switchTo('crystal', 7),
+  switchTo('external', 7),
 ];
 
 const numbers = PERIOD.map(({ n }) => n);
@@ -293,9 +328,12 @@ export const pic16f18875: Part = {
     register('PIR4', 0x710, Object.fromEntries([1, 2, 3, 4, 5, 6].map((n) => [`TMR${n}IF`, field(n - 1)]))),
     register('PIE0', 0x716, { TMR0IE: field(5) }),
     register('PIE4', 0x71a, Object.fromEntries([1, 2, 3, 4, 5, 6].map((n) => [`TMR${n}IE`, field(n - 1)]))),
-    register('OSCCON1', 0x88d, { NDIV: field(0, 4) }),
+    register('OSCCON1', 0x88d, { NDIV: field(0, 4), NOSC: field(4, 3) }),
+    register('OSCCON3', 0x88f, { ORDY: field(4) }),
+    register('OSCFRQ', 0x893, { HFFRQ: field(0, 3) }),
   ],
   clocks,
+  bringUp,
   defaultClock: { source: 'rc', sourceHz: 32000000 },
   timers: [
     ...numbers.map((n) => periodTimer(n, 'cycle', 1)),

@@ -52,12 +52,35 @@ export const pic18f4620: Part = {
     register('T0CON', 0xfd5, bits('T0PS0 T0PS1 T0PS2 PSA - T0CS T08BIT TMR0ON'), 8),
     register('TMR0L', 0xfd6, {}, 8),
     register('TMR0H', 0xfd7, {}, 8),
+    register('OSCTUNE', 0xf9b, bits('- - - - - - PLLEN'), 8),
+    { ...register('OSCCON', 0xfd3, bits('SCS0 SCS1 IOFS OSTS IRCF0 IRCF1 IRCF2'), 8), reset: 0x40 },
     register('INTCON', 0xff2, bits('- - TMR0IF - - TMR0IE PEIE GIE'), 8),
   ],
   clocks: [
-    { kind: 'source', id: 'crystal', name: 'crystal', hz: [32000, 25000000], tolerancePpm: 50 },
-    { kind: 'source', id: 'external', name: 'external clock', hz: [1, 40000000], tolerancePpm: 50 },
-    { kind: 'source', id: 'rc8', name: 'internal RC oscillator', hz: 8000000, tolerancePpm: 20000 },
+    {
+      kind: 'source',
+      id: 'crystal',
+      name: 'crystal',
+      hz: [32000, 25000000],
+      tolerancePpm: 50,
+      needs: 'configuration bits OSC = HS, with the PLL HSPLL; up to 4 MHz XT, for a watch crystal LP',
+    },
+    {
+      kind: 'source',
+      id: 'external',
+      name: 'external clock',
+      hz: [1, 40000000],
+      tolerancePpm: 50,
+      needs: 'configuration bits OSC = EC',
+    },
+    {
+      kind: 'source',
+      id: 'rc8',
+      name: 'internal RC oscillator',
+      hz: 8000000,
+      tolerancePpm: 20000,
+      needs: 'configuration bits OSC = INTIO67',
+    },
     { kind: 'choice', id: 'input', name: 'oscillator', from: ['crystal', 'external', 'rc8'] },
     {
       kind: 'multiplier',
@@ -76,6 +99,18 @@ export const pic18f4620: Part = {
       note: 'Times 4 with the HSPLL setting of the configuration bits.',
     },
     cycle,
+  ],
+  bringUp: [
+    {
+      say: 'The internal oscillator at 8 MHz; after reset it runs at 1.',
+      when: { uses: 'rc8' },
+      steps: [{ set: { 'OSCCON.IRCF0': 1, 'OSCCON.IRCF1': 1, 'OSCCON.IRCF2': 1 } }, { until: 'OSCCON.IOFS' }],
+    },
+    {
+      say: 'The PLL on it: two milliseconds to lock.',
+      when: { uses: 'rc8', at: { node: 'osc', above: 8_000_000 } },
+      steps: [{ set: { 'OSCTUNE.PLLEN': 1 } }, { waitUs: 2000 }],
+    },
   ],
   defaultClock: { source: 'crystal', sourceHz: 10000000, settings: { osc: 4 } },
   timers: [

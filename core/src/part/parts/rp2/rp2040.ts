@@ -9,6 +9,7 @@ import {
   systemTimer,
   systemTimerRegisters,
 } from '../common/cortex.ts';
+import { bringUp, clockRegisters, clocks } from './rp2040-clocks.ts';
 import { field, numbered, register, strobe } from '../common/registers.ts';
 
 const PWM = 0x40050000;
@@ -128,75 +129,6 @@ function alarmOf(n: number): Timer {
   };
 }
 
-const clocks: ClockNode[] = [
-  { kind: 'source', id: 'crystal', name: 'crystal', hz: [1000000, 15000000], tolerancePpm: 30 },
-  { kind: 'choice', id: 'ref', name: 'reference', from: ['crystal'] },
-  {
-    kind: 'divider',
-    id: 'refdiv',
-    name: 'PLL input divider',
-    from: 'ref',
-    by: { kind: 'range', min: 1, max: 63, scale: 1, writes: { 'PLL_SYS_CS.REFDIV': { of: 'divide' } } },
-    standard: 1,
-    limit: { name: 'PLL input', min: 5000000 },
-  },
-  {
-    kind: 'multiplier',
-    id: 'fbdiv',
-    name: 'PLL multiplier',
-    from: 'refdiv',
-    by: {
-      kind: 'range',
-      min: 16,
-      max: 320,
-      scale: 1,
-      writes: { 'PLL_SYS_FBDIV_INT.FBDIV_INT': { of: 'divide' } },
-    },
-    standard: 125,
-    limit: { name: 'VCO', min: 750000000, max: 1600000000 },
-  },
-  {
-    kind: 'divider',
-    id: 'postdiv1',
-    name: 'PLL output divider 1',
-    from: 'fbdiv',
-    by: { kind: 'range', min: 1, max: 7, scale: 1, writes: { 'PLL_SYS_PRIM.POSTDIV1': { of: 'divide' } } },
-    standard: 6,
-  },
-  {
-    kind: 'divider',
-    id: 'postdiv2',
-    name: 'PLL output divider 2',
-    from: 'postdiv1',
-    by: { kind: 'range', min: 1, max: 7, scale: 1, writes: { 'PLL_SYS_PRIM.POSTDIV2': { of: 'divide' } } },
-    standard: 2,
-  },
-  {
-    kind: 'choice',
-    id: 'sys',
-    name: 'system clock',
-    from: ['postdiv2', 'ref'],
-    standard: 'postdiv2',
-    limit: { name: 'System clock', max: 133000000 },
-  },
-  {
-    kind: 'divider',
-    id: 'us',
-    name: 'microsecond tick',
-    from: 'ref',
-    by: {
-      kind: 'range',
-      min: 1,
-      max: 511,
-      scale: 1,
-      writes: { 'WATCHDOG_TICK.CYCLES': { of: 'divide' }, 'WATCHDOG_TICK.ENABLE': 1 },
-    },
-    always: true,
-    standard: 12,
-    note: 'As many cycles of the reference clock as make a microsecond.',
-  },
-];
-
 /** RP2040: eight slices of two channels, a divider with sixteenths, every pin an output. */
 export const rp2040: Part = {
   format: 'herzschlag-part',
@@ -208,18 +140,18 @@ export const rp2040: Part = {
     register('RESETS_RESET', 0x4000c000, {
       IO_BANK0: field(5),
       PADS_BANK0: field(8),
+      PLL_SYS: field(12),
       PWM: field(14),
       TIMER: field(21),
     }),
     register('RESETS_RESET_DONE', 0x4000c008, {
       IO_BANK0: field(5),
       PADS_BANK0: field(8),
+      PLL_SYS: field(12),
       PWM: field(14),
       TIMER: field(21),
     }),
-    register('PLL_SYS_CS', 0x40028000, { REFDIV: field(0, 6) }),
-    register('PLL_SYS_FBDIV_INT', 0x40028008, { FBDIV_INT: field(0, 12) }),
-    register('PLL_SYS_PRIM', 0x4002800c, { POSTDIV2: field(12, 3), POSTDIV1: field(16, 3) }),
+    ...clockRegisters,
     ...PINS.map((n) => register(`GPIO${n}_CTRL`, 0x40014004 + 8 * n, { FUNCSEL: field(0, 5) })),
     ...SLICES.flatMap((n) => [
       register(`CH${n}_CSR`, PWM + STRIDE * n, {
@@ -249,6 +181,7 @@ export const rp2040: Part = {
     register('PWM_INTE', PWM + 0xa8, Object.fromEntries(SLICES.map((n) => [`CH${n}`, field(n)]))),
   ],
   clocks,
+  bringUp,
   defaultClock: {
     source: 'crystal',
     sourceHz: 12000000,
@@ -283,7 +216,7 @@ export const rp2040: Part = {
         { registers: 'CH#_*', as: 'PWM->CH#_*' },
         { registers: 'PLL_SYS_*', as: 'PLL_SYS->*' },
         { registers: 'GPIO#_CTRL', as: 'IO_BANK0->GPIO#_CTRL' },
-        ...['PWM', 'RESETS', 'TIMER', 'WATCHDOG', 'SIO'].map((block) => ({
+        ...['CLOCKS', 'XOSC', 'PWM', 'RESETS', 'TIMER', 'WATCHDOG', 'SIO'].map((block) => ({
           registers: `${block}_*`,
           as: `${block}->*`,
         })),
@@ -298,5 +231,6 @@ export const rp2040: Part = {
     'real-time counter and watchdog tick',
   ],
   unverified: ['*'],
-  source: 'datasheet, sections 2.3.1 (SIO), 2.18 (PLL), 2.19 (GPIO), 4.5 (PWM), 4.6 (timer) and 4.7 (tick)',
+  source:
+    'datasheet, sections 2.3.1 (SIO), 2.15 (clocks), 2.16 (crystal oscillator), 2.18 (PLL), 2.19 (GPIO), 4.5 (PWM), 4.6 (timer) and 4.7 (tick)',
 };

@@ -1,4 +1,4 @@
-import type { ClockNode, Part, Pin, Register, Writes } from '../../types.ts';
+import type { Part, Pin, Register, Writes } from '../../types.ts';
 import {
   CORE_NAMES,
   cortexCode,
@@ -8,6 +8,7 @@ import {
   systemTimer,
   systemTimerRegisters,
 } from '../common/cortex.ts';
+import { bringUp, clockRegisters, clocks } from './samd21g18-clocks.ts';
 import { field, numbered, register, strobe } from '../common/registers.ts';
 import { GROUPS, PINS, counterTimers, controlTimers, timerRegisters } from './samd21g18-timers.ts';
 
@@ -50,62 +51,6 @@ const pins: Pin[] = PINS.map(([id, place]) => {
   };
 });
 
-/** Generator 0 feeds the processor, generator 4 all timers; each takes any of the oscillators and divides. */
-const clocks: ClockNode[] = [
-  { kind: 'source', id: 'crystal32k', name: 'watch crystal', hz: 32768, tolerancePpm: 20 },
-  { kind: 'source', id: 'crystal', name: 'crystal', hz: [400000, 32000000], tolerancePpm: 30 },
-  {
-    kind: 'source',
-    id: 'osc8m',
-    name: 'internal 8 MHz oscillator',
-    hz: 8000000,
-    tolerancePpm: 20000,
-    always: true,
-  },
-  {
-    kind: 'multiplier',
-    id: 'dfll',
-    name: 'DFLL',
-    from: 'crystal32k',
-    by: { kind: 'range', min: 1, max: 1500, scale: 1, writes: {} },
-    standard: 1464,
-    limit: { name: 'DFLL', min: 47000000, max: 48500000 },
-    note: 'Closed loop on the 32.768 kHz crystal: 1464 times that is 47.972 352 MHz, not quite 48.',
-  },
-  {
-    kind: 'choice',
-    id: 'cpuSource',
-    name: 'source of generator 0',
-    from: ['dfll', 'osc8m', 'crystal', 'crystal32k'],
-    standard: 'dfll',
-  },
-  {
-    kind: 'divider',
-    id: 'cpu',
-    name: 'divider of generator 0',
-    from: 'cpuSource',
-    by: { kind: 'range', min: 1, max: 255, scale: 1, writes: {} },
-    standard: 1,
-    limit: { name: 'The processor clock', max: 48500000 },
-  },
-  {
-    kind: 'choice',
-    id: 'timerSource',
-    name: 'source of generator 4',
-    from: ['dfll', 'osc8m', 'crystal', 'crystal32k'],
-    standard: 'dfll',
-  },
-  {
-    kind: 'divider',
-    id: 'timers',
-    name: 'divider of generator 4',
-    from: 'timerSource',
-    by: { kind: 'range', min: 1, max: 255, scale: 1, writes: {} },
-    standard: 1,
-    note: 'Generator 4 is led to all timers; start-up code sets it up.',
-  },
-];
-
 /** SAMD21G18: three 16-bit timers, two of 24 bits and one of 16 for control, on clock generators of their own. */
 export const samd21g18: Part = {
   format: 'herzschlag-part',
@@ -118,11 +63,7 @@ export const samd21g18: Part = {
     register('PM_APBCMASK', 0x40000420, {
       ...Object.fromEntries(GROUPS.map(({ id, gate }) => [id, field(gate)])),
     }),
-    register('GCLK_STATUS', 0x40000c01, { SYNCBUSY: field(7) }, 8),
-    {
-      ...register('GCLK_CLKCTRL', 0x40000c02, { ID: field(0, 6), GEN: field(8, 4), CLKEN: field(14) }, 16),
-      taken: '!GCLK_STATUS.SYNCBUSY',
-    },
+    ...clockRegisters,
     ...timerRegisters(),
     ...portRegisters('A', 0x41004400),
     ...portRegisters('B', 0x41004480),
@@ -131,6 +72,7 @@ export const samd21g18: Part = {
     ...systemTimerRegisters(SYSTICK),
   ],
   clocks,
+  bringUp,
   defaultClock: { source: 'crystal32k', sourceHz: 32768 },
   timers: [...controlTimers(), ...counterTimers(), systemTimer(SYSTICK, 'cpu', false)],
   pins,
@@ -159,6 +101,8 @@ export const samd21g18: Part = {
         ]),
         { registers: 'PM_*', as: 'PM->*.reg' },
         { registers: 'GCLK_*', as: 'GCLK->*.reg' },
+        { registers: 'SYSCTRL_*', as: 'SYSCTRL->*.reg' },
+        { registers: 'NVMCTRL_*', as: 'NVMCTRL->*.reg' },
         ...CORE_NAMES,
       ],
     },
@@ -170,7 +114,7 @@ export const samd21g18: Part = {
     'pattern generation, dead-time insertion, ramps, dithering and faults of the TCCs',
     'event system',
   ],
-  unverified: ['*.*', 'NVIC_ISERx', 'NVIC_IPRx', 'SCB_SHPR3'],
+  unverified: ['*.*', 'NVMCTRL_*', 'SYSCTRL_*', 'NVIC_ISERx', 'NVIC_IPRx', 'SCB_SHPR3'],
   source:
-    'register addresses from the debug symbols of a firmware; bits from the datasheet, sections 15 (GCLK), 16 (PM), 23 (PORT), 30 (TC) and 31 (TCC)',
+    'register addresses from the debug symbols of a firmware; bits from the datasheet, sections 15 (GCLK), 16 (PM), 17 (SYSCTRL), 22 (NVMCTRL), 23 (PORT), 30 (TC) and 31 (TCC)',
 };

@@ -460,6 +460,7 @@ export const am3358: Part = {
     ),
   ],
   clocks,
+  bringUp: 'they need supply voltages that another chip has to be told first; the boot loader does both',
   defaultClock: { source: 'crystal', sourceHz: 24000000 },
   timers: [
     ...MODULES.map(pwmTimer),

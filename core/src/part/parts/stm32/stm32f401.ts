@@ -10,7 +10,7 @@ import {
   systemTimerRegisters,
 } from '../common/cortex.ts';
 import { field, numbered, register, strobe, type Fields } from '../common/registers.ts';
-import { clocks } from './stm32f401-clocks.ts';
+import { bringUp, clockRegisters, clocks } from './stm32f401-clocks.ts';
 import { captureOf, complementsOf, deadTimesOf, neutralOf, outputsOf, placeOf } from './stm32f401-outputs.ts';
 import { ADVANCED, PINS, TIMERS, type Own } from './stm32f401-tables.ts';
 
@@ -216,9 +216,14 @@ const pins: Pin[] = PINS.map(([id, place]) => {
   };
 });
 
-/** Fields that no source at hand names; taken from the reference manual, sections 6 (RCC), 8 (GPIO) and 12 to 14 (timers). */
+/** Fields that no source at hand names; taken from the reference manual, sections 3 (flash), 6 (RCC), 8 (GPIO) and 12 to 14 (timers). */
 const unverified = [
+  'RCC_CR.*',
   'RCC_PLLCFGR.*',
+  'RCC_CFGR.SW',
+  'RCC_CFGR.SWS',
+  'FLASH_ACR',
+  'FLASH_ACR.*',
   'GPIOx_MODER.*',
   'GPIOx_AFRL.*',
   'GPIOx_AFRH.*',
@@ -251,8 +256,7 @@ export const stm32f401: Part = {
   name: 'STM32F401',
   about: 'two 32-bit and six 16-bit timers, 24 channels, complementary outputs, PLL up to 84 MHz',
   registers: [
-    register('RCC_PLLCFGR', 0x40023804, { PLLM: field(0, 6), PLLN: field(6, 9), PLLP: field(16, 2) }),
-    register('RCC_CFGR', 0x40023808, { HPRE: field(4, 4), PPRE1: field(10, 3), PPRE2: field(13, 3) }),
+    ...clockRegisters,
     register('RCC_AHB1ENR', 0x40023830, { GPIOAEN: field(0), GPIOBEN: field(1), GPIOCEN: field(2) }),
     ...([1, 2] as const).map((bus) =>
       register(
@@ -270,6 +274,7 @@ export const stm32f401: Part = {
     ...systemTimerRegisters(SYSTICK),
   ],
   clocks,
+  bringUp,
   defaultClock: { source: 'crystal', sourceHz: 8000000, settings: { pllM: 8, pllN: 336, pllP: 4 } },
   timers: [...TIMERS.map(timerOf), systemTimer(SYSTICK, 'ahb', true)],
   pins,
@@ -288,6 +293,7 @@ export const stm32f401: Part = {
         { registers: 'GPIO@_*', as: 'GPIO@->*' },
         { registers: 'TIM#_*', as: 'TIM#->*' },
         { registers: 'RCC_*', as: 'RCC->*' },
+        { registers: 'FLASH_*', as: 'FLASH->*' },
         ...CORE_NAMES,
       ],
     },
