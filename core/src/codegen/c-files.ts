@@ -154,7 +154,6 @@ function pinsOf(part: Part, signals: readonly CodeSignal[]): Pin[] {
 function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSignal): string[] {
   const outcome = outcomeUnder(part, path, setting);
   const rungs = ladderOf(part, path, setting).map((rung) => {
-    const formula = rungText(rung);
     const hz = exactText(rung.hz);
     const result =
       rung.id === 'compare'
@@ -162,9 +161,16 @@ function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSign
         : hz.includes('/')
           ? `${printHz(rung.hz.valueOf(), 9)} (${hz} Hz)`
           : `${hz} Hz`;
-    return `     ${rung.label.padEnd(18)} ${formula.padEnd(27)} ${result}`;
+    return { label: rung.label, formula: rungText(rung), result };
   });
-  return [sentence, `     ${driveOf(setting).method(part, setting)}`, ...rungs, ''];
+  const [labels, formulas] = (['label', 'formula'] as const).map((key) =>
+    Math.max(...rungs.map((rung) => rung[key].length)),
+  );
+  const lines = rungs.map(
+    ({ label, formula, result }) =>
+      `     ${label.padEnd(labels ?? 0)}  ${formula.padEnd(formulas ?? 0)}  ${result}`,
+  );
+  return [sentence, `     ${driveOf(setting).method(part, setting)}`, ...lines, ''];
 }
 
 /** A function without arguments; no empty line before its end. */
@@ -241,6 +247,7 @@ function sourceText(
     ...signals.flatMap((signal) => derivation(part, path, signal)),
     ...(leftOut.length > 0 ? ['Not in this code:', ...leftOut.map((line) => `- ${line}`)] : []),
   ];
+  if (header.at(-1) === '') header.pop();
   return [
     '/*',
     ...header.map((line) => ` * ${commentText(line)}`.trimEnd()),

@@ -78,6 +78,8 @@ function decoded14(word: number): Decoded {
   if ((word & 0x3f80) === 0x0180) return made('clrf');
   if ((word & 0x3f00) === 0x3000) return made('movlw', word & 0xff);
   if ((word & 0x3c00) === 0x1800) return made('btfsc');
+  if ((word & 0x3c00) === 0x1c00) return made('btfss');
+  if ((word & 0x3800) === 0x2800) return made('goto', word & 0x7ff);
   if ((word & 0x3c00) === 0x1000) return made('bcf');
   if ((word & 0x3c00) === 0x1400) return made('bsf');
   throw new Error(`no instruction: ${word.toString(16)}`);
@@ -94,8 +96,10 @@ function decoded16(word: number): Decoded {
   if (top === 0x0b) return made('andlw');
   if (top === 0x09) return made('iorlw');
   if (top === 0x6a) return made('clrf');
-  const bits = { 0x80: 'bsf', 0x90: 'bcf' }[top & 0xf1];
+  const bits = { 0x80: 'bsf', 0x90: 'bcf', 0xa0: 'btfss', 0xb0: 'btfsc' }[top & 0xf1];
   if (bits) return { ...made(bits), bit: (top >> 1) & 7 };
+  // A jump by so many words, forwards or back.
+  if ((top & 0xf8) === 0xd0) return { ...made('bra'), operand: ((word & 0x7ff) ^ 0x400) - 0x400 };
   // The access bit is 0: the first half of the bank is memory, the second one the registers.
   if ((top & 0xfd) === 0x50) return made('movf');
   if ((top & 0xfd) === 0x20) return made('addwfc');
@@ -200,7 +204,8 @@ export function cyclesOfRun(
 }
 
 /**
- * What a function without jumps writes to registers, in order, from what stands in them before: addresses and values.
+ * What a function writes to registers, in order, from what stands in them before: addresses and values. A bit that it waits for
+ * changes with every look.
  */
 export function writesOf(
   family: Assembly['family'],
@@ -211,11 +216,12 @@ export function writesOf(
   const writes: { address: number; value: number }[] = [];
   let at = labels.get(label) ?? -1;
   // Whichever bank was selected before, the code selects its own.
-  let [w, bank] = [0, 3];
+  let [w, bank, looks] = [0, 3, 0];
+  const size = family === 'pic18' ? 2 : 1;
   const decode = family === 'pic18' ? decoded16 : decoded14;
   for (let steps = 0; steps < 2000; steps += 1) {
     const { does, operand, toFile, bit } = decode(words.get(at * (family === 'pic18' ? 1 : 2)) ?? 0);
-    at += family === 'pic18' ? 2 : 1;
+    at += size;
     const core = family !== 'pic18' && (operand >= 0x70 || operand === STATUS || operand === INTCON);
     const address = family === 'pic18' ? 0xf00 + operand : core ? operand : bank * 0x80 + operand;
     const old = memory.get(address) ?? 0;
@@ -236,6 +242,11 @@ export function writesOf(
     else if (does === 'clrf') write(0);
     else if (does === 'bcf') write(old & ~(1 << bit));
     else if (does === 'bsf') write(old | (1 << bit));
+    else if (does === 'btfss' || does === 'btfsc') {
+      looks += 1;
+      if ((looks % 2 === 0) === (does === 'btfss')) at += size;
+    } else if (does === 'goto') at = operand;
+    else if (does === 'bra') at += size * operand;
     else throw new Error(`${does} is not expected here`);
   }
   throw new Error(`${label} does not return`);

@@ -97,7 +97,7 @@ function CodeChoices({
   return (
     <div className={styles.choices} role="group" aria-label="Choices for the code">
       {part.deviceHeader && (
-        <Choice label="Names of registers">
+        <Choice label="Registers">
           <ChoiceBox
             label="Names of registers"
             value={registers}
@@ -115,8 +115,8 @@ function CodeChoices({
             value={clocks ? 'code' : 'start-up'}
             take={(value) => choose({ ...choices, clocks: value === 'code' })}
           >
-            <option value="start-up">set by start-up code</option>
-            <option value="code">a function here</option>
+            <option value="start-up">start-up code</option>
+            <option value="code">function here</option>
           </ChoiceBox>
         </Choice>
       )}
@@ -126,8 +126,8 @@ function CodeChoices({
           value={allowInterrupts ? 'start' : 'program'}
           take={(value) => choose({ ...choices, allowInterrupts: value === 'start' })}
         >
-          <option value="program">enabled by main</option>
-          <option value="start">enabled by start</option>
+          <option value="program">main enables</option>
+          <option value="start">start enables</option>
         </ChoiceBox>
       </Choice>
     </div>
