@@ -28,11 +28,13 @@ export function block(head: string, lines: readonly string[]): string[] {
   return [head, ...indented(lines), '}'];
 }
 
-function either(test: string, yes: readonly string[], no: readonly string[]): string[] {
+/** Two branches. */
+export function either(test: string, yes: readonly string[], no: readonly string[]): string[] {
   return [`if (${test}) {`, ...indented(yes), '} else {', ...indented(no), '}'];
 }
 
-function every(label: string, divider: number, lines: readonly string[]): string[] {
+/** Statements at every so many interrupts. */
+export function every(label: string, divider: number, lines: readonly string[]): string[] {
   if (divider === 1) return [...lines];
   return block(`if (++${label}_count >= ${divider}u) {`, [`${label}_count = 0;`, ...lines]);
 }

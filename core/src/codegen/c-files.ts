@@ -268,7 +268,7 @@ function startWrites(part: Part, { setting, course, sending }: CodeSignal): Fiel
   if (!low || !isOutput(setting)) return claimedWrites(part, setting);
   return [
     ...claimedWrites(part, { ...setting, compare: low.rest }),
-    ...(course ? fieldWrites(interruptWrites(course.tick), { postscale: 1 }) : []),
+    ...(course?.tick ? fieldWrites(interruptWrites(course.tick), { postscale: 1 }) : []),
   ];
 }
 

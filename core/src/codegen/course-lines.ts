@@ -1,20 +1,20 @@
 import { channelOf, modeOf, timerOf } from '../part/find.ts';
 import { tablesOf } from '../part/tables.ts';
 import type { Part } from '../part/types.ts';
-import { isOutput } from '../timer/drives/index.ts';
-import { topRange, type OutputSetting } from '../timer/setting.ts';
-import { indented } from './action-lines.ts';
+import { isOutput, type Action } from '../timer/drives/index.ts';
+import { hasTimer, topRange, type OutputSetting, type TimerSetting } from '../timer/setting.ts';
+import { actionLines, block, either, every, high, indented, low, type State } from './action-lines.ts';
 import { identifier, labelsOf, type CodeSignal, type Course } from './names.ts';
 import { unsignedFor } from './setters.ts';
-import { changes, plainWrites, variableStores } from './statement.ts';
+import { changes, keptTogether, plainWrites, variableStores } from './statement.ts';
 
 /** A signal that follows a sequence, with its label. */
-type Following = { label: string; setting: OutputSetting; course: Course };
+type Following = { label: string; setting: OutputSetting | TimerSetting; course: Course };
 
 function followingOf(signals: readonly CodeSignal[]): Following[] {
   const labels = labelsOf(signals);
   return signals.flatMap(({ name, setting, course }, at) =>
-    course && isOutput(setting) ? [{ label: labels[at] ?? identifier(name), setting, course }] : [],
+    course && hasTimer(setting) ? [{ label: labels[at] ?? identifier(name), setting, course }] : [],
   );
 }
 
@@ -34,12 +34,11 @@ function nextMember(part: Part, following: Following, key: Member): string {
   return tablesOf(part.code).read(bits, `${label}_course[${label}_next].${key}`);
 }
 
-/** The statements that hand the values of an entry to the running timer, which takes them at the end of its period. */
+/** The statements that hand the values of an entry to the running timer, which takes them at the end of its period, or to the handlers. */
 function loadLines(part: Part, following: Following): string[] {
-  const { setting, course } = following;
+  const { label, setting, course } = following;
   const timer = timerOf(part, setting.timer);
   const { top } = modeOf(timer, setting.mode);
-  const channel = channelOf(timer, setting.channel);
   const tops =
     course.moves && top.kind === 'register'
       ? [
@@ -47,8 +46,11 @@ function loadLines(part: Part, following: Following): string[] {
           ...variableStores(part, top.running ?? top.writes, 'top'),
         ]
       : [];
+  const value = nextMember(part, following, 'compare');
+  if (!isOutput(setting)) return [`${label}_high = ${value};`, ...tops];
+  const channel = channelOf(timer, setting.channel);
   return [
-    `${memberType(following, 'compare')} compare = ${nextMember(part, following, 'compare')};`,
+    `${memberType(following, 'compare')} compare = ${value};`,
     ...tops,
     ...variableStores(part, channel.running ?? channel.compare, 'compare'),
     ...(channel.commit ? changes(part, plainWrites([channel.commit])) : []),
@@ -101,7 +103,7 @@ export function courseLines(part: Part, signals: readonly CodeSignal[]): string[
       '',
       `void ${label}_play(uint8_t on)`,
       '{',
-      ...indented([`${label}_next = on ? 0u : ${low}u;`, `${label}_left = 1u;`]),
+      ...indented(keptTogether(part, [`${label}_next = on ? 0u : ${low}u;`, `${label}_left = 1u;`])),
       '}',
       '',
     ];
@@ -113,9 +115,64 @@ export function courseTick(label: string): string[] {
   return [`${label}_left -= 1u;`, `if (${label}_left == 0u) ${label}_step();`];
 }
 
+/** The type of the values that handlers take from the rows of a sequence. */
+export function valueType({ rest, entries }: Course): string {
+  return unsignedFor(Math.max(rest, ...entries.map(({ compare }) => compare)));
+}
+
+/** What handlers keep of a signal that they make and that follows a sequence: low at first. */
+export function courseStates(label: string, course: Course, states: readonly State[]): State[] {
+  const name = `${label}_high`;
+  const others = states.filter((state) => state.name !== name);
+  const shared = others.length < states.length;
+  return [...others, { type: valueType(course), name, initial: course.rest, shared }];
+}
+
+/** What begins a pulse of a pair: its width as the match that ends it, and the pin high. */
+function pulseLines(part: Part, label: string, course: Course, action: Action): string[] {
+  if (action.do !== 'load') return actionLines(part, label, action);
+  const type = unsignedFor(action.max);
+  const cast = type === valueType(course) ? '' : `(${type})`;
+  return [`${type} compare = ${cast}${label}_high;`, ...variableStores(part, action.writes, 'compare')];
+}
+
+/**
+ * Actions of a handler as statements that follow a sequence: those that make a pulse look at its value before they put the pin high, and
+ * the row changes where a period begins.
+ */
+export function followedLines(
+  part: Part,
+  label: string,
+  course: Course,
+  actions: readonly Action[],
+): string[] {
+  const tick = courseTick(label);
+  const begins = (action: Action): boolean => action.do === 'load' || (action.do === 'level' && action.high);
+  const pulse = actions.filter(begins).flatMap((action) => pulseLines(part, label, course, action));
+  const others = actions.filter((action) => !begins(action));
+  return [
+    ...(pulse.length > 0 ? [...tick, ...block(`if (${label}_high != ${course.rest}u) {`, pulse)] : []),
+    ...others.flatMap((action): string[] => {
+      if (action.do === 'toggle') {
+        const on = block(`if (${label}_high) {`, high(part, action.pin));
+        const off = [...low(part, action.pin), ...tick];
+        return every(label, action.every, [`${label}_level ^= 1u;`, ...either(`${label}_level`, on, off)]);
+      }
+      if (action.do !== 'count') return actionLines(part, label, action);
+      return [
+        ...either(`${label}_count < ${label}_high`, high(part, action.pin), low(part, action.pin)),
+        ...block(`if (++${label}_count >= ${action.of}u) {`, [`${label}_count = 0;`, ...tick]),
+      ];
+    }),
+  ];
+}
+
 /** Statements that begin all sequences, once their timers run: the first values wait for the end of the first period. */
 export function courseStart(signals: readonly CodeSignal[]): string[] {
-  return followingOf(signals).flatMap(({ label }) => [`${label}_next = 0;`, `${label}_step();`]);
+  return followingOf(signals).flatMap(({ label, course }) => [
+    `${label}_next = 0;`,
+    course.tick ? `${label}_step();` : `${label}_left = 1u;`,
+  ]);
 }
 
 /** What the header says of a signal that follows a sequence. */

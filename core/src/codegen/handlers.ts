@@ -3,7 +3,7 @@ import { modeOf, timerOf } from '../part/find.ts';
 import { driveOf, type Loop } from '../timer/drives/index.ts';
 import { hasTimer, type TimerSetting } from '../timer/setting.ts';
 import { actionLines, actionStates, block, high, indented, low, type State } from './action-lines.ts';
-import { courseLines, courseTick } from './course-lines.ts';
+import { courseLines, courseStates, courseTick, followedLines } from './course-lines.ts';
 import { bitLines } from './bit-lines.ts';
 import { registerName } from '../part/register-names.ts';
 import { byteReloads, reloadName } from './reload-assembly.ts';
@@ -91,9 +91,13 @@ function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<str
       const first = [...clearFlag(part, interrupt), ...runs];
       const own = flags.get(interrupt.flag) ?? { interrupt, lines: first };
       flags.set(interrupt.flag, own);
-      own.lines.push(...actions.flatMap((action) => actionLines(part, label, action)));
+      own.lines.push(
+        ...(course
+          ? followedLines(part, label, course, actions)
+          : actions.flatMap((action) => actionLines(part, label, action))),
+      );
     }
-    if (course) {
+    if (course?.tick) {
       const { tick } = course;
       const flags = vectors.get(tick.vector) ?? new Map<string, AtFlag>();
       vectors.set(tick.vector, flags);
@@ -143,12 +147,14 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
 /** What the handlers of all signals keep from one interrupt to the next. */
 function statesOf(part: Part, signals: readonly CodeSignal[]): State[] {
   const labels = labelsOf(signals);
-  return signals.flatMap(({ name, setting }, at) =>
-    driveOf(setting)
+  return signals.flatMap(({ name, setting, course }, at) => {
+    const label = labels[at] ?? identifier(name);
+    const states = driveOf(setting)
       .handlers(part, setting)
       .flatMap(({ actions }) => actions)
-      .flatMap((action) => actionStates(labels[at] ?? identifier(name), action)),
-  );
+      .flatMap((action) => actionStates(label, action));
+    return course && !course.tick ? courseStates(label, course, states) : states;
+  });
 }
 
 /** Statements that put back what the handlers keep, so that starting begins anew. */

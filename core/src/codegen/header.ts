@@ -8,7 +8,7 @@ import { hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { canExclude, changes, definitions, keptTogether, plainWrites, variableStores } from './statement.ts';
 import { bitDeclaration } from './bit-lines.ts';
-import { courseDeclaration } from './course-lines.ts';
+import { courseDeclaration, valueType } from './course-lines.ts';
 import { sendDeclaration, sentBit } from './send-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { stillInterrupted } from './stop.ts';
@@ -87,13 +87,13 @@ function handlerCalls(
 function softwareSetters(
   part: Part,
   path: ClockPath,
-  { setting, span }: CodeSignal,
+  { setting, span, course: followed }: CodeSignal,
   label: string,
 ): string[] {
   const course = driveOf(setting).adjustable?.(part, setting);
   if (!course) return [];
   const { max } = course;
-  const type = unsignedFor(max);
+  const type = followed ? valueType(followed) : unsignedFor(max);
   const { frequency } = outcomeUnder(part, path, setting);
   const store = `${label}_high = compare;`;
   // One store of the processor, or one in two that interrupts are kept out of.
@@ -130,6 +130,7 @@ function softwareBlock(
     ...loopCall(part, setting, label),
     ...handlerCalls(part, path, signal, label),
     ...softwareSetters(part, path, signal, label),
+    ...(signal.course ? courseDeclaration(label) : []),
   ];
   return [`/* ${commentText(title)}${pin} */`, ...numbers, ...call, ''];
 }

@@ -11,7 +11,7 @@ export function interruptsOf(part: Part, { setting, course }: CodeSignal): Inter
   const own = driveOf(setting)
     .handlers(part, setting)
     .map(({ interrupt }) => interrupt);
-  return course ? [...own, course.tick] : own;
+  return course?.tick ? [...own, course.tick] : own;
 }
 
 /** An expression that is not zero while a flag is set. */

@@ -6,11 +6,12 @@ import type { Sending } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
 
 /**
- * A sequence as the code needs it: its rows, whole periods with the same top and compare value, the compare value that keeps the
- * pin low, whether the top `moves`, and the interrupt at the end of each period.
+ * A sequence as the code needs it: its rows, whole periods with the same top and value, the value that keeps the pin low, whether the
+ * top `moves`, and the interrupt at the end of each period, absent where the signal's own interrupts make the periods. The value is the
+ * compare value of an output; where interrupts make the edges, that of the match, the interrupts for which the pin is high, or 1 where it is toggled.
  */
 export type Course = {
-  tick: Interrupt;
+  tick?: Interrupt;
   rest: number;
   moves: boolean;
   entries: { periods: number; top: number; compare: number }[];

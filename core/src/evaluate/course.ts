@@ -1,12 +1,13 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { Course } from '../codegen/names.ts';
-import type { Part } from '../part/types.ts';
+import type { Interrupt, Part } from '../part/types.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import { printPercent } from '../quantity/print.ts';
-import { outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
+import { modeOf, timerOf } from '../part/find.ts';
+import { driveOf, outcomeUnder } from '../timer/drives/index.ts';
 import { interruptCycles } from '../timer/run.ts';
 import { periodEnd, type PeriodEnd } from '../timer/sending.ts';
-import { SettingError, type Setting } from '../timer/setting.ts';
+import { hasTimer, SettingError, type Setting } from '../timer/setting.ts';
 import { sequenceSettings } from './sequence-segments.ts';
 
 /** The most of the processor's time that counting the periods of one signal may take. */
@@ -26,7 +27,54 @@ export function counterOf(part: Part, path: ClockPath, setting: Setting): Period
     : end;
 }
 
-/** A sequence as a table that an interrupt at the end of each period goes through, or why the code does not do it. */
+/** What the code keeps from row to row of a sequence, and how it gets the values of a setting. */
+type Rows = {
+  setting: Setting;
+  rest: number;
+  valueOf: (setting: Setting) => number;
+  tick?: Interrupt;
+  /** Whether the last period of a row would end with the top of the next one. */
+  overlaps?: boolean;
+};
+
+/** The rows of an output, whose periods an interrupt of their own counts. */
+function outputRows(part: Part, path: ClockPath, setting: Setting): Rows | { reason: string } {
+  const counted = counterOf(part, path, setting);
+  if ('reason' in counted) return counted;
+  const { tick, rest, setting: base } = counted;
+  const compareOf = (own: Setting): number =>
+    'channel' in own && own.drive === base.drive ? (own.compare ?? rest) : rest;
+  return { setting: base, rest, tick, valueOf: compareOf };
+}
+
+/** The rows of a signal whose own interrupts make its periods: they look at the value before they change the pin. */
+function interruptRows(part: Part, setting: Setting): Rows {
+  const actions = driveOf(setting)
+    .handlers(part, setting)
+    .flatMap((use) => use.actions);
+  if (actions.some((action) => action.do === 'toggle')) return { setting, rest: 0, valueOf: () => 1 };
+  const compareOf = (own: Setting): number => ('compare' in own ? (own.compare ?? 0) : 0);
+  const max = actions.flatMap((action) => (action.do === 'load' ? [action.max] : []))[0];
+  // Every value up to the top is a width of a pair; the next one is none.
+  return max === undefined
+    ? { setting, rest: 0, valueOf: compareOf, overlaps: true }
+    : { setting, rest: max + 1, valueOf: compareOf };
+}
+
+/** Why a timer cannot change its frequency between two rows; undefined where it can. */
+function topReason(part: Part, { setting, tick, overlaps }: Rows, alone: boolean): string | undefined {
+  if (!hasTimer(setting)) return 'no timer makes it';
+  if (!alone) return 'its frequency moves, and other signals run on its timer';
+  const { top, update } = modeOf(timerOf(part, setting.timer), setting.mode);
+  if (top.kind !== 'register') return 'its timer has no register for the period';
+  if (overlaps) return 'its frequency moves, and the period under way would end with the new one';
+  if ((tick === undefined) === (update.top === 'immediate')) return undefined;
+  return tick === undefined
+    ? 'its timer would take a new period only after one more run'
+    : 'its timer would not wait with a new period for the end of the last one';
+}
+
+/** A sequence as a table that interrupts go through, period by period, or why the code does not do it. */
 export function courseOf(
   part: Part,
   path: ClockPath,
@@ -36,21 +84,21 @@ export function courseOf(
 ): Course | { reason: string } | undefined {
   const { sequence } = signal;
   if (!sequence) return undefined;
-  const counted = counterOf(part, path, setting);
-  if ('reason' in counted) return counted;
-  const { tick, rest, setting: base } = counted;
-  const { mode } = resolveSetting(part, base);
+  const own = driveOf(setting).cause === 'interrupts' && setting.pin !== undefined;
+  const rows = own ? interruptRows(part, setting) : outputRows(part, path, setting);
+  if ('reason' in rows) return rows;
+  const { rest, setting: base, valueOf, tick } = rows;
   try {
-    const entries = sequenceSettings(part, path, signal, sequence, base).map(({ setting: own, periods }) =>
-      own && 'channel' in own && own.drive === base.drive
-        ? { periods, top: own.top, compare: own.compare }
-        : { periods, top: base.top, compare: rest },
-    );
+    const entries = sequenceSettings(part, path, signal, sequence, base).map(({ setting: at, periods }) => ({
+      periods,
+      top: at?.top ?? base.top,
+      compare: at ? valueOf(at) : rest,
+    }));
     const moves = entries.some(({ top }) => top !== base.top);
-    if (moves && (!alone || mode.top.kind !== 'register' || mode.update.top === 'immediate'))
-      return { reason: 'its timer cannot change its frequency at the end of a period, or others run on it' };
+    const reason = moves ? topReason(part, rows, alone) : undefined;
+    if (reason !== undefined) return { reason };
     if (entries.length > MOST_ENTRIES) return { reason: `its table would have ${entries.length} entries` };
-    return { tick, rest, moves, entries, once: sequence.once === true };
+    return { ...(tick ? { tick } : {}), rest, moves, entries, once: sequence.once === true };
   } catch (error) {
     if (error instanceof SettingError) return { reason: error.message };
     throw error;

@@ -7,9 +7,9 @@ import { stagesOf, type Sequence, type Stage } from '../signal/sequence.ts';
 import type { Signal } from '../signal/signal.ts';
 import type { Outcome } from '../timer/outcome.ts';
 import type { Setting } from '../timer/setting.ts';
-import { scaleOf } from '../wave/waveform.ts';
+import { scaleOf, seenFrom } from '../wave/waveform.ts';
 import type { SequenceWaveform, Segment } from '../wave/sequence-waveform.ts';
-import { beginTicks, isOutput, outcomeUnder } from '../timer/drives/index.ts';
+import { beginTicks, driveOf, isOutput, outcomeUnder } from '../timer/drives/index.ts';
 
 /** The maximum number of steps of a ramp from one value to another; each lasts whole periods. */
 const MOVES = 256;
@@ -99,7 +99,7 @@ export function sequenceSettings(
 
 /**
  * What a signal's pin does through its sequence: every value is taken over at the end of a period, and a rest is a number
- * of periods low. The sequence begins at the end of the counter's first run.
+ * of periods low. The sequence begins at the end of the counter's first run, and where interrupts count with the first that comes then.
  * @throws SettingError where the timer cannot follow.
  */
 export function sequenceWaveform(
@@ -110,15 +110,18 @@ export function sequenceWaveform(
   setting: Setting,
 ): SequenceWaveform {
   const { periodTicks } = outcomeUnder(part, path, setting).cycle;
+  const lateOf = (own: Setting): number => driveOf(own).lateTicks?.(part, own) ?? 0;
   const segments = sequenceSettings(part, path, signal, sequence, setting).map(
     ({ setting: own, periods }): Segment => ({
-      cycle: own ? outcomeUnder(part, path, own).cycle : { periodTicks, edges: { level: 0 } },
+      cycle: own
+        ? seenFrom(outcomeUnder(part, path, own).cycle, lateOf(own))
+        : { periodTicks, edges: { level: 0 } },
       periods,
     }),
   );
   return {
     scale: scaleOf(part, setting),
-    leadTicks: periodTicks - (isOutput(setting) ? beginTicks(part, setting) : 0),
+    leadTicks: periodTicks + lateOf(setting) - (isOutput(setting) ? beginTicks(part, setting) : 0),
     segments: joined(segments),
     once: sequence.once === true,
   };

@@ -17,7 +17,7 @@ export function startOf(
   const { signal, setting } = holder;
   const alone = all.filter((other) => timerIdOf(other.setting) === timerIdOf(setting)).length === 1;
   const course = courseOf(part, path, signal, setting, alone);
-  if (course && 'entries' in course && isOutput(setting)) {
+  if (course && 'entries' in course && course.tick && isOutput(setting)) {
     const counting = fieldWrites(interruptWrites(course.tick), { postscale: 1 });
     return { setting: { ...setting, compare: course.rest }, counting };
   }

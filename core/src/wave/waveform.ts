@@ -14,8 +14,8 @@ import { beginTicks, driveOf, isOutput, resolveSetting, oppositeCycle } from '..
 /** Runs of the counter after which an output goes through its cycle. */
 const SETTLED_RUNS = 2;
 
-/** A cycle seen from a moment in it. */
-function seenFrom(cycle: Cycle, ticks: number): Cycle {
+/** A cycle seen from a moment in it, in ticks. */
+export function seenFrom(cycle: Cycle, ticks: number): Cycle {
   if (ticks === 0 || !('rise' in cycle.edges)) return cycle;
   const { periodTicks } = cycle;
   const moved = (edge: number): number => (((edge - ticks) % periodTicks) + periodTicks) % periodTicks;

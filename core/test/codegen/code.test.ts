@@ -170,7 +170,7 @@ describe('the program that interrupts and loops make', () => {
   const wanted: [string, KindAndTarget][] = [
     ['interrupt', { kind: 'blink', target: { frequencyHz: 2 } }],
     ['software-pwm', blink],
-    ['pair', blink],
+    ['interrupt-pair', blink],
     ['delay-loop', blink],
     ['interrupt', tick],
     ['capture', { kind: 'measure', target: { minHz: 100, maxHz: 500, resolution: 0.05 } }],

@@ -66,6 +66,13 @@ function cleared(part: Part): Map<string, { status: string; raw: string }> {
   return found;
 }
 
+/** Registers whose flags go away by writing zeros, and where ones change nothing. */
+function clearedByZeros(part: Part): Set<string> {
+  return new Set(
+    interruptsOf(part).flatMap(({ flag, clear }) => (clear === 'write-zeros' ? [registerIn(flag)] : [])),
+  );
+}
+
 /** The flags that tell that a period of a timer has ended, by the registers in which they are read without their interrupts. */
 function endFlags(part: Part): Map<string, number> {
   const masks = new Map<string, number>();
@@ -85,8 +92,8 @@ static unsigned long looks = 0;
 static unsigned long period = 3;
 static unsigned long event = 0;
 template <typename T> struct Reg {
-  const char *name; T value; T awaited; uint32_t (*told)(unsigned); bool ones; bool watched; Reg *status; Reg *raw; T ends; unsigned reads;
-  Reg(const char *n, T v, T a, uint32_t (*t)(unsigned), bool o, T e = 0) : name(n), value(v), awaited(a), told(t), ones(o), watched(false), status(0), raw(0), ends(e), reads(0) {}
+  const char *name; T value; T awaited; uint32_t (*told)(unsigned); bool ones; bool zeros; bool watched; Reg *status; Reg *raw; T ends; unsigned reads;
+  Reg(const char *n, T v, T a, uint32_t (*t)(unsigned), bool o, bool z, T e = 0) : name(n), value(v), awaited(a), told(t), ones(o), zeros(z), watched(false), status(0), raw(0), ends(e), reads(0) {}
   T read() {
     if (passing && ends && ++looks % period == 0) value = (T)(value | ends);
     T seen = (T)((value & (T)~awaited) | (awaited ? (T)told(reads++ >> 1) : (T)0));
@@ -98,7 +105,7 @@ template <typename T> struct Reg {
     if (!silent || watched) printf("w %s %lu\\n", name, (unsigned long)v);
     if (status) status->value = (T)(status->value & ~v);
     if (raw) raw->value = (T)(raw->value & ~v);
-    value = ones ? (T)(value & ~v) : v;
+    value = ones ? (T)(value & ~v) : zeros ? (T)(value & v) : v;
     return v;
   }
   operator T() { return read(); }
@@ -148,6 +155,7 @@ function modelled(part: Part, text: string): string {
 function registerLines(part: Part, used: readonly Register[]): string[] {
   const waits = awaited(part);
   const ones = cleared(part);
+  const zeros = clearedByZeros(part);
   const ends = endFlags(part);
   const declared = used.map(({ name, width, reset }) => {
     const fields = waits.get(name) ?? [];
@@ -156,7 +164,7 @@ function registerLines(part: Part, used: readonly Register[]): string[] {
       field.counts ? `((n << ${field.shift}) & ${field.mask}u)` : `((n & 1u) ? ${field.mask}u : 0u)`,
     );
     const teller = told.length > 0 ? `[](unsigned n) -> uint32_t { return ${told.join(' | ')}; }` : '0';
-    return `static Reg<uint${width}_t> ${name}("${name}", ${reset}u, ${mask}u, ${teller}, ${ones.has(name)}, (uint${width}_t)${ends.get(name) ?? 0}u);`;
+    return `static Reg<uint${width}_t> ${name}("${name}", ${reset}u, ${mask}u, ${teller}, ${ones.has(name)}, ${zeros.has(name)}, (uint${width}_t)${ends.get(name) ?? 0}u);`;
   });
   const names = new Set(used.map(({ name }) => name));
   const linked = [...ones].flatMap(([flag, { status, raw }]) => {

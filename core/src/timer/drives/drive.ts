@@ -50,6 +50,8 @@ export type Drive<S extends { drive: string } = Setting> = {
    * its steady cycle.
    */
   start: 'simulated' | 'first-match' | 'second-run' | 'cycle';
+  /** By how many ticks of its outcome the cycle of a setting begins later than its counter; 0 where absent. */
+  lateTicks?(part: Part, setting: S): number;
   /** Fields of a setting of this drive beside `drive` and `pin`, by whether they must be there. */
   fields: Readonly<Record<string, 'required' | 'optional'>>;
   /** Runs of the counter in a period, for a software divider of 1: 2 where one run makes one change of the pin. */

@@ -69,13 +69,14 @@ export const softwarePwm: Drive<SoftwarePwmSetting> = {
       const { divider, compare, postscale = 1 } = setting;
       const interrupt = run * postscale;
       return {
-        // The first interrupt comes one tick after the start; only then the pin rises.
         cycle: oneTickLate(pulse(interrupt * divider, interrupt * compare), interrupt),
         steps: divider,
         reach: { min: exact(0), max: exact(1) },
         interrupts: divider,
       };
     }),
+  // The first interrupt comes one run after the start; only then the pin rises.
+  lateTicks: (part, setting) => tickEvents(part, resolve(part, setting)).everyTicks,
   numbers: interruptNumbers,
   writes: (part, setting) => interruptSettingWrites(resolve(part, setting)),
   ladder: (part, path, setting) => {
