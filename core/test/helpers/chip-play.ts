@@ -111,7 +111,7 @@ function numbered(steps: readonly Step[]): { at: number; step: Step }[] {
 }
 
 /** The level that a write gives a pin; undefined where it has none for it. */
-function levelOf(part: Part, pin: string, register: string, value: number): 0 | 1 | undefined {
+export function levelOf(part: Part, pin: string, register: string, value: number): 0 | 1 | undefined {
   const { high, low } = softwarePin(part, pin).software;
   for (const [writes, level] of [
     [high, 1],

@@ -91,6 +91,8 @@ static bool passing = false;
 static unsigned long looks = 0;
 static unsigned long period = 3;
 static unsigned long event = 0;
+static unsigned long passes = 0;
+static void told_passes() { if (passes) printf("m passes=%lu\\n", passes); passes = 0; }
 template <typename T> struct Reg {
   const char *name; T value; T awaited; uint32_t (*told)(unsigned); bool ones; bool zeros; bool watched; Reg *status; Reg *raw; T ends; unsigned reads;
   Reg(const char *n, T v, T a, uint32_t (*t)(unsigned), bool o, bool z, T e = 0) : name(n), value(v), awaited(a), told(t), ones(o), zeros(z), watched(false), status(0), raw(0), ends(e), reads(0) {}
@@ -101,6 +103,7 @@ template <typename T> struct Reg {
     return seen;
   }
   T write(T v) {
+    told_passes();
     if (silent && watched) printf("m @%lu\\n", event);
     if (!silent || watched) printf("w %s %lu\\n", name, (unsigned long)v);
     if (status) status->value = (T)(status->value & ~v);
@@ -115,7 +118,7 @@ template <typename T> struct Reg {
   T operator^=(T v) { return write((T)(read() ^ v)); }
   T operator+=(T v) { return write((T)(read() + v)); }
 };
-static void mark(const char *text) { printf("m %s\\n", text); }
+static void mark(const char *text) { told_passes(); printf("m %s\\n", text); }
 static void called(const char *text) {
   if (silent) printf("m @%lu\\n", event);
   printf("c %s\\n", text);
@@ -146,7 +149,8 @@ function modelled(part: Part, text: string): string {
       '$1 = $2; $1 = $3;',
     )
     .replace(/__asm__ __volatile__ \(\n[\s\S]*?\n\s*\);/g, '(void)byte; (void)high; (void)low;')
-    .replace(/__asm__ __volatile__ \("1: sbiw[^;]*;/g, '(void)pass;')
+    .replace(/__asm__ __volatile__ \("1: sbiw[^;]*;/g, 'passes += pass;')
+    .replace(/__asm volatile \(""\);/g, 'passes += 1;')
     .replace(/__asm volatile \("(?:mrs|rsil %0)[^;]*;/g, 'status = 0u;')
     .replace(/__asm volatile \("(?:msr|wsr)[^;]*;/g, '(void)status;')
     .replace(/__asm volatile \("(?!")[^;]*;/g, 'allow();');
