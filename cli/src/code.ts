@@ -1,19 +1,19 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { CodeError, noClockCode, planCode } from '@herzschlag/core';
+import { CodeError, noStartUpCode, planCode } from '@herzschlag/core';
 import { fileError, writeWhole } from './files.ts';
 import { loadPlan } from './plan.ts';
 import { UsageError } from './usage-error.ts';
 import { json } from './table.ts';
 
 /** What the command line says of the code. */
-export type CodeOptions = { allowInterrupts?: boolean; deviceHeader?: boolean; clocks?: boolean };
+export type CodeOptions = { allowInterrupts?: boolean; deviceHeader?: boolean; startUp?: boolean };
 
 /** Writes the plan's C files into a directory and names them, with what they leave out of the plan. @throws UsageError when the plan is no program. */
 export async function codeCommand(
   file: string,
   out: string,
-  { allowInterrupts = false, deviceHeader = false, clocks = false }: CodeOptions = {},
+  { allowInterrupts = false, deviceHeader = false, startUp = false }: CodeOptions = {},
 ): Promise<string> {
   const { plan, part } = await loadPlan(file);
   if (deviceHeader && !part.code.device) {
@@ -23,11 +23,11 @@ export async function codeCommand(
         : `${part.name}: its data names no header of the device; its code defines registers by address.`,
     );
   }
-  const refusal = clocks ? noClockCode(part) : undefined;
+  const refusal = startUp ? noStartUpCode(part) : undefined;
   if (refusal !== undefined) throw new UsageError(refusal);
   let code;
   try {
-    code = planCode(plan, part, { allowInterrupts, clocks, registers: deviceHeader ? 'device' : 'own' });
+    code = planCode(plan, part, { allowInterrupts, startUp, registers: deviceHeader ? 'device' : 'own' });
   } catch (error) {
     if (error instanceof CodeError) throw new UsageError(`${file}: ${error.message}`);
     throw error;

@@ -176,7 +176,10 @@ export async function run(args: readonly string[]): Promise<number> {
     .requiredOption('--out <dir>', 'directory to write to; created if missing')
     .option('--allow-interrupts', 'let the processor take interrupts at the end of the start routine')
     .option('--device-header', 'call registers as the header of the device does, instead of by address')
-    .option('--clocks', 'add a function that brings the clock path up from reset')
+    .option(
+      '--start-up',
+      'add functions for what start-up code does else: clocks from reset on, lines of interrupts',
+    )
     .action(async (plan: string, options: CodeOptions & { out: string }) =>
       console.log(await (await commands()).codeCommand(plan, options.out, options)),
     );

@@ -181,14 +181,14 @@ it('brings the clocks up where that is wanted and can be, and says why not elsew
     });
     plan.signals = [{ id: 'lamp', name: 'Lamp', kind: 'blink', target: { frequencyHz: 20 } }];
   });
-  expect((await hz('code', file, '--out', out, '--clocks')).code).toBe(0);
+  expect((await hz('code', file, '--out', out, '--start-up')).code).toBe(0);
   const text = (end: string) => {
     const [name = ''] = readdirSync(out).filter((one) => one.endsWith(end));
     return readFileSync(join(out, name), 'utf8');
   };
   expect(text('.h')).toMatch(/^void \w+_clocks\(void\);$/m);
   expect(text('.c')).toMatch(/^ \* Set by \w+_clocks:$/m);
-  const avr = await hz('code', DEMO, '--out', out, '--clocks');
+  const avr = await hz('code', DEMO, '--out', out, '--start-up');
   expect(avr.code).toBe(2);
   expect(avr.err).toMatch(/^hz: ATmega328P: init sets the clocks in any case\.$/m);
 });

@@ -149,7 +149,7 @@ export { CodeError, type CodeFile } from './codegen/c-files.ts';
 export { explainFigures, type FigureExplanation, type FigureId } from './evaluate/figures.ts';
 export { bestSetting, renewedSetting, signalFit } from './evaluate/choose.ts';
 export { type EditedSignal, editSignal, type SignalEdit } from './evaluate/edit-signal.ts';
-export { noClockCode, planCode, type PlanCode, type PlanCodeOptions } from './evaluate/code.ts';
+export { noStartUpCode, planCode, type PlanCode, type PlanCodeOptions } from './evaluate/code.ts';
 export type { RegisterStyle } from './part/register-names.ts';
 export {
   type EvaluatedSignal,

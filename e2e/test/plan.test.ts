@@ -51,7 +51,7 @@ describe('the plan as a whole', () => {
     await (await browser.find('select[aria-label="Names of registers"]')).sendKeys('device header');
     await browser.shows('[data-testid=code]', 'TIM5->CR1 = ');
     await browser.shows('[data-testid=code]', 'GPIOA->MODER = ');
-    await (await browser.find('select[aria-label=Clocks]')).sendKeys('function here');
+    await (await browser.find('select[aria-label=Start-up]')).sendKeys('in this code');
     await browser.shows('[data-testid=code]', 'harbour_buoy_clocks(void)');
     await (await browser.find('select[aria-label=Interrupts]')).sendKeys('start enables');
     await browser.shows('[data-testid=code]', 'cpsie i');

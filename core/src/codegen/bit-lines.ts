@@ -3,12 +3,15 @@ import type { BitLoop, Part } from '../part/types.ts';
 import type { Bits, BitWork } from '../timer/drives/actions.ts';
 import { placeOf } from '../timer/fields.ts';
 import { softwarePin } from '../timer/tick.ts';
+import { workCycles } from '../timer/drives/bit-loop.ts';
 import { indented } from './action-lines.ts';
+import { keptTogether } from './statement.ts';
 
-/** What is done once a byte, in the assembler's words. */
+/** What is done once a byte, in the words of the assembler for AVR; it reads a byte as it takes it. */
 const WORK: Record<BitWork, string> = {
   count: 'subi %A[count], 1',
   carry: 'sbci %B[count], 0',
+  read: '',
   fetch: 'ld %[byte], %a[bytes]+',
 };
 
@@ -19,18 +22,18 @@ function pause(cycles: number): string[] {
   return [...waits, ...(cycles % 2 === 1 ? ['nop'] : [])];
 }
 
-/** A stretch of the last bit of a byte: what is done in it, then what is left to wait. */
+/** A stretch of a bit: what is done in it, then what is left to wait. */
 function stretch(loop: BitLoop, cycles: number, work: readonly BitWork[]): string[] {
-  const taken = work.reduce((sum, one) => sum + (one === 'fetch' ? loop.fetch : loop.count), 0);
+  const taken = work.reduce((sum, one) => sum + workCycles(loop, one), 0);
   return [...work.map((one) => WORK[one]), ...pause(cycles - taken)];
 }
 
 /** The instructions that send the bytes, from the first bit, the highest, to the last. */
-function instructions(loop: BitLoop, { pauses, last }: Bits, store: string): string[] {
+function instructions(loop: BitLoop, { pauses, work }: Bits, store: string): string[] {
   const bitOf = (bit: number): string[] => {
-    const work = bit === 0 ? last : [];
+    const own = work[7 - bit] ?? [];
     const [before, between, after] = pauses.map((cycles, at) =>
-      stretch(loop, bit === 0 && at === 2 ? cycles - loop.back : cycles, work[at] ?? []),
+      stretch(loop, bit === 0 && at === 2 ? cycles - loop.back : cycles, own[at] ?? []),
     );
     return [
       `${store} %[port], %[high]`,
@@ -46,25 +49,53 @@ function instructions(loop: BitLoop, { pauses, last }: Bits, store: string): str
   return [WORK.fetch, '1:', ...bits, 'breq 2f', 'rjmp 1b', '2:'];
 }
 
+function timesComment({ bit, zero, one }: Bits): string {
+  return `/* A bit is ${bit} cycles, high for ${zero} in a zero and for ${one} in a one, from store to store. */`;
+}
+
 /** The head of the function that sends bytes. */
 function headOf(label: string): string {
   return `void ${label}_send(const uint8_t *bytes, uint16_t count)`;
 }
 
-/** What the header says of it. */
-export function bitDeclaration(label: string, { bit }: Bits): string[] {
+/** What the header says of it. `outside` where the loop is in an assembler file. */
+export function bitDeclaration(label: string, { bit }: Bits, outside: boolean): string[] {
   return [
     '/*',
     ' * Sends bytes, the highest bit first, each LED in the order of colours that the string wants. Interrupts wait until the',
     ` * last bit: ${8 * bit} cycles of the processor a byte. Then keep the line low for the reset time of the string.`,
     ' * The byte after the last one is read, too, and not sent.',
+    ...(outside
+      ? [' * The bytes are in RAM: from the program memory they would be read in more cycles.']
+      : []),
     ' */',
     `${headOf(label)};`,
   ];
 }
 
-/** The function that sends bytes in a loop of which every cycle is counted. Its loop is written in assembler for AVR. */
+/** The function in C around a loop that is in an assembler file, to which it hands the first byte and how many come after it. */
+function outsideLines(part: Part, label: string, bits: Bits): string[] {
+  const call = keptTogether(part, [
+    `${label}_from = (uint16_t)(uintptr_t)bytes;`,
+    `${label}_left = (uint16_t)(count - 1u);`,
+    `${label}_bits();`,
+  ]);
+  return [
+    timesComment(bits),
+    '/* In the assembler file. */',
+    `extern volatile uint16_t ${label}_from, ${label}_left;`,
+    `void ${label}_bits(void);`,
+    headOf(label),
+    '{',
+    ...indented(['if (count == 0) return;', ...call]),
+    '}',
+    '',
+  ];
+}
+
+/** The function that sends bytes in a loop of which every cycle is counted: in assembler between lines of C, or in a file of its own. */
 export function bitLines(part: Part, label: string, bits: Bits): string[] {
+  if (part.code.assembly) return outsideLines(part, label, bits);
   const loop = part.cpu.bitLoop;
   const [key = ''] = Object.keys(softwarePin(part, bits.pin).software.high);
   const [name = '', field = null] = key.split('.');
@@ -75,7 +106,7 @@ export function bitLines(part: Part, label: string, bits: Bits): string[] {
   const mask = field === null ? `${placeOf(register, field).mask}` : `(1 << ${field})`;
   const text = instructions(loop, bits, near ? 'out' : 'sts').map((one) => `"${one}\\n\\t"`);
   return [
-    `/* A bit is ${bits.bit} cycles, high for ${bits.zero} in a zero and for ${bits.one} in a one, from store to store. */`,
+    timesComment(bits),
     headOf(label),
     '{',
     ...indented([

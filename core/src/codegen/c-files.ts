@@ -17,6 +17,8 @@ import { enableOps } from './enable-ops.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
 import { registerName } from '../part/register-names.ts';
 import { reloadAssembly } from './reload-assembly.ts';
+import { routeLines, routeOf } from './route-lines.ts';
+import { sendAssembly } from './send-assembly.ts';
 import { setUpAssembly } from './set-up-assembly.ts';
 import { stopLines } from './stop.ts';
 import { inC, type Op, type SetUp } from './ops.ts';
@@ -30,8 +32,8 @@ export type CodeFile = { name: string; text: string };
 export type CodeOptions = {
   leftOut?: readonly string[];
   allowInterrupts?: boolean;
-  /** Also a function that brings the clock path up from the state after reset, where the part's data has its steps. */
-  clocks?: boolean;
+  /** Also functions for what start-up code does else: the clock path from the state after reset, the lines of interrupts. */
+  startUp?: boolean;
   /** What gives the interrupts their priorities. */
   priorities?: readonly FieldWrite[];
 };
@@ -196,7 +198,7 @@ function setUpOf(
     (own): Op[] => (own.length > 0 ? [{ do: 'change', writes: own }] : []),
   );
   const settings = signals.map(({ setting }) => setting);
-  const clocks = options.clocks === true ? bringUpOps(part, path, settings) : undefined;
+  const clocks = options.startUp === true ? bringUpOps(part, path, settings) : undefined;
   return {
     ...(clocks ? { clocks } : {}),
     init: pinsBefore(part, signals),
@@ -237,7 +239,8 @@ function sourceText(
     ...inC(part, ops.enable),
   ];
   const needs = startupNeeds(part, path, signals);
-  const before = [...needs.fixed, ...(ops.clocks ? [] : needs.clocks), ...needs.interrupts];
+  const route = options.startUp === true ? routeOf(part, signals) : undefined;
+  const before = [...needs.fixed, ...(ops.clocks ? [] : needs.clocks), ...(route ? [] : needs.interrupts)];
   const header = [
     name,
     `${part.name}, ${clockPhrase(path, part.cpu.clock)}`,
@@ -256,6 +259,7 @@ function sourceText(
     '',
     ...handlers,
     ...(ops.clocks ? routine(`${stem}_clocks`, inC(part, ops.clocks)) : []),
+    ...(route ? routeLines(part, stem, route) : []),
     ...routine(`${stem}_init`, init),
     ...routine(`${stem}_start`, start),
     ...routine(`${stem}_stop`, stopLines(part, signals)),
@@ -294,11 +298,13 @@ export function cFiles(
   const ops = setUpOf(part, path, signals, writes, options);
   const source = sourceText(part, path, name, signals, ops, options);
   const reload = reloadAssembly(part, name, signals);
+  const send = sendAssembly(part, name, signals);
   const setUp = setUpAssembly(part, name, ops);
   return [
     { name: `${stem}.c`, text: source },
-    { name: `${stem}.h`, text: headerText(part, path, name, signals, source, ops.clocks !== undefined) },
+    { name: `${stem}.h`, text: headerText(part, path, name, signals, source, options.startUp === true) },
     ...(reload === undefined ? [] : [{ name: `${stem}_reload.asm`, text: reload }]),
+    ...(send === undefined ? [] : [{ name: `${stem}_send.asm`, text: send }]),
     ...(setUp === undefined ? [] : [{ name: `${stem}_init.asm`, text: setUp }]),
   ];
 }

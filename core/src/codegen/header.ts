@@ -11,6 +11,7 @@ import { bitDeclaration } from './bit-lines.ts';
 import { courseDeclaration, valueType } from './course-lines.ts';
 import { sendDeclaration, sentBit } from './send-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
+import { routeDeclaration, routeOf } from './route-lines.ts';
 import { stillInterrupted } from './stop.ts';
 import { knobSetter, readingsSetter } from './bench-setters.ts';
 import { knobRateSetter, rateSetter } from './rate-setters.ts';
@@ -26,7 +27,7 @@ function tableHeader(part: Part, text: string): string[] {
 function loopCall(part: Part, setting: Setting, label: string): string[] {
   const { loop, bits } = driveOf(setting);
   const sent = bits?.(part, setting);
-  if (sent) return bitDeclaration(label, sent);
+  if (sent) return bitDeclaration(label, sent, part.code.assembly !== undefined);
   if (!loop) return [];
   return ['/* Makes one period of the signal; everything else waits. */', `void ${label}_period(void);`];
 }
@@ -175,7 +176,7 @@ export function headerText(
   name: string,
   signals: readonly CodeSignal[],
   body: string,
-  clocks: boolean,
+  startUp: boolean,
 ): string {
   const stem = identifier(name);
   const labels = labelsOf(signals);
@@ -228,6 +229,8 @@ export function headerText(
       '',
     ];
   });
+  const clocks = startUp && Array.isArray(part.bringUp);
+  const route = startUp ? routeOf(part, signals) : undefined;
   return [
     `#ifndef ${guard}`,
     `#define ${guard}`,
@@ -250,6 +253,7 @@ export function headerText(
           `void ${stem}_clocks(void);`,
         ]
       : []),
+    ...(route ? routeDeclaration(stem, route) : []),
     `/* Clocks of the timers, power, and the pins low; call it once, ${clocks ? 'then' : 'first of all'}. */`,
     `void ${stem}_init(void);`,
     '/* Sets the timers, lets them run, gives them their pins, and enables the interrupts. */',

@@ -1,6 +1,7 @@
 import { clockPath, type ClockPath } from '../clock/path.ts';
 import { thousandths, type ReadingsCode } from '../codegen/bench-setters.ts';
 import { cFiles, CodeError, type CodeFile, type CodeOptions } from '../codegen/c-files.ts';
+import { interruptsIn } from '../part/find.ts';
 import { inStyle, type RegisterStyle } from '../part/register-names.ts';
 import { labelsOf } from '../codegen/names.ts';
 import type { Part } from '../part/types.ts';
@@ -23,8 +24,10 @@ import { evaluatePlan, settingsOf } from './evaluate.ts';
 /** The files of a plan, and what of the plan they do not do, a sentence each. */
 export type PlanCode = { files: CodeFile[]; leftOut: string[] };
 
-/** What a user chooses of the code: `clocks` adds a function that brings the clock path up, `registers` says whose names registers have. */
-export type PlanCodeOptions = Pick<CodeOptions, 'allowInterrupts' | 'clocks'> & { registers?: RegisterStyle };
+/** What a user chooses of the code: `startUp` adds functions for what start-up code does else, `registers` says whose names registers have. */
+export type PlanCodeOptions = Pick<CodeOptions, 'allowInterrupts' | 'startUp'> & {
+  registers?: RegisterStyle;
+};
 
 /** The span of a target, narrowed to what was read on the bench. */
 function usableSpan(signal: PlanSignal): Span | undefined {
@@ -104,10 +107,11 @@ function leftOutOf(
   ];
 }
 
-/** Why there is no code on demand that brings a part's clocks up; undefined where there is. */
-export function noClockCode({ name, bringUp, code }: Part): string | undefined {
+/** Why there is no code on demand for what start-up code does else; undefined where there is. */
+export function noStartUpCode(part: Part): string | undefined {
+  const { name, bringUp, code } = part;
+  if (Array.isArray(bringUp) || interruptsIn(part).some(({ route }) => route !== undefined)) return undefined;
   if (typeof bringUp === 'string') return `${name}: no code for its clocks, since ${bringUp}.`;
-  if (bringUp) return undefined;
   return code.setsClock
     ? `${name}: init sets the clocks in any case.`
     : `${name}: its data has no steps that bring its clocks up.`;
@@ -116,18 +120,15 @@ export function noClockCode({ name, bringUp, code }: Part): string | undefined {
 /**
  * The C files of a plan, with the settings of its evaluation. `allowInterrupts` lets the processor take interrupts at the end of
  * the start; else that is left to the program. `failing` also takes a plan whose checks fail, to count the cycles of its handlers.
- * @throws CodeError where the code of the clocks is wanted and the part has none, the plan has no signal, a signal has no setting or fails a check, signals are in conflict, or
+ * @throws CodeError where code for the start-up is wanted and the part has none, the plan has no signal, a signal has no setting or fails a check, signals are in conflict, or
  * settings cannot be one program: the message names the signal and the reason.
  */
 export function planCode(
   plan: Plan,
   part: Part,
-  options: Pick<CodeOptions, 'allowInterrupts' | 'clocks'> & {
-    failing?: boolean;
-    registers?: RegisterStyle;
-  } = {},
+  options: PlanCodeOptions & { failing?: boolean } = {},
 ): PlanCode {
-  const refusal = options.clocks === true ? noClockCode(part) : undefined;
+  const refusal = options.startUp === true ? noStartUpCode(part) : undefined;
   if (refusal !== undefined) throw new CodeError(refusal);
   const path = clockPath(part, plan.clock);
   const settings = settingsOf(plan, part, path);

@@ -49,7 +49,7 @@ export const codeSchema = Joi.object({
   setsClock: Joi.boolean().default(false),
   bytewise: Joi.boolean().default(false),
   readsBack: Joi.boolean(),
-  excludes: Joi.string().valid('avr', 'primask', 'cpsr', 'xtensa'),
+  excludes: Joi.string().valid('avr', 'intcon', 'primask', 'cpsr', 'xtensa'),
   routing: Joi.string().max(200),
   assembler: Joi.string().valid('avr'),
   assembly: Joi.object({

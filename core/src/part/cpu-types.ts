@@ -1,11 +1,14 @@
 /**
  * Cycles of the statements of a loop that sends bits: a store to a pin's register up to the address `last`, or beyond it; the
- * test of a bit, with which a store that is left out takes the same; half of counting a byte; fetching the next; going back.
+ * test of a bit, with which a store that is left out takes the same; the lower half of counting a byte, and the upper one where it takes
+ * others; taking the next byte in place of this one, and reading it ahead where that is a step of its own; going back.
  */
 export type BitLoop = {
   store: { cycles: number; last: number; beyond: number };
   test: number;
   count: number;
+  carry?: number;
+  read?: number;
   fetch: number;
   back: number;
 };
@@ -60,9 +63,9 @@ export type Assembly = { family: 'pic14' | 'pic14e' | 'pic18'; device: string };
 
 /**
  * How interrupts are kept out for some statements: the status register of AVR, the mask register of Cortex-M, the status register of
- * other ARM cores, the interrupt level of Xtensa.
+ * other ARM cores, the interrupt level of Xtensa, the enable bit in INTCON of PIC.
  */
-export type Exclusion = 'avr' | 'primask' | 'cpsr' | 'xtensa';
+export type Exclusion = 'avr' | 'intcon' | 'primask' | 'cpsr' | 'xtensa';
 
 /** The C that a part's compiler wants: headers to include, an interrupt handler's head, a statement to switch them on. */
 export type Dialect = {

@@ -5,6 +5,14 @@ export const EXCLUSIONS: Readonly<
   Record<Exclusion, { before: readonly string[]; after: readonly string[] }>
 > = {
   avr: { before: ['uint8_t status = SREG;', 'cli();'], after: ['SREG = status;'] },
+  intcon: {
+    before: [
+      'uint8_t status = (uint8_t)(INTCON & 0x80u); /* GIE */',
+      '/* One that came with the store enables them again at its end. */',
+      'do INTCON &= 0x7Fu; while (INTCON & 0x80u);',
+    ],
+    after: ['INTCON |= status;'],
+  },
   primask: {
     before: [
       'uint32_t status;',

@@ -102,3 +102,12 @@ export function rootOf({ id, variantOf }: Timer): string {
 export function findTimer(part: Part, id: string): Timer | undefined {
   return part.timers.find((timer) => timer.id === id);
 }
+
+/** All interrupts that a part's timers have. */
+export function interruptsIn(part: Part): Interrupt[] {
+  return part.timers.flatMap(({ interrupts, channels, captures = [] }) => [
+    ...Object.values(interrupts).filter((one) => one !== undefined),
+    ...channels.flatMap(({ interrupt }) => interrupt ?? []),
+    ...captures.map(({ interrupt }) => interrupt),
+  ]);
+}

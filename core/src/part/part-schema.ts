@@ -83,6 +83,7 @@ const interrupt = Joi.object({
   disable: writes,
   flag: place.required(),
   status: place,
+  route: place,
   polled: Joi.alternatives().try(place, Joi.valid(false)),
   rearm: writes,
   clear: Joi.string()
@@ -222,6 +223,8 @@ export const partSchema = Joi.object({
       }).required(),
       test: cycles.min(1).required(),
       count: cycles.min(1).required(),
+      carry: cycles.min(1),
+      read: cycles.min(1),
       fetch: cycles.min(1).required(),
       back: cycles.min(1).required(),
     }),

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import type { CodeFile } from '../../src/codegen/c-files.ts';
 import { stepBudget } from '../../src/assign/step-budget.ts';
-import { noClockCode, planCode } from '../../src/evaluate/code.ts';
+import { noStartUpCode, planCode } from '../../src/evaluate/code.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { withSettings } from '../../src/plan/edit.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
@@ -68,10 +68,11 @@ describe.each(PARTS.map((part) => [part.name, part] as const))('code for %s', (_
   const plans = fc
     .sample(plansFor(part), { numRuns: RUNS, seed: SEED })
     .filter(({ signals }) => signals.length > 0);
-  const clocks = noClockCode(part) === undefined;
+  const clocks = noStartUpCode(part) === undefined;
   const all = [
     ...plans.map(
-      (plan, at) => planCode({ ...plan, name: `Plan ${at}` }, part, { clocks: at % 2 === 0 && clocks }).files,
+      (plan, at) =>
+        planCode({ ...plan, name: `Plan ${at}` }, part, { startUp: at % 2 === 0 && clocks }).files,
     ),
     ...demosOf(part.id),
     ...WAYS.flatMap(([drive, signal]) => planWith(part, signal, drive) ?? []).map(

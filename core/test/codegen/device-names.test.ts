@@ -7,7 +7,7 @@ import type { CodeFile } from '../../src/codegen/c-files.ts';
 import { inStyle, registerName } from '../../src/part/register-names.ts';
 import { clockPath } from '../../src/clock/path.ts';
 import { decodeText } from '../../src/decode/decode.ts';
-import { noClockCode, planCode } from '../../src/evaluate/code.ts';
+import { noStartUpCode, planCode } from '../../src/evaluate/code.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Plan } from '../../src/plan/plan.ts';
 import { plansFor } from '../helpers/chip-plans.ts';
@@ -104,13 +104,13 @@ describe('names of the device’s header', () => {
 
 /** Random plans that become a program, with their files in both styles. */
 function programs(part: Part, count: number): { own: CodeFile[]; named: CodeFile[] }[] {
-  const clocks = noClockCode(part) === undefined;
+  const clocks = noStartUpCode(part) === undefined;
   return fc
     .sample(plansFor(part), { numRuns: count, seed: 71_126 })
     .filter(({ signals }) => signals.length > 0)
     .map((plan) => ({
-      own: planCode(plan, part, { clocks }).files,
-      named: planCode(plan, part, { clocks, registers: 'device' }).files,
+      own: planCode(plan, part, { startUp: clocks }).files,
+      named: planCode(plan, part, { startUp: clocks, registers: 'device' }).files,
     }));
 }
 

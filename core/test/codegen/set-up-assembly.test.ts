@@ -41,7 +41,7 @@ it('brings the internal oscillator of PIC16F684 to 8 MHz, and waits until it is 
   const part = shipped('pic16f684');
   const plan = { ...planFor(part), clock: { source: 'rc8', sourceHz: 8_000_000 } };
   const text =
-    planCode(plan, part, { clocks: true, failing: true }).files.find(({ name }) => name.endsWith('.asm'))
+    planCode(plan, part, { startUp: true, failing: true }).files.find(({ name }) => name.endsWith('.asm'))
       ?.text ?? '';
   const lines = text.split('\n').map((line) => line.trim());
   // OSCCON holds 0x60 after reset: IRCF 110; 111 is 8 MHz. Bit 2 is HTS.
@@ -60,7 +60,7 @@ it('says where a delay leaves the clocks of PIC18F4620 to the C file', () => {
   const part = shipped('pic18f4620');
   const plan = { ...planFor(part), clock: { source: 'rc8', sourceHz: 8_000_000, settings: { osc: 4 } } };
   const text =
-    planCode(plan, part, { clocks: true, failing: true }).files.find(({ name }) => name.endsWith('.asm'))
+    planCode(plan, part, { startUp: true, failing: true }).files.find(({ name }) => name.endsWith('.asm'))
       ?.text ?? '';
   expect(text).toContain('; sluice_clocks is in C only.');
   expect(text).not.toContain('_sluice_clocks\n');
@@ -85,7 +85,7 @@ it.each(IDS)('assembled for %s, it writes what the C writes, in its order', (id)
     .filter(({ signals }) => signals.length > 0);
   const programs = plans.map((plan) => ({
     part,
-    files: planCode(plan, part, { clocks: true, failing: true }).files,
+    files: planCode(plan, part, { startUp: true, failing: true }).files,
     body: ['on_chip_clocks();', 'on_chip_init();', 'mark("start");', 'on_chip_start();'],
   }));
   const runs = runOnChip(programs);

@@ -1,10 +1,10 @@
 import { driveOf, isOutput } from '../../src/timer/drives/index.ts';
 import { conditionOf } from '../../src/part/condition.ts';
-import { pinOf, registerOf, timerOf } from '../../src/part/find.ts';
+import { interruptsIn, pinOf, registerOf, timerOf } from '../../src/part/find.ts';
 import type { Part, Timer, Writes } from '../../src/part/types.ts';
 import { fieldWrites, placeOf, type RegisterWrite } from '../../src/timer/fields.ts';
 import { hasTimer, pinsOfSetting, type Setting } from '../../src/timer/setting.ts';
-import { interruptsOf, type Step } from './chip.ts';
+import type { Step } from './chip.ts';
 
 type Access = Extract<Step, { register: string }> & { at: number };
 
@@ -148,7 +148,7 @@ function interruptFaults(part: Part, setting: Setting, all: readonly Access[], s
 
 /** A register that takes orders is not read, unless its flags are told there. */
 function readFaults(part: Part, all: readonly Access[]): string[] {
-  const told = new Set(interruptsOf(part).map(({ flag, status = flag }) => nameOf(status)));
+  const told = new Set(interruptsIn(part).map(({ flag, status = flag }) => nameOf(status)));
   return all
     .filter(
       ({ do: what, register }) => what === 'read' && registerOf(part, register).strobe && !told.has(register),

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { CodeFile } from '../../src/codegen/c-files.ts';
-import { registerOf } from '../../src/part/find.ts';
+import { interruptsIn, registerOf } from '../../src/part/find.ts';
 import { conditionOf } from '../../src/part/condition.ts';
 import type { BringUpGroup, Interrupt, Part, Register } from '../../src/part/types.ts';
 import { placeOf } from '../../src/timer/fields.ts';
@@ -43,15 +43,6 @@ function awaited(part: Part): Map<string, { mask: number; shift: number; counts:
   return fields;
 }
 
-/** All interrupts of a part. */
-export function interruptsOf(part: Part): Interrupt[] {
-  return part.timers.flatMap(({ interrupts, channels, captures = [] }) => [
-    ...Object.values(interrupts).filter((one) => one !== undefined),
-    ...channels.flatMap(({ interrupt }) => interrupt ?? []),
-    ...captures.map(({ interrupt }) => interrupt),
-  ]);
-}
-
 function registerIn(place: string): string {
   return place.split('.')[0] ?? '';
 }
@@ -59,7 +50,7 @@ function registerIn(place: string): string {
 /** Registers whose flags go away by writing ones, with the registers in which they are read: while the interrupt is enabled, and else. */
 function cleared(part: Part): Map<string, { status: string; raw: string }> {
   const found = new Map<string, { status: string; raw: string }>();
-  for (const { flag, status = flag, polled, clear } of interruptsOf(part)) {
+  for (const { flag, status = flag, polled, clear } of interruptsIn(part)) {
     if (clear !== 'write-one' && clear !== 'entry-or-one') continue;
     found.set(registerIn(flag), { status: registerIn(status), raw: registerIn(polled || status) });
   }
@@ -69,14 +60,14 @@ function cleared(part: Part): Map<string, { status: string; raw: string }> {
 /** Registers whose flags go away by writing zeros, and where ones change nothing. */
 function clearedByZeros(part: Part): Set<string> {
   return new Set(
-    interruptsOf(part).flatMap(({ flag, clear }) => (clear === 'write-zeros' ? [registerIn(flag)] : [])),
+    interruptsIn(part).flatMap(({ flag, clear }) => (clear === 'write-zeros' ? [registerIn(flag)] : [])),
   );
 }
 
 /** The flags that tell that a period of a timer has ended, by the registers in which they are read without their interrupts. */
 function endFlags(part: Part): Map<string, number> {
   const masks = new Map<string, number>();
-  for (const { flag, status = flag, polled } of interruptsOf(part)) {
+  for (const { flag, status = flag, polled } of interruptsIn(part)) {
     const [name = '', field = null] = (polled || status).split('.');
     masks.set(name, ((masks.get(name) ?? 0) | placeOf(registerOf(part, name), field).mask) >>> 0);
   }
@@ -201,6 +192,10 @@ function programText({ part, files, body }: Program, at: number): string {
   const callbacks = [...header.text.matchAll(/Yours to write.*\nvoid (\w+)\(void\);/g)].map(
     ([, name = '']) => `void ${name}(void) { called("${name}"); }`,
   );
+  // What an assembler file has: on the model it does nothing.
+  const outside = [...source.text.matchAll(/^void (\w+)_bits\(void\);$/gm)].map(
+    ([, label = '']) => `volatile uint16_t ${label}_from, ${label}_left; void ${label}_bits(void) {}`,
+  );
   return [
     ...bitLines(part, used),
     `namespace p${at} {`,
@@ -208,6 +203,7 @@ function programText({ part, files, body }: Program, at: number): string {
     modelled(part, header.text),
     ...callbacks,
     modelled(part, source.text),
+    ...outside,
     'static void test() {',
     'link();',
     ...body,

@@ -4,8 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Assembly } from '../../src/part/types.ts';
 
-/** A linked program: its words by address, and where its functions begin. */
-export type Linked = { words: Map<number, number>; labels: Map<string, number> };
+/** A linked program: its words by address, where its functions begin, and where its variables are. */
+export type Linked = { words: Map<number, number>; labels: Map<string, number>; data: Map<string, number> };
 
 /** Devices that the packaged assembler does not know, and one of the same instructions that it does. */
 const STAND_INS: Readonly<Record<string, string>> = { '16f18875': '16f1939' };
@@ -22,10 +22,16 @@ export function assembled(text: string): Linked {
     if (/warning|error/i.test(told)) throw new Error(told);
     run('gplink', ['-m', '-o', 'own.hex', 'own.o']);
     const map = readFileSync(join(directory, 'own.map'), 'utf8');
-    const labels = [...map.matchAll(/(_\w+)\s+0x([0-9a-f]+)\s+program/g)];
+    const placed = (kind: string): Map<string, number> =>
+      new Map(
+        [...map.matchAll(new RegExp(`(_\\w+)\\s+0x([0-9a-f]+)\\s+${kind}`, 'g'))].map(
+          ([, name = '', at = '']) => [name, Number.parseInt(at, 16)],
+        ),
+      );
     return {
       words: wordsOf(readFileSync(join(directory, 'own.hex'), 'utf8')),
-      labels: new Map(labels.map(([, name = '', at = '']) => [name, Number.parseInt(at, 16)])),
+      labels: placed('program'),
+      data: placed('data'),
     };
   } finally {
     rmSync(directory, { recursive: true, force: true });
@@ -62,7 +68,7 @@ export type CountedTimer = {
 type Decoded = { does: string; operand: number; toFile: boolean; bit: number };
 
 /** The instructions of 14 bits, with those that the enhanced ones add. */
-function decoded14(word: number): Decoded {
+export function decoded14(word: number): Decoded {
   const [file, toFile, bit] = [word & 0x7f, (word & 0x80) !== 0, (word >> 7) & 7];
   const made = (does: string, operand = file): Decoded => ({ does, operand, toFile, bit });
   if (word === 0x0008) return made('return');
@@ -76,6 +82,11 @@ function decoded14(word: number): Decoded {
   if ((word & 0x3f00) === 0x3900) return made('andlw', word & 0xff);
   if ((word & 0x3f00) === 0x3800) return made('iorlw', word & 0xff);
   if ((word & 0x3f80) === 0x0180) return made('clrf');
+  if ((word & 0x3f00) === 0x0200) return made('subwf');
+  if ((word & 0x3f00) === 0x3b00) return made('subwfb');
+  if ((word & 0x3f00) === 0x0a00) return made('incf');
+  // The pointer 0, moved on afterwards.
+  if (word === 0x0012) return made('moviw');
   if ((word & 0x3f00) === 0x3000) return made('movlw', word & 0xff);
   if ((word & 0x3c00) === 0x1800) return made('btfsc');
   if ((word & 0x3c00) === 0x1c00) return made('btfss');
@@ -86,7 +97,7 @@ function decoded14(word: number): Decoded {
 }
 
 /** The instructions of 16 bits. */
-function decoded16(word: number): Decoded {
+export function decoded16(word: number): Decoded {
   const [low, top] = [word & 0xff, word >> 8];
   const made = (does: string): Decoded => ({ does, operand: low, toFile: (top & 2) !== 0, bit: 0 });
   if (word === 0x0012) return made('return');
@@ -98,6 +109,9 @@ function decoded16(word: number): Decoded {
   if (top === 0x6a) return made('clrf');
   const bits = { 0x80: 'bsf', 0x90: 'bcf', 0xa0: 'btfss', 0xb0: 'btfsc' }[top & 0xf1];
   if (bits) return { ...made(bits), bit: (top >> 1) & 7 };
+  if ((top & 0xfd) === 0x04) return made('decf');
+  // Two words; the place of the second one is that of the first, four bits wider.
+  if ((top & 0xf0) === 0xc0) return { ...made('movff'), operand: word & 0xfff };
   // A jump by so many words, forwards or back.
   if ((top & 0xf8) === 0xd0) return { ...made('bra'), operand: ((word & 0x7ff) ^ 0x400) - 0x400 };
   // The access bit is 0: the first half of the bank is memory, the second one the registers.

@@ -4,7 +4,7 @@ import {
   type Part,
   capturePins,
   featuresOf,
-  noClockCode,
+  noStartUpCode,
   timerPins,
 } from '@herzschlag/core';
 
@@ -45,7 +45,7 @@ export type PartFacts = {
   /** Whether its code can use the names of a device header. */
   deviceHeader: boolean;
   /** Whether there is code on demand that brings its clocks up. */
-  clockCode: boolean;
+  startUpCode: boolean;
 };
 
 function knobOf(node: ClockNode): ClockKnob[] {
@@ -127,7 +127,7 @@ export function factsOf(part: Part): PartFacts {
     ),
     knobs: part.clocks.flatMap(knobOf),
     deviceHeader: part.code.device !== undefined,
-    clockCode: noClockCode(part) === undefined,
+    startUpCode: noStartUpCode(part) === undefined,
     interrupts: interruptFacts(part),
   };
 }

@@ -24,12 +24,12 @@ export type Adjustable = { first: number; step: number; max: number; whole: numb
 /** A loop of the program: the pin is high for some passes, then low for some. */
 export type Loop = { pin: string; highPasses: number; lowPasses: number };
 
-/** What a loop that sends bits does once a byte: counts it, in two halves, and fetches the next. */
-export type BitWork = 'count' | 'carry' | 'fetch';
+/** What a loop that sends bits does once a byte: counts it, in two halves, reads the next one ahead, and takes it. */
+export type BitWork = 'count' | 'carry' | 'read' | 'fetch';
 
 /**
  * A loop that sends bits on a pin, in cycles: of a bit, and high in a one and in a zero. `pauses` are the cycles to wait before
- * the test, between the two falls, and after the second; `last` is what is done in their place in the last bit of a byte.
+ * the test, between the two falls, and after the second; `work` is what is done in their place in each bit of a byte, the highest first.
  */
 export type Bits = {
   pin: string;
@@ -37,7 +37,7 @@ export type Bits = {
   one: number;
   zero: number;
   pauses: readonly [number, number, number];
-  last: readonly (readonly BitWork[])[];
+  work: readonly (readonly (readonly BitWork[])[])[];
 };
 
 /**

@@ -16,7 +16,7 @@ const LONGEST = 250;
 
 /** What a loop that sends bits takes on a part; undefined where its cycles are not fixed or the compiler takes no assembler for it. */
 function loopOf({ cpu, code }: Part): BitLoop | undefined {
-  return code.assembler === undefined ? undefined : cpu.bitLoop;
+  return code.assembler === undefined && code.assembly === undefined ? undefined : cpu.bitLoop;
 }
 
 /** Cycles of a store to the register that drives a pin. */
@@ -26,27 +26,52 @@ function storeCycles(part: Part, pin: string, { store }: BitLoop): number {
   return address <= store.last ? store.cycles : store.beyond;
 }
 
-/** What is done once a byte beside its last bit, put where there is time; undefined where there is none. */
-function workOfLast(loop: BitLoop, room: readonly [number, number, number]): BitWork[][] | undefined {
-  const [before, between, after] = room;
-  const left = [before, between, after - loop.back];
-  if ((left[2] ?? -1) < 0) return undefined;
-  const placed: BitWork[][] = [[], [], []];
-  const put = (work: BitWork, cycles: number, from: number): boolean => {
-    const at = left.findIndex((free, index) => index >= from && free >= cycles);
-    if (at < 0) return false;
-    left[at] = (left[at] ?? 0) - cycles;
-    placed[at]?.push(work);
-    return true;
+/** Bits of a byte. */
+const BITS = 8;
+
+/** Cycles of a step of the loop. */
+export function workCycles({ count, carry = count, read = 0, fetch }: BitLoop, work: BitWork): number {
+  return { count, carry, read, fetch }[work];
+}
+
+/** Puts steps one after the other where there is time, from a bit on; undefined where one finds none. */
+function placed(
+  loop: BitLoop,
+  pauses: readonly [number, number, number],
+  from: number,
+): BitWork[][][] | undefined {
+  const [before, between, after] = pauses;
+  const last = BITS - 1;
+  const left = Array.from({ length: BITS }, (_, bit) => [
+    before,
+    between,
+    bit === last ? after - loop.back : after,
+  ]);
+  const work: BitWork[][][] = left.map((stretches) => stretches.map(() => []));
+  const put = (one: BitWork, first: number): number | undefined => {
+    for (let place = first; place < 3 * BITS; place += 1) {
+      const [bit, stretch] = [Math.floor(place / 3), place % 3];
+      const free = left[bit]?.[stretch] ?? -1;
+      if (free < workCycles(loop, one)) continue;
+      left[bit]?.splice(stretch, 1, free - workCycles(loop, one));
+      work[bit]?.[stretch]?.push(one);
+      return place;
+    }
+    return undefined;
   };
+  if ((left[last]?.[2] ?? -1) < 0) return undefined;
   // The next byte takes the place of this one, so that it comes after the test of the last bit.
-  const able = put('fetch', loop.fetch, 1) && put('count', loop.count, 0) && put('carry', loop.count, 0);
-  if (!able) return undefined;
+  if (put('fetch', 3 * last + 1) === undefined) return undefined;
+  const read = loop.read === undefined ? 3 * from : put('read', 3 * from);
   // The carry is of what was counted before it.
-  const [counted, carried] = (['count', 'carry'] as const).map((one) =>
-    placed.findIndex((list) => list.includes(one)),
-  );
-  return (counted ?? 0) <= (carried ?? 0) ? placed : undefined;
+  const counted = read === undefined ? undefined : put('count', read);
+  return counted === undefined || put('carry', counted) === undefined ? undefined : work;
+}
+
+/** What is done once a byte, put where there is time: beside the last bit if it can be, else spread from the first on. */
+function workOf(loop: BitLoop, pauses: readonly [number, number, number]): BitWork[][][] | undefined {
+  const beside = loop.read === undefined ? placed(loop, pauses, BITS - 1) : undefined;
+  return beside ?? placed(loop, pauses, 0);
 }
 
 /**
@@ -63,8 +88,8 @@ function scheduleOf(part: Part, { pin, top, compare, zero }: BitLoopSetting): Bi
     top - compare - store,
   ];
   if (pauses.some((cycles) => cycles < 0)) return undefined;
-  const last = workOfLast(loop, pauses);
-  return last && { pin, bit: top, one: compare, zero, pauses, last };
+  const work = workOf(loop, pauses);
+  return work && { pin, bit: top, one: compare, zero, pauses, work };
 }
 
 /** Whole cycles within a band of times, the nearest to its middle first. */

@@ -93,7 +93,7 @@ function CodeChoices({
   choose: (choices: PlanCodeOptions) => void;
 }) {
   const { part } = usePlanContext();
-  const { registers = 'own', clocks = false, allowInterrupts = false } = choices;
+  const { registers = 'own', startUp = false, allowInterrupts = false } = choices;
   return (
     <div className={styles.choices} role="group" aria-label="Choices for the code">
       {part.deviceHeader && (
@@ -108,15 +108,15 @@ function CodeChoices({
           </ChoiceBox>
         </Choice>
       )}
-      {part.clockCode && (
-        <Choice label="Clocks">
+      {part.startUpCode && (
+        <Choice label="Start-up">
           <ChoiceBox
-            label="Clocks"
-            value={clocks ? 'code' : 'start-up'}
-            take={(value) => choose({ ...choices, clocks: value === 'code' })}
+            label="Start-up"
+            value={startUp ? 'code' : 'elsewhere'}
+            take={(value) => choose({ ...choices, startUp: value === 'code' })}
           >
-            <option value="start-up">start-up code</option>
-            <option value="code">function here</option>
+            <option value="elsewhere">elsewhere</option>
+            <option value="code">in this code</option>
           </ChoiceBox>
         </Choice>
       )}
@@ -229,7 +229,7 @@ export function HandoffView() {
   // A choice stays when the plan goes to a part that has none of it.
   const options = {
     registers: part.deviceHeader ? (chosen.registers ?? 'own') : 'own',
-    clocks: part.clockCode && chosen.clocks === true,
+    startUp: part.startUpCode && chosen.startUp === true,
     allowInterrupts: chosen.allowInterrupts === true,
   } as const;
   const { value: code, fault } = useEngine(

@@ -1,6 +1,11 @@
 import type { Mode, Output, Part, Register, Timer, Writes } from '../../types.ts';
 import { field, register, strobe } from '../common/registers.ts';
 
+/** The register of the interrupt matrix that says which line of the processor a source goes to (section 9.3.2). */
+function mapOf(source: number): string {
+  return `DPORT_PRO_INTR_MAP_${source}`;
+}
+
 const LEDC = 0x3ff59000;
 const GPIO = 0x3ff44000;
 const MUX = 0x3ff49000;
@@ -112,6 +117,7 @@ function timerOf(group: Group, n: number, clock: 'apb' | 'ref'): Timer {
       overflow: {
         vector: 'ledc',
         number: 43,
+        route: mapOf(43),
         enable: { [`LEDC_INT_ENA.${prefix}TIMER${n}_OVF`]: 1 },
         flag: `LEDC_INT_CLR.${prefix}TIMER${n}_OVF`,
         status: `LEDC_INT_ST.${prefix}TIMER${n}_OVF`,
@@ -183,6 +189,7 @@ function generalTimer(group: 0 | 1, n: 0 | 1): Timer {
       overflow: {
         vector: `timer${group}_${n}`,
         number: 14 + 4 * group + n,
+        route: mapOf(14 + 4 * group + n),
         enable: { [`TIMG${group}_INT_ENA.T${n}`]: 1 },
         flag: `TIMG${group}_INT_CLR.T${n}`,
         status: `TIMG${group}_INT_ST.T${n}`,
@@ -257,6 +264,7 @@ export const esp32: Part = {
   name: 'ESP32',
   about: 'eight PWM timers of 1 to 20 bits, 16 channels on any pin, fractional divider 10.8',
   registers: [
+    ...[14, 15, 18, 19, 43].map((source) => register(mapOf(source), 0x3ff00104 + 4 * source)),
     register('DPORT_PERIP_CLK_EN', 0x3ff000c0, { LEDC_CLK_EN: field(11) }),
     register('DPORT_PERIP_RST_EN', 0x3ff000c4, { LEDC_RST: field(11) }),
     register(
@@ -406,5 +414,5 @@ export const esp32: Part = {
   ],
   unverified: ['*'],
   source:
-    'technical reference manual, chapters 4 (pin matrix), 5 (DPort), 14 (LED PWM) and 18 (timer groups)',
+    'technical reference manual, chapters 4 (pin matrix), 5 (DPort), 9 (interrupt matrix), 14 (LED PWM) and 18 (timer groups)',
 };

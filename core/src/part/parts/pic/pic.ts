@@ -1,4 +1,4 @@
-import type { Capture, ClockNode, Cpu, Dialect, Encoded, Pin, Timer, Writes } from '../../types.ts';
+import type { BitLoop, Capture, ClockNode, Cpu, Dialect, Encoded, Pin, Timer, Writes } from '../../types.ts';
 
 /** A PWM block that runs on the period timer: its control and duty registers, its duty bits, and its pin. */
 export type PicPwm = {
@@ -237,6 +237,23 @@ export function picTimer1(n: number, enable: Writes, flag: string, captures: rea
   };
 }
 
+/** A loop that sends bits: a skip takes the cycle of what it leaves out, and a borrow is taken from the upper byte by hand. */
+const BIT_LOOP: BitLoop = {
+  store: { cycles: 1, last: 0xfff, beyond: 1 },
+  test: 1,
+  count: 2,
+  carry: 3,
+  read: 3,
+  fetch: 2,
+  back: 3,
+};
+
+/** The same where there is a subtraction with borrow (the enhanced cores). */
+export const ENHANCED_BIT_LOOP: BitLoop = { ...BIT_LOOP, carry: 2 };
+
+/** The same where the counters borrow as they are decremented, and registers are moved in two cycles (the 16-bit family). */
+export const WIDE_BIT_LOOP: BitLoop = { ...BIT_LOOP, count: 1, carry: 2, read: 2 };
+
 /** One vector for all; a cycle is a quarter of the oscillator. */
 export const picCpu: Cpu = {
   clock: 'cycle',
@@ -248,6 +265,7 @@ export const picCpu: Cpu = {
   loopCycles: 3,
   loopJitterCycles: 0,
   feedCycles: 12,
+  bitLoop: BIT_LOOP,
   priorities: { scheme: 'single', levels: 1 },
 };
 
@@ -260,6 +278,7 @@ export const picCode: Dialect = {
   bytewise: true,
   handler: 'void %_handler(void)',
   allow: 'INTCON |= 0x80u; /* GIE */',
+  excludes: 'intcon',
   // The data has the names of the header as they are.
   device: { header: '<xc.h>', names: [{ registers: '*', as: '*' }] },
 };

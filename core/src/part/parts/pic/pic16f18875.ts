@@ -1,5 +1,5 @@
 import type { BringUpGroup, ClockNode, Part, Pin, Register, Timer, Writes } from '../../types.ts';
-import { cycle, picCode, picCpu, READ_ADD_WRITE } from './pic.ts';
+import { cycle, ENHANCED_BIT_LOOP, picCode, picCpu, READ_ADD_WRITE } from './pic.ts';
 import { BLOCKS, CCPS, CHANNELS, ccpOf, channelOf, EIGHT } from './pic16f18875-outputs.ts';
 import { field, numbered, register as plain, type Fields } from '../common/registers.ts';
 
@@ -345,7 +345,7 @@ export const pic16f18875: Part = {
     timer1(5),
   ],
   pins,
-  cpu: picCpu,
+  cpu: { ...picCpu, bitLoop: ENHANCED_BIT_LOOP },
   limits: { pinMilliamps: 25, maxHz: 32000000 },
   code: { ...picCode, assembly: { family: 'pic14e', device: '16f18875' } },
   verified: false,

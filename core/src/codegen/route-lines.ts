@@ -1,0 +1,41 @@
+import { registerName } from '../part/register-names.ts';
+import type { Interrupt, Part } from '../part/types.ts';
+import { indented } from './action-lines.ts';
+import { interruptsOf } from './interrupt-lines.ts';
+import type { CodeSignal } from './names.ts';
+
+/** An interrupt whose line start-up code decides, and where the number of the line goes. */
+export type Route = { interrupt: Interrupt; place: string };
+
+/** The interrupts of some signals whose lines start-up code decides, each once; undefined where there is none. */
+export function routeOf(part: Part, signals: readonly CodeSignal[]): Route[] | undefined {
+  const all = signals
+    .flatMap((signal) => interruptsOf(part, signal))
+    .flatMap((interrupt) => (interrupt.route === undefined ? [] : [{ interrupt, place: interrupt.route }]));
+  const once = [...new Map(all.map((route) => [route.place, route])).values()];
+  return once.length > 0 ? once : undefined;
+}
+
+function headOf(stem: string, routes: readonly Route[]): string {
+  const lines = routes.map(({ interrupt }) => `uint32_t ${interrupt.vector}_line`);
+  return `void ${stem}_route(${lines.join(', ')})`;
+}
+
+/** The function that leads interrupts to lines of the processor. */
+export function routeLines(part: Part, stem: string, routes: readonly Route[]): string[] {
+  const stores = routes.map(
+    ({ interrupt, place }) => `${registerName(part, place)} = ${interrupt.vector}_line;`,
+  );
+  return [headOf(stem, routes), '{', ...indented(stores), '}', ''];
+}
+
+/** What the header says of it. */
+export function routeDeclaration(stem: string, routes: readonly Route[]): string[] {
+  return [
+    '/*',
+    ' * Leads each interrupt to a line of the processor, by its number; call it once, before start. That the line is enabled, and that its',
+    ' * vector calls the handler here, is for the system on the chip to do.',
+    ' */',
+    `${headOf(stem, routes)};`,
+  ];
+}
