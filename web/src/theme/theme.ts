@@ -119,6 +119,8 @@ export const theme = createTheme({
       styleOverrides: {
         root: { minHeight: 0 },
         indicator: { transition: 'none', background: 'var(--pulse)' },
+        // At an end of the row there is nothing to scroll to, and no need for the room.
+        scrollButtons: { '&.Mui-disabled': { width: 0 } },
       },
     },
     MuiTab: {

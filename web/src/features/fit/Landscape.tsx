@@ -158,7 +158,9 @@ function Chart({ editor, around, part }: { editor: SignalEditor; around: Surroun
     <>
       <div className={styles.head}>
         <h2 className="label">Landscape</h2>
-        <span className="soft">{printNumber(considered, 12)} settings</span>
+        <span className="soft">
+          {considered === 1 ? '1 setting' : `${printNumber(considered, 12)} settings`}
+        </span>
         <ChoiceBox
           className={styles.filterList ?? ''}
           label="Use the best setting by"
