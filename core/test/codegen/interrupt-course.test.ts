@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { sequenceWaveform } from '../../src/evaluate/sequence-segments.ts';
@@ -8,7 +9,7 @@ import type { Setting } from '../../src/timer/setting.ts';
 import { waveformSource } from '../../src/wave/source.ts';
 import { comeLines, momentsOf, playedEdges, playLines } from '../helpers/chip-play.ts';
 import { imagesOf } from '../helpers/chip-image.ts';
-import { runOnChip, type Program } from '../helpers/chip.ts';
+import { runOnChip, type Program, type Step } from '../helpers/chip.ts';
 import { planOn } from '../helpers/plan.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 import { DOTS, FADE, planWith, WAYS } from '../helpers/sequence-plans.ts';
@@ -50,6 +51,27 @@ function wantedEdges(part: Part, plan: Plan, setting: Setting, untilS: number): 
   return [...waveformSource(waveform, tickHz).edges(0, untilS + 0.5 / tickHz)];
 }
 
+function tickHzOf(part: Part, plan: Plan, setting: Setting): number {
+  return outcomeUnder(part, clockPath(part, plan.clock), setting).tickHz.valueOf();
+}
+
+/** Edges of a play in ticks. */
+function edgesIn(part: Part, plan: Plan, setting: Setting, steps: readonly Step[]): number[] {
+  const moments = momentsOf(part, plan, setting, PERIODS, 20_000);
+  const from = steps.findIndex((step) => step.do === 'mark' && step.name === 'play');
+  const tickHz = tickHzOf(part, plan, setting);
+  return playedEdges(part, setting.pin ?? '', moments, steps.slice(from)).map((time) =>
+    Math.round(time * tickHz),
+  );
+}
+
+/** Edges of the waveform in the same time, in ticks. */
+function wantedTicks(part: Part, plan: Plan, setting: Setting): number[] {
+  const untilS = momentsOf(part, plan, setting, PERIODS, 20_000).at(-1)?.atS ?? 0;
+  const tickHz = tickHzOf(part, plan, setting);
+  return wantedEdges(part, plan, setting, untilS).map((time) => Math.round(time * tickHz));
+}
+
 describe('a sequence of edges that interrupts make', () => {
   it('is tried with all three drives, and on all parts', () => {
     const names = cases.map(([name]) => name);
@@ -62,15 +84,45 @@ describe('a sequence of edges that interrupts make', () => {
     const runs = runOnChip(cases.map(([, part, plan, setting]) => programOf(part, { plan, setting })));
     cases.forEach(([name, part, plan, setting], at) => {
       expect([name, planCode(plan, part, { failing: true }).leftOut]).toEqual([name, []]);
-      const steps = runs[at] ?? [];
-      const moments = momentsOf(part, plan, setting, PERIODS, 20_000);
-      const from = steps.findIndex((step) => step.do === 'mark' && step.name === 'play');
-      const tickHz = outcomeUnder(part, clockPath(part, plan.clock), setting).tickHz.valueOf();
-      const inTicks = (times: readonly number[]): number[] => times.map((time) => Math.round(time * tickHz));
-      const made = playedEdges(part, setting.pin ?? '', moments, steps.slice(from));
-      const wanted = wantedEdges(part, plan, setting, moments.at(-1)?.atS ?? 0);
-      expect([name, inTicks(made)]).toEqual([name, inTicks(wanted)]);
+      const made = edgesIn(part, plan, setting, runs[at] ?? []);
+      expect([name, made]).toEqual([name, wantedTicks(part, plan, setting)]);
       expect(made.length).toBeGreaterThan(10);
+    });
+  });
+
+  it('does so for sequences at random, steady, moving and dark by turns', () => {
+    const step = fc.oneof(
+      fc.record({ periods: fc.integer({ min: 1, max: 4 }) }),
+      fc.record({ periods: fc.integer({ min: 1, max: 4 }), duty: fc.constantFrom(0, 0.1, 0.5, 0.9, 1) }),
+      fc.record({
+        periods: fc.integer({ min: 2, max: 5 }),
+        duty: fc.constantFrom(0, 0.2, 1),
+        toDuty: fc.constantFrom(0.1, 0.8),
+      }),
+      fc.record({ rest: fc.constant(true), periods: fc.integer({ min: 1, max: 3 }) }),
+    );
+    const drawn = fc.sample(
+      fc.record({
+        at: fc.nat(PARTS.length - 1),
+        steps: fc.array(step, { minLength: 1, maxLength: 5 }),
+        once: fc.boolean(),
+      }),
+      { numRuns: 60, seed: 271_129 },
+    );
+    const made = drawn.flatMap(({ at, steps, once }) => {
+      const part = PARTS[at];
+      const signal: PlanSignal = { ...FADE, sequence: { steps, ...(once ? { once } : {}) } };
+      const found = part && planWith(part, signal, 'software-pwm');
+      return found ? [{ part, ...found }] : [];
+    });
+    expect(made.length).toBeGreaterThan(30);
+    const runs = runOnChip(made.map(({ part, ...own }) => programOf(part, own)));
+    made.forEach(({ part, plan, setting }, at) => {
+      const [signal] = plan.signals;
+      expect([signal, edgesIn(part, plan, setting, runs[at] ?? [])]).toEqual([
+        signal,
+        wantedTicks(part, plan, setting),
+      ]);
     });
   });
 
