@@ -12,7 +12,7 @@ import {
   type Look,
   type PartFault,
 } from './part-checks.ts';
-import type { DeadBand, Interrupt, Mode, Part, Register, Timer, Writes } from './types.ts';
+import type { DeadBand, Interrupt, Mode, Part, Timer } from './types.ts';
 
 function checkRegisters(look: Look, part: Part): void {
   part.registers.forEach((register, at) => {

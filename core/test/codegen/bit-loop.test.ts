@@ -11,6 +11,7 @@ import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { checkSetting } from '../../src/timer/drives/index.ts';
 import type { BitLoopSetting } from '../../src/timer/setting.ts';
 import { edgesOf, instructionsOf, playSend } from '../helpers/avr-play.ts';
+import { bitEdges, bitLoops } from '../helpers/bit-edges.ts';
 import { shipped } from '../helpers/parts.ts';
 
 const RAIL: PlanSignal = {
@@ -34,16 +35,6 @@ function planFor(id: string, hz: number, signal: PlanSignal = RAIL): Plan {
 
 function chosen(id: string, hz: number): unknown {
   return evaluatePlan(planFor(id, hz), shipped(id)).signals[0]?.outcome?.setting;
-}
-
-/** When the line changes if each bit is `top` cycles, the first rise at 0. */
-function wanted(bytes: readonly number[], { top, compare, zero }: BitLoopSetting): number[] {
-  return bytes.flatMap((byte, at) =>
-    [7, 6, 5, 4, 3, 2, 1, 0].flatMap((bit) => {
-      const rise = (8 * at + 7 - bit) * top;
-      return [rise, rise + ((byte >> bit) & 1 ? compare : zero)];
-    }),
-  );
 }
 
 const BYTES = [0xa5, 0x00, 0xff, 0x13];
@@ -106,28 +97,14 @@ int main(void) { sleigh_init(); sleigh_start(); rail_lights_send(bytes, ${bytes.
     const setting = evaluatePlan(plan, shipped(id)).signals[0]?.outcome?.setting;
     if (setting?.drive !== 'bit-loop') throw new Error('no loop was chosen');
     for (const option of ['-O0', '-Os']) {
-      expect([option, played(plan, option, BYTES)]).toEqual([option, wanted(BYTES, setting)]);
+      expect([option, played(plan, option, BYTES)]).toEqual([option, bitEdges(BYTES, setting)]);
     }
-    expect(played(plan, '-Os', [0x80])).toEqual(wanted([0x80], setting));
+    expect(played(plan, '-Os', [0x80])).toEqual(bitEdges([0x80], setting));
   });
 
   it('every setting that is allowed is a loop whose edges are in their cycles', () => {
     const part = shipped('atmega328p');
-    const settings = fc
-      .tuple(
-        fc.integer({ min: 5, max: 60 }),
-        fc.integer({ min: 1, max: 40 }),
-        fc.integer({ min: 1, max: 30 }),
-      )
-      .map(([top, compare, zero]): BitLoopSetting => ({ drive: 'bit-loop', pin: 'PB1', top, compare, zero }))
-      .filter((setting) => {
-        try {
-          checkSetting(part, setting);
-          return true;
-        } catch {
-          return false;
-        }
-      });
+    const settings = bitLoops(part, 'PB1');
     fc.assert(
       fc.property(
         settings,
@@ -136,7 +113,7 @@ int main(void) { sleigh_init(); sleigh_start(); rail_lights_send(bytes, ${bytes.
           const plan = planFor('atmega328p', 16e6, { ...RAIL, setting });
           const { files } = planCode(plan, part, { failing: true });
           const text = files.find(({ name }) => name.endsWith('.c'))?.text ?? '';
-          expect(edgesOf(playSend(assembled(text), bytes))).toEqual(wanted(bytes, setting));
+          expect(edgesOf(playSend(assembled(text), bytes))).toEqual(bitEdges(bytes, setting));
         },
       ),
       { numRuns: 200, seed: 250_913 },

@@ -4,10 +4,10 @@ import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { registerOf } from '../../src/part/find.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
-import { checkSetting } from '../../src/timer/drives/index.ts';
 import type { BitLoopSetting } from '../../src/timer/setting.ts';
 import { edgesOf } from '../helpers/avr-play.ts';
 import { runOnChip } from '../helpers/chip.ts';
+import { bitEdges, bitLoops } from '../helpers/bit-edges.ts';
 import { shipped } from '../helpers/parts.ts';
 import { playBits } from '../helpers/pic-play.ts';
 import { assembled } from '../helpers/pic.ts';
@@ -41,16 +41,6 @@ function chosen(plan: Plan): BitLoopSetting {
   const setting = evaluatePlan(plan, shipped(plan.part)).signals[0]?.outcome?.setting;
   if (setting?.drive !== 'bit-loop') throw new Error('no loop was chosen');
   return setting;
-}
-
-/** When the line changes if each bit is `top` cycles, the first rise at 0. */
-function wanted(bytes: readonly number[], { top, compare, zero }: BitLoopSetting): number[] {
-  return bytes.flatMap((byte, at) =>
-    [7, 6, 5, 4, 3, 2, 1, 0].flatMap((bit) => {
-      const rise = (8 * at + 7 - bit) * top;
-      return [rise, rise + ((byte >> bit) & 1 ? compare : zero)];
-    }),
-  );
 }
 
 /** A place in the memory of each part where bytes can be. */
@@ -94,11 +84,11 @@ it.each([
   const plan = planFor(id, hz, pin, target);
   expect(evaluatePlan(plan, part).failures).toEqual([]);
   expect(chosen(plan)).toEqual({ drive: 'bit-loop', pin, top, compare, zero });
-  expect(played(part, plan, BYTES)).toEqual(wanted(BYTES, chosen(plan)));
-  expect(played(part, plan, [0x80])).toEqual(wanted([0x80], chosen(plan)));
+  expect(played(part, plan, BYTES)).toEqual(bitEdges(BYTES, chosen(plan)));
+  expect(played(part, plan, [0x80])).toEqual(bitEdges([0x80], chosen(plan)));
   // More bytes than one half of the count holds.
   const many = Array.from({ length: 300 }, (_, at) => (at * 37) % 256);
-  if (id !== 'pic16f684') expect(played(part, plan, many)).toEqual(wanted(many, chosen(plan)));
+  if (id !== 'pic16f684') expect(played(part, plan, many)).toEqual(bitEdges(many, chosen(plan)));
 });
 
 it('is left to slower strings where a bit has too few cycles', () => {
@@ -112,25 +102,11 @@ it.each(['pic16f684', 'pic16f18875', 'pic18f4620'])(
   (id) => {
     const part = shipped(id);
     const pin = id === 'pic16f684' ? 'RC3' : 'RC6';
-    const settings = fc
-      .tuple(
-        fc.integer({ min: 8, max: 60 }),
-        fc.integer({ min: 2, max: 40 }),
-        fc.integer({ min: 1, max: 30 }),
-      )
-      .map(([top, compare, zero]): BitLoopSetting => ({ drive: 'bit-loop', pin, top, compare, zero }))
-      .filter((setting) => {
-        try {
-          checkSetting(part, setting);
-          return true;
-        } catch {
-          return false;
-        }
-      });
+    const settings = bitLoops(part, pin);
     fc.assert(
       fc.property(settings, (setting) => {
         const plan = planFor(id, 16e6, pin, FAST, setting);
-        expect(played(part, plan, [0x5a, 0xc3])).toEqual(wanted([0x5a, 0xc3], setting));
+        expect(played(part, plan, [0x5a, 0xc3])).toEqual(bitEdges([0x5a, 0xc3], setting));
       }),
       { numRuns: 12, seed: 271_128 },
     );

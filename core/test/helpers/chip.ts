@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { CodeFile } from '../../src/codegen/c-files.ts';
 import { interruptsIn, registerOf } from '../../src/part/find.ts';
 import { conditionOf } from '../../src/part/condition.ts';
-import type { BringUpGroup, Interrupt, Part, Register } from '../../src/part/types.ts';
+import type { BringUpGroup, Part, Register } from '../../src/part/types.ts';
 import { placeOf } from '../../src/timer/fields.ts';
 
 /** What a program did: a read or a write of a register, a call of a function that is the user's, or a mark of the test. */

@@ -1,7 +1,6 @@
 import type {
   Capture,
   Channel,
-  ClockNode,
   Interrupt,
   Mode,
   Output,

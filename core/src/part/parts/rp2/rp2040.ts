@@ -1,4 +1,4 @@
-import type { ClockNode, Mode, Output, Part, Timer } from '../../types.ts';
+import type { Mode, Output, Part, Timer } from '../../types.ts';
 import {
   CORE_NAMES,
   cortexCode,
