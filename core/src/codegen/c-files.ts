@@ -1,157 +1,36 @@
 import { exactText } from '../quantity/exact.ts';
 import { printHz, printPercent } from '../quantity/print.ts';
 import { clockPhrase, type ClockPath } from '../clock/path.ts';
-import { modeOf, pinOf } from '../part/find.ts';
-import type { Part, Pin, Timer, Writes } from '../part/types.ts';
+import type { Part } from '../part/types.ts';
 import { driveOf, isOutput, ladderOf, outcomeUnder } from '../timer/drives/index.ts';
-import { bringUpOps } from './bring-up-ops.ts';
 import { claimedWrites } from '../timer/encode.ts';
 import { fieldWrites, interruptWrites, type FieldWrite } from '../timer/fields.ts';
 import { rungText } from '../timer/rungs.ts';
-import { hasTimer, pinsOfSetting, timerIdOf } from '../timer/setting.ts';
 import { clockLines, startupNeeds } from './clock-lines.ts';
 import { courseStart } from './course-lines.ts';
 import { handlerLines, resetLines } from './handlers.ts';
 import { headerText } from './header.ts';
-import { enableOps } from './enable-ops.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
-import { registerName } from '../part/register-names.ts';
 import { reloadAssembly } from './reload-assembly.ts';
 import { routeLines, routeOf } from './route-lines.ts';
+import { setUpOf, type SetUpOptions } from './set-up-ops.ts';
 import { sendAssembly } from './send-assembly.ts';
 import { setUpAssembly } from './set-up-assembly.ts';
 import { stopLines } from './stop.ts';
-import { inC, type Op, type SetUp } from './ops.ts';
-import { hexText, plainWrites } from './statement.ts';
+import { inC, type SetUp } from './ops.ts';
 import { conflictSentence, mergeWrites } from '../timer/merge.ts';
 
 /** A generated file. */
 export type CodeFile = { name: string; text: string };
 
-/** What the code leaves out of the plan, a sentence each, and whether starting lets the processor take interrupts. */
-export type CodeOptions = {
-  leftOut?: readonly string[];
-  allowInterrupts?: boolean;
-  /** Also functions for what start-up code does else: the clock path from the state after reset, the lines of interrupts. */
-  startUp?: boolean;
-  /** What gives the interrupts their priorities. */
-  priorities?: readonly FieldWrite[];
-};
+/**
+ * What the code leaves out of the plan, a sentence each; whether starting lets the processor take interrupts; whether there are functions for
+ * what start-up code does else, too (the clock path from the state after reset, the lines of interrupts); and what gives the interrupts their priorities.
+ */
+export type CodeOptions = SetUpOptions & { leftOut?: readonly string[] };
 
 /** Thrown when the settings cannot be one program; the message names the signals and the register. */
 export class CodeError extends Error {}
-
-/** Matches that run along with a free counter start one period after where it stands now. */
-function movedStarts(part: Part, timer: Timer, signals: readonly CodeSignal[]): Map<string, string> {
-  const starts = signals.flatMap(({ setting }): [string, string][] => {
-    if (!hasTimer(setting) || setting.timer !== timer.id) return [];
-    const { top } = modeOf(timer, setting.mode);
-    if (top.kind !== 'moved') return [];
-    const now = timer.counter === undefined ? '0u' : registerName(part, timer.counter);
-    return Object.keys(top.writes).map((register) => [
-      register,
-      `${registerName(part, register)} = ${now} + ${setting.top + 1}u;`,
-    ]);
-  });
-  return new Map(starts);
-}
-
-/** Where the counter begins: at 0, where its signals want it, or at what it is loaded with where it counts up from that. */
-function firstCount(part: Part, timer: Timer, signals: readonly CodeSignal[]): string {
-  const settings = signals.map((signal) => signal.setting).filter((one) => timerIdOf(one) === timer.id);
-  for (const one of settings) {
-    if ('begin' in one && one.begin) return `${one.begin}u`;
-  }
-  const [setting] = settings;
-  const start = setting && hasTimer(setting) ? modeOf(timer, setting.mode).start : undefined;
-  if (!setting || !start) return '0';
-  const [first] = fieldWrites(start, driveOf(setting).numbers(part, setting));
-  return first ? hexText(first.value) : '0';
-}
-
-function timerOps(
-  part: Part,
-  timer: Timer,
-  writes: readonly FieldWrite[],
-  signals: readonly CodeSignal[],
-): Op[] {
-  const moved = movedStarts(part, timer, signals);
-  const steps = timer.sequence.flatMap(({ register, without, until }): Op[] => {
-    const own = writes.filter((write) => write.register === register);
-    if (register === timer.counter)
-      return [{ do: 'count', register, value: firstCount(part, timer, signals) }];
-    const start = moved.get(register);
-    if (start !== undefined) return [{ do: 'words', lines: [start] }];
-    if (own.length === 0) return [];
-    // Bits that come with a later step are zero in this one.
-    const kept = own.map((write) => (without?.includes(write.field ?? '') ? { ...write, value: 0 } : write));
-    return [
-      { do: 'store', register, writes: kept, ...(without ? { note: 'not running yet' } : {}) },
-      ...(until === undefined ? [] : [{ do: 'wait', until } as const]),
-    ];
-  });
-  return [{ do: 'say', text: timer.name }, ...steps, { do: 'gap' }];
-}
-
-/** Stores that enable clocks, read back where the part needs it before what they feed may be used. */
-function withReadBack(part: Part, writes: readonly FieldWrite[]): Op[] {
-  if (writes.length === 0) return [];
-  const read = part.code.readsBack ? [...new Set(writes.map(({ register }) => register))] : [];
-  return [{ do: 'change', writes }, ...read.map((register) => ({ do: 'read', register }) as const)];
-}
-
-/** The writes that lead signals to and from their pins: those of outputs come once the timer is set, others before. */
-function pinWrites(part: Part, signals: readonly CodeSignal[], outputs: boolean): FieldWrite[] {
-  const own = signals.filter(({ setting }) => isOutput(setting) === outputs);
-  return plainWrites(own.map(({ setting }) => driveOf(setting).pinWrites(part, setting)));
-}
-
-/** Power for the timers and pins, then the pins as they are to be before their timers drive them. */
-function pinsBefore(part: Part, signals: readonly CodeSignal[]): Op[] {
-  const timers = new Set(timersOf(part, signals));
-  const power = withReadBack(part, plainWrites([...timers].map((timer) => timer.power)));
-  const conditions = [...new Set([...timers].flatMap((timer) => timer.ready ?? []))];
-  const waits = conditions.map((until): Op => ({ do: 'wait', until }));
-  const orders = [...timers].flatMap((timer) => timer.commands ?? []);
-  const commands = uniqueOrders(orders).map((order): Op => ({ do: 'order', order }));
-  const pins = pinsOf(part, signals);
-  const idle = withReadBack(part, plainWrites(pins.map((pin) => pin.idle)));
-  const awake = [...new Set(pins.flatMap((pin) => pin.ready ?? []))].map((until): Op => ({
-    do: 'wait',
-    until,
-  }));
-  const inputs = pinWrites(part, signals, false);
-  const prepared: Op[] = [
-    ...idle,
-    ...awake,
-    ...(inputs.length > 0 ? [{ do: 'change', writes: inputs } as const] : []),
-  ];
-  const said = (text: string, ops: readonly Op[]): Op[] =>
-    ops.length > 0 ? [{ do: 'say', text }, ...ops] : [];
-  return [
-    ...(power.length > 0
-      ? said('Clocks for the timers.', [...power, ...commands, ...waits, { do: 'gap' }])
-      : []),
-    ...said('The pins, before their timers drive them.', prepared),
-  ];
-}
-
-/** Orders once each: several timers may want the same. */
-function uniqueOrders(orders: readonly Writes[]): Writes[] {
-  return orders.filter(
-    (order, at) => at === orders.findIndex((other) => JSON.stringify(other) === JSON.stringify(order)),
-  );
-}
-
-/** Timers that the signals use, in the part's order. */
-function timersOf(part: Part, signals: readonly CodeSignal[]): Timer[] {
-  return part.timers.filter((timer) => signals.some(({ setting }) => timerIdOf(setting) === timer.id));
-}
-
-function pinsOf(part: Part, signals: readonly CodeSignal[]): Pin[] {
-  const ids = new Set(signals.flatMap(({ setting }) => pinsOfSetting(setting)));
-  return [...ids].map((id) => pinOf(part, id));
-}
 
 function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSignal): string[] {
   const outcome = outcomeUnder(part, path, setting);
@@ -180,36 +59,6 @@ function routine(name: string, lines: readonly string[]): string[] {
   const kept = lines.filter((line, at) => line !== '' || (lines[at + 1] ?? '') !== '');
   const body = kept.map((line) => (line === '' ? '' : `    ${line}`));
   return [`void ${name}(void)`, '{', ...body, '}', ''];
-}
-
-/** The steps that set everything up. */
-function setUpOf(
-  part: Part,
-  path: ClockPath,
-  signals: readonly CodeSignal[],
-  writes: readonly FieldWrite[],
-  options: CodeOptions,
-): SetUp {
-  const driven = pinsOf(
-    part,
-    signals.filter(({ setting }) => isOutput(setting)),
-  );
-  const outputs = [pinWrites(part, signals, true), plainWrites(driven.map((pin) => pin.enable))].flatMap(
-    (own): Op[] => (own.length > 0 ? [{ do: 'change', writes: own }] : []),
-  );
-  const settings = signals.map(({ setting }) => setting);
-  const clocks = options.startUp === true ? bringUpOps(part, path, settings) : undefined;
-  return {
-    ...(clocks ? { clocks } : {}),
-    init: pinsBefore(part, signals),
-    start: [
-      ...timersOf(part, signals).flatMap((timer) => timerOps(part, timer, writes, signals)),
-      ...(outputs.length > 0
-        ? [{ do: 'say', text: 'The timers run: now they get their pins.' } as const, ...outputs]
-        : []),
-    ],
-    enable: enableOps(part, signals, options.priorities ?? [], options.allowInterrupts === true),
-  };
 }
 
 /** A title and its lines, with an empty line before; nothing where there are none. */
