@@ -121,6 +121,7 @@ function startWrites(part: Part, { setting, course, sending }: CodeSignal): Fiel
   if (!low || !isOutput(setting)) return claimedWrites(part, setting);
   return [
     ...claimedWrites(part, { ...setting, compare: low.rest }),
+    ...fieldWrites(sending?.tick.pollWith ?? {}),
     ...(course?.tick ? fieldWrites(interruptWrites(course.tick), { postscale: 1 }) : []),
   ];
 }

@@ -23,5 +23,8 @@ export function startOf(
   }
   const sender = senderOf(part, path, holder, all);
   if (!sender || 'reason' in sender) return { setting, counting: [] };
-  return { setting: { ...sender.setting, compare: sender.rest }, counting: [] };
+  return {
+    setting: { ...sender.setting, compare: sender.rest },
+    counting: fieldWrites(sender.tick.pollWith ?? {}),
+  };
 }

@@ -23,6 +23,8 @@ export type Interrupt = {
   status?: string;
   /** Where the flag is read while the interrupt is disabled, if it is elsewhere; false where it is not set then. */
   polled?: string | false;
+  /** What lets the flag be set while the interrupt is disabled, where it is not set by itself. */
+  pollWith?: Writes;
   clear: FlagClear;
   /** Writes of its handler without which it does not come again. */
   rearm?: Writes;

@@ -85,6 +85,7 @@ const interrupt = Joi.object({
   status: place,
   route: place,
   polled: Joi.alternatives().try(place, Joi.valid(false)),
+  pollWith: writes,
   rearm: writes,
   clear: Joi.string()
     .valid('entry', 'entry-or-one', 'write-one', 'write-zero', 'write-zeros', 'read', 'none')

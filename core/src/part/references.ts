@@ -64,6 +64,7 @@ function checkInterrupt(look: Look, path: string, interrupt: Interrupt | undefin
   if (interrupt.disable) checkPlain(look, `${path}.disable`, interrupt.disable);
   if (interrupt.status !== undefined) checkPlace(look, `${path}.status`, interrupt.status);
   if (interrupt.polled) checkPlace(look, `${path}.polled`, interrupt.polled);
+  if (interrupt.pollWith) checkPlain(look, `${path}.pollWith`, interrupt.pollWith);
   if (interrupt.route !== undefined) checkPlace(look, `${path}.route`, interrupt.route);
   if (interrupt.rearm) checkPlain(look, `${path}.rearm`, interrupt.rearm);
   const { postscaler } = interrupt;

@@ -162,8 +162,9 @@ function pwmTimer({ n, irq }: (typeof MODULES)[number]): Timer {
         number: irq,
         enable: { [`EPWM${n}_ETSEL.INTSEL`]: 1, [`EPWM${n}_ETSEL.INTEN`]: 1, ...controller(irq) },
         flag: `EPWM${n}_ETCLR.INT`,
-        // The flag comes with the interrupt, and only with it.
-        polled: false,
+        // The flag comes with the module's interrupt, whether or not the controller masks it.
+        polled: `EPWM${n}_ETFLG.INT`,
+        pollWith: { [`EPWM${n}_ETSEL.INTSEL`]: 1, [`EPWM${n}_ETSEL.INTEN`]: 1, [`EPWM${n}_ETPS.INTPRD`]: 1 },
         clear: 'write-one',
         postscaler: {
           kind: 'range',
@@ -362,6 +363,7 @@ function pwmRegisters({ n, base, gate }: (typeof MODULES)[number]): Register[] {
     register(`EPWM${n}_AQCTLB`, at + 0x18, actions, 16),
     register(`EPWM${n}_ETSEL`, at + 0x32, { INTSEL: field(0, 3), INTEN: field(3) }, 16),
     register(`EPWM${n}_ETPS`, at + 0x34, { INTPRD: field(0, 2) }, 16),
+    register(`EPWM${n}_ETFLG`, at + 0x36, { INT: field(0) }, 16),
     strobe(`EPWM${n}_ETCLR`, at + 0x38, { INT: field(0) }, 16),
   ];
 }
@@ -478,6 +480,8 @@ export const am3358: Part = {
     loopCycles: 2,
     loopJitterCycles: 'none',
     feedCycles: 60,
+    // Three accesses to a bus that takes some 150 ns for a read, at 1 GHz.
+    sendCycles: 600,
     transfers: true,
     priorities: { scheme: 'levels', levels: 128 },
   },
