@@ -3,6 +3,8 @@ import { printHz, printPercent } from '../quantity/print.ts';
 import { clockPhrase, type ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import { driveOf, isOutput, ladderOf, outcomeUnder } from '../timer/drives/index.ts';
+import { laterWrites } from '../timer/clock-set-up.ts';
+import { sendingWrites } from '../timer/sending.ts';
 import { claimedWrites } from '../timer/encode.ts';
 import { fieldWrites, interruptWrites, type FieldWrite } from '../timer/fields.ts';
 import { rungText } from '../timer/rungs.ts';
@@ -119,11 +121,11 @@ function sourceText(
 function startWrites(part: Part, { setting, course, sending }: CodeSignal): FieldWrite[] {
   const low = course ?? sending;
   if (!low || !isOutput(setting)) return claimedWrites(part, setting);
-  return [
+  return laterWrites([
     ...claimedWrites(part, { ...setting, compare: low.rest }),
-    ...fieldWrites(sending?.tick.pollWith ?? {}),
+    ...(sending ? sendingWrites(sending) : []),
     ...(course?.tick ? fieldWrites(interruptWrites(course.tick), { postscale: 1 }) : []),
-  ];
+  ]);
 }
 
 /**

@@ -9,7 +9,7 @@ import { plainWrites } from './statement.ts';
 /** Lets flags be set that the program polls; what a timer's own sequence writes is there already. */
 function pollOps(part: Part, signals: readonly CodeSignal[]): Op[] {
   const writes = signals.flatMap(({ sending }) => {
-    const pollWith = sending?.tick.pollWith;
+    const pollWith = sending && 'tick' in sending.by ? sending.by.tick.pollWith : undefined;
     return sending && pollWith
       ? plainWrites([outsideSequence(timerOf(part, sending.setting.timer), pollWith)])
       : [];

@@ -207,7 +207,8 @@ export function headerText(
       const why = 'match and overflow toggle the output, and one that is missed turns it round';
       return [...lines, `/* No setter: it stays as it is while the timer runs; ${why}. */`, ''];
     }
-    if (signal.sending) return [...lines, ...sendDeclaration(label, sentBit(part, path, setting)), ''];
+    if (signal.sending)
+      return [...lines, ...sendDeclaration(label, sentBit(part, path, setting), signal.sending), ''];
     if (!hasFreeDuty(setting)) return [...lines, ...rate, ''];
     const max = maxCompare(mode, setting.top, timer.width);
     const type = unsignedFor(max);

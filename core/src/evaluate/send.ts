@@ -1,5 +1,5 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import type { Interrupt, Part } from '../part/types.ts';
+import type { Interrupt, Part, Queue } from '../part/types.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { outcomeUnder } from '../timer/drives/index.ts';
@@ -30,6 +30,20 @@ function sharesFlag(
   );
 }
 
+/** Other signals whose bits go through the same queue. */
+function sharesQueue(
+  part: Part,
+  path: ClockPath,
+  own: PlanSignal,
+  queue: Queue,
+  all: readonly Holder[],
+): boolean {
+  return all.some((other) => {
+    const sending = other.signal === own ? undefined : sendingAlone(part, path, other);
+    return sending && 'by' in sending && 'queue' in sending.by && sending.by.queue.data === queue.data;
+  });
+}
+
 /** How the code hands the bits of a signal to its timer, or why it does not; undefined where the signal has none, or a loop sends them. */
 export function senderOf(
   part: Part,
@@ -40,7 +54,10 @@ export function senderOf(
   const alone = sendingAlone(part, path, holder);
   if (!alone || 'reason' in alone) return alone;
   if (holder.signal.sequence) return { reason: 'its sequence decides the widths' };
-  if (sharesFlag(part, path, holder.signal, alone.tick, all))
+  const { by } = alone;
+  if ('tick' in by && sharesFlag(part, path, holder.signal, by.tick, all))
     return { reason: 'the end of its periods is the interrupt of another signal' };
+  if ('queue' in by && sharesQueue(part, path, holder.signal, by.queue, all))
+    return { reason: 'another signal takes its bits from the same queue' };
   return alone;
 }

@@ -2,6 +2,7 @@ import type { ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import { isOutput } from '../timer/drives/index.ts';
 import { fieldWrites, interruptWrites, type FieldWrite } from '../timer/fields.ts';
+import { sendingWrites } from '../timer/sending.ts';
 import { timerIdOf, type Setting } from '../timer/setting.ts';
 import type { Holder } from './conflicts.ts';
 import { courseOf } from './course.ts';
@@ -25,6 +26,6 @@ export function startOf(
   if (!sender || 'reason' in sender) return { setting, counting: [] };
   return {
     setting: { ...sender.setting, compare: sender.rest },
-    counting: fieldWrites(sender.tick.pollWith ?? {}),
+    counting: sendingWrites(sender),
   };
 }

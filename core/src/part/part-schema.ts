@@ -118,6 +118,13 @@ const timer = Joi.object({
         compare: writes.required(),
         running: writes,
         commit: writes,
+        queue: Joi.object({
+          writes: writes.required(),
+          data: place.required(),
+          room: condition.required(),
+          empty: condition.required(),
+          gap: place.required(),
+        }),
         outputs: Joi.array()
           .items(
             Joi.object({

@@ -12,7 +12,7 @@ import {
   type Look,
   type PartFault,
 } from './part-checks.ts';
-import type { DeadBand, Interrupt, Mode, Part, Timer } from './types.ts';
+import type { DeadBand, Interrupt, Mode, Part, Queue, Timer } from './types.ts';
 
 function checkRegisters(look: Look, part: Part): void {
   part.registers.forEach((register, at) => {
@@ -55,6 +55,13 @@ function checkTops(look: Look, path: string, { top }: Mode, width: number): void
         : top;
   checkRange(look, path, { min, max });
   if (max > 2 ** width - 1) fault(look, path, `${max} does not fit into a counter of ${width} bits.`);
+}
+
+function checkQueue(look: Look, path: string, { writes, data, room, empty, gap }: Queue): void {
+  checkPlain(look, `${path}.writes`, writes);
+  checkPlace(look, `${path}.data`, data);
+  checkPlace(look, `${path}.gap`, gap);
+  for (const condition of [room, empty]) checkCondition(look, path, condition);
 }
 
 function checkInterrupt(look: Look, path: string, interrupt: Interrupt | undefined): void {
@@ -128,6 +135,7 @@ function checkTimer(
     checkWrites(look, `${here}.compare`, channel.compare);
     if (channel.running) checkWrites(look, `${here}.running`, channel.running);
     if (channel.commit) checkPlain(look, `${here}.commit`, channel.commit);
+    if (channel.queue) checkQueue(look, `${here}.queue`, channel.queue);
     checkInterrupt(look, `${here}.interrupt`, channel.interrupt);
     channel.outputs.forEach((output, index) => {
       checkKnown(look, `${here}.outputs[${index}].pin`, 'pin', output.pin, pins);

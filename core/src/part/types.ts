@@ -172,6 +172,8 @@ export type Channel = {
   running?: Writes;
   /** Orders that let the hardware take the new value over, written after it while the timer runs. */
   commit?: Writes;
+  /** A queue from which it takes a value a period. */
+  queue?: Queue;
   outputs: readonly Output[];
   /** Pins that carry the opposite of its PWM output, kept apart by the timer's dead time. */
   complement?: readonly Complement[];
@@ -179,6 +181,12 @@ export type Channel = {
   deadTime?: readonly DeadBand[];
   interrupt?: Interrupt;
 };
+
+/**
+ * A queue of compare values: the writes that make a channel take its values from there, one a period, the register that they are stored in,
+ * the conditions in which it has room and is empty, and the flag, cleared by a one, of a period in which it had none. Then the output is low.
+ */
+export type Queue = { writes: Writes; data: string; room: string; empty: string; gap: string };
 
 /** A pin that carries the opposite of a channel's output, and the writes that make it do so, after those of the output. */
 export type Complement = { pin: string; writes: Writes };

@@ -1,16 +1,45 @@
-import type { Interrupt, Part } from '../part/types.ts';
+import { channelOf } from '../part/find.ts';
+import type { Interrupt, Part, Queue } from '../part/types.ts';
 import type { Exact } from '../quantity/exact.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { compareFor, highCounts, maxCompare } from './count.ts';
 import { driveOf, hasFreeDuty, resolveSetting, type Resolved } from './drives/index.ts';
 import type { OutputSetting, Setting } from './setting.ts';
+import { fieldWrites, type FieldWrite } from './fields.ts';
 import { tickOf } from './tick.ts';
 
 /** A PWM output whose new values wait for the end of a period: the interrupt that comes then, and the compare value that keeps it low. */
 export type PeriodEnd = { tick: Interrupt; rest: number; setting: OutputSetting };
 
-/** Bits that the program hands to a PWM output, one a period: the compare values of a one and of a zero. */
-export type Sending = PeriodEnd & { one: number; zero: number };
+/**
+ * Bits that the program hands to a PWM output, one a period: the compare values of a one and of a zero, and of low. It waits for the end
+ * of each period, or for room in a queue.
+ */
+export type Sending = Omit<PeriodEnd, 'tick'> & {
+  one: number;
+  zero: number;
+  by: { tick: Interrupt } | { queue: Queue };
+};
+
+/** The queue from which a PWM output can take a value a period; undefined where it has none. */
+function queueOf(
+  part: Part,
+  setting: Setting,
+): { queue: Queue; rest: number; setting: OutputSetting } | undefined {
+  if (!hasFreeDuty(setting) || setting.polarity === 'inverted') return undefined;
+  const { mode, timer } = resolveSetting(part, setting);
+  const { queue } = channelOf(timer, setting.channel);
+  return queue && !mode.pwm?.spread ? { queue, rest: 0, setting } : undefined;
+}
+
+/** Why the end of a period cannot be waited for without its interrupt; undefined where it can. */
+function unseenReason(part: Part, { tick, setting }: PeriodEnd): string | undefined {
+  const { mode, timer } = resolveSetting(part, setting);
+  if (mode.count !== 'up') return 'a bit would begin with one width and end with the other';
+  const { clear, polled } = tick;
+  const unseen = polled === false || clear === 'entry' || clear === 'read' || clear === 'none';
+  return unseen ? `without its interrupt ${timer.name} does not say when a period ends` : undefined;
+}
 
 /** What a PWM output does at the end of its periods, or why its values cannot change from one to the next. */
 export function periodEnd(part: Part, setting: Setting): PeriodEnd | { reason: string } {
@@ -48,14 +77,10 @@ export function sendingOf(
   cpuHz: Exact,
 ): Sending | { reason: string } | undefined {
   if (!zero || driveOf(setting).bits) return undefined;
-  const end = periodEnd(part, setting);
+  const end = queueOf(part, setting) ?? periodEnd(part, setting);
   if ('reason' in end) return end;
-  const resolved = resolveSetting(part, end.setting);
-  if (resolved.mode.count !== 'up')
-    return { reason: 'a bit would begin with one width and end with the other' };
-  const { clear, polled } = end.tick;
-  if (polled === false || clear === 'entry' || clear === 'read' || clear === 'none')
-    return { reason: `without its interrupt ${resolved.timer.name} does not say when a period ends` };
+  const unseen = 'tick' in end ? unseenReason(part, end) : undefined;
+  if (unseen !== undefined) return { reason: unseen };
   const { sendCycles } = part.cpu;
   if (sendCycles === undefined) return { reason: `no loop that hands them over is known for ${part.name}` };
   const has = Math.floor(cpuHz.div(frequency).valueOf() + 1e-9);
@@ -64,10 +89,17 @@ export function sendingOf(
       reason: `a bit has ${has} cycles of the processor and the loop that hands it over takes up to ${sendCycles}`,
     };
   return {
-    ...end,
+    rest: end.rest,
+    setting: end.setting,
     one: end.setting.compare,
-    zero: compareForWidth(resolved, end.setting, zero.ideal, frequency),
+    zero: compareForWidth(resolveSetting(part, end.setting), end.setting, zero.ideal, frequency),
+    by: 'tick' in end ? { tick: end.tick } : { queue: end.queue },
   };
+}
+
+/** The fields that sending decides beside its setting. */
+export function sendingWrites({ by }: Sending): FieldWrite[] {
+  return fieldWrites('queue' in by ? by.queue.writes : (by.tick.pollWith ?? {}));
 }
 
 /** Whether the program sends bits with a setting, in a loop or by handing them to its timer. */

@@ -173,16 +173,75 @@ describe('bits of a string of LEDs, handed to a timer', () => {
     expect(header).not.toContain('rail_lights_set');
   });
 
-  it.each([['bcm2835', 'has no interrupt at the end of a period']])(
-    'is left out on %s, and the code says why: %s',
-    (id, reason) => {
-      const part = shipped(id);
-      const { leftOut, files } = planCode(planFor(part), part);
-      expect(leftOut).toHaveLength(1);
-      expect(leftOut[0]).toContain(reason);
-      expect(files[0]?.text).toContain(leftOut[0]);
-    },
-  );
+  it('bcm2835: puts a value for each bit into the queue, 5 of 8 counts in a one, 3 in a zero', () => {
+    const part = shipped('bcm2835');
+    const plan = planFor(part);
+    // 19.2 MHz by 3: 8 counts are 1.25 µs; 5.12 and 2.56 would be 0.8 and 0.4 µs.
+    expect(outputOf(plan, part)).toMatchObject({ prescaler: 3, top: 7, compare: 5 });
+    const { files, leftOut } = planCode(plan, part);
+    expect(leftOut).toEqual([]);
+    const [steps = []] = runOnChip([
+      {
+        part,
+        files,
+        body: [
+          'static const uint8_t bytes[] = {0xa5, 0x13};',
+          'sleigh_init();',
+          'mark("start");',
+          'sleigh_start();',
+          'mark("run");',
+          'tell("in time", rail_lights_send(bytes, 2));',
+          'mark("stop");',
+          'sleigh_stop();',
+        ],
+      },
+    ]);
+    const values = steps.flatMap((step) =>
+      step.do === 'write' && step.register === 'PWM_FIF1' ? [step.value] : [],
+    );
+    // 0xa5 is 1010 0101, 0x13 is 0001 0011.
+    expect(values).toEqual([5, 3, 5, 3, 3, 5, 3, 5, 3, 3, 3, 5, 3, 3, 5, 5]);
+    expect(steps).toContainEqual({ do: 'mark', name: 'in time=1' });
+    const [run, stop] = ['run', 'stop'].map((name) =>
+      steps.findIndex((step) => step.do === 'mark' && step.name === name),
+    );
+    const others = [...steps.slice(0, (run ?? 0) + 1), ...steps.slice(stop)];
+    const { registers } = evaluatePlan(plan, part);
+    expect(faultsOf(part, [outputOf(plan, part)], registers, others)).toEqual([]);
+    // The channel takes its values from the queue from the start on, and is low while it is empty.
+    const control = steps.find((step) => step.do === 'write' && step.register === 'PWM_CTL');
+    expect(control?.do === 'write' ? control.value & 0x20 : 0).toBe(0x20);
+  });
+
+  it('bcm2835: a gap from before the first bits is none of theirs, one between them is told', () => {
+    const part = shipped('bcm2835');
+    const { files } = planCode(planFor(part), part);
+    const put = 'PWM_FIF1 = compare;';
+    const told = runOnChip(
+      [false, true].map((late) => ({
+        part,
+        files: files.map(({ name, text }) => ({
+          name,
+          // A period without a value comes after the fifth bit.
+          text: late ? text.replace(put, `${put} if (left == 4u) PWM_STA.value |= 0x10u;`) : text,
+        })),
+        body: [
+          'static const uint8_t bytes[] = {0x5a};',
+          'PWM_STA.value |= 0x10u;',
+          'tell("in time", rail_lights_send(bytes, 1));',
+        ],
+      })),
+    ).map((steps) => steps.flatMap((step) => (step.do === 'mark' ? [step.name] : [])));
+    expect(told).toEqual([['in time=1'], ['in time=0']]);
+  });
+
+  it('bcm2835: two strings cannot share the queue, and the code says so', () => {
+    const part = shipped('bcm2835');
+    const mast: PlanSignal = { ...RAIL, id: 'mast', name: 'Mast lights' };
+    const { leftOut } = planCode(planFor(part, [RAIL, mast]), part, { failing: true });
+    expect(leftOut).toHaveLength(2);
+    expect(leftOut[0]).toContain('from the same queue');
+  });
 
   it('is left out where another signal has the interrupt at the end of its periods', () => {
     const part = shipped('stm32f401');

@@ -26,6 +26,9 @@ function awaited(part: Part): Map<string, { mask: number; shift: number; counts:
       ...sequence.flatMap(({ until }) => until ?? []),
     ]),
     ...part.pins.flatMap(({ ready = [] }) => ready),
+    ...part.timers.flatMap(({ channels }) =>
+      channels.flatMap(({ queue }) => (queue ? [queue.room, queue.empty] : [])),
+    ),
     ...part.clocks.flatMap((node) =>
       node.kind === 'choice' ? Object.values(node.start ?? {}).flatMap(stepsOf) : [],
     ),
@@ -50,6 +53,9 @@ function registerIn(place: string): string {
 /** Registers whose flags go away by writing ones, with the registers in which they are read: while the interrupt is enabled, and else. */
 function cleared(part: Part): Map<string, { status: string; raw: string }> {
   const found = new Map<string, { status: string; raw: string }>();
+  for (const { queue } of part.timers.flatMap(({ channels }) => channels))
+    if (queue)
+      found.set(registerIn(queue.gap), { status: registerIn(queue.gap), raw: registerIn(queue.gap) });
   for (const { flag, status = flag, polled, clear } of interruptsIn(part)) {
     if (clear !== 'write-one' && clear !== 'entry-or-one') continue;
     found.set(registerIn(flag), { status: registerIn(status), raw: registerIn(polled || status) });
