@@ -2,7 +2,7 @@ import { conditionOf } from '../part/condition.ts';
 import { registerOf } from '../part/find.ts';
 import type { Encoded, Part, Writes } from '../part/types.ts';
 import { EXCLUSIONS } from '../part/exclusion.ts';
-import { isDefinedHere, registerName } from '../part/register-names.ts';
+import { addressOf, isDefinedHere, registerName } from '../part/register-names.ts';
 import { fieldWrites, placeOf, registerWrite, type FieldWrite } from '../timer/fields.ts';
 
 /** Whether a part's registers go by the names of its headers; else by address and mask. */
@@ -154,7 +154,10 @@ export function unawaitedStores(part: Part, writes: Writes, name: 'compare' | 't
 export function definitions(part: Part, text: string): string[] {
   return part.registers
     .filter(({ name }) => isDefinedHere(part, name) && new RegExp(`\\b${name}\\b`).test(text))
-    .map(({ name, address, width }) => `#define ${name} (*(volatile uint${width}_t *)${hexText(address)})`);
+    .map(
+      (register) =>
+        `#define ${register.name} (*(volatile uint${register.width}_t *)${addressOf(part, register)})`,
+    );
 }
 
 /** Whether the code can keep interrupts out of a few statements cheaply. */

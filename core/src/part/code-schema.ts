@@ -22,12 +22,15 @@ const CALL = /^%[A-Za-z0-9_]*\(\)$/;
 const ALLOW =
   /^(?:[a-z_][a-z0-9_]*\(\);|__asm volatile \("[a-z0-9 ,]{1,40}"(?: ::: "[a-z0-9]{1,8}")?\);|[A-Z][A-Z0-9_]* \|= 0x[0-9A-F]{1,8}u;(?: \/\* [A-Z0-9_]{1,20} \*\/)?)$/;
 
+const header = Joi.string().pattern(HEADER, 'header').max(120);
+
 /** How the compilers of a part take code. */
 export const codeSchema = Joi.object({
-  headers: Joi.array().items(Joi.string().pattern(HEADER, 'header').max(120)).max(20).required(),
+  headers: Joi.array().items(header).max(20).required(),
   registers: Joi.string().valid('names', 'addresses').default('addresses'),
   device: Joi.object({
-    header: Joi.string().pattern(HEADER, 'header').max(120).required(),
+    header: Joi.alternatives().try(header, Joi.array().items(header).min(1).max(10)).required(),
+    gives: Joi.string().valid('addresses'),
     names: Joi.array()
       .items(
         Joi.object({
@@ -36,7 +39,10 @@ export const codeSchema = Joi.object({
             .max(60)
             .required(),
           as: Joi.string()
-            .pattern(/^(?:\*|[A-Za-z_@][A-Za-z0-9_#@*]*(?:(?:->|\.)[A-Za-z0-9_#@*]+|\[[0-9#]+\])*)$/, 'place')
+            .pattern(
+              /^(?:\*(?:[A-Za-z0-9_]*)|[A-Za-z_@][A-Za-z0-9_#@*]*(?:(?:->|\.)[A-Za-z0-9_#@*]+|\[[0-9#]+\])*(?:\([0-9#]+\))?)$/,
+              'place',
+            )
             .max(80)
             .required(),
         }),

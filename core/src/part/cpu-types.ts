@@ -75,9 +75,14 @@ export type Dialect = {
   registers: 'names' | 'addresses' | 'device';
   /**
    * The header of the device, and what registers are called in it, for code that uses them: of the rules the first that fits.
-   * A # stands for digits, an @ for one letter, a * for the rest: "TIM#_*" as "TIM#->*". The symbols come in the same order.
+   * A # stands for digits, an @ for one letter, a * for the rest: "TIM#_*" as "TIM#->*". Several of one symbol come in the same order.
+   * A header may give addresses instead of registers; then the code defines them by these.
    */
-  device?: { header: string; names: readonly { registers: string; as: string }[] };
+  device?: {
+    header: string | readonly string[];
+    gives?: 'addresses';
+    names: readonly { registers: string; as: string }[];
+  };
   /** The head of a handler, a percent sign standing for the vector: "ISR(%_vect)". */
   handler: string;
   /** How a handler is called where all interrupts come through one: "%_handler()". */

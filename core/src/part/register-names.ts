@@ -1,4 +1,4 @@
-import type { Part } from './types.ts';
+import type { Part, Register } from './types.ts';
 
 /** How the code names registers: as the part's data does, or as the header of the device has them. */
 export type RegisterStyle = 'own' | 'device';
@@ -18,20 +18,36 @@ function patternOf(rule: string): RegExp {
 export function inStyle(part: Part, style: RegisterStyle): Part {
   const { device, headers } = part.code;
   if (style === 'own' || !device) return part;
-  return { ...part, code: { ...part.code, registers: 'device', headers: [...headers, device.header] } };
+  const own = typeof device.header === 'string' ? [device.header] : device.header;
+  return { ...part, code: { ...part.code, registers: 'device', headers: [...headers, ...own] } };
 }
 
-/** What a register is called in the device's header; undefined where it has no name for it, or the code does not use it. */
-function deviceName(part: Part, name: string): string | undefined {
+/** What the header of the device has for a register; undefined where it has nothing, or the code does not use it. */
+function inHeader(part: Part, name: string): string | undefined {
   const { registers, device } = part.code;
   if (registers !== 'device' || !device) return undefined;
   for (const { registers: rule, as } of device.names) {
-    const found = patternOf(rule).exec(name);
-    if (!found) continue;
-    let at = 0;
-    return as.replace(/[#@*]/g, () => found[(at += 1)] ?? '');
+    const [, ...found] = patternOf(rule).exec(name) ?? [];
+    if (!patternOf(rule).test(name)) continue;
+    const symbols = [...rule.matchAll(/[#@*]/g)].map(([symbol]) => symbol);
+    return as.replace(/[#@*]/g, (symbol) => {
+      const at = symbols.indexOf(symbol);
+      symbols.splice(at, 1);
+      return found.splice(at, 1)[0] ?? '';
+    });
   }
   return undefined;
+}
+
+/** What a register is called in the device's header; undefined where it has no name for it. */
+function deviceName(part: Part, name: string): string | undefined {
+  return part.code.device?.gives === 'addresses' ? undefined : inHeader(part, name);
+}
+
+/** The address of a register in C: what the device's header calls it where that gives addresses, else the number. */
+export function addressOf(part: Part, { name, address }: Register): string {
+  const named = part.code.device?.gives === 'addresses' ? inHeader(part, name) : undefined;
+  return named ?? `0x${address.toString(16).toUpperCase()}u`;
 }
 
 /** Whether the code has to define a register: no header that it includes does. */

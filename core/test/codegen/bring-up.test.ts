@@ -143,9 +143,9 @@ it('ESP32: each interrupt goes to the line that is asked for; source 43 is the L
   expect(files[1]?.text).toContain('void on_chip_route(uint32_t timer0_0_line);');
   expect(files[0]?.text).toContain('PLL');
   const [all = []] = runOnChip([{ part, files, body: ['on_chip_route(23u);'] }]);
-  expect(all).toEqual([{ do: 'write', register: 'DPORT_PRO_INTR_MAP_14', value: 23 }]);
+  expect(all).toEqual([{ do: 'write', register: 'DPORT_PRO_TG_T0_LEVEL_INT_MAP', value: 23 }]);
   // The map begins at 0x104 with source 0, four bytes each.
-  expect(part.registers.find(({ name }) => name === 'DPORT_PRO_INTR_MAP_43')?.address).toBe(0x3ff001b0);
+  expect(part.registers.find(({ name }) => name === 'DPORT_PRO_LEDC_INT_MAP')?.address).toBe(0x3ff001b0);
 });
 
 /** Clock settings of a part at random, those it can have. */

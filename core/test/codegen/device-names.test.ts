@@ -4,13 +4,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import type { CodeFile } from '../../src/codegen/c-files.ts';
-import { inStyle, registerName } from '../../src/part/register-names.ts';
+import { addressOf, inStyle, registerName } from '../../src/part/register-names.ts';
 import { clockPath } from '../../src/clock/path.ts';
 import { decodeText } from '../../src/decode/decode.ts';
 import { noStartUpCode, planCode } from '../../src/evaluate/code.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Plan } from '../../src/plan/plan.ts';
 import { plansFor } from '../helpers/chip-plans.ts';
+import { addressesOfEsp32 } from '../helpers/esp32-addresses.ts';
 import { DEVICE_HEADERS, headerOf, placeIn, type DeviceHeader } from '../helpers/device-headers.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 
@@ -95,6 +96,33 @@ describe('names of the device’s header', () => {
     expect(text).toContain('#include <xc.h>');
     expect(text).not.toContain('volatile uint8_t *');
     expect(text).toMatch(/^ {4}T\dPR = /m);
+  });
+
+  it('ESP32: its headers give addresses, by which the code defines the registers under their own names', () => {
+    const part = shipped('esp32');
+    const device = inStyle(part, 'device');
+    const named = part.registers.map((register) => [addressOf(device, register), register.address]);
+    const own = addressesOfEsp32();
+    expect(named.length).toBeGreaterThan(100);
+    for (const [name, address] of named) expect([name, own.get(String(name))]).toEqual([name, address]);
+    const plan: Plan = {
+      format: 'herzschlag-plan',
+      version: 2,
+      name: 'Sluice',
+      part: part.id,
+      clock: part.defaultClock,
+      signals: [
+        { id: 'gate', name: 'Gate', kind: 'pwm', target: { frequencyHz: 2000, duty: 0.25, minSteps: 100 } },
+      ],
+    };
+    const [one, other] = [{}, { registers: 'device' } as const].map(
+      (style) => planCode(plan, part, style).files,
+    );
+    expect(other?.[1]?.text).toContain('#include "soc/ledc_reg.h"');
+    expect(other?.[1]?.text).toMatch(/^#define (\w+) \(\*\(volatile uint32_t \*\)\1_REG\)$/m);
+    expect(other?.[1]?.text).not.toMatch(/0x3FF/);
+    // The statements are the same.
+    expect(other?.[0]?.text).toBe(one?.[0]?.text);
   });
 
   it('one style is all that parts without such a header have', () => {

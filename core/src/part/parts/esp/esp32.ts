@@ -1,9 +1,18 @@
 import type { Mode, Output, Part, Register, Timer, Writes } from '../../types.ts';
 import { field, register, strobe } from '../common/registers.ts';
 
+/** Sources of interrupts by their numbers. */
+const SOURCES: Readonly<Record<number, string>> = {
+  14: 'TG_T0_LEVEL',
+  15: 'TG_T1_LEVEL',
+  18: 'TG1_T0_LEVEL',
+  19: 'TG1_T1_LEVEL',
+  43: 'LEDC',
+};
+
 /** The register of the interrupt matrix that says which line of the processor a source goes to (section 9.3.2). */
 function mapOf(source: number): string {
-  return `DPORT_PRO_INTR_MAP_${source}`;
+  return `DPORT_PRO_${SOURCES[source] ?? source}_INT_MAP`;
 }
 
 const LEDC = 0x3ff59000;
@@ -264,7 +273,9 @@ export const esp32: Part = {
   name: 'ESP32',
   about: 'eight PWM timers of 1 to 20 bits, 16 channels on any pin, fractional divider 10.8',
   registers: [
-    ...[14, 15, 18, 19, 43].map((source) => register(mapOf(source), 0x3ff00104 + 4 * source)),
+    ...Object.keys(SOURCES)
+      .map(Number)
+      .map((source) => register(mapOf(source), 0x3ff00104 + 4 * source)),
     register('DPORT_PERIP_CLK_EN', 0x3ff000c0, { LEDC_CLK_EN: field(11) }),
     register('DPORT_PERIP_RST_EN', 0x3ff000c4, { LEDC_RST: field(11) }),
     register(
@@ -394,6 +405,15 @@ export const esp32: Part = {
   code: {
     headers: [],
     registers: 'addresses',
+    device: {
+      header: ['dport', 'gpio', 'io_mux', 'ledc', 'timer_group'].map((block) => `"soc/${block}_reg.h"`),
+      gives: 'addresses',
+      names: [
+        { registers: 'TIMG#_INT_*', as: 'TIMG_INT_*_TIMERS_REG(#)' },
+        { registers: 'TIMG#_*', as: 'TIMG_*_REG(#)' },
+        { registers: '*', as: '*_REG' },
+      ],
+    },
     handler: 'void %_handler(void)',
     call: '%_handler()',
     // Not register a0: it holds the return address.
