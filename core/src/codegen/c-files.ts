@@ -122,7 +122,8 @@ function startWrites(part: Part, { setting, course, sending }: CodeSignal): Fiel
   const low = course ?? sending;
   if (!low || !isOutput(setting)) return claimedWrites(part, setting);
   return laterWrites([
-    ...claimedWrites(part, { ...setting, compare: low.rest }),
+    ...claimedWrites(part, course?.gate ? setting : { ...setting, compare: low.rest }),
+    ...fieldWrites(course?.gate?.off ?? {}),
     ...(sending ? sendingWrites(sending) : []),
     ...(course?.tick ? fieldWrites(interruptWrites(course.tick), { postscale: 1 }) : []),
   ]);

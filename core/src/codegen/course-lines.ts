@@ -39,15 +39,22 @@ function loadLines(part: Part, following: Following): string[] {
   const { label, setting, course } = following;
   const timer = timerOf(part, setting.timer);
   const { top } = modeOf(timer, setting.mode);
-  const tops =
-    course.moves && top.kind === 'register'
-      ? [
-          `${unsignedFor(topRange(modeOf(timer, setting.mode)).max)} top = ${nextMember(part, following, 'top')};`,
-          ...variableStores(part, top.running ?? top.writes, 'top'),
-        ]
-      : [];
+  const type = unsignedFor(topRange(modeOf(timer, setting.mode)).max);
+  const tops = course.moves
+    ? [
+        `${type} top = ${nextMember(part, following, 'top')};`,
+        ...(top.kind === 'register' ? variableStores(part, top.running ?? top.writes, 'top') : []),
+      ]
+    : [];
   const value = nextMember(part, following, 'compare');
   if (!isOutput(setting)) return [`${label}_high = ${value};`, ...tops];
+  if (course.gate) {
+    const { compare } = channelOf(timer, setting.channel);
+    // The match that toggles it is at the top.
+    const match = course.moves ? [`${type} compare = top;`, ...variableStores(part, compare, 'compare')] : [];
+    const [on, off] = [course.gate.on, course.gate.off].map((writes) => changes(part, plainWrites([writes])));
+    return [...tops, ...match, ...either(value, on ?? [], off ?? [])];
+  }
   const channel = channelOf(timer, setting.channel);
   return [
     `${memberType(following, 'compare')} compare = ${value};`,
@@ -111,8 +118,14 @@ export function courseLines(part: Part, signals: readonly CodeSignal[]): string[
 }
 
 /** What the handler of the interrupt at the end of a period does for a sequence. */
-export function courseTick(label: string): string[] {
+function courseTick(label: string): string[] {
   return [`${label}_left -= 1u;`, `if (${label}_left == 0u) ${label}_step();`];
+}
+
+/** What the handler of an output's interrupt does for its sequence: a toggled output has two runs in a period. */
+export function outputTick(label: string, { gate }: Course): string[] {
+  const tick = courseTick(label);
+  return gate ? [`${label}_level ^= 1u;`, ...block(`if (!${label}_level) {`, tick)] : tick;
 }
 
 /** The type of the values that handlers take from the rows of a sequence. */
@@ -122,6 +135,8 @@ export function valueType({ rest, entries }: Course): string {
 
 /** What handlers keep of a signal that they make and that follows a sequence: low at first. */
 export function courseStates(label: string, course: Course, states: readonly State[]): State[] {
+  if (course.gate) return [...states, { type: 'uint8_t', name: `${label}_level` }];
+  if (course.tick) return [...states];
   const name = `${label}_high`;
   const others = states.filter((state) => state.name !== name);
   const shared = others.length < states.length;
@@ -171,7 +186,7 @@ export function followedLines(
 export function courseStart(signals: readonly CodeSignal[]): string[] {
   return followingOf(signals).flatMap(({ label, course }) => [
     `${label}_next = 0;`,
-    course.tick ? `${label}_step();` : `${label}_left = 1u;`,
+    course.tick && !course.gate ? `${label}_step();` : `${label}_left = 1u;`,
   ]);
 }
 

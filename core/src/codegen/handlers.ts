@@ -3,7 +3,7 @@ import { modeOf, timerOf } from '../part/find.ts';
 import { driveOf, type Loop } from '../timer/drives/index.ts';
 import { hasTimer, type TimerSetting } from '../timer/setting.ts';
 import { actionLines, actionStates, block, high, indented, low, type State } from './action-lines.ts';
-import { courseLines, courseStates, courseTick, followedLines } from './course-lines.ts';
+import { courseLines, courseStates, followedLines, outputTick } from './course-lines.ts';
 import { bitLines } from './bit-lines.ts';
 import { registerName } from '../part/register-names.ts';
 import { byteReloads, reloadName } from './reload-assembly.ts';
@@ -103,7 +103,7 @@ function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<str
       vectors.set(tick.vector, flags);
       const own = flags.get(tick.flag) ?? { interrupt: tick, lines: clearFlag(part, tick) };
       flags.set(tick.flag, own);
-      own.lines.push(...courseTick(label));
+      own.lines.push(...outputTick(label, course));
     }
   });
   return vectors;
@@ -153,7 +153,7 @@ function statesOf(part: Part, signals: readonly CodeSignal[]): State[] {
       .handlers(part, setting)
       .flatMap(({ actions }) => actions)
       .flatMap((action) => actionStates(label, action));
-    return course && !course.tick ? courseStates(label, course, states) : states;
+    return course ? courseStates(label, course, states) : states;
   });
 }
 

@@ -209,7 +209,8 @@ export function headerText(
     }
     if (signal.sending)
       return [...lines, ...sendDeclaration(label, sentBit(part, path, setting), signal.sending), ''];
-    if (!hasFreeDuty(setting)) return [...lines, ...rate, ''];
+    const play = signal.course ? courseDeclaration(label) : [];
+    if (!hasFreeDuty(setting)) return [...lines, ...rate, ...play, ''];
     const max = maxCompare(mode, setting.top, timer.width);
     const type = unsignedFor(max);
     const course = outputCourse(resolved);
@@ -226,7 +227,7 @@ export function headerText(
       ...(signal.knob && !signal.knob.rate ? knobSetter(part, label, signal.knob, type) : []),
       ...(signal.readings ? readingsSetter(part, label, signal.readings, type) : []),
       ...rate,
-      ...(signal.course ? courseDeclaration(label) : []),
+      ...play,
       '',
     ];
   });

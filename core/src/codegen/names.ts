@@ -1,17 +1,19 @@
 import type { KnobCode, ReadingsCode } from './bench-setters.ts';
 import { oneLine, plainName, uniqueNames } from '../quantity/words.ts';
 import type { Span } from '../signal/requirement.ts';
-import type { Interrupt } from '../part/types.ts';
+import type { Interrupt, Writes } from '../part/types.ts';
 import type { Sending } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
 
 /**
  * A sequence as the code needs it: its rows, whole periods with the same top and value, the value that keeps the pin low, whether the
  * top `moves`, and the interrupt at the end of each period, absent where the signal's own interrupts make the periods. The value is the
- * compare value of an output; where interrupts make the edges, that of the match, the interrupts for which the pin is high, or 1 where it is toggled.
+ * compare value of an output; where interrupts make the edges, that of the match, the interrupts for which the pin is high, or 1 where it is toggled, by them or by its timer.
  */
 export type Course = {
   tick?: Interrupt;
+  /** Of a toggled output: what lets it change at its matches, and what keeps it low instead. */
+  gate?: { on: Writes; off: Writes };
   rest: number;
   moves: boolean;
   entries: { periods: number; top: number; compare: number }[];

@@ -4,10 +4,11 @@ import type { Interrupt, Part } from '../part/types.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import { printPercent } from '../quantity/print.ts';
 import { modeOf, timerOf } from '../part/find.ts';
-import { driveOf, outcomeUnder } from '../timer/drives/index.ts';
+import { driveOf, isOutput, isToggled, outcomeUnder, resolveSetting, runsOf } from '../timer/drives/index.ts';
+import { tickOf } from '../timer/tick.ts';
 import { interruptCycles } from '../timer/run.ts';
 import { periodEnd, type PeriodEnd } from '../timer/sending.ts';
-import { hasTimer, SettingError, type Setting } from '../timer/setting.ts';
+import { hasTimer, SettingError, type OutputSetting, type Setting } from '../timer/setting.ts';
 import { sequenceSettings } from './sequence-segments.ts';
 
 /** The most of the processor's time that counting the periods of one signal may take. */
@@ -16,12 +17,29 @@ const MOST_CPU = 0.2;
 /** The most entries of a table in the program memory. */
 const MOST_ENTRIES = 2000;
 
+/** What counts the periods of a sequence, and how its rests are made. */
+type Counted = PeriodEnd & Pick<Course, 'gate'>;
+
+/** What a toggled output does at the end of its runs, or why it cannot be kept low in some of them. */
+function toggleEnd(part: Part, setting: OutputSetting): Counted | { reason: string } {
+  const { timer, mode, output } = resolveSetting(part, setting);
+  const tick = tickOf(timer, mode);
+  if (!tick || mode.count !== 'up')
+    return { reason: `${timer.name} has no interrupt at the end of each run` };
+  const { low } = output;
+  if (!low) return { reason: 'nothing keeps this output low while its timer runs' };
+  const on = Object.fromEntries(Object.keys(low).map((key) => [key, output.writes[key] ?? 0]));
+  return { tick, rest: 0, setting, gate: { on, off: low } };
+}
+
 /** The interrupt that counts the periods of a sequence and the compare value of its rests, or why the code cannot follow it. */
-export function counterOf(part: Part, path: ClockPath, setting: Setting): PeriodEnd | { reason: string } {
-  const end = periodEnd(part, setting);
+export function counterOf(part: Part, path: ClockPath, setting: Setting): Counted | { reason: string } {
+  const end =
+    isOutput(setting) && isToggled(setting.drive) ? toggleEnd(part, setting) : periodEnd(part, setting);
   if ('reason' in end) return end;
   const { frequency } = outcomeUnder(part, path, setting);
-  const cpu = frequency.mul(interruptCycles(part.cpu)).div(clockOf(path, part.cpu.clock)).valueOf();
+  const interrupts = frequency.mul(runsOf(setting.drive));
+  const cpu = interrupts.mul(interruptCycles(part.cpu)).div(clockOf(path, part.cpu.clock)).valueOf();
   return cpu > MOST_CPU
     ? { reason: `counting its periods would take ${printPercent(cpu)} of the processor` }
     : end;
@@ -33,6 +51,7 @@ type Rows = {
   rest: number;
   valueOf: (setting: Setting) => number;
   tick?: Interrupt;
+  gate?: Course['gate'];
   /** Whether the last period of a row would end with the top of the next one. */
   overlaps?: boolean;
 };
@@ -41,7 +60,8 @@ type Rows = {
 function outputRows(part: Part, path: ClockPath, setting: Setting): Rows | { reason: string } {
   const counted = counterOf(part, path, setting);
   if ('reason' in counted) return counted;
-  const { tick, rest, setting: base } = counted;
+  const { tick, rest, setting: base, gate } = counted;
+  if (gate) return { setting: base, rest, tick, gate, valueOf: () => 1 };
   const compareOf = (own: Setting): number =>
     'channel' in own && own.drive === base.drive ? (own.compare ?? rest) : rest;
   return { setting: base, rest, tick, valueOf: compareOf };
@@ -62,14 +82,20 @@ function interruptRows(part: Part, setting: Setting): Rows {
 }
 
 /** Why a timer cannot change its frequency between two rows; undefined where it can. */
-function topReason(part: Part, { setting, tick, overlaps }: Rows, alone: boolean): string | undefined {
+function topReason(part: Part, { setting, tick, gate, overlaps }: Rows, alone: boolean): string | undefined {
   if (!hasTimer(setting)) return 'no timer makes it';
   if (!alone) return 'its frequency moves, and other signals run on its timer';
   const { top, update } = modeOf(timerOf(part, setting.timer), setting.mode);
-  if (top.kind !== 'register') return 'its timer has no register for the period';
+  // A toggled output may have its own match as the top.
+  const movable = top.kind === 'register' || (gate !== undefined && top.kind === 'channel');
+  if (!movable) return 'its timer has no register for the period';
   if (overlaps) return 'its frequency moves, and the period under way would end with the new one';
-  if ((tick === undefined) === (update.top === 'immediate')) return undefined;
-  return tick === undefined
+  // A handler that acts at the end of a period wants what it writes taken at once; one that hands values over, later.
+  const atOnce = tick === undefined || gate !== undefined;
+  if (gate && 'compare' in setting && (setting.compare !== setting.top || update.compare !== 'immediate'))
+    return 'the match that toggles its output cannot move with the period';
+  if (atOnce === (update.top === 'immediate')) return undefined;
+  return atOnce
     ? 'its timer would take a new period only after one more run'
     : 'its timer would not wait with a new period for the end of the last one';
 }
@@ -87,7 +113,7 @@ export function courseOf(
   const own = driveOf(setting).cause === 'interrupts' && setting.pin !== undefined;
   const rows = own ? interruptRows(part, setting) : outputRows(part, path, setting);
   if ('reason' in rows) return rows;
-  const { rest, setting: base, valueOf, tick } = rows;
+  const { rest, setting: base, valueOf, tick, gate } = rows;
   try {
     const entries = sequenceSettings(part, path, signal, sequence, base).map(({ setting: at, periods }) => ({
       periods,
@@ -98,7 +124,14 @@ export function courseOf(
     const reason = moves ? topReason(part, rows, alone) : undefined;
     if (reason !== undefined) return { reason };
     if (entries.length > MOST_ENTRIES) return { reason: `its table would have ${entries.length} entries` };
-    return { ...(tick ? { tick } : {}), rest, moves, entries, once: sequence.once === true };
+    return {
+      ...(tick ? { tick } : {}),
+      ...(gate ? { gate } : {}),
+      rest,
+      moves,
+      entries,
+      once: sequence.once === true,
+    };
   } catch (error) {
     if (error instanceof SettingError) return { reason: error.message };
     throw error;

@@ -6,7 +6,7 @@ import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { exact, type Exact } from '../quantity/exact.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import type { Action, InterruptEvents } from '../timer/drives/actions.ts';
-import { driveOf, outcomeUnder } from '../timer/drives/index.ts';
+import { driveOf, outcomeUnder, runsOf } from '../timer/drives/index.ts';
 import { sendsBits } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
 import { counterOf } from './course.ts';
@@ -109,7 +109,7 @@ function sourcesOf(part: Part, path: ClockPath, holder: Holder): Source[] {
   });
   const counted = signal.sequence ? counterOf(part, path, setting) : undefined;
   if (!counted || 'reason' in counted) return made;
-  const period = cpuHz.div(outcome.frequency);
+  const period = cpuHz.div(outcome.frequency.mul(runsOf(setting.drive)));
   const tick = {
     interrupt: counted.tick,
     actions: [],

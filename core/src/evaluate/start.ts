@@ -20,7 +20,9 @@ export function startOf(
   const course = courseOf(part, path, signal, setting, alone);
   if (course && 'entries' in course && course.tick && isOutput(setting)) {
     const counting = fieldWrites(interruptWrites(course.tick), { postscale: 1 });
-    return { setting: { ...setting, compare: course.rest }, counting };
+    return course.gate
+      ? { setting, counting: [...fieldWrites(course.gate.off), ...counting] }
+      : { setting: { ...setting, compare: course.rest }, counting };
   }
   const sender = senderOf(part, path, holder, all);
   if (!sender || 'reason' in sender) return { setting, counting: [] };

@@ -132,6 +132,7 @@ const timer = Joi.object({
               drive: Joi.string().valid('pwm', 'toggle').required(),
               polarity: Joi.string().valid('normal', 'inverted').required(),
               writes: writes.required(),
+              low: writes,
               same: Joi.array().items(writes),
               takes: Joi.array().items(id),
             }),

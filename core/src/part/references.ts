@@ -140,6 +140,7 @@ function checkTimer(
     channel.outputs.forEach((output, index) => {
       checkKnown(look, `${here}.outputs[${index}].pin`, 'pin', output.pin, pins);
       checkPlain(look, `${here}.outputs[${index}].writes`, output.writes);
+      if (output.low) checkPlain(look, `${here}.outputs[${index}].low`, output.low);
       output.takes?.forEach((pin) => checkKnown(look, `${here}.outputs[${index}].takes`, 'pin', pin, pins));
       output.same?.forEach((writes) => checkPlain(look, `${here}.outputs[${index}].same`, writes));
     });

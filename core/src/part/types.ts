@@ -157,6 +157,8 @@ export type Output = {
   drive: 'pwm' | 'toggle';
   polarity: 'normal' | 'inverted';
   writes: Writes;
+  /** Of a toggled output: other values of some of these fields, under which it is low and stays so; with its own it goes on from there. */
+  low?: Writes;
   /** Other values of some of these fields under which the pin does the same. */
   same?: readonly Writes[];
   /** Other pins that the same fields drive as soon as they are outputs, so that nothing else can use them. */

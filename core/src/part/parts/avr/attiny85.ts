@@ -97,7 +97,7 @@ const timer1: Timer = {
         { pin, drive: 'pwm', polarity: 'inverted', writes: mode(3) },
         // The same fields drive the other pin too, as soon as it is an output.
         { pin: complement, drive: 'pwm', polarity: 'inverted', writes: mode(1), takes: [pin] },
-        { pin, drive: 'toggle', polarity: 'normal', writes: mode(1) },
+        { pin, drive: 'toggle', polarity: 'normal', writes: mode(1), low: mode(0) },
       ],
       complement: [{ pin: complement, writes: mode(1) }],
       deadTime: deadTimesOf(letter),

@@ -72,6 +72,8 @@ function channel(n: number, letter: string, pin: string, vector: number, at: Fla
       drive,
       polarity,
       writes: outputMode(n, letter, code),
+      // Disconnected: the port's own level is low, and the output keeps its level.
+      ...(drive === 'toggle' ? { low: outputMode(n, letter, 0) } : {}),
     })),
     interrupt: interrupt(`TIMER${n}_COMP${letter}`, vector, at, `OCIE${n}${letter}`, `OCF${n}${letter}`),
   };

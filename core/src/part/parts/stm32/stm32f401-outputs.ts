@@ -53,6 +53,8 @@ export function captureOf(id: string, channel: number, interrupt: Interrupt): Ca
 const PWM_MODE_1 = 6;
 const PWM_MODE_2 = 7;
 const TOGGLE = 3;
+/** The output is low, whatever the counter does. */
+const FORCED_LOW = 4;
 
 /** The pins with the opposite of a channel. */
 export function complementsOf(id: string, channel: number): Complement[] {
@@ -131,6 +133,7 @@ export function outputsOf(id: string, channel: number): Output[] {
         drive: 'toggle',
         polarity: inverted ? 'inverted' : 'normal',
         writes: { ...select, ...compareMode(id, channel, TOGGLE, 0), ...levels('', inverted) },
+        ...(inverted ? {} : { low: compareMode(id, channel, FORCED_LOW, 0) }),
       }));
       return [...pwm(select, '').map((one) => ({ ...one, pin })), ...toggled];
     }),
