@@ -5,8 +5,11 @@ import { registerName } from '../part/register-names.ts';
 import { unsignedFor } from './setters.ts';
 import { changes, plainWrites, variableStores } from './statement.ts';
 
-/** A variable that a handler keeps from one interrupt to the next, from `initial` or 0 on; `shared` ones are told to the program. */
-export type State = { type: string; name: string; initial?: number; shared?: boolean };
+/**
+ * A variable that a handler keeps from one interrupt to the next, from `initial` or 0 on; functions of the program use `shared` ones, too, and
+ * `told` ones are the program's to read.
+ */
+export type State = { type: string; name: string; initial?: number; shared?: boolean; told?: boolean };
 
 /** Statements that put a pin high as the program's own. */
 export function high(part: Part, pin: string): string[] {
@@ -92,7 +95,7 @@ export function actionStates(label: string, action: Action): State[] {
         { type: countType(action.width), name: `${label}_last` },
         { type: 'uint8_t', name: `${label}_seen`, shared: true },
         { type: 'uint8_t', name: `${label}_fresh`, shared: true },
-        { type: 'uint32_t', name: `${label}_counts`, shared: true },
+        { type: 'uint32_t', name: `${label}_counts`, told: true },
       ];
   }
 }

@@ -11,7 +11,9 @@ import { rungText } from '../timer/rungs.ts';
 import { clockLines, startupNeeds } from './clock-lines.ts';
 import { courseStart } from './course-lines.ts';
 import { handlerLines, resetLines } from './handlers.ts';
-import { headerText } from './header.ts';
+import { headerOf } from './header.ts';
+import { tablesOf } from '../part/tables.ts';
+import { definitions } from './statement.ts';
 import { commentText, identifier, type CodeSignal } from './names.ts';
 import { reloadAssembly } from './reload-assembly.ts';
 import { routeLines, routeOf } from './route-lines.ts';
@@ -68,12 +70,19 @@ function listed(title: string, lines: readonly string[]): string[] {
   return lines.length > 0 ? ['', title, ...lines.map((line) => `- ${line}`)] : [];
 }
 
+/** The header for tables that are kept out of RAM, where a text has some. */
+function tableHeader(part: Part, text: string): string[] {
+  const { mark, header } = tablesOf(part.code);
+  return header !== undefined && text.includes(`[]${mark} =`) ? [`#include ${header}`] : [];
+}
+
 function sourceText(
   part: Part,
   path: ClockPath,
   name: string,
   signals: readonly CodeSignal[],
   ops: SetUp,
+  functions: readonly string[],
   options: CodeOptions,
 ): string {
   const stem = identifier(name);
@@ -102,18 +111,26 @@ function sourceText(
     ...(leftOut.length > 0 ? ['Not in this code:', ...leftOut.map((line) => `- ${line}`)] : []),
   ];
   if (header.at(-1) === '') header.pop();
-  return [
-    '/*',
-    ...header.map((line) => ` * ${commentText(line)}`.trimEnd()),
-    ' */',
-    `#include "${stem}.h"`,
-    '',
+  const body = [
     ...handlers,
+    ...functions,
     ...(ops.clocks ? routine(`${stem}_clocks`, inC(part, ops.clocks)) : []),
     ...(route ? routeLines(part, stem, route) : []),
     ...routine(`${stem}_init`, init),
     ...routine(`${stem}_start`, start),
     ...routine(`${stem}_stop`, stopLines(part, signals)),
+  ].join('\n');
+  const registers = definitions(part, body);
+  return [
+    '/*',
+    ...header.map((line) => ` * ${commentText(line)}`.trimEnd()),
+    ' */',
+    ...part.code.headers.map((include) => `#include ${include}`),
+    ...tableHeader(part, body),
+    `#include "${stem}.h"`,
+    '',
+    ...(registers.length > 0 ? [...registers, ''] : []),
+    body,
   ].join('\n');
 }
 
@@ -149,13 +166,14 @@ export function cFiles(
   if (conflict) throw new CodeError(conflictSentence(conflict));
   const stem = identifier(name);
   const ops = setUpOf(part, path, signals, writes, options);
-  const source = sourceText(part, path, name, signals, ops, options);
+  const header = headerOf(part, path, name, signals, options.startUp === true);
+  const source = sourceText(part, path, name, signals, ops, header.functions, options);
   const reload = reloadAssembly(part, name, signals);
   const send = sendAssembly(part, name, signals);
   const setUp = setUpAssembly(part, name, ops);
   return [
     { name: `${stem}.c`, text: source },
-    { name: `${stem}.h`, text: headerText(part, path, name, signals, source, options.startUp === true) },
+    { name: `${stem}.h`, text: header.text },
     ...(reload === undefined ? [] : [{ name: `${stem}_reload.asm`, text: reload }]),
     ...(send === undefined ? [] : [{ name: `${stem}_send.asm`, text: send }]),
     ...(setUp === undefined ? [] : [{ name: `${stem}_init.asm`, text: setUp }]),

@@ -131,8 +131,9 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
     if (sent) return bitLines(part, label, sent);
     return sending ? sendLines(part, label, sending) : [];
   });
-  const states = statesOf(part, signals).map(({ type, name, shared }) =>
-    shared ? `volatile ${type} ${name};` : `static ${type} ${name};`,
+  const states = statesOf(part, signals).map(
+    ({ type, name, shared, told }) =>
+      `${told ? '' : 'static '}${told || shared ? 'volatile ' : ''}${type} ${name};`,
   );
   return [
     ...states,

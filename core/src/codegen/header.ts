@@ -1,13 +1,13 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
-import { tablesOf } from '../part/tables.ts';
 import type { Channel, Part, Timer } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import { maxCompare, togglesTwice } from '../timer/count.ts';
 import { hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
-import { canExclude, changes, definitions, keptTogether, plainWrites, variableStores } from './statement.ts';
+import { canExclude, changes, keptTogether, plainWrites, variableStores } from './statement.ts';
 import { bitDeclaration } from './bit-lines.ts';
+import { declared } from './declared.ts';
 import { courseDeclaration, valueType } from './course-lines.ts';
 import { sendDeclaration, sentBit } from './send-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
@@ -17,12 +17,6 @@ import { knobSetter, readingsSetter } from './bench-setters.ts';
 import { knobRateSetter, rateSetter } from './rate-setters.ts';
 import { outputCourse, unitSetters, unsignedFor } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
-
-/** The header for tables that are kept out of RAM, where a text has some. */
-function tableHeader(part: Part, text: string): string[] {
-  const { mark, header } = tablesOf(part.code);
-  return header !== undefined && text.includes(`[]${mark} =`) ? [`#include ${header}`] : [];
-}
 
 function loopCall(part: Part, setting: Setting, label: string): string[] {
   const { loop, bits } = driveOf(setting);
@@ -38,7 +32,6 @@ function lostLines(label: string, slowestHz: number | undefined): string[] {
   // Two periods of the slowest input, so that one late edge is no loss.
   const ms = Math.ceil(2000 / slowestHz);
   return [
-    `extern volatile uint8_t ${label}_seen, ${label}_fresh;`,
     `/* Whether no edge came since the last call: ask every ${ms} ms or less often. */`,
     `static inline uint8_t ${label}_lost(void)`,
     '{',
@@ -102,7 +95,6 @@ function softwareSetters(
   const lines = guarded ? keptTogether(part, [store]) : [store];
   const safe = guarded || !part.code.bytewise || type === 'uint8_t';
   return [
-    `extern volatile ${type} ${label}_high;`,
     `/* Sets the width, 0 to ${max} of ${course.whole}; taken over by the next interrupt. ${safe ? 'Interrupt-safe.' : NOT_SAFE} */`,
     `static inline void ${label}_set(${type} compare)`,
     '{',
@@ -169,15 +161,14 @@ function compareBody(part: Part, timer: Timer, channel: Channel): string[] {
   return divisible(part, timer, channel) ? keptTogether(part, lines) : lines;
 }
 
-/** The header: registers, the numbers of each signal, and what may be called. */
-export function headerText(
+/** The header: the numbers of each signal, and what may be called. With it the bodies of what it declares, for the source. */
+export function headerOf(
   part: Part,
   path: ClockPath,
   name: string,
   signals: readonly CodeSignal[],
-  body: string,
   startUp: boolean,
-): string {
+): { text: string; functions: string[] } {
   const stem = identifier(name);
   const labels = labelsOf(signals);
   const guard = `${stem.toUpperCase()}_H`;
@@ -233,21 +224,18 @@ export function headerText(
   });
   const clocks = startUp && Array.isArray(part.bringUp);
   const route = startUp ? routeOf(part, signals) : undefined;
-  return [
+  const { header, source } = declared(blocks.flat());
+  const text = [
     `#ifndef ${guard}`,
     `#define ${guard}`,
     '',
-    ...part.code.headers.map((include) => `#include ${include}`),
-    ...tableHeader(part, `${body}\n${blocks.flat().join('\n')}`),
     '#include <stdint.h>',
-    '',
-    ...definitions(part, `${body}\n${blocks.flat().join('\n')}`),
     '',
     '#ifdef __cplusplus',
     'extern "C" {',
     '#endif',
     '',
-    ...blocks.flat(),
+    ...header,
     ...handlerDeclarations(part, signals),
     ...(clocks
       ? [
@@ -270,4 +258,5 @@ export function headerText(
     '#endif',
     '',
   ].join('\n');
+  return { text, functions: source };
 }

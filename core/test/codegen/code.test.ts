@@ -31,7 +31,7 @@ function compile(files: { name: string; text: string }[], chip = 'atmega328p', l
       cwd: directory,
       stdio: ['ignore', 'pipe', 'pipe'],
     });
-    return execFileSync('avr-objdump', ['-d', 'out.o'], { cwd: directory }).toString();
+    return execFileSync('avr-objdump', ['-d', 'out.o'], { cwd: directory, maxBuffer: 2 ** 26 }).toString();
   } finally {
     rmSync(directory, { recursive: true, force: true });
   }

@@ -118,11 +118,12 @@ describe('names of the device’s header', () => {
     const [one, other] = [{}, { registers: 'device' } as const].map(
       (style) => planCode(plan, part, style).files,
     );
-    expect(other?.[1]?.text).toContain('#include "soc/ledc_reg.h"');
-    expect(other?.[1]?.text).toMatch(/^#define (\w+) \(\*\(volatile uint32_t \*\)\1_REG\)$/m);
-    expect(other?.[1]?.text).not.toMatch(/0x3FF/);
+    expect(other?.[0]?.text).toContain('#include "soc/ledc_reg.h"');
+    expect(other?.[0]?.text).toMatch(/^#define (\w+) \(\*\(volatile uint32_t \*\)\1_REG\)$/m);
+    expect(other?.[0]?.text).not.toContain('*)0x');
     // The statements are the same.
-    expect(other?.[0]?.text).toBe(one?.[0]?.text);
+    const statements = (text = '') => text.replace(/^#(?:define|include) .*$\n/gm, '');
+    expect(statements(other?.[0]?.text)).toBe(statements(one?.[0]?.text));
   });
 
   it('one style is all that parts without such a header have', () => {

@@ -133,24 +133,28 @@ static void sei() { allow(); }
 
 /** Generated text as C++ whose registers are objects; what only the chip's compiler knows is put in other words. */
 function modelled(part: Part, text: string): string {
-  return text
-    .replace(/^#include .*$/gm, '')
-    .replace(/^#define (\w+) \(\*\(volatile .*$/gm, '')
-    .replace(/^#ifdef __cplusplus\n(?:extern "C" \{|\})\n#endif$/gm, '')
-    .replace(/\bISR\((\w+)\)/g, 'void $1(void)')
-    .replace(/\(void\)(\w+);/g, (whole, name: string) =>
-      part.registers.some((register) => register.name === name) ? `(void)${name}.read();` : whole,
-    )
-    .replace(
-      /__asm__ __volatile__ \("sts.*?_SFR_MEM_ADDR\((\w+)\)\), "r" \(\(uint8_t\)\((.*?)\)\), "r" \(\(uint8_t\)\((.*?)\)\)\);/g,
-      '$1 = $2; $1 = $3;',
-    )
-    .replace(/__asm__ __volatile__ \(\n[\s\S]*?\n\s*\);/g, '(void)byte; (void)high; (void)low;')
-    .replace(/__asm__ __volatile__ \("1: sbiw[^;]*;/g, 'passes += pass;')
-    .replace(/__asm volatile \(""\);/g, 'passes += 1;')
-    .replace(/__asm volatile \("(?:mrs|rsil %0)[^;]*;/g, 'status = 0u;')
-    .replace(/__asm volatile \("(?:msr|wsr)[^;]*;/g, '(void)status;')
-    .replace(/__asm volatile \("(?!")[^;]*;/g, 'allow();');
+  return (
+    text
+      .replace(/^#include .*$/gm, '')
+      // Programs of one name stand side by side.
+      .replace(/^#ifndef (\w+_H)\n#define \1\n([\s\S]*)\n#endif\s*$/, '$2')
+      .replace(/^#define (\w+) \(\*\(volatile .*$/gm, '')
+      .replace(/^#ifdef __cplusplus\n(?:extern "C" \{|\})\n#endif$/gm, '')
+      .replace(/\bISR\((\w+)\)/g, 'void $1(void)')
+      .replace(/\(void\)(\w+);/g, (whole, name: string) =>
+        part.registers.some((register) => register.name === name) ? `(void)${name}.read();` : whole,
+      )
+      .replace(
+        /__asm__ __volatile__ \("sts.*?_SFR_MEM_ADDR\((\w+)\)\), "r" \(\(uint8_t\)\((.*?)\)\), "r" \(\(uint8_t\)\((.*?)\)\)\);/g,
+        '$1 = $2; $1 = $3;',
+      )
+      .replace(/__asm__ __volatile__ \(\n[\s\S]*?\n\s*\);/g, '(void)byte; (void)high; (void)low;')
+      .replace(/__asm__ __volatile__ \("1: sbiw[^;]*;/g, 'passes += pass;')
+      .replace(/__asm volatile \(""\);/g, 'passes += 1;')
+      .replace(/__asm volatile \("(?:mrs|rsil %0)[^;]*;/g, 'status = 0u;')
+      .replace(/__asm volatile \("(?:msr|wsr)[^;]*;/g, '(void)status;')
+      .replace(/__asm volatile \("(?!")[^;]*;/g, 'allow();')
+  );
 }
 
 function registerLines(part: Part, used: readonly Register[]): string[] {
