@@ -1,7 +1,7 @@
 import type { Interrupt, Part } from '../part/types.ts';
 import { modeOf, timerOf } from '../part/find.ts';
 import { driveOf, type Loop } from '../timer/drives/index.ts';
-import { hasTimer, type TimerSetting } from '../timer/setting.ts';
+import { hasTimer, type Setting, type TimerSetting } from '../timer/setting.ts';
 import { actionLines, actionStates, block, high, indented, low, type State } from './action-lines.ts';
 import { courseLines, courseStates, followedLines, outputTick } from './course-lines.ts';
 import { bitLines } from './bit-lines.ts';
@@ -9,7 +9,7 @@ import { registerName } from '../part/register-names.ts';
 import { byteReloads, reloadName } from './reload-assembly.ts';
 import { clearFlag, flagExpression } from './interrupt-lines.ts';
 import { sendLines } from './send-lines.ts';
-import { identifier, labelsOf, type CodeSignal } from './names.ts';
+import { identifier, labelsOf, type CodeSignal, type Course } from './names.ts';
 import { waitLines } from './wait.ts';
 
 /** What a handler does first for the counter: adds the reload value, or moves the match on. */
@@ -52,6 +52,20 @@ function loopLines(part: Part, label: string, { pin, highPasses, lowPasses }: Lo
     '}',
     '',
   ];
+}
+
+/** One pass through the sequence of a signal that a loop makes: its rows one after the other. */
+function passLines(part: Part, label: string, { pin }: Setting, course: Course | undefined): string[] {
+  if (!course || pin === undefined) return [];
+  const rows = course.entries.flatMap(({ periods, top, compare }) => {
+    const waits = (passes: number): string[] => (passes === 0 ? [] : waitLines(part, passes));
+    const once = [
+      ...(compare === 0 ? [] : [...high(part, pin), ...waits(compare)]),
+      ...(compare === top ? [] : [...low(part, pin), ...waits(top - compare)]),
+    ];
+    return block(`for (uint32_t period = 0; period < ${periods}u; period += 1) {`, once);
+  });
+  return [`void ${label}_pass(void)`, '{', ...indented([...rows, ...low(part, pin)]), '}', ''];
 }
 
 /** What happens at one flag: how it is cleared, and what all signals that use it do. */
@@ -123,10 +137,10 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
     return [handlerHead(part, anyOf(flags)), '{', ...indented(pieces), '}', ''];
   });
   const labels = labelsOf(signals);
-  const loops = signals.flatMap(({ name, setting, sending }, at) => {
+  const loops = signals.flatMap(({ name, setting, sending, course }, at) => {
     const label = labels[at] ?? identifier(name);
     const { loop, bits } = driveOf(setting);
-    if (loop) return loopLines(part, label, loop(setting));
+    if (loop) return [...loopLines(part, label, loop(setting)), ...passLines(part, label, setting, course)];
     const sent = bits?.(part, setting);
     if (sent) return bitLines(part, label, sent);
     return sending ? sendLines(part, label, sending) : [];
@@ -154,7 +168,7 @@ function statesOf(part: Part, signals: readonly CodeSignal[]): State[] {
       .handlers(part, setting)
       .flatMap(({ actions }) => actions)
       .flatMap((action) => actionStates(label, action));
-    return course ? courseStates(label, course, states) : states;
+    return course && hasTimer(setting) ? courseStates(label, course, states) : states;
   });
 }
 

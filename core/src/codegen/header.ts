@@ -18,12 +18,18 @@ import { knobRateSetter, rateSetter } from './rate-setters.ts';
 import { outputCourse, unitSetters, unsignedFor } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 
-function loopCall(part: Part, setting: Setting, label: string): string[] {
+function loopCall(part: Part, { setting, course }: CodeSignal, label: string): string[] {
   const { loop, bits } = driveOf(setting);
   const sent = bits?.(part, setting);
   if (sent) return bitDeclaration(label, sent, part.code.assembly !== undefined);
   if (!loop) return [];
-  return ['/* Makes one period of the signal; everything else waits. */', `void ${label}_period(void);`];
+  return [
+    '/* Makes one period of the signal; everything else waits. */',
+    `void ${label}_period(void);`,
+    ...(course
+      ? ['/* Makes one pass through its sequence; everything else waits. */', `void ${label}_pass(void);`]
+      : []),
+  ];
 }
 
 /** Whether an input still has edges: asked once in a while, and the next reading after a loss begins anew. */
@@ -120,10 +126,10 @@ function softwareBlock(
     return value === undefined ? [] : [`#define ${upper}_${key.toUpperCase()} ${value}`];
   });
   const call = [
-    ...loopCall(part, setting, label),
+    ...loopCall(part, signal, label),
     ...handlerCalls(part, path, signal, label),
     ...softwareSetters(part, path, signal, label),
-    ...(signal.course ? courseDeclaration(label) : []),
+    ...(signal.course && hasTimer(setting) ? courseDeclaration(label) : []),
   ];
   return [`/* ${commentText(title)}${pin} */`, ...numbers, ...call, ''];
 }

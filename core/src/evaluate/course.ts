@@ -14,8 +14,9 @@ import { sequenceSettings } from './sequence-segments.ts';
 /** The most of the processor's time that counting the periods of one signal may take. */
 const MOST_CPU = 0.2;
 
-/** The most entries of a table in the program memory. */
+/** The most entries of a table in the program memory, and the most rows that are written out as loops. */
 const MOST_ENTRIES = 2000;
+const MOST_LOOPS = 100;
 
 /** What counts the periods of a sequence, and how its rests are made. */
 type Counted = PeriodEnd & Pick<Course, 'gate'>;
@@ -81,6 +82,11 @@ function interruptRows(part: Part, setting: Setting): Rows {
     : { setting, rest: max + 1, valueOf: compareOf };
 }
 
+/** The rows of a signal that a loop of the program makes, which are written out one by one. */
+function loopRows(setting: Setting): Rows {
+  return { setting, rest: 0, valueOf: (own) => ('compare' in own ? (own.compare ?? 0) : 0) };
+}
+
 /** Why a timer cannot change its frequency between two rows; undefined where it can. */
 function topReason(part: Part, { setting, tick, gate, overlaps }: Rows, alone: boolean): string | undefined {
   if (!hasTimer(setting)) return 'no timer makes it';
@@ -110,8 +116,13 @@ export function courseOf(
 ): Course | { reason: string } | undefined {
   const { sequence } = signal;
   if (!sequence) return undefined;
-  const own = driveOf(setting).cause === 'interrupts' && setting.pin !== undefined;
-  const rows = own ? interruptRows(part, setting) : outputRows(part, path, setting);
+  const { cause, loop } = driveOf(setting);
+  const own = cause === 'interrupts' && setting.pin !== undefined;
+  const rows = loop
+    ? loopRows(setting)
+    : own
+      ? interruptRows(part, setting)
+      : outputRows(part, path, setting);
   if ('reason' in rows) return rows;
   const { rest, setting: base, valueOf, tick, gate } = rows;
   try {
@@ -121,8 +132,9 @@ export function courseOf(
       compare: at ? valueOf(at) : rest,
     }));
     const moves = entries.some(({ top }) => top !== base.top);
-    const reason = moves ? topReason(part, rows, alone) : undefined;
+    const reason = moves && !loop ? topReason(part, rows, alone) : undefined;
     if (reason !== undefined) return { reason };
+    if (loop && entries.length > MOST_LOOPS) return { reason: `it would be ${entries.length} loops` };
     if (entries.length > MOST_ENTRIES) return { reason: `its table would have ${entries.length} entries` };
     return {
       ...(tick ? { tick } : {}),

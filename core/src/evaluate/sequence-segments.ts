@@ -119,9 +119,11 @@ export function sequenceWaveform(
       periods,
     }),
   );
+  // A loop begins with the sequence itself.
+  const first = driveOf(setting).cause === 'loop' ? 0 : periodTicks;
   return {
     scale: scaleOf(part, setting),
-    leadTicks: periodTicks + lateOf(setting) - (isOutput(setting) ? beginTicks(part, setting) : 0),
+    leadTicks: first + lateOf(setting) - (isOutput(setting) ? beginTicks(part, setting) : 0),
     segments: joined(segments),
     once: sequence.once === true,
   };

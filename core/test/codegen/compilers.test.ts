@@ -11,7 +11,7 @@ import { withSettings } from '../../src/plan/edit.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import { benchPlans } from '../helpers/bench-plans.ts';
 import { plansFor } from '../helpers/chip-plans.ts';
-import { planWith, WAYS } from '../helpers/sequence-plans.ts';
+import { FADE, planWith, WAYS } from '../helpers/sequence-plans.ts';
 import { PARTS } from '../helpers/parts.ts';
 
 /** Plans to a part; 16 make the two hundred. */
@@ -75,9 +75,9 @@ describe.each(PARTS.map((part) => [part.name, part] as const))('code for %s', (_
         planCode({ ...plan, name: `Plan ${at}` }, part, { startUp: at % 2 === 0 && clocks }).files,
     ),
     ...demosOf(part.id),
-    ...WAYS.flatMap(([drive, signal]) => planWith(part, signal, drive) ?? []).map(
-      ({ plan }, at) => planCode({ ...plan, name: `Sequence ${at}` }, part, { failing: true }).files,
-    ),
+    ...[...WAYS, ['delay-loop', FADE] as const]
+      .flatMap(([drive, signal]) => planWith(part, signal, drive) ?? [])
+      .map(({ plan }, at) => planCode({ ...plan, name: `Sequence ${at}` }, part, { failing: true }).files),
     ...benchPlans(part).map(({ plan }, at) => planCode({ ...plan, name: `Bench ${at}` }, part).files),
   ];
   let directory = '';

@@ -44,4 +44,57 @@ describe('a signal that a delay loop makes', () => {
       expect(setting.compare / setting.top).toBeCloseTo(0.3, 3);
     });
   });
+
+  it('goes through its sequence in one call: two periods, two dark, a fade in three, at another rate', () => {
+    const sequence: PlanSignal['sequence'] = {
+      steps: [
+        { periods: 2 },
+        { rest: true, periods: 2 },
+        { periods: 3, duty: 0, toDuty: 1 },
+        { periods: 1, frequencyHz: 100 },
+      ],
+    };
+    const made = cases.flatMap(({ part }) => {
+      const one = planWith(part, { ...HUM, sequence }, 'delay-loop');
+      return one?.setting.drive === 'delay-loop' ? [{ part, ...one, setting: one.setting }] : [];
+    });
+    expect(made.length).toBe(cases.length);
+    const runs = runOnChip(
+      made.map(({ part, plan }) => ({
+        part,
+        files: planCode(plan, part, { failing: true }).files,
+        body: ['try_out_init();', 'try_out_start();', 'mark("play");', 'hum_pass();', 'mark("end");'],
+      })),
+    );
+    made.forEach(({ part, plan, setting: { pin, top, compare } }, at) => {
+      expect([part.id, planCode(plan, part, { failing: true }).leftOut]).toEqual([part.id, []]);
+      const steps = runs[at] ?? [];
+      const from = steps.findIndex((step) => step.do === 'mark' && step.name === 'play');
+      // The level of each stretch of passes.
+      let level = 0;
+      const stretches = steps.slice(from + 1).flatMap((step): [number, number][] => {
+        if (step.do === 'mark' && step.name.startsWith('passes='))
+          return [[level, Number(step.name.slice(7))]];
+        if (step.do === 'write') level = levelOf(part, pin, step.register, step.value) ?? level;
+        return [];
+      });
+      const half = Math.round(top / 2);
+      const wanted = [
+        ...[1, 2].flatMap(() => [
+          [1, compare],
+          [0, top - compare],
+        ]),
+        ...[1, 2].map(() => [0, top]),
+        // 0 %, 50 % and 100 % of a period.
+        [0, top],
+        [1, half],
+        [0, top - half],
+        [1, top],
+        // Half as long, with the same share.
+        [1, Math.round(half * 0.3)],
+        [0, half - Math.round(half * 0.3)],
+      ];
+      expect([part.id, stretches]).toEqual([part.id, wanted]);
+    });
+  });
 });
