@@ -178,7 +178,7 @@ export async function run(args: readonly string[]): Promise<number> {
     .option('--device-header', 'call registers as the header of the device does, instead of by address')
     .option(
       '--start-up',
-      'add functions for what start-up code does else: clocks from reset on, lines of interrupts',
+      'add functions for the start-up: bring the clocks up from reset, lead interrupts to lines of the processor',
     )
     .action(async (plan: string, options: CodeOptions & { out: string }) =>
       console.log(await (await commands()).codeCommand(plan, options.out, options)),

@@ -29,7 +29,7 @@ export type CodeFile = { name: string; text: string };
 
 /**
  * What the code leaves out of the plan, a sentence each; whether starting lets the processor take interrupts; whether there are functions for
- * what start-up code does else, too (the clock path from the state after reset, the lines of interrupts); and what gives the interrupts their priorities.
+ * the start-up, too (the clock path from the state after reset, the lines of interrupts); and what gives the interrupts their priorities.
  */
 export type CodeOptions = SetUpOptions & { leftOut?: readonly string[] };
 

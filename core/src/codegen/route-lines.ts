@@ -33,8 +33,8 @@ export function routeLines(part: Part, stem: string, routes: readonly Route[]): 
 export function routeDeclaration(stem: string, routes: readonly Route[]): string[] {
   return [
     '/*',
-    ' * Leads each interrupt to a line of the processor, by its number; call it once, before start. That the line is enabled, and that its',
-    ' * vector calls the handler here, is for the system on the chip to do.',
+    ' * Leads each interrupt to a line of the processor, by its number; call it once, before start. Enabling the lines, and calling the',
+    ' * handlers from their vectors, is left to the system software.',
     ' */',
     `${headOf(stem, routes)};`,
   ];

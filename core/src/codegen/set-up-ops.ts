@@ -11,7 +11,7 @@ import type { CodeSignal } from './names.ts';
 import type { Op, SetUp } from './ops.ts';
 import { hexText, plainWrites } from './statement.ts';
 
-/** What is to be set up beside the signals: what the start-up does else, whether interrupts are taken at the end, and their priorities. */
+/** What is to be set up beside the signals: functions for the start-up, whether interrupts are taken at the end, and their priorities. */
 export type SetUpOptions = {
   startUp?: boolean;
   allowInterrupts?: boolean;

@@ -24,7 +24,7 @@ import { evaluatePlan, settingsOf } from './evaluate.ts';
 /** The files of a plan, and what of the plan they do not do, a sentence each. */
 export type PlanCode = { files: CodeFile[]; leftOut: string[] };
 
-/** What a user chooses of the code: `startUp` adds functions for what start-up code does else, `registers` says whose names registers have. */
+/** What a user chooses of the code: `startUp` adds functions for the start-up, `registers` says whose names registers have. */
 export type PlanCodeOptions = Pick<CodeOptions, 'allowInterrupts' | 'startUp'> & {
   registers?: RegisterStyle;
 };
@@ -107,7 +107,7 @@ function leftOutOf(
   ];
 }
 
-/** Why there is no code on demand for what start-up code does else; undefined where there is. */
+/** Why there is no code on demand for the start-up of a part; undefined where there is. */
 export function noStartUpCode(part: Part): string | undefined {
   const { name, bringUp, code } = part;
   if (Array.isArray(bringUp) || interruptsIn(part).some(({ route }) => route !== undefined)) return undefined;

@@ -8,7 +8,7 @@ export const EXCLUSIONS: Readonly<
   intcon: {
     before: [
       'uint8_t status = (uint8_t)(INTCON & 0x80u); /* GIE */',
-      '/* One that came with the store enables them again at its end. */',
+      '/* An interrupt that comes during the store enables them again as it returns. */',
       'do INTCON &= 0x7Fu; while (INTCON & 0x80u);',
     ],
     after: ['INTCON |= status;'],
