@@ -3,7 +3,7 @@ import { timerOf } from '../part/find.ts';
 import type { Channel, Part, Timer } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import { maxCompare, togglesTwice } from '../timer/count.ts';
-import { hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
+import { hasTimer, timerIdOf } from '../timer/setting.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { canExclude, changes, keptTogether, plainWrites, variableStores } from './statement.ts';
 import { bitDeclaration } from './bit-lines.ts';
