@@ -1,3 +1,4 @@
+import { EXCLUSIONS } from '../part/exclusion.ts';
 import type { Part, Register } from '../part/types.ts';
 import { registerOfDevice } from '../part/register-names.ts';
 import { singleSpaced } from '../quantity/words.ts';
@@ -150,6 +151,11 @@ function atLine<T>(line: number, compute: () => T): T | undefined {
   }
 }
 
+/** The processor's register that keeps whether interrupts are taken, where it has a name; it decides nothing of a signal. */
+function statusRegister({ code }: Part): string | undefined {
+  return code.excludes === undefined ? undefined : EXCLUSIONS[code.excludes].register;
+}
+
 /**
  * Reads register writes out of C or plain lines: REGISTER = value, |=, &=, ^=, the other
  * assignments of C, ++ and --, with several to a line. Variables that never change are their values. Everything else is passed over. @throws CodeFault with the line, for a register the part does not have or a value that is not understood.
@@ -178,7 +184,7 @@ export function readStores(part: Part, text: string): Registers {
     const field = fieldStore(part, name);
     const register = field?.register ?? registerNamed(part, name);
     if (!register) {
-      if (!/^[A-Z][A-Z0-9_]{2,}/.test(name)) continue;
+      if (!/^[A-Z][A-Z0-9_]{2,}/.test(name) || name === statusRegister(part)) continue;
       throw new CodeFault(
         `Line ${at}: ${part.name} has no register ${plainName(name)}.${nearestName(part, name)}`,
       );

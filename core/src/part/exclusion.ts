@@ -1,10 +1,13 @@
 import type { Exclusion } from './types.ts';
 
-/** Statements before and after those that no interrupt is to come between; `status` keeps what was. */
+/**
+ * Statements before and after those that no interrupt is to come between; `status` keeps what was, of the processor's own register
+ * where it is one with a name.
+ */
 export const EXCLUSIONS: Readonly<
-  Record<Exclusion, { before: readonly string[]; after: readonly string[] }>
+  Record<Exclusion, { before: readonly string[]; after: readonly string[]; register?: string }>
 > = {
-  avr: { before: ['uint8_t status = SREG;', 'cli();'], after: ['SREG = status;'] },
+  avr: { register: 'SREG', before: ['uint8_t status = SREG;', 'cli();'], after: ['SREG = status;'] },
   intcon: {
     before: [
       'uint8_t status = (uint8_t)(INTCON & 0x80u); /* GIE */',

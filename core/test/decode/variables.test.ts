@@ -39,6 +39,13 @@ describe('variables of code that is read', () => {
     expect(read(`TIM3_ARR = 99;\n${text}`)).toEqual({ values: { TIM3_ARR: 99 }, later: ['TIM3_ARR in 2'] });
   });
 
+  it('a register of the processor that keeps interrupts out decides nothing', () => {
+    const avr = shipped('atmega328p');
+    const text = 'OCR1A = 99;\nuint8_t status = SREG; cli(); OCR1B = 5; SREG = status;';
+    expect(Object.fromEntries(readStores(avr, text).values)).toEqual({ OCR1A: 99, OCR1B: 5 });
+    expect(() => readStores(avr, 'SREGG = 1;')).toThrow('has no register SREGG');
+  });
+
   it('a name that nothing declares is refused as before', () => {
     expect(() => read('TIM3_ARR = topp;')).toThrow('Line 1: “topp” is no bit or register of this part.');
   });

@@ -76,7 +76,8 @@ describe('the worked example', () => {
     expect(writePlan(read.value.plan)).toBe(written);
     const [source, header] = planCode(read.value.plan, read.value.part).files;
     expect(source?.text).toContain('TCON = (uint8_t)((TCON & ~0xA7u) | 0xA3u); /* RUN 1, O1 1, DIV 3 */');
-    expect(header?.text).toContain('#define TCMP1 (*(volatile uint8_t *)0x24u)');
+    expect(source?.text).toContain('#define TCMP1 (*(volatile uint8_t *)0x24u)');
+    expect(header?.text).toContain('void hum_set(uint8_t compare);');
   });
 });
 
