@@ -1,8 +1,7 @@
 import { clockAt, type ClockPath } from '../clock/path.ts';
 import type { ClockFactor, Part, Writes } from '../part/types.ts';
 import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
-import { nodesInUse } from '../timer/bring-up.ts';
-import { clockSetUp } from '../timer/clock-set-up.ts';
+import { clockSetUp, nodesInUse } from '../timer/clock-set-up.ts';
 import type { Setting } from '../timer/setting.ts';
 import { interruptsOf } from './interrupt-lines.ts';
 import { commentText, type CodeSignal } from './names.ts';

@@ -2,20 +2,8 @@ import { exact } from '../quantity/exact.ts';
 import type { ClockPath } from '../clock/path.ts';
 import type { BringUpCondition, BringUpGroup, BringUpStep, Part } from '../part/types.ts';
 import { fieldWrites, type FieldWrite } from './fields.ts';
-import { timerIdOf, type Setting } from './setting.ts';
-
-/** The nodes on the ways, as they are set, to the processor and to the timers in use. */
-export function nodesInUse(part: Part, path: ClockPath, settings: readonly Setting[]): Set<string> {
-  const timers = part.timers.filter(({ id }) => settings.some((setting) => timerIdOf(setting) === id));
-  const found = new Set([part.cpu.clock, ...timers.map(({ clock }) => clock)]);
-  // Nodes stand in the order of the path: from its end back, each input is found after what it feeds.
-  for (const node of [...part.clocks].reverse()) {
-    if (!found.has(node.id) || node.kind === 'source') continue;
-    const from = node.kind === 'choice' ? path.taken.get(node.id) : node.from;
-    if (from !== undefined) found.add(from);
-  }
-  return found;
-}
+import { nodesInUse } from './clock-set-up.ts';
+import type { Setting } from './setting.ts';
 
 function holds(
   { uses, takes = {}, at }: BringUpCondition,

@@ -6,15 +6,15 @@ import { timerIdOf, type Setting } from './setting.ts';
 /** What of a clock path the generated code sets up for some settings. */
 export type ClockSetUp = { factors: ClockPath['writes']; starts: ClockPath['starts'] };
 
-/** The nodes of the clock path that feed the processor and the timers in use. */
-export function feedingNodes(part: Part, settings: readonly Setting[]): Set<string> {
-  const used = part.timers.filter(({ id }) => settings.some((setting) => timerIdOf(setting) === id));
-  const found = new Set([part.cpu.clock, ...used.map(({ clock }) => clock)]);
+/** The nodes on the ways, as they are set, to the processor and to the timers in use. */
+export function nodesInUse(part: Part, path: ClockPath, settings: readonly Setting[]): Set<string> {
+  const timers = part.timers.filter(({ id }) => settings.some((setting) => timerIdOf(setting) === id));
+  const found = new Set([part.cpu.clock, ...timers.map(({ clock }) => clock)]);
   // Nodes stand in the order of the path: from its end back, each input is found after what it feeds.
   for (const node of [...part.clocks].reverse()) {
     if (!found.has(node.id) || node.kind === 'source') continue;
-    const inputs = node.kind === 'choice' ? node.from : [node.from];
-    inputs.forEach((id) => found.add(id));
+    const from = node.kind === 'choice' ? path.taken.get(node.id) : node.from;
+    if (from !== undefined) found.add(from);
   }
   return found;
 }
@@ -24,7 +24,7 @@ export function feedingNodes(part: Part, settings: readonly Setting[]): Set<stri
  * select a clock which is not there after reset; each only where the processor or a timer in use is fed by it.
  */
 export function clockSetUp(part: Part, path: ClockPath, settings: readonly Setting[]): ClockSetUp {
-  const fed = feedingNodes(part, settings);
+  const fed = nodesInUse(part, path, settings);
   return {
     factors: path.writes.filter(
       ({ node }) => fed.has(node.id) && (part.code.setsClock || node.always === true),
