@@ -30,6 +30,7 @@ type Running = {
   lose: (reason: string) => void;
   /** When something was heard of it last, in ms. */
   heard: number;
+  ended: boolean;
   /** Plans that this worker holds, and how many were handed to it. */
   keys: Map<Plan, PlanKey>;
   count: number;
@@ -50,8 +51,11 @@ function start(): Running {
     worker,
     remote: wrap<Engine>(worker),
     lost,
+    ended: false,
     lose: (reason) => {
       if (shared === running) shared = undefined;
+      if (idle?.running === running) idle = undefined;
+      running.ended = true;
       worker.terminate();
       reject(new WorkerLost(reason));
     },
@@ -169,33 +173,63 @@ export async function ask<T>(call: Call<T>): Promise<T> {
   }
 }
 
-/** A search in a worker of its own, so that it can be stopped at once, whatever it is doing. */
+/** A search in a worker that does nothing else, so that it can be stopped at once, whatever it is doing. */
 export type Search<T> = { result: Promise<T>; stop: () => void };
 
-/** Starts a search in a new worker, which ends with it. A search that is stopped never settles its result. */
+/** How long the worker of a search that is over waits for the next search, in ms. */
+const IDLE_MS = 60_000;
+
+/** A waiting worker of which nothing was heard for so long, in ms, is not relied on. */
+const BEAT_MS = 5000;
+
+/** The worker that waits for the next search, so that it need not be loaded and warmed up again. */
+let idle: { running: Running; end: ReturnType<typeof setTimeout> } | undefined;
+
+/** The worker that waits, if it still gives signs of life; else a new one. */
+function searcher(): Running {
+  if (!idle) return start();
+  const { running, end } = idle;
+  clearTimeout(end);
+  idle = undefined;
+  if (performance.now() - running.heard < BEAT_MS) return running;
+  running.lose('it was not heard of');
+  return start();
+}
+
+/** Keeps the worker of a search that is over for the next one; one is enough. */
+function rest(running: Running): void {
+  if (running.ended) return;
+  if (idle) running.lose('another one waits');
+  else idle = { running, end: setTimeout(() => running.lose('no search came'), IDLE_MS) };
+}
+
+/** Starts a search in a worker that does nothing else. A search that is stopped ends its worker and never settles its result. */
 export function search<T>(call: Call<T>): Search<T> {
-  const running = start();
-  let wanted = true;
-  const end = (): void => running.worker.terminate();
+  const running = searcher();
+  let going = true;
   const result = new Promise<T>((resolve, reject) => {
-    within(running, call, SILENCE_MS.search)
-      .finally(end)
-      .then(
-        (value) => wanted && resolve(value),
-        (error: unknown) => {
-          if (!wanted) return;
-          const lost = error instanceof WorkerLost;
+    const over = (then: () => void): void => {
+      if (!going) return;
+      going = false;
+      rest(running);
+      then();
+    };
+    within(running, call, SILENCE_MS.search).then(
+      (value) => over(() => resolve(value)),
+      (error: Error) =>
+        over(() =>
           reject(
-            lost
+            error instanceof WorkerLost
               ? new EngineError(`The search failed (${error.message}); the plan is unchanged.`)
-              : (error as Error),
-          );
-        },
-      );
+              : error,
+          ),
+        ),
+    );
   });
   const stop = (): void => {
-    wanted = false;
-    end();
+    if (!going) return;
+    going = false;
+    running.lose('the search was stopped');
   };
   return { result, stop };
 }

@@ -1,11 +1,9 @@
 'use client';
 
 import Button from '@mui/material/Button';
-import { useEffect, useState } from 'react';
 import type { Infeasibility, Plan, TriedFix } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { search } from '../../worker/engine.ts';
-import { sentenceOfError } from '../../worker/useEngine.ts';
+import { useEngine } from '../../worker/useEngine.ts';
 import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './plan.module.css';
 
@@ -20,12 +18,11 @@ export function Fixes({
   take: (fix: TriedFix) => void;
 }) {
   const { report } = usePlanContext();
-  const [fixes, setFixes] = useState<TriedFix[]>();
-  useEffect(() => {
-    const own = search((engine, key) => engine.infeasibleFixes(key(plan), conflict));
-    own.result.then(setFixes).catch((error: unknown) => report(sentenceOfError(error)));
-    return own.stop;
-  }, [plan, conflict, report]);
+  const { value: fixes } = useEngine(
+    ['fixes', plan, conflict],
+    (engine, key) => engine.infeasibleFixes(key(plan), conflict),
+    { searches: true, report },
+  );
   return (
     <div className={styles.conflict} data-infeasible={conflict.signals.join(' ')}>
       <p>{unbroken(conflict.reason)}</p>
