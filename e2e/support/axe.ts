@@ -6,7 +6,8 @@ const source = readFileSync(createRequire(__filename).resolve('axe-core/axe.min.
 
 /** What axe-core finds on the page as it is, each finding with the first places of it. */
 export async function findings(browser: Browser): Promise<string[]> {
-  await browser.driver.executeScript(source);
+  const there = await browser.driver.executeScript<boolean>('return window.axe !== undefined');
+  if (!there) await browser.driver.executeScript(source);
   return browser.driver.executeAsyncScript<string[]>(`
     const done = arguments[arguments.length - 1];
     axe.run(document, { resultTypes: ['violations'] }).then(

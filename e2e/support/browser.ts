@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
@@ -53,6 +53,8 @@ export type Browser = {
   requests: () => Promise<string[]>;
   /** Errors in the console since the last call. */
   errors: () => Promise<string[]>;
+  /** Forgets what an origin has stored and what was downloaded, as if the browser were new. */
+  forget: (origin: string) => Promise<void>;
   /** Ends the browser's process as a crash would. */
   kill: () => Promise<void>;
   close: () => Promise<void>;
@@ -135,6 +137,11 @@ export async function openBrowser(kept?: string): Promise<Browser> {
     },
     errors: async () =>
       (await driver.manage().logs().get(logging.Type.BROWSER)).map((entry) => entry.message),
+    forget: async (origin) => {
+      await driver.get('about:blank');
+      await driver.sendDevToolsCommand('Storage.clearDataForOrigin', { origin, storageTypes: 'all' });
+      for (const name of readdirSync(downloads)) rmSync(join(downloads, name));
+    },
     kill: async () => {
       const pid = Number((await driver.getCapabilities()).get('goog:processID'));
       process.kill(pid, 'SIGKILL');

@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Key, until } from 'selenium-webdriver';
-import { openBuoy } from '../support/demo.ts';
+import { chooseSignal, goHome, goToView, openBuoy, openGreenhouse } from '../support/demo.ts';
 import { openBrowser, type Browser } from '../support/browser.ts';
 import { serve, type Served } from '../support/server.ts';
 
@@ -21,14 +21,8 @@ afterAll(async () => {
 /** By then a change is in the browser's storage. */
 const STORED_MS = 300;
 
-async function openDemo(): Promise<string> {
-  await browser.driver.get(served.address);
-  await (await browser.find('section[aria-label=Begin] button')).click();
-  await browser.find('[data-testid=wave]');
-  return browser.driver.getCurrentUrl();
-}
+const openDemo = (): Promise<string> => openGreenhouse(browser, served.address);
 
-/** Adds a signal from the starting points of the menu: 0 blinks, 1 sounds, 2 dims, 3 is a servo, 4 a strobe, 7 ticks. */
 /** Adds the signal of the menu whose text begins so. */
 async function addSignal(button: string, starts: string): Promise<void> {
   await (await browser.button(button)).click();
@@ -123,7 +117,8 @@ describe('bad input', () => {
     ['a truncated file', '{"format":"herzschlag-plan",', 'The file ends too early, at line 1'],
     ['10 MB of noise', 'x{9'.repeat(3400000), 'The file has 10.2 MB'],
   ])('%s: one sentence, the open plan untouched', async (_, content, sentence) => {
-    const url = await openDemo();
+    await openDemo();
+    const url = await browser.driver.getCurrentUrl();
     const before = await waveform();
     const file = join(browser.downloads, 'bad.json');
     writeFileSync(file, content);
@@ -183,8 +178,8 @@ describe('numbers by hand', () => {
   });
 
   it('shows what 0 % really is: one count in fast PWM, nothing on the inverted output', async () => {
-    const url = await openDemo();
-    await browser.driver.get(`${url.split('?')[0]}?signal=grow-light`);
+    await openDemo();
+    await chooseSignal(browser, 'Grow light');
     const field = await browser.find('[data-rung=compare]');
     await field.click();
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '0', Key.ENTER);
@@ -259,7 +254,7 @@ describe('code read back', () => {
 
 describe('a plan of many signals', () => {
   it('is made from nothing, one signal after another, and stays usable with 20', async () => {
-    await browser.driver.get(served.address);
+    await goHome(browser, served.address);
     await (await browser.button('New plan')).click();
     await (await browser.find('[data-part=atmega328p]')).click();
     for (let n = 0; n < 20; n += 1)
@@ -284,13 +279,13 @@ describe('an input and a shared tick', () => {
   });
 
   it('counts several signals from the slowest tick of a free timer, taken with one click', async () => {
-    await browser.driver.get(served.address);
+    await goHome(browser, served.address);
     await (await browser.button('New plan')).click();
     await (await browser.find('[data-part=atmega328p]')).click();
     await addSignal('Add a signal', 'a lamp');
     await addSignal('+ signal', 'a tick');
     await browser.shows('[role=tab][aria-selected=true]', 'Tick');
-    await browser.driver.get((await browser.driver.getCurrentUrl()).replace('/fit', '/plan'));
+    await goToView(browser, 'plan');
     await (await browser.button('share one tick …')).click();
     // 1 Hz on a pin changes twice a second, the program ticks 1000 times: 1000 a second serve both, by 500 and by 1.
     await browser.shows('[data-testid=shared-tick]', 'Hz on Timer 0, ctc ÷ 64, top 249: 0.219 % of the CPU');
@@ -303,7 +298,7 @@ describe('an input and a shared tick', () => {
 
 describe('another part', () => {
   it('is found by what it can do, takes its own clock, and refuses one that breaks a limit', async () => {
-    await browser.driver.get(served.address);
+    await goHome(browser, served.address);
     await (await browser.button('New plan')).click();
     const search = await browser.find('input[aria-label^="Part, or"]');
     await search.sendKeys('32-bit timer, 24 channels');
@@ -327,7 +322,7 @@ describe('another part', () => {
 
 describe('a part of the user’s own', () => {
   it('is loaded from its file, kept with the plan, and a faulty one is answered with its place', async () => {
-    await browser.driver.get(served.address);
+    await goHome(browser, served.address);
     await (await browser.button('New plan')).click();
     const bad = join(browser.downloads, 'bad.part.json');
     const example = readFileSync('examples/quill8.part.json', 'utf8');
@@ -353,9 +348,9 @@ describe('a part of the user’s own', () => {
 
 describe('pin names', () => {
   it('are taken from a table, refused with the line, and stand beside the chip’s names in every view', async () => {
-    const url = await openDemo();
+    await openDemo();
     await browser.shows('section[aria-label=Ladder]', 'OC2B on PD3 (D3)');
-    await browser.driver.get(url.replace('/fit', '/plan'));
+    await goToView(browser, 'plan');
     await (await browser.button('pin names …')).click();
     const table = await browser.find('textarea[aria-label="Pin names, one per line"]');
     await table.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PD3 = buzzer\nPX9 = lamp');
@@ -364,16 +359,15 @@ describe('pin names', () => {
     await table.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PD3 = buzzer\nPB1 = lamp');
     await (await browser.button('Use these names')).click();
     await browser.shows('button[data-signal=frost-alarm]', 'PD3 (buzzer)');
-    await browser.driver.sleep(STORED_MS);
-    await browser.driver.get(url.replace('/fit', '/handoff'));
+    await goToView(browser, 'handoff');
     await browser.shows('[data-testid=code]', 'Status LED on PB1 (lamp) blinks');
   });
 });
 
 describe('the sequence of a signal', () => {
   it('is typed as people say it, checked, drawn in the trace, and taken back by undo', async () => {
-    const url = await openDemo();
-    await browser.driver.get(`${url.split('?')[0]}?signal=status-led`);
+    await openDemo();
+    await chooseSignal(browser, 'Status LED');
     const sequence = await browser.find('input[aria-label=sequence]');
     await sequence.sendKeys(Key.chord(Key.CONTROL, 'a'), 'flutter', Key.ENTER);
     await browser.shows('[data-testid=hint]', '“flutter” is not a segment');
@@ -382,21 +376,19 @@ describe('the sequence of a signal', () => {
     const first = await browser.find('input[aria-label="first edge"]');
     await first.sendKeys(Key.chord(Key.CONTROL, 'a'), '500 ms', Key.ENTER);
     await browser.shows('section[aria-label="Pulse window"]', 'first edge fail');
-    await browser.driver.sleep(STORED_MS);
-    await browser.driver.get(url.replace('/fit', '/trace').replace(/\?.*/, '?signal=status-led'));
+    await goToView(browser, 'trace');
     await browser.shows('[data-lane=status-led]', 'first edge 2 s');
   });
 
   it('has a complement where the part can keep it apart', async () => {
-    const url = await openBuoy(browser, served.address);
+    await openBuoy(browser, served.address);
     await addSignal('+ signal', 'a light');
     await browser.shows('[role=tab][aria-selected=true]', 'Light');
     await browser.shows('h1', 'dims at');
     const opposite = await browser.find('input[aria-label=complement]');
     await opposite.sendKeys(Key.chord(Key.CONTROL, 'a'), 'PB13, 1 µs apart', Key.ENTER);
     await browser.shows('section[aria-label="Pulse window"]', 'dead time pass');
-    await browser.driver.sleep(STORED_MS);
-    await browser.driver.get(url.replace('/fit', '/trace'));
+    await goToView(browser, 'trace');
     await browser.shows('[data-lane="light opposite"]', 'Light opposite');
   });
 });

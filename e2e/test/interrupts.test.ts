@@ -1,6 +1,6 @@
 import { Key, until, type WebElement } from 'selenium-webdriver';
 import { openBrowser, type Browser } from '../support/browser.ts';
-import { openDemo } from '../support/demo.ts';
+import { chooseSignal, goToView, openDemo } from '../support/demo.ts';
 import { serve, type Served } from '../support/server.ts';
 
 let served: Served;
@@ -102,8 +102,8 @@ describe('interrupts', () => {
 
   it('shows what a loop that sends to LEDs does to a receiver, and hands over its code once frames are short enough', async () => {
     await openDemo(browser, served.address, 'Signal cabin');
-    const plan = (await browser.driver.getCurrentUrl()).replace(/\/[a-z]+(?:\?.*)?$/, '');
-    await browser.driver.get(`${plan}/fit?signal=block-ring`);
+    await goToView(browser, 'fit');
+    await chooseSignal(browser, 'Block ring');
     await browser.shows('section[aria-label=Ladder]', 'OC0B');
     const best = "//select[contains(., 'use the best by')]/option[.='lowest CPU load']";
     await (await browser.wait<WebElement>(until.elementLocated({ xpath: best }), 'no rankings')).click();
@@ -113,7 +113,7 @@ describe('interrupts', () => {
     await browser.shows(PULSE, '16 of 17 pass');
     await browser.say('leds', '10');
     await browser.shows(PULSE, '17 of 17 pass');
-    await browser.driver.get(`${plan}/handoff`);
+    await goToView(browser, 'handoff');
     await browser.shows('main', 'block_ring_send(const uint8_t *bytes, uint16_t count)');
   });
 });

@@ -1,6 +1,6 @@
 import { By, Key } from 'selenium-webdriver';
 import { openBrowser, type Browser } from '../support/browser.ts';
-import { openDemo } from '../support/demo.ts';
+import { chooseSignal, goToView, openDemo, press as pressFound } from '../support/demo.ts';
 import { serve, type Served } from '../support/server.ts';
 
 let served: Served;
@@ -18,22 +18,11 @@ afterAll(async () => {
 
 async function openSignal(demo: string, name: string): Promise<void> {
   await openDemo(browser, served.address, demo);
-  await browser.driver.actions().sendKeys('2').perform();
-  await press(`//button[@role='tab'][contains(., '${name}')]`);
-  await browser.shows('h2.label, [role=tab][aria-selected=true]', name);
+  await goToView(browser, 'fit');
+  await chooseSignal(browser, name);
 }
 
-/** Presses what is found, found anew where the page was drawn again in between. */
-async function press(path: string): Promise<void> {
-  await browser.wait(async () => {
-    try {
-      await browser.driver.findElement(By.xpath(path)).click();
-      return true;
-    } catch {
-      return false;
-    }
-  });
-}
+const press = (path: string): Promise<void> => pressFound(browser, By.xpath(path));
 
 async function tool(name: string): Promise<void> {
   await press(`//section[@aria-label='Load']//button[normalize-space(.)='${name}']`);

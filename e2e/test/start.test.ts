@@ -11,14 +11,17 @@ let browser: Browser;
 
 beforeAll(async () => {
   served = await serve();
-});
-afterAll(() => served.stop());
-beforeEach(async () => {
   browser = await openBrowser();
+}, 120000);
+afterAll(async () => {
+  await browser?.close();
+  await served?.stop();
+});
+beforeEach(async () => {
+  await browser.forget(served.address);
   await browser.driver.get(served.address);
   await browser.find('select[aria-label=Part] option');
 });
-afterEach(() => browser.close());
 
 const SAY = 'textarea[aria-label="What the pins should do"]';
 

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { benchCapture } from '../support/bench-capture.ts';
 import { openBrowser, type Browser } from '../support/browser.ts';
+import { goToView, openGreenhouse } from '../support/demo.ts';
 import { serve, type Served } from '../support/server.ts';
 
 let served: Served;
@@ -21,10 +22,8 @@ afterAll(async () => {
 });
 
 async function openTrace(): Promise<void> {
-  await browser.driver.get(served.address);
-  await (await browser.find('section[aria-label=Begin] button')).click();
-  await browser.find('[data-testid=wave]');
-  await browser.driver.actions().sendKeys('3').perform();
+  await openGreenhouse(browser, served.address);
+  await goToView(browser, 'trace');
   await browser.find('[data-testid=lanes]');
 }
 

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import type { Driver } from 'selenium-webdriver/chrome';
 import { openBrowser, type Browser } from '../support/browser.ts';
+import { chooseSignal, goToView, openGreenhouse } from '../support/demo.ts';
 import { serve, type Served } from '../support/server.ts';
 
 let served: Served;
@@ -17,14 +18,14 @@ afterAll(async () => {
   await served.stop();
 });
 
-/** Opens the greenhouse demo in the Fit view. */
-async function openDemo(): Promise<string> {
-  await browser.driver.get(served.address);
-  await (await browser.find('section[aria-label=Begin] button')).click();
-  await browser.find('[data-testid=wave]');
-  return (await browser.driver.getCurrentUrl()).split('?')[0] ?? '';
+/** Opens the greenhouse demo in the Fit view with its status LED chosen. */
+async function openLed(): Promise<string> {
+  const address = await openGreenhouse(browser, served.address);
+  await chooseSignal(browser, 'Status LED');
+  return address;
 }
 
+/** Loads the Fit view of a plan with a signal chosen. */
 async function openSignal(address: string, signal: string): Promise<void> {
   await browser.driver.get(`${address}?signal=${signal}`);
   await browser.find('[data-testid=wave]');
@@ -34,12 +35,17 @@ function devTools(command: string, params: object): Promise<unknown> {
   return (browser.driver as Driver).sendAndGetDevToolsCommand(command, params);
 }
 
+/** Leaves the application, so that it is loaded anew. */
+const leave = (): Promise<void> => browser.driver.get('about:blank');
+
 /** Runs a script before anything else in every page that is opened from now on; gives a function that ends that. */
 async function beforePages(source: string): Promise<() => Promise<void>> {
   const { identifier } = (await devTools('Page.addScriptToEvaluateOnNewDocument', { source })) as {
     identifier: string;
   };
+  await leave();
   return async () => {
+    await leave();
     await devTools('Page.removeScriptToEvaluateOnNewDocument', { identifier });
   };
 }
@@ -61,8 +67,7 @@ async function heapMegabytes(): Promise<number> {
 
 describe('what is typed', () => {
   it('draws targets a million times faster or slower than the pin without growing', async () => {
-    const address = await openDemo();
-    await openSignal(address, 'status-led');
+    await openLed();
     for (const [text, shown] of [
       ['1 MHz', '1 MHz'],
       ['9 MHz', '9 MHz'],
@@ -79,16 +84,14 @@ describe('what is typed', () => {
     );
     expect(paths).toBeLessThan(200_000);
     for (const view of ['plan', 'trace', 'handoff', 'fit']) {
-      await browser.driver.get(address.replace(/fit$/, view));
-      await browser.find('nav a[aria-current], header');
+      await goToView(browser, view);
     }
     expect(await heapMegabytes()).toBeLessThan(300);
     expect(await browser.errors()).toEqual([]);
   });
 
   it('refuses what would not open again, beside its field, and keeps what was typed', async () => {
-    const address = await openDemo();
-    await openSignal(address, 'status-led');
+    await openLed();
     await browser.say('tolerance', '200 %');
     await browser.shows('[data-testid=hint]', 'The frequency tolerance must be 100 % or less.');
     expect(await browser.text('[data-token=tolerance]')).toBe('200 %');
@@ -102,8 +105,7 @@ describe('what is typed', () => {
   });
 
   it('is stored by the time it is shown: a reload at that moment loses nothing', async () => {
-    const address = await openDemo();
-    await openSignal(address, 'status-led');
+    await openLed();
     for (let hz = 2; hz < 12; hz += 1) {
       // Reloads in the same task in which the screen changes.
       await browser.driver.executeAsyncScript(
@@ -133,8 +135,7 @@ describe('a worker', () => {
         'window.Worker = class extends Plain { constructor(...given) { super(...given); window.made.push(this); } };' +
         FAST_CLOCK,
     );
-    const address = await openDemo();
-    await openSignal(address, 'status-led');
+    await openLed();
     await browser.driver.executeScript('window.made.forEach((worker) => worker.terminate());');
     await browser.say('frequency', '3 Hz');
     await browser.wait(
@@ -184,8 +185,7 @@ describe('the storage', () => {
 
 describe('another tab', () => {
   it('shows edits at once, edits of both are kept, and a deleted plan can be kept', async () => {
-    const address = await openDemo();
-    await openSignal(address, 'status-led');
+    const address = await openLed();
     const first = await browser.driver.getWindowHandle();
     await browser.driver.switchTo().newWindow('tab');
     const second = await browser.driver.getWindowHandle();
@@ -223,7 +223,7 @@ describe('two tabs', () => {
   it(
     'that edit one plan all the time lose nothing',
     async () => {
-      const address = await openDemo();
+      const address = await openLed();
       // Every half second the next frequency is typed into the open signal; the page keeps the last one that it showed.
       const typing = `
       window.typed = 1;
@@ -237,7 +237,6 @@ describe('two tabs', () => {
         setTimeout(() => field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true })), 30);
       }, 500);`;
       const first = await browser.driver.getWindowHandle();
-      await openSignal(address, 'status-led');
       await browser.driver.executeScript(typing);
       await browser.driver.switchTo().newWindow('tab');
       const second = await browser.driver.getWindowHandle();
@@ -314,7 +313,7 @@ describe('a file', () => {
     await browser.driver.get(served.address);
     await (await browser.find('input[type=file][aria-label="Plan file"]')).sendKeys(file);
     await browser.find('[data-testid=wave]');
-    await browser.driver.get((await browser.driver.getCurrentUrl()).replace('/fit', '/handoff'));
+    await goToView(browser, 'handoff');
     await browser.shows('[data-testid=code]', '* / int evil; / *');
     expect(await browser.text('[data-testid=code]')).not.toContain('*/ int evil');
     expect(await browser.errors()).toEqual([]);
