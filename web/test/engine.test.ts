@@ -30,7 +30,7 @@ const mockAnswers = {
   holdCapture: jest.fn(() => Promise.resolve()),
   evaluate: (key: number) => Promise.resolve(key),
 };
-jest.mock('comlink', () => ({ wrap: () => mockAnswers }));
+jest.mock('comlink', () => ({ wrap: () => mockAnswers, proxy: (given: unknown) => given }));
 
 beforeAll(() => {
   Object.defineProperty(globalThis, 'Worker', { value: FakeWorker });
@@ -165,4 +165,72 @@ it('a plan is handed over once while it is used, and again after it was released
   expect(mockAnswers.hold).toHaveBeenCalledTimes(17);
   await use(second);
   expect(mockAnswers.hold).toHaveBeenCalledTimes(18);
+});
+
+describe('the worker of a search', () => {
+  afterEach(async () => {
+    // A search that is stopped takes the worker that waits with it.
+    mockAnswers.parts = never;
+    search((engine) => engine.parts()).stop();
+    jest.useRealTimers();
+  });
+
+  it('waits for the next search, and is not ended by one that is over', async () => {
+    mockAnswers.parts = () => Promise.resolve([]);
+    const own = search((engine) => engine.parts());
+    const worker = last();
+    await own.result;
+    own.stop();
+    expect(worker.ended).toBe(false);
+    await search((engine) => engine.parts()).result;
+    expect(last()).toBe(worker);
+  });
+
+  it('is ended when no search comes, and not used once it fell silent', async () => {
+    jest.useFakeTimers();
+    mockAnswers.parts = () => Promise.resolve([]);
+    await search((engine) => engine.parts()).result;
+    const first = last();
+    await jest.advanceTimersByTimeAsync(10_000);
+    await search((engine) => engine.parts()).result;
+    const second = last();
+    expect(second).not.toBe(first);
+    expect(first.ended).toBe(true);
+    await jest.advanceTimersByTimeAsync(59_000);
+    expect(second.ended).toBe(false);
+    await jest.advanceTimersByTimeAsync(2000);
+    expect(second.ended).toBe(true);
+  });
+
+  it('is kept by a stopped search that asks whether it is wanted, and told that it is not', async () => {
+    mockAnswers.parts = never;
+    let wanted = (): boolean => true;
+    const own = search(
+      (engine, _, asked) => {
+        wanted = asked;
+        return engine.parts();
+      },
+      { asks: true },
+    );
+    const worker = last();
+    expect(wanted()).toBe(true);
+    own.stop();
+    expect(wanted()).toBe(false);
+    mockAnswers.parts = () => Promise.resolve([]);
+    await search((engine) => engine.parts()).result;
+    expect(last()).toBe(worker);
+    expect(worker.ended).toBe(false);
+  });
+
+  it('is not kept where the search failed with it', async () => {
+    mockAnswers.parts = never;
+    const own = search((engine) => engine.parts());
+    const worker = last();
+    worker.fail('out of memory');
+    await expect(own.result).rejects.toThrow('The search failed (out of memory); the plan is unchanged.');
+    expect(worker.ended).toBe(true);
+    mockAnswers.parts = () => Promise.resolve([]);
+    await search((engine) => engine.parts()).result;
+    expect(last()).not.toBe(worker);
+  });
 });

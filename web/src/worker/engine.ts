@@ -1,4 +1,4 @@
-import { wrap } from 'comlink';
+import { proxy, wrap } from 'comlink';
 import type { Capture, Plan } from '@herzschlag/core';
 import type { Engine, PlanKey } from './engine.worker.ts';
 
@@ -176,6 +176,13 @@ export async function ask<T>(call: Call<T>): Promise<T> {
 /** A search in a worker that does nothing else, so that it can be stopped at once, whatever it is doing. */
 export type Search<T> = { result: Promise<T>; stop: () => void };
 
+/** What is asked of the engine in a search; it can hand on a function that tells whether its result is still wanted. */
+export type SearchCall<T> = (
+  engine: AskedEngine,
+  key: (plan: Plan) => PlanKey,
+  wanted: () => boolean,
+) => Promise<T>;
+
 /** How long the worker of a search that is over waits for the next search, in ms. */
 const IDLE_MS = 60_000;
 
@@ -203,8 +210,11 @@ function rest(running: Running): void {
   else idle = { running, end: setTimeout(() => running.lose('no search came'), IDLE_MS) };
 }
 
-/** Starts a search in a worker that does nothing else. A search that is stopped ends its worker and never settles its result. */
-export function search<T>(call: Call<T>): Search<T> {
+/**
+ * Starts a search in a worker that does nothing else. A search that is stopped never settles its result; it ends its worker,
+ * unless it `asks` from time to time whether it is still wanted: then its worker soon is free for the next one.
+ */
+export function search<T>(call: SearchCall<T>, { asks = false }: { asks?: boolean } = {}): Search<T> {
   const running = searcher();
   let going = true;
   const result = new Promise<T>((resolve, reject) => {
@@ -214,7 +224,8 @@ export function search<T>(call: Call<T>): Search<T> {
       rest(running);
       then();
     };
-    within(running, call, SILENCE_MS.search).then(
+    const wanted = proxy(() => going);
+    within(running, (engine, key) => call(engine, key, wanted), SILENCE_MS.search).then(
       (value) => over(() => resolve(value)),
       (error: Error) =>
         over(() =>
@@ -229,7 +240,8 @@ export function search<T>(call: Call<T>): Search<T> {
   const stop = (): void => {
     if (!going) return;
     going = false;
-    running.lose('the search was stopped');
+    if (asks) rest(running);
+    else running.lose('the search was stopped');
   };
   return { result, stop };
 }

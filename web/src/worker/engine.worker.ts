@@ -308,13 +308,20 @@ const api = {
     const { plan, part } = await held(key);
     return assignPlan(plan, part, stepBudget(steps, progress));
   },
-  /** Fixes for each of the first of a plan's conflicts, in the order of its evaluation. */
-  conflictFixes: async (key: PlanKey, max: number): Promise<Fix[][]> => {
+  /** Fixes for each of the first of a plan's conflicts, in the order of its evaluation, for as long as they are wanted. */
+  conflictFixes: async (
+    key: PlanKey,
+    max: number,
+    wanted: () => boolean | Promise<boolean>,
+  ): Promise<Fix[][]> => {
     const { plan, part } = await held(key);
-    const { conflicts } = evaluatePlan(plan, part);
-    return conflicts
-      .slice(0, max)
-      .map((one) => fixesFor(plan, part, one, () => stepBudget(FIX_STEPS.conflict)));
+    const found: Fix[][] = [];
+    while (await wanted()) {
+      const conflict = found.length < max ? evaluatePlan(plan, part).conflicts[found.length] : undefined;
+      if (!conflict) break;
+      found.push(fixesFor(plan, part, conflict, () => stepBudget(FIX_STEPS.conflict)));
+    }
+    return found;
   },
   /** Fixes for what no assignment can resolve, each of them tried. */
   infeasibleFixes: async (key: PlanKey, infeasibility: Infeasibility): Promise<TriedFix[]> => {

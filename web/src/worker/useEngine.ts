@@ -2,7 +2,7 @@
 
 import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { ask, search, type Call } from './engine.ts';
+import { ask, search, type Call, type SearchCall } from './engine.ts';
 
 const numbers = new WeakMap<object, number>();
 let count = 0;
@@ -21,34 +21,18 @@ function keyOf(part: KeyPart): unknown {
   return typeof part === 'object' && part !== null && !Array.isArray(part) ? identityOf(part) : part;
 }
 
-/** The result of a search, which is stopped when nobody wants it any more. */
-function searched<T>(call: Call<T>, signal: AbortSignal): Promise<T> {
-  const { result, stop } = search(call);
-  signal.addEventListener('abort', stop);
-  return result;
-}
+type Options = { enabled?: boolean; keep?: boolean; report?: (sentence: string) => void };
+type Answer<T> = { value: T | undefined; current: boolean; fault?: string };
 
-/**
- * What the engine answers to a question; undefined until it has. It is asked again when the key changes: until the new
- * answer is there, the one before stands where `keep` is set. One that `searches` has a worker that does nothing else, and is
- * stopped when it is no longer wanted. What goes wrong is handed to `report` as one sentence.
- */
-export function useEngine<T>(
+/** The answer to a question; a question that takes the signal of its query is given up when nobody wants it any more. */
+function useAnswer<T>(
   key: readonly KeyPart[],
-  call: Call<T>,
-  {
-    enabled = true,
-    keep = false,
-    searches = false,
-    report,
-  }: { enabled?: boolean; keep?: boolean; searches?: boolean; report?: (sentence: string) => void } = {},
-): { value: T | undefined; current: boolean; fault?: string } {
+  answer: (query: { signal: AbortSignal }) => Promise<T>,
+  { enabled = true, keep = false, report }: Options,
+): Answer<T> {
   const { data, error, isPlaceholderData } = useQuery<{ value: T }>({
     queryKey: key.map(keyOf),
-    // A query that takes its signal is ended when its component goes.
-    queryFn: async (query) => ({
-      value: await (searches ? searched(call, query.signal) : ask(call)),
-    }),
+    queryFn: async (query) => ({ value: await answer(query) }),
     enabled,
     ...(keep ? { placeholderData: (before: { value: T } | undefined) => before } : {}),
   });
@@ -60,6 +44,28 @@ export function useEngine<T>(
     current: data !== undefined && !isPlaceholderData,
     ...(error ? { fault: error.message } : {}),
   };
+}
+
+/**
+ * What the engine answers to a question; undefined until it has. It is asked again when the key changes: until the new
+ * answer is there, the one before stands where `keep` is set. What goes wrong is handed to `report` as one sentence.
+ */
+export function useEngine<T>(key: readonly KeyPart[], call: Call<T>, options: Options = {}): Answer<T> {
+  return useAnswer(key, () => ask(call), options);
+}
+
+/** As `useEngine`, for what takes longer: in a worker that does nothing else, and stopped when nobody wants it any more. */
+export function useSearch<T>(
+  key: readonly KeyPart[],
+  call: SearchCall<T>,
+  { asks = false, ...options }: Options & { asks?: boolean } = {},
+): Answer<T> {
+  const answer = ({ signal }: { signal: AbortSignal }): Promise<T> => {
+    const { result, stop } = search(call, { asks });
+    signal.addEventListener('abort', stop);
+    return result;
+  };
+  return useAnswer(key, answer, options);
 }
 
 /** What is told of an error that something threw. */

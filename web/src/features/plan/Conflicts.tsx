@@ -2,7 +2,7 @@
 
 import Button from '@mui/material/Button';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { useEngine } from '../../worker/useEngine.ts';
+import { useSearch } from '../../worker/useEngine.ts';
 import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './plan.module.css';
 
@@ -13,10 +13,10 @@ const SHOWN = 6;
 export function Conflicts() {
   const { evaluation, plan, change, report } = usePlanContext();
   const { conflicts } = evaluation;
-  const { value: fixes } = useEngine(
+  const { value: fixes } = useSearch(
     ['conflict fixes', plan],
-    (engine, key) => engine.conflictFixes(key(plan), SHOWN),
-    { searches: true, enabled: conflicts.length > 0, report },
+    (engine, key, wanted) => engine.conflictFixes(key(plan), SHOWN, wanted),
+    { asks: true, enabled: conflicts.length > 0, report },
   );
   if (conflicts.length === 0) return null;
   return (

@@ -3,7 +3,7 @@
 import Button from '@mui/material/Button';
 import type { Infeasibility, Plan, TriedFix } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { useEngine } from '../../worker/useEngine.ts';
+import { useSearch } from '../../worker/useEngine.ts';
 import { unbroken } from '../../components/text/unbroken.ts';
 import styles from './plan.module.css';
 
@@ -18,10 +18,10 @@ export function Fixes({
   take: (fix: TriedFix) => void;
 }) {
   const { report } = usePlanContext();
-  const { value: fixes } = useEngine(
+  const { value: fixes } = useSearch(
     ['fixes', plan, conflict],
     (engine, key) => engine.infeasibleFixes(key(plan), conflict),
-    { searches: true, report },
+    { report },
   );
   return (
     <div className={styles.conflict} data-infeasible={conflict.signals.join(' ')}>
