@@ -5,4 +5,6 @@ export const SWC = {
     transform: { react: { runtime: 'automatic' } },
     target: 'es2022',
   },
+  // Packages that take long to load are loaded when they are first used; most test files never do.
+  module: { type: 'commonjs', lazy: ['joi', 'chevrotain', 'd3-dsv', 'diff', 'jsonc-parser'] },
 };

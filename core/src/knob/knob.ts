@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { lazily } from '../result/lazily.ts';
 
 /** What a knob sets: in Hz, s, s, a fraction of one, V. */
 export type KnobQuantity = 'frequency' | 'period' | 'width' | 'duty' | 'level';
@@ -31,28 +32,29 @@ export type Knob = {
   display?: { unit: 'Hz' | 'rpm' | 'ms' | '%' | 'V'; from: number; to: number };
 };
 
-const counts = Joi.number().integer().min(0).max(65_535);
-const value = Joi.number().min(0).max(1e12);
-
 /** The shape of `knob` in a signal. */
-export const knobSchema = Joi.object({
-  bits: Joi.number().integer().min(1).max(16).required().label('bits of a knob'),
-  sets: Joi.string().valid('frequency', 'period', 'width', 'duty', 'level').required(),
-  from: value.required().label('low end of a knob'),
-  to: value.required().invalid(Joi.ref('from')).label('high end of a knob'),
-  curve: Joi.string().valid('linear', 'logarithmic', 'lightness'),
-  deadLow: counts.label('dead zone of a knob'),
-  deadHigh: counts.label('dead zone of a knob'),
-  wide: Joi.number().valid(16, 32),
-  first: Joi.string().valid('multiply', 'divide'),
-  noise: counts.label('noise of a knob'),
-  average: Joi.number().valid(1, 2, 4, 8, 16, 32, 64).label('averaged readings of a knob'),
-  hysteresis: counts.label('hysteresis of a knob'),
-  display: Joi.object({
-    unit: Joi.string().valid('Hz', 'rpm', 'ms', '%', 'V').required(),
-    from: value.required(),
-    to: value.required(),
-  }),
+export const knobSchema = lazily(() => {
+  const counts = Joi.number().integer().min(0).max(65_535);
+  const value = Joi.number().min(0).max(1e12);
+  return Joi.object({
+    bits: Joi.number().integer().min(1).max(16).required().label('bits of a knob'),
+    sets: Joi.string().valid('frequency', 'period', 'width', 'duty', 'level').required(),
+    from: value.required().label('low end of a knob'),
+    to: value.required().invalid(Joi.ref('from')).label('high end of a knob'),
+    curve: Joi.string().valid('linear', 'logarithmic', 'lightness'),
+    deadLow: counts.label('dead zone of a knob'),
+    deadHigh: counts.label('dead zone of a knob'),
+    wide: Joi.number().valid(16, 32),
+    first: Joi.string().valid('multiply', 'divide'),
+    noise: counts.label('noise of a knob'),
+    average: Joi.number().valid(1, 2, 4, 8, 16, 32, 64).label('averaged readings of a knob'),
+    hysteresis: counts.label('hysteresis of a knob'),
+    display: Joi.object({
+      unit: Joi.string().valid('Hz', 'rpm', 'ms', '%', 'V').required(),
+      from: value.required(),
+      to: value.required(),
+    }),
+  });
 });
 
 /** The highest reading of a knob. */

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { lazily } from '../result/lazily.ts';
 import { buzzer, type BuzzerLoad } from './buzzer.ts';
 import { filter, type FilterLoad } from './filter.ts';
 import { lampModule, type LampModuleLoad } from './lamp-module.ts';
@@ -63,10 +64,12 @@ export function loadReport(load: Load, driven: Driven): LoadReport {
 }
 
 /** The shape of `load` in a signal. */
-export const loadsSchema: Joi.Schema = (Object.keys(MODELS) as LoadType[]).reduce<Joi.AlternativesSchema>(
-  (schema, id) =>
-    schema.conditional(Joi.object({ type: Joi.string().valid(id).required() }).unknown(), {
-      then: loadSchema(MODELS[id]),
-    }),
-  Joi.alternatives(),
+export const loadsSchema = lazily((): Joi.Schema =>
+  (Object.keys(MODELS) as LoadType[]).reduce<Joi.AlternativesSchema>(
+    (schema, id) =>
+      schema.conditional(Joi.object({ type: Joi.string().valid(id).required() }).unknown(), {
+        then: loadSchema(MODELS[id]),
+      }),
+    Joi.alternatives(),
+  ),
 );

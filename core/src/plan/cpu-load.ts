@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { lazily } from '../result/lazily.ts';
 import { INHERITED } from '../result/inherited.ts';
 import { LONGEST_NAME } from '../signal/signal.ts';
 
@@ -58,78 +59,79 @@ export const MOST_TASKS = 60;
 /** The most listed times of a task. */
 export const MOST_TIMES = 2000;
 
-const seconds = Joi.number().greater(0).max(1e6);
-const upTo = Joi.number().min(0).max(1e6);
-const cycleCount = Joi.number().integer().min(0).max(1e9);
-const cycles = Joi.alternatives()
-  .conditional(Joi.object(), {
-    then: Joi.object({
-      min: cycleCount.required(),
-      max: cycleCount.min(Joi.ref('min')).required(),
-    }),
-    otherwise: cycleCount,
+/** The shapes of `cpu` in a plan and of `handler` in a signal. */
+export const cpuSchemas = lazily(() => {
+  const seconds = Joi.number().greater(0).max(1e6);
+  const upTo = Joi.number().min(0).max(1e6);
+  const cycleCount = Joi.number().integer().min(0).max(1e9);
+  const cycles = Joi.alternatives()
+    .conditional(Joi.object(), {
+      then: Joi.object({
+        min: cycleCount.required(),
+        max: cycleCount.min(Joi.ref('min')).required(),
+      }),
+      otherwise: cycleCount,
+    })
+    .label('cycles of a handler');
+  const priority = Joi.number().integer().min(0).max(255).label('priority');
+  const name = Joi.string().min(1).max(LONGEST_NAME).required();
+
+  /** Exactly one of the three ways in which events come; the key that is there decides. */
+  const arrives = Joi.object({
+    everyS: seconds.label('period of a task in s'),
+    firstS: upTo,
+    jitterS: upTo.max(Joi.ref('everyS')).label('jitter of a task in s'),
+    leastS: seconds.label('least distance of a task in s'),
+    spreadS: upTo,
+    timesS: Joi.array().items(upTo).min(1).max(MOST_TIMES).label('times of a task in s'),
   })
-  .label('cycles of a handler');
-const priority = Joi.number().integer().min(0).max(255).label('priority');
-const name = Joi.string().min(1).max(LONGEST_NAME).required();
+    .xor('everyS', 'leastS', 'timesS')
+    .with('firstS', 'everyS')
+    .with('jitterS', 'everyS')
+    .with('spreadS', 'leastS');
 
-/** Exactly one of the three ways in which events come; the key that is there decides. */
-const arrives = Joi.object({
-  everyS: seconds.label('period of a task in s'),
-  firstS: upTo,
-  jitterS: upTo.max(Joi.ref('everyS')).label('jitter of a task in s'),
-  leastS: seconds.label('least distance of a task in s'),
-  spreadS: upTo,
-  timesS: Joi.array().items(upTo).min(1).max(MOST_TIMES).label('times of a task in s'),
-})
-  .xor('everyS', 'leastS', 'timesS')
-  .with('firstS', 'everyS')
-  .with('jitterS', 'everyS')
-  .with('spreadS', 'leastS');
-
-const task = Joi.object({
-  id: Joi.string()
-    .pattern(/^[A-Za-z0-9_-]+$/)
-    .max(LONGEST_NAME)
-    .invalid(...INHERITED)
-    .required(),
-  name: name.label('name of a task'),
-  arrives: arrives.required(),
-  cycles: cycles.required(),
-  priority,
-  vector: Joi.number().integer().min(0).max(1000),
-  clears: Joi.string().valid('entry', 'start', 'end', 'never'),
-  deadlineS: seconds.label('deadline of a task in s'),
+  const task = Joi.object({
+    id: Joi.string()
+      .pattern(/^[A-Za-z0-9_-]+$/)
+      .max(LONGEST_NAME)
+      .invalid(...INHERITED)
+      .required(),
+    name: name.label('name of a task'),
+    arrives: arrives.required(),
+    cycles: cycles.required(),
+    priority,
+    vector: Joi.number().integer().min(0).max(1000),
+    clears: Joi.string().valid('entry', 'start', 'end', 'never'),
+    deadlineS: seconds.label('deadline of a task in s'),
+  });
+  return {
+    handler: Joi.object({ cycles, priority }),
+    cpu: Joi.object({
+      mainLoop: Joi.object({
+        roundCycles: cycleCount.min(1).label('cycles of a round of the main loop'),
+        masked: Joi.array()
+          .items(
+            Joi.object({
+              name: name.label('name of a masked section'),
+              everyS: seconds.required().label('period of a masked section in s'),
+              cycles: cycleCount.min(1).required().label('cycles of a masked section'),
+            }),
+          )
+          .max(20),
+        polls: Joi.array()
+          .items(
+            Joi.object({
+              name: name.label('name of what is polled'),
+              everyS: seconds.required().label('interval of what is polled in s'),
+              countS: seconds.label('time of a count in s'),
+              bits: Joi.number().valid(8, 16, 32),
+              comparison: Joi.string().valid('signed', 'unsigned', 'absolute'),
+              from: Joi.string().valid('due', 'now'),
+            }),
+          )
+          .max(20),
+      }),
+      tasks: Joi.array().items(task).max(MOST_TASKS).unique('id'),
+    }),
+  };
 });
-
-/** The shape of `cpu` in a plan. */
-export const cpuLoadSchema = Joi.object({
-  mainLoop: Joi.object({
-    roundCycles: cycleCount.min(1).label('cycles of a round of the main loop'),
-    masked: Joi.array()
-      .items(
-        Joi.object({
-          name: name.label('name of a masked section'),
-          everyS: seconds.required().label('period of a masked section in s'),
-          cycles: cycleCount.min(1).required().label('cycles of a masked section'),
-        }),
-      )
-      .max(20),
-    polls: Joi.array()
-      .items(
-        Joi.object({
-          name: name.label('name of what is polled'),
-          everyS: seconds.required().label('interval of what is polled in s'),
-          countS: seconds.label('time of a count in s'),
-          bits: Joi.number().valid(8, 16, 32),
-          comparison: Joi.string().valid('signed', 'unsigned', 'absolute'),
-          from: Joi.string().valid('due', 'now'),
-        }),
-      )
-      .max(20),
-  }),
-  tasks: Joi.array().items(task).max(MOST_TASKS).unique('id'),
-});
-
-/** The shape of `handler` in a signal. */
-export const handlerSchema = Joi.object({ cycles, priority });

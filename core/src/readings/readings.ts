@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { lazily } from '../result/lazily.ts';
 import { printUnit, printNumber, printHz, printPercent, printSeconds } from '../quantity/print.ts';
 import { failed, succeeded, type Result } from '../result/result.ts';
 
@@ -24,24 +25,26 @@ export type Readings = {
 export const MOST_READINGS = 200;
 
 /** The shape of `readings` in a signal. */
-export const readingsSchema = Joi.object({
-  of: Joi.string().valid('duty', 'width', 'frequency').required(),
-  unit: Joi.string().trim().min(1).max(12).required().label('unit of the readings'),
-  points: Joi.array()
-    .items(
-      Joi.object({
-        set: Joi.number().min(0).max(1e12).required().label('set value of a reading'),
-        seen: Joi.number().min(-1e12).max(1e12).required().label('seen value of a reading'),
-        note: Joi.string().max(80).label('note of a reading'),
-      }),
-    )
-    .min(1)
-    .max(MOST_READINGS)
-    .unique('set')
-    .required(),
-  by: Joi.string().valid('line', 'points'),
-  outside: Joi.string().valid('clamp', 'refuse'),
-});
+export const readingsSchema = lazily(() =>
+  Joi.object({
+    of: Joi.string().valid('duty', 'width', 'frequency').required(),
+    unit: Joi.string().trim().min(1).max(12).required().label('unit of the readings'),
+    points: Joi.array()
+      .items(
+        Joi.object({
+          set: Joi.number().min(0).max(1e12).required().label('set value of a reading'),
+          seen: Joi.number().min(-1e12).max(1e12).required().label('seen value of a reading'),
+          note: Joi.string().max(80).label('note of a reading'),
+        }),
+      )
+      .min(1)
+      .max(MOST_READINGS)
+      .unique('set')
+      .required(),
+    by: Joi.string().valid('line', 'points'),
+    outside: Joi.string().valid('clamp', 'refuse'),
+  }),
+);
 
 /** A straight line: seen = offset + slope x set. */
 export type Line = { offset: number; slope: number };

@@ -22,7 +22,7 @@ export function checkPart(value: unknown): ReadPart {
     const sentence = `version: this part file is of version ${newer}; this program reads versions up to ${PART_VERSION}.`;
     return { ok: false, fault: { path: 'version', sentence } };
   }
-  const checked = partSchema.validate(upgradePart(value), { convert: false, abortEarly: true });
+  const checked = partSchema().validate(upgradePart(value), { convert: false, abortEarly: true });
   const [shape] = checked.error?.details ?? [];
   if (shape) return { ok: false, fault: faultOf(shape, 'part') };
   // What the file leaves out is in the value with the schema's defaults.

@@ -1,4 +1,5 @@
 import { createToken, createTokenInstance, Lexer, type IToken, type TokenType } from 'chevrotain';
+import { lazily } from '../../result/lazily.ts';
 import { numberNamed, LONGEST_UNIT, partNamed, timesNamed, unitNamed } from './units.ts';
 
 const Space = createToken({ name: 'Space', pattern: /\s+/y, group: Lexer.SKIPPED });
@@ -18,9 +19,12 @@ const Dash = createToken({ name: 'Dash', pattern: /[-−]/ });
 const Slash = createToken({ name: 'Slash', pattern: '/' });
 const Mark = createToken({ name: 'Mark', pattern: /[^\s\d]/ });
 
-const lexer = new Lexer([Space, Range, Number_, Sign, Letters, Percent, Dash, Slash, Mark], {
-  positionTracking: 'onlyOffset',
-});
+const lexer = lazily(
+  () =>
+    new Lexer([Space, Range, Number_, Sign, Letters, Percent, Dash, Slash, Mark], {
+      positionTracking: 'onlyOffset',
+    }),
+);
 
 /** What the grammar tells apart: numbers, units, the small words between them, and all the rest. */
 export const T = {
@@ -108,7 +112,7 @@ function imageOf(text: string, raw: readonly IToken[], at: number, words: number
  * `longest`). Every character but spaces is in one of them.
  */
 export function tokensOf(text: string, isEntry: (words: string) => boolean, longest: number): IToken[] {
-  const raw = lexer.tokenize(text).tokens;
+  const raw = lexer().tokenize(text).tokens;
   const taken: IToken[] = [];
   const take = (type: TokenType, at: number, words: number): void => {
     const from = raw[at]?.startOffset ?? 0;
