@@ -31,6 +31,9 @@ const shared = {
     'Float32Array',
     'Int32Array',
     'isNaN',
+    'isFinite',
+    'parseInt',
+    'DataView',
   ],
   // Its packages can only be imported, which CommonJS cannot; the bundle of them can be transformed.
   moduleNameMapper: {
