@@ -63,13 +63,11 @@ generateTypes();
 const script = (name) => join(ROOT, 'scripts', name);
 const installed = (name) => join(ROOT, 'node_modules', name);
 await runTogether(
-  [
-    [installed('eslint/bin/eslint.js'), '.', '--max-warnings=0'],
-    [installed('prettier/bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
-  ],
+  [[installed('eslint/bin/eslint.js'), '.', '--max-warnings=0']],
   [
     [script('typecheck.mjs'), '--generated'],
     [installed('oxlint/bin/oxlint')],
+    [installed('oxfmt/bin/oxfmt'), '--check'],
     [script('build.mjs'), '--types-checked'],
   ],
 );

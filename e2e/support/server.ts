@@ -32,8 +32,24 @@ async function answers(address: string, child: ChildProcess): Promise<void> {
   throw new Error('the server did not answer within a minute');
 }
 
-/** Serves the built application on a free port of this machine. */
+/** The server that all test files share, in the process that started it. */
+let shared: Served | undefined;
+
+/** Starts the server that all test files share. Their processes find its address in the environment. */
+export async function startShared(): Promise<void> {
+  shared = await serve();
+  process.env['HZ_SERVED'] = shared.address;
+}
+
+/** Ends the server that all test files share. */
+export async function stopShared(): Promise<void> {
+  await shared?.stop();
+}
+
+/** Serves the built application on a free port of this machine, unless a server is there that all share. */
 export async function serve(): Promise<Served> {
+  const there = process.env['HZ_SERVED'];
+  if (there !== undefined) return { address: there, stop: () => Promise.resolve() };
   const port = await freePort();
   const next = join(ROOT, 'node_modules/next/dist/bin/next');
   const child = spawn(process.execPath, [next, 'start', '-H', '127.0.0.1', '-p', String(port)], {

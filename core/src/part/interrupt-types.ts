@@ -7,7 +7,13 @@ import type { Prescaler, Writes } from './types.ts';
  * are cleared before the interrupt is enabled.
  */
 export type FlagClear =
-  'entry' | 'entry-or-one' | 'write-one' | 'write-zero' | 'write-zeros' | 'read' | 'none';
+  | 'entry'
+  | 'entry-or-one'
+  | 'write-one'
+  | 'write-zero'
+  | 'write-zeros'
+  | 'read'
+  | 'none';
 
 /** An interrupt: the name of its vector, its number, the writes that enable it, its flag and how that is cleared. */
 export type Interrupt = {

@@ -140,8 +140,7 @@ function mnemonics(listing: string): Map<number, { name: string; bytes: number }
         const next = run[i + 1];
         if (!own || own.name === 'reti') return;
         if (own.name.startsWith('br')) cycles += next && next.at !== at + own.bytes ? 2 : 1;
-        else if (own.name === 'call')
-          cycles += 8; // and the return of the user's function
+        else if (own.name === 'call') cycles += 8; // and the return of the user's function
         else cycles += avrCycles(own.name, false) ?? NaN;
       });
       return cycles;

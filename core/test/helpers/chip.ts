@@ -10,7 +10,8 @@ import { placeOf } from '../../src/timer/fields.ts';
 
 /** What a program did: a read or a write of a register, a call of a function that is the user's, or a mark of the test. */
 export type Step =
-  { do: 'read' | 'write'; register: string; value: number } | { do: 'call' | 'mark'; name: string };
+  | { do: 'read' | 'write'; register: string; value: number }
+  | { do: 'call' | 'mark'; name: string };
 
 /** Generated files, and what a test does with them: statements of C++ after the functions they may call. */
 export type Program = { part: Part; files: readonly CodeFile[]; body: readonly string[] };

@@ -68,7 +68,10 @@ export type FaultyPlan = {
 
 /** What became of opening a plan. */
 export type Opening =
-  { state: 'opening' } | { state: 'missing' } | FaultyPlan | ({ state: 'open'; trouble?: string } & OpenPlan);
+  | { state: 'opening' }
+  | { state: 'missing' }
+  | FaultyPlan
+  | ({ state: 'open'; trouble?: string } & OpenPlan);
 
 function troubleText(error: unknown): string {
   if (error instanceof StepFault) return error.message;

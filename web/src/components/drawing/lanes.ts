@@ -12,7 +12,8 @@ const DENSE = 0.5;
 
 /** A run of pixels of one kind: a line low or high, or edges that lie closer than pixels. */
 export type Stroke =
-  { kind: 'line'; points: [number, number][] } | { kind: 'busy'; from: number; to: number };
+  | { kind: 'line'; points: [number, number][] }
+  | { kind: 'busy'; from: number; to: number };
 
 /** Where a level is drawn: low 0, high 1, one that is not known half way between them. */
 function heightOf(level: Level): number {

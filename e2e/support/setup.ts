@@ -1,0 +1,1 @@
+export { startShared as default } from './server.ts';
