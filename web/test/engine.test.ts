@@ -168,7 +168,7 @@ it('a plan is handed over once while it is used, and again after it was released
 });
 
 describe('the worker of a search', () => {
-  afterEach(async () => {
+  afterEach(() => {
     // A search that is stopped takes the worker that waits with it.
     mockAnswers.parts = never;
     search((engine) => engine.parts()).stop();
