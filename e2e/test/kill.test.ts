@@ -15,7 +15,8 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await served.stop();
-  rmSync(profile, { recursive: true, force: true });
+  // Processes of the browser that was killed may still write to it.
+  rmSync(profile, { recursive: true, force: true, maxRetries: 20, retryDelay: 100 });
 });
 
 const shown = (browser: Browser): Promise<string> => browser.text('[data-token=frequency]');

@@ -199,6 +199,13 @@ describe('the reader of wishes', () => {
     }
   });
 
+  it('says of the word that is sent in Morse code that it is the text', () => {
+    for (const said of ['PZ9 morse', 'beacon, morse PZ9']) {
+      const stretch = readWish(said, CONTEXT).readings[0]?.text.find(({ text }) => text === 'PZ9');
+      expect([said, stretch]).toEqual([said, { text: 'PZ9', as: 'text in Morse code' }]);
+    }
+  });
+
   it('sends the letters of the international Morse code', () => {
     // "ET": a dot and a dash, three dots apart, seven after the word.
     expect(morseMarks('et')).toEqual([

@@ -17,6 +17,8 @@ export type Piece = {
   meaning?: Meaning;
   /** Whether a quantity beside it has made use of this word. */
   spent?: boolean;
+  /** The fact whose text this is: what is sent in Morse code. */
+  sent?: Fact;
 };
 
 /** Of several labels in front of a quantity the first of these counts. */

@@ -25,7 +25,10 @@ export function withMessage(pieces: readonly Piece[]): Piece[] {
   const word = before && isUnknownWord(before) ? before : after && isUnknownWord(after) ? after : undefined;
   if (!word) return [...pieces];
   const fact: Fact = { ...morse.fact, said: word.text };
-  return pieces.map((piece) => (piece === morse ? { ...morse, fact } : piece === word ? spent(word) : piece));
+  return pieces.map((piece) => {
+    if (piece === word) return { ...spent(word), sent: fact };
+    return piece === morse ? { ...morse, fact } : piece;
+  });
 }
 
 function distress(piece: Piece): Piece {

@@ -58,10 +58,11 @@ const AS: Record<Role, string> = {
 };
 
 function markOf(piece: Piece, { kind, taken, placed, named }: Used): Stretch {
-  const { text, fact, meaning, spent } = piece;
+  const { text, fact, meaning, spent, sent } = piece;
   if (named.has(piece)) return { text, as: 'name' };
   if (placed.has(piece)) return { text, as: fact ? AS[fact.role] : meaning?.pin ? 'pin' : 'phase' };
   if (fact) return taken.has(fact) ? { text, as: AS[fact.role] } : { text, left: true };
+  if (sent) return taken.has(sent) ? { text, as: 'text in Morse code' } : { text, left: true };
   if (!meaning) return { text, left: true };
   const own = meaning.senses.some((sense) => sense.kind === kind.id);
   if (own) {
