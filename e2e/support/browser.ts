@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import {
   Builder,
   By,
+  error,
   Key,
   logging,
   until,
@@ -30,6 +31,19 @@ const WAIT = 30000;
 /** Milliseconds between two looks at a condition that is waited for. */
 const LOOK = 50;
 
+/** Waits in the page, for a part of the whole time, until an element is there and contains a text; gives the element. */
+const THERE = `
+  const [css, wanted, done] = arguments;
+  const end = Date.now() + 1000;
+  const look = () => {
+    const found = document.querySelector(css);
+    const text = found && (found.matches('input, select, textarea') ? found.value : found.textContent);
+    if (found && text.replace(/[\u202f\u00a0]/g, ' ').includes(wanted)) done(found);
+    else if (Date.now() > end) done(null);
+    else setTimeout(look, 15);
+  };
+  look();`;
+
 type Until<T> = Condition<T> | ((driver: WebDriver) => T | PromiseLike<T>);
 
 /** A browser with what the tests do with it; downloads go to a directory of its own. */
@@ -49,7 +63,7 @@ export type Browser = {
   /** Sets the colours that the system prefers, light or dark, and waits until the page shows them. */
   prefers: (scheme: string) => Promise<void>;
   picture: () => Promise<Buffer>;
-  /** Addresses of all requests since the last call. */
+  /** Addresses of all requests since the last call, of a browser that was opened to note them. */
   requests: () => Promise<string[]>;
   /** Errors in the console since the last call. */
   errors: () => Promise<string[]>;
@@ -60,8 +74,11 @@ export type Browser = {
   close: () => Promise<void>;
 };
 
-/** Starts Debian's Chromium, headless, with an empty profile, or with one that is kept when it is closed. */
-export async function openBrowser(kept?: string): Promise<Browser> {
+/** Starts Debian's Chromium, headless, with an empty profile, or with one that is `kept` when it is closed. */
+export async function openBrowser({
+  kept,
+  requests = false,
+}: { kept?: string; requests?: boolean } = {}): Promise<Browser> {
   const profile = kept ?? mkdtempSync(join(tmpdir(), 'profile-'));
   const downloads = mkdtempSync(join(tmpdir(), 'downloads-'));
   const options = new Options();
@@ -73,7 +90,7 @@ export async function openBrowser(kept?: string): Promise<Browser> {
   });
   const logs = new logging.Preferences();
   logs.setLevel(logging.Type.BROWSER, logging.Level.SEVERE);
-  logs.setLevel(logging.Type.PERFORMANCE, logging.Level.ALL);
+  if (requests) logs.setLevel(logging.Type.PERFORMANCE, logging.Level.ALL);
   options.setLoggingPrefs(logs);
   const driver = (await new Builder()
     .forBrowser('chrome')
@@ -90,7 +107,17 @@ export async function openBrowser(kept?: string): Promise<Browser> {
       mobile: false,
     });
   };
-  const find = (css: string): Promise<WebElement> => wait(until.elementLocated(By.css(css)), `no ${css}`);
+  const there = (css: string, wanted: string, otherwise: string): Promise<WebElement> =>
+    wait(async () => {
+      try {
+        return await driver.executeAsyncScript<WebElement | null>(THERE, css, wanted);
+      } catch (caught) {
+        // The page was left while it was looked at.
+        if (caught instanceof error.JavascriptError) return null;
+        throw caught;
+      }
+    }, otherwise) as Promise<WebElement>;
+  const find = (css: string): Promise<WebElement> => there(css, '', `no ${css}`);
   const read = async (css: string): Promise<string> => {
     const script =
       'const e = document.querySelector(arguments[0]);' +
@@ -114,7 +141,7 @@ export async function openBrowser(kept?: string): Promise<Browser> {
       await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
     },
     shows: async (css, wanted) => {
-      await wait(async () => (await read(css)).includes(wanted), `${css} does not show “${wanted}”`);
+      await there(css, wanted, `${css} does not show “${wanted}”`);
     },
     prefers: async (scheme) => {
       await driver.sendDevToolsCommand('Emulation.setEmulatedMedia', {

@@ -10,7 +10,7 @@ let browser: Browser;
 
 beforeAll(async () => {
   served = await serve();
-  browser = await openBrowser();
+  browser = await openBrowser({ requests: true });
 }, 120000);
 
 afterAll(async () => {

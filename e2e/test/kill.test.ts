@@ -39,7 +39,7 @@ it(
     let address = '';
     let last = 1;
     for (let kill = 0; kill < KILLS; kill += 1) {
-      const browser = await openBrowser(profile);
+      const browser = await openBrowser({ kept: profile });
       if (address === '') {
         await browser.driver.get(served.address);
         await (await browser.find('section[aria-label=Begin] button')).click();
