@@ -22,6 +22,8 @@ export type InterruptSource = {
   fullRate: number;
   latency: number;
   postscales: number[];
+  /** The listed divisions of the clock; none of a prescaler that has a range. */
+  divides: number[];
   /** The minimum and maximum top. */
   min: number;
   max: number;
@@ -59,6 +61,7 @@ export function interruptSources(part: Part, path: ClockPath): InterruptSource[]
         fullRate,
         latency: reloadLatency(part.cpu),
         ...topRange(mode),
+        divides: timer.prescaler.kind === 'list' ? timer.prescaler.options.map(({ divide }) => divide) : [],
         postscales: Array.from({ length: range.max - range.min + 1 }, (_, at) => range.min + at),
       };
     }),
@@ -100,7 +103,7 @@ function bestRun(source: InterruptSource, period: number, below: boolean): Run {
   const { prescaler } = timer;
   const best: Run = { n: 1, top: 0, error: Infinity };
   if (prescaler.kind === 'list') {
-    for (const { divide } of prescaler.options) {
+    for (const divide of source.divides) {
       if (divide * (source.max + 1) * 2 >= period) takeRun(source, divide, period, below, best);
     }
     return best;

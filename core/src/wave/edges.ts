@@ -71,7 +71,9 @@ export function periodicEdges(cycle: Cycle, from: number, to: number): EdgeList 
   const edges = new Float64Array(2 * cycles + 2);
   let count = 0;
   for (let base = Math.floor(from / periodTicks) * periodTicks; base < to; base += periodTicks) {
-    for (const tick of [base + first, base + second]) if (tick >= from && tick < to) edges[count++] = tick;
+    const [one, other] = [base + first, base + second];
+    if (one >= from && one < to) edges[count++] = one;
+    if (other >= from && other < to) edges[count++] = other;
   }
   return { start, edges: edges.subarray(0, count), from, to };
 }
