@@ -2,6 +2,7 @@
 
 import ButtonBase from '@mui/material/ButtonBase';
 import type { LineReading, Stretch, WishLine } from '@herzschlag/core';
+import { unbroken } from '../text/unbroken.ts';
 import styles from './wishes.module.css';
 
 /** The words of a wish: those that were understood with what they were taken for, those that were not marked as such. */
@@ -35,10 +36,10 @@ function Notes({ text, left, cannot, assumed }: LineReading) {
       {left.length > 0 && <span className={styles.warned}>not understood: {left.join(', ')}</span>}
       {cannot.map((sentence) => (
         <span key={sentence} className={styles.warned}>
-          {sentence}
+          {unbroken(sentence)}
         </span>
       ))}
-      {assumed.length > 0 && <span>assumed: {assumed.join(', ')}</span>}
+      {assumed.length > 0 && <span>assumed: {unbroken(assumed.join(', '))}</span>}
     </p>
   );
 }
@@ -60,7 +61,7 @@ export function WishLines({
         return (
           <li key={line.line} className={styles.line}>
             {reading ? <Marked text={reading.text} /> : <p className={styles.marked}>{line.text}</p>}
-            {line.question !== undefined && <p className={styles.question}>{line.question}</p>}
+            {line.question !== undefined && <p className={styles.question}>{unbroken(line.question)}</p>}
             {line.readings.length > 1 ? (
               <div className={styles.ways} role="group" aria-label="Two readings">
                 {line.readings.map(({ signal, sentence }, at) => (
@@ -70,12 +71,12 @@ export function WishLines({
                     aria-pressed={at === chosen(line)}
                     onClick={() => choose(line, at)}
                   >
-                    {sentence}
+                    {unbroken(sentence)}
                   </ButtonBase>
                 ))}
               </div>
             ) : (
-              reading && <p className={styles.sentence}>{reading.sentence}</p>
+              reading && <p className={styles.sentence}>{unbroken(reading.sentence)}</p>
             )}
             {reading && <Notes {...reading} />}
           </li>
