@@ -1,16 +1,28 @@
 import { By, error } from 'selenium-webdriver';
 import type { Browser } from './browser.ts';
 
+/** What a click meets where the page is drawn again meanwhile, or something lies above. */
+const MISSED = [
+  error.StaleElementReferenceError,
+  error.ElementClickInterceptedError,
+  error.ElementNotInteractableError,
+];
+
 /** Clicks the first element that is found; gives whether there was one that took the click. */
-async function clicked(browser: Browser, css: string): Promise<boolean> {
-  const [found] = await browser.driver.findElements(By.css(css));
+async function clicked(browser: Browser, wanted: By): Promise<boolean> {
   try {
+    const [found] = await browser.driver.findElements(wanted);
     await found?.click();
     return found !== undefined;
   } catch (caught) {
-    if (caught instanceof error.WebDriverError) return false;
+    if (MISSED.some((kind) => caught instanceof kind)) return false;
     throw caught;
   }
+}
+
+/** Clicks what is found, found anew until it takes the click. */
+export async function press(browser: Browser, wanted: By, otherwise?: string): Promise<void> {
+  await browser.wait(() => clicked(browser, wanted), otherwise);
 }
 
 /**
@@ -20,20 +32,9 @@ async function clicked(browser: Browser, css: string): Promise<boolean> {
 export async function goHome(browser: Browser, address: string): Promise<void> {
   const here = await browser.driver.getCurrentUrl();
   const open = here.startsWith(`${address}/plans/`);
-  if (!open || !(await clicked(browser, 'nav a[aria-label="All plans"]'))) await browser.driver.get(address);
+  if (!open || !(await clicked(browser, By.css('nav a[aria-label="All plans"]'))))
+    await browser.driver.get(address);
   await browser.find('section[aria-label=Begin] button');
-}
-
-/** Clicks what is found, found anew where the page was drawn again in between. */
-export async function press(browser: Browser, wanted: By, otherwise?: string): Promise<void> {
-  await browser.wait(async () => {
-    try {
-      await browser.driver.findElement(wanted).click();
-      return true;
-    } catch {
-      return false;
-    }
-  }, otherwise);
 }
 
 /** Goes to a view of the plan that is open, by its link. */
@@ -53,7 +54,7 @@ export async function chooseSignal(browser: Browser, name: string): Promise<void
   );
 }
 
-/** Begins the demo of a name, or the first one. */
+/** Opens a copy of the demo whose card has the name in it. */
 async function begin(browser: Browser, address: string, name: string): Promise<void> {
   await goHome(browser, address);
   const button = `//section[@aria-label='Begin']//button[contains(., '${name}')]`;

@@ -316,9 +316,9 @@ const api = {
   ): Promise<Fix[][]> => {
     const { plan, part } = await held(key);
     const found: Fix[][] = [];
-    while (await wanted()) {
-      const conflict = found.length < max ? evaluatePlan(plan, part).conflicts[found.length] : undefined;
-      if (!conflict) break;
+    if (!(await wanted())) return found;
+    for (const conflict of evaluatePlan(plan, part).conflicts.slice(0, max)) {
+      if (!(await wanted())) break;
       found.push(fixesFor(plan, part, conflict, () => stepBudget(FIX_STEPS.conflict)));
     }
     return found;
