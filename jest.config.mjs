@@ -48,21 +48,23 @@ export default {
       ...shared,
       displayName: 'core',
       rootDir: 'core',
-      testEnvironment: process.env.HZ_COVERAGE ? '<rootDir>/../scripts/coverage/environment.mjs' : 'node',
+      testEnvironment: process.env.HZ_COVERAGE
+        ? '<rootDir>/../scripts/coverage/environment.mjs'
+        : '<rootDir>/../scripts/environment.mjs',
       testMatch: ['<rootDir>/test/**/*.test.ts'],
     },
     {
       ...shared,
       displayName: 'cli',
       rootDir: 'cli',
-      testEnvironment: 'node',
+      testEnvironment: '<rootDir>/../scripts/environment.mjs',
       testMatch: ['<rootDir>/test/**/*.test.ts'],
     },
     {
       ...shared,
       displayName: 'web',
       rootDir: 'web',
-      testEnvironment: 'jsdom',
+      testEnvironment: '<rootDir>/../scripts/page-environment.mjs',
       testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],
       moduleNameMapper: { ...shared.moduleNameMapper, '\\.module\\.css$': '<rootDir>/test/styles.mjs' },
     },

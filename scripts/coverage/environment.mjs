@@ -1,7 +1,8 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { Session } from 'node:inspector/promises';
 import { join } from 'node:path';
-import { TestEnvironment } from 'jest-environment-node';
+import { compileAnew } from '../compile-once.mjs';
+import TestEnvironment from '../environment.mjs';
 import { isNoted, OWN, REACHED } from './places.mjs';
 
 const session = new Session();
@@ -17,6 +18,7 @@ export default class CoverageEnvironment extends TestEnvironment {
   constructor(config, context) {
     super(config, context);
     this.noted = isNoted(context.testPath);
+    compileAnew(this.noted);
   }
 
   async setup() {
@@ -28,6 +30,7 @@ export default class CoverageEnvironment extends TestEnvironment {
 
   async teardown() {
     if (this.noted) await this.note();
+    compileAnew(false);
     await super.teardown();
   }
 

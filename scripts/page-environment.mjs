@@ -1,0 +1,3 @@
+import './compile-once.mjs';
+
+export { TestEnvironment as default } from 'jest-environment-jsdom';
