@@ -91,9 +91,13 @@ static unsigned long period = 3;
 static unsigned long event = 0;
 static unsigned long passes = 0;
 static void told_passes() { if (passes) printf("m passes=%lu\\n", passes); passes = 0; }
-template <typename T> struct Reg {
-  const char *name; T value; T awaited; uint32_t (*told)(unsigned); bool ones; bool zeros; bool watched; Reg *status; Reg *raw; T ends; unsigned reads;
-  Reg(const char *n, T v, T a, uint32_t (*t)(unsigned), bool o, bool z, T e = 0) : name(n), value(v), awaited(a), told(t), ones(o), zeros(z), watched(false), status(0), raw(0), ends(e), reads(0) {}
+struct Any { Any *next; virtual void fresh() = 0; };
+static Any *all = 0;
+static void fresh() { for (Any *one = all; one; one = one->next) one->fresh(); }
+template <typename T> struct Reg : Any {
+  const char *name; T reset; T value; T awaited; uint32_t (*told)(unsigned); bool ones; bool zeros; bool watched; Reg *status; Reg *raw; T ends; unsigned reads;
+  Reg(const char *n, T v, T a, uint32_t (*t)(unsigned), bool o, bool z, T e = 0) : name(n), reset(v), awaited(a), told(t), ones(o), zeros(z), status(0), raw(0), ends(e) { next = all; all = this; }
+  void fresh() { value = reset; watched = false; reads = 0; }
   T read() {
     if (passing && ends && ++looks % period == 0) value = (T)(value | ends);
     T seen = (T)((value & (T)~awaited) | (awaited ? (T)told(reads++ >> 1) : (T)0));
@@ -158,6 +162,7 @@ function modelled(part: Part, text: string): string {
   );
 }
 
+/** Declares registers, which all programs of a part share: each of them begins with `fresh()`. */
 function registerLines(part: Part, used: readonly Register[]): string[] {
   const waits = awaited(part);
   const ones = cleared(part);
@@ -189,17 +194,21 @@ function bitLines(part: Part, used: readonly Register[]): string[] {
   );
 }
 
-function programText({ part, files, body }: Program, at: number): string {
-  const [source, header] = files;
-  if (!source || !header) throw new RangeError('a program has a source and a header');
-  const all = `${header.text}\n${source.text}\n${body.join('\n')}`;
-  const words = new Set(all.match(/\b[A-Za-z_]\w*\b/g));
+/** The registers that programs of a part name. */
+function usedRegisters(part: Part, programs: readonly Program[]): Register[] {
+  const texts = programs.flatMap(({ files, body }) => [...files.map(({ text }) => text), ...body]);
+  const words = new Set(texts.flatMap((text) => text.match(/\b[A-Za-z_]\w*\b/g) ?? []));
   // A flag's register comes with the one that it is cleared in.
   const flags = [...cleared(part)].flatMap(([flag, { status, raw }]) => {
     const all = [flag, status, raw];
     return all.some((name) => words.has(name)) ? all : [];
   });
-  const used = part.registers.filter(({ name }) => words.has(name) || flags.includes(name));
+  return part.registers.filter(({ name }) => words.has(name) || flags.includes(name));
+}
+
+function programText({ part, files, body }: Program, at: number): string {
+  const [source, header] = files;
+  if (!source || !header) throw new RangeError('a program has a source and a header');
   const callbacks = [...header.text.matchAll(/Yours to write.*\nvoid (\w+)\(void\);/g)].map(
     ([, name = '']) => `void ${name}(void) { called("${name}"); }`,
   );
@@ -208,17 +217,26 @@ function programText({ part, files, body }: Program, at: number): string {
     ([, label = '']) => `volatile uint16_t ${label}_from, ${label}_left; void ${label}_bits(void) {}`,
   );
   return [
-    ...bitLines(part, used),
     `namespace p${at} {`,
-    ...registerLines(part, used),
     modelled(part, header.text),
     ...callbacks,
     modelled(part, source.text),
     ...outside,
     'static void test() {',
-    'link();',
     ...body,
     '}',
+    '}',
+  ].join('\n');
+}
+
+/** The programs of one part, each in a name space of its own, in one of the part. */
+function partText(part: Part, at: number, programs: ReadonlyMap<number, Program>): string {
+  const used = usedRegisters(part, [...programs.values()]);
+  return [
+    ...bitLines(part, used),
+    `namespace chip${at} {`,
+    ...registerLines(part, used),
+    ...[...programs].map(([number, program]) => programText(program, number)),
     '}',
   ].join('\n');
 }
@@ -234,21 +252,24 @@ function stepOf(line: string): Step {
  * change their value every other read, everything else keeps what was written. Gives what each program did, in order.
  */
 export function runOnChip(programs: readonly Program[]): Step[][] {
-  const text = [
-    MODEL,
-    ...programs.map(programText),
-    'int main() {',
-    ...programs.map((_, at) => `p${at}::test(); printf("=\\n");`),
-    'return 0; }',
-  ].join('\n');
+  const parts = [...new Set(programs.map(({ part }) => part))];
+  const texts = parts.map((part, at) => {
+    const own = [...programs.entries()].filter(([, program]) => program.part === part);
+    return partText(part, at, new Map(own));
+  });
+  const runs = programs.map(
+    ({ part }, at) => `fresh(); chip${parts.indexOf(part)}::p${at}::test(); printf("=\\n");`,
+  );
+  const links = parts.map((_, at) => `chip${at}::link();`);
+  const text = [MODEL, ...texts, 'int main() {', ...links, ...runs, 'return 0; }'].join('\n');
   const directory = mkdtempSync(join(tmpdir(), 'chip-'));
   const options = { cwd: directory, stdio: ['ignore', 'pipe', 'pipe'] as ['ignore', 'pipe', 'pipe'] };
   try {
     writeFileSync(join(directory, 'all.cpp'), text);
     execFileSync('g++', ['-std=c++17', '-O0', '-w', '-DRELOAD_IN_C', 'all.cpp', '-o', 'all'], options);
     const out = execFileSync(join(directory, 'all'), { timeout: 60_000, maxBuffer: 2 ** 29 }).toString();
-    const parts = out.split('=\n').slice(0, -1);
-    return parts.map((part) => part.split('\n').filter(Boolean).map(stepOf));
+    const told = out.split('=\n').slice(0, -1);
+    return told.map((one) => one.split('\n').filter(Boolean).map(stepOf));
   } finally {
     rmSync(directory, { recursive: true, force: true });
   }
