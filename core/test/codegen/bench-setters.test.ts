@@ -1,13 +1,15 @@
 import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { settingAt } from '../../src/evaluate/knob.ts';
+import type { Part } from '../../src/part/types.ts';
+import type { Knob } from '../../src/knob/knob.ts';
 import { setFor } from '../../src/readings/readings.ts';
 import { outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';
 import { counterNumbers } from '../../src/timer/fields.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import { benchPlans } from '../helpers/bench-plans.ts';
 import { holdsCompare, holdsTop, imagesOf } from '../helpers/chip-image.ts';
-import { runOnChip } from '../helpers/chip.ts';
+import { runTogether, type Program } from '../helpers/chip.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 import { LOCK_GATE } from '../helpers/plan.ts';
 import type { Plan } from '../../src/plan/plan.ts';
@@ -16,6 +18,47 @@ const plans = PARTS.flatMap((part) =>
   benchPlans(part).map((one) => [part.name, one.signal.name, part, one] as const),
 );
 const vanes = plans.filter(([, name]) => name === 'Vane');
+
+/** What a plan's program does once it runs, with a mark before each call. */
+function programOf(part: Part, plan: Plan, calls: readonly string[]): Program {
+  const body = [
+    'try_out_init();',
+    'try_out_start();',
+    ...calls.flatMap((call, at) => [`mark("call ${at}");`, call]),
+  ];
+  return { part, files: planCode(plan, part).files, body };
+}
+
+/** Readings of a knob that are tried. */
+function readingsOf({ bits }: Knob): number[] {
+  const highest = 2 ** bits - 1;
+  return [0, 1, 13, Math.floor(highest / 3), Math.floor(highest / 2), highest - 31, highest];
+}
+
+const turned = runTogether(
+  new Map(
+    plans.flatMap(([, name, part, { plan, signal }]) => {
+      const call = `${name.toLowerCase()}_set_knob`;
+      // Of some parts another signal's counter makes the rate, or it cannot be set: then there is no setter.
+      if (!signal.knob || !planCode(plan, part).files.some(({ text }) => text.includes(`${call}(`)))
+        return [];
+      const calls = readingsOf(signal.knob).map((reading) => `${call}(${reading}u);`);
+      return [[plan, programOf(part, plan, calls)] as const];
+    }),
+  ),
+);
+
+/** Millidegrees that are asked for. */
+const ASKED = [-40_000, -20_000, 0, 30_000, 55_500, 90_000];
+
+const moved = runTogether(
+  new Map(
+    vanes.map(([, , part, { plan }]) => {
+      const calls = ASKED.map((value) => `vane_set_millidegrees(${value});`);
+      return [plan, programOf(part, plan, calls)];
+    }),
+  ),
+);
 
 describe('what knobs and readings do on a model of the chip', () => {
   it('most parts have some', () => {
@@ -27,21 +70,12 @@ describe('what knobs and readings do on a model of the chip', () => {
     (_, __, part, { plan, signal, setting }) => {
       const { knob } = signal;
       if (!knob) throw new Error('a knob');
-      const highest = 2 ** knob.bits - 1;
-      const readings = [0, 1, 13, Math.floor(highest / 3), Math.floor(highest / 2), highest - 31, highest];
-      const { files } = planCode(plan, part);
-      const label = signal.name.toLowerCase();
-      // Of some parts another signal's counter makes the rate, or it cannot be set: then there is no setter.
-      if (!files.some(({ text }) => text.includes(`${label}_set_knob(`))) return;
-      const body = [
-        'try_out_init();',
-        'try_out_start();',
-        ...readings.flatMap((reading, at) => [`mark("call ${at}");`, `${label}_set_knob(${reading}u);`]),
-      ];
-      const images = imagesOf(runOnChip([{ part, files, body }])[0] ?? []);
+      const steps = turned(plan);
+      if (steps.length === 0) return;
+      const images = imagesOf(steps);
       const path = clockPath(part, plan.clock);
       const { mode, timer } = resolveSetting(part, setting as OutputSetting);
-      for (const [at, reading] of readings.entries()) {
+      for (const [at, reading] of readingsOf(knob).entries()) {
         const made = settingAt(part, path, signal, knob, setting, reading);
         if (!made.ok) throw new Error(made.fault.sentence);
         const { top, compare } = made.value as OutputSetting;
@@ -60,18 +94,11 @@ describe('what knobs and readings do on a model of the chip', () => {
     (_, __, part, { plan, signal, setting }) => {
       const { readings } = signal;
       if (!readings) throw new Error('readings');
-      const asked = [-40_000, -20_000, 0, 30_000, 55_500, 90_000];
-      const body = [
-        'try_out_init();',
-        'try_out_start();',
-        ...asked.flatMap((value, at) => [`mark("call ${at}");`, `vane_set_millidegrees(${value});`]),
-      ];
-      const { files } = planCode(plan, part);
-      const images = imagesOf(runOnChip([{ part, files, body }])[0] ?? []);
+      const images = imagesOf(moved(plan));
       const output = setting as OutputSetting;
       const { frequency, stepTicks, tickHz } = outcomeUnder(part, clockPath(part, plan.clock), setting);
       const stepS = stepTicks / tickHz.valueOf();
-      for (const [at, value] of asked.entries()) {
+      for (const [at, value] of ASKED.entries()) {
         const wanted = setFor(readings, value / 1000);
         if (!wanted.ok) throw new Error(wanted.fault.sentence);
         const image = images[at] ?? new Map<string, number>();

@@ -2,14 +2,14 @@ import { clockPath } from '../../src/clock/path.ts';
 import { cFiles } from '../../src/codegen/c-files.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
-import type { Part } from '../../src/part/types.ts';
+import type { Part, Writes } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { driveOf, outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';
 import { counterNumbers } from '../../src/timer/fields.ts';
 import { topRange, type OutputSetting, type Setting } from '../../src/timer/setting.ts';
 import { holdsCompare, holdsTop, holdsWrites, imagesOf } from '../helpers/chip-image.ts';
 import { momentsOf, playedEdges, playLines } from '../helpers/chip-play.ts';
-import { runOnChip, type Step } from '../helpers/chip.ts';
+import { runOnChip, runTogether, type Program, type Step } from '../helpers/chip.ts';
 import { planOn } from '../helpers/plan.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 
@@ -46,15 +46,15 @@ function madeBy(part: Part, signal: PlanSignal): { plan: Plan; setting: Setting 
   return failures.length === 0 && setting ? { plan, setting } : undefined;
 }
 
-/** Runs the program of a plan up to some statements, with a mark before each of them. */
-function stepsOf(part: Part, plan: Plan, statements: readonly string[]): Step[] {
+/** The program of a plan up to some statements, with a mark before each of them. */
+function programOf(part: Part, plan: Plan, statements: readonly string[]): Program {
   const { files } = planCode(plan, part);
   const body = [
     'try_out_init();',
     'try_out_start();',
     ...statements.flatMap((line, at) => [`mark("call ${at}");`, line]),
   ];
-  return runOnChip([{ part, files, body }])[0] ?? [];
+  return { part, files, body };
 }
 
 /** How far the pulse of a compare value is from a time, in µs. */
@@ -123,15 +123,12 @@ describe('setters', () => {
     expect(inputs.length).toBeGreaterThanOrEqual(5);
   });
 
+  const asked = [1000, 1001, 1234, 1500, 1777, 2000, 0, 60_000];
+  const calls = asked.map((us) => `vane_set_us(${us});`);
+  const runs = runTogether(new Map(servos.map(([, part, plan]) => [plan, programOf(part, plan, calls)])));
+
   it.each(servos)('in us take the nearest compare value, held to the span: %s', (_, part, plan, setting) => {
-    const asked = [1000, 1001, 1234, 1500, 1777, 2000, 0, 60_000];
-    const images = imagesOf(
-      stepsOf(
-        part,
-        plan,
-        asked.map((us) => `vane_set_us(${us});`),
-      ),
-    );
+    const images = imagesOf(runs(plan));
     for (const [at, us] of asked.entries()) {
       const wanted = Math.min(2000, Math.max(1000, us));
       const ideal = Math.round((setting.compare * wanted) / 1500);
@@ -170,24 +167,39 @@ describe('setters of what interrupts make', () => {
     expect(software.length).toBeGreaterThan(4);
   });
 
+  const widths = [1100, 1499, 1900];
+  /** What hands the width to a match at the start of a period, if one does. */
+  const loads = (part: Part, setting: Setting): Writes | undefined =>
+    driveOf(setting)
+      .handlers(part, setting)
+      .flatMap(({ actions }) => actions)
+      .find((action) => action.do === 'load')?.writes;
+  const runs = runTogether(
+    new Map(
+      software.flatMap(([, name, part, plan, setting]) => {
+        const moments = momentsOf(part, plan, setting, 2, 100_000);
+        const also = Object.keys(loads(part, setting) ?? {}).map((key) => key.split('.')[0] ?? '');
+        const plays = playLines(part, setting, moments, also);
+        return widths.map((us) => {
+          const statements = [`${name.toLowerCase()}_set_us(${us}u);`, ...plays];
+          return [`${part.id} ${name} ${us}`, programOf(part, plan, [statements.join(' ')])] as const;
+        });
+      }),
+    ),
+  );
+
   it.each(software)('%s, %s: the width is the nearest', (_, name, part, plan, setting, adjustable) => {
-    const label = name.toLowerCase();
     const { frequency } = outcomeUnder(part, clockPath(part, plan.clock), setting);
     const countUs = 1e6 / frequency.valueOf() / adjustable.whole;
     const moments = momentsOf(part, plan, setting, 2, 100_000);
-    const match = driveOf(setting)
-      .handlers(part, setting)
-      .flatMap(({ actions }) => actions)
-      .find((action) => action.do === 'load');
-    const also = Object.keys(match?.writes ?? {}).map((key) => key.split('.')[0] ?? '');
-    for (const us of [1100, 1499, 1900]) {
-      const statements = [`${label}_set_us(${us}u);`, ...playLines(part, setting, moments, also)];
-      const steps = stepsOf(part, plan, [statements.join(' ')]);
+    const load = loads(part, setting);
+    for (const us of widths) {
+      const steps = runs(`${part.id} ${name} ${us}`);
       const image = imagesOf(steps)[0] ?? new Map<string, number>();
       const ideal = Math.round(us / countUs);
       const near = Array.from({ length: 9 }, (__, n) => Math.max(0, ideal - 4 + n));
-      const loaded = match && near.find((compare) => holdsWrites(part, match.writes, { compare }, image));
-      const width = match
+      const loaded = load && near.find((compare) => holdsWrites(part, load, { compare }, image));
+      const width = load
         ? (adjustable.first + (loaded ?? NaN)) * countUs
         : widthOf(playedEdges(part, setting.pin ?? '', moments, steps)) * 1e6;
       expect(Math.abs(width - us)).toBeLessThanOrEqual(countUs / 2 + 1e-6);
@@ -228,17 +240,28 @@ describe('setters of the rate', () => {
     expect(rates.length).toBeGreaterThan(15);
   });
 
+  const askedOf = (min: number, max: number): number[] => [
+    min,
+    min + 1,
+    Math.round(Math.sqrt(min * max)),
+    Math.round((min + max) / 3),
+    max,
+    0,
+  ];
+  const runs = runTogether(
+    new Map(
+      rates.map(([, name, unit, part, plan, , min, max]) => {
+        const calls = askedOf(min, max).map((value) => `${name.toLowerCase()}_set_${unit}(${value}u);`);
+        return [plan, programOf(part, plan, calls)];
+      }),
+    ),
+  );
+
   it.each(rates)(
     '%s, %s: %s takes the nearest top and keeps the duty',
-    (_, name, unit, part, plan, setting, min, max) => {
-      const label = name.toLowerCase();
-      const asked = [min, min + 1, Math.round(Math.sqrt(min * max)), Math.round((min + max) / 3), max, 0];
-      const steps = stepsOf(
-        part,
-        plan,
-        asked.map((value) => `${label}_set_${unit}(${value}u);`),
-      );
-      const images = imagesOf(steps);
+    (_, __, unit, part, plan, setting, min, max) => {
+      const asked = askedOf(min, max);
+      const images = imagesOf(runs(plan));
       const { mode, timer } = resolveSetting(part, setting);
       const clock = clockPath(part, plan.clock);
       const before = outcomeUnder(part, clock, setting);
@@ -277,24 +300,42 @@ describe('setters of the rate', () => {
   );
 });
 
+/** How long a count of an input takes, and how many of them 10 ms are. */
+function countOf(part: Part, plan: Plan): { countS: number; counts: number } {
+  const countS = evaluatePlan(plan, part).signals[0]?.outcome?.wave.countS ?? 0;
+  return { countS, counts: Math.round(1 / (100 * countS)) };
+}
+
 describe('inputs', () => {
+  const readings = runTogether(
+    new Map(
+      inputs.map(([, part, plan]) => {
+        const { counts } = countOf(part, plan);
+        const told = 'tell("reading", wheel_millihertz());';
+        return [plan, programOf(part, plan, [told, `wheel_counts = ${counts}u; ${told}`])];
+      }),
+    ),
+  );
+  const told = 'tell("lost", wheel_lost()); tell("counts", wheel_counts); tell("seen", wheel_seen);';
+  const losses = runTogether(
+    new Map(
+      inputs.map(([, part, plan]) => {
+        const calls = ['wheel_seen = 1; wheel_fresh = 1; wheel_counts = 500;', told, told];
+        return [plan, programOf(part, plan, calls)];
+      }),
+    ),
+  );
+
   it.each(inputs)('are read in mHz, and not before two edges were seen: %s', (_, part, plan) => {
-    const { signals } = evaluatePlan(plan, part);
-    const countS = signals[0]?.outcome?.wave.countS ?? 0;
-    const counts = Math.round(1 / (100 * countS));
-    const steps = stepsOf(part, plan, [
-      'tell("reading", wheel_millihertz());',
-      `wheel_counts = ${counts}u; tell("reading", wheel_millihertz());`,
-    ]);
-    const [none, some = 0] = toldBy(steps, 'reading');
+    const { countS, counts } = countOf(part, plan);
+    const [none, some = 0] = toldBy(readings(plan), 'reading');
     expect(none).toBe(0);
     expect(Math.abs(some - 1e3 / (counts * countS))).toBeLessThanOrEqual(1);
   });
 
   it.each(inputs)('tell that they are lost, and begin anew: %s', (_, part, plan) => {
     expect(planCode(plan, part).files[1]?.text).toContain('ask every 100 ms or less often');
-    const told = 'tell("lost", wheel_lost()); tell("counts", wheel_counts); tell("seen", wheel_seen);';
-    const steps = stepsOf(part, plan, ['wheel_seen = 1; wheel_fresh = 1; wheel_counts = 500;', told, told]);
+    const steps = losses(plan);
     expect(toldBy(steps, 'lost')).toEqual([0, 1]);
     expect(toldBy(steps, 'counts')).toEqual([500, 0]);
     expect(toldBy(steps, 'seen')).toEqual([1, 0]);

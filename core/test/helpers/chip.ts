@@ -6,6 +6,7 @@ import type { CodeFile } from '../../src/codegen/c-files.ts';
 import { interruptsIn, registerOf } from '../../src/part/find.ts';
 import { conditionOf } from '../../src/part/condition.ts';
 import type { BringUpGroup, Part, Register } from '../../src/part/types.ts';
+import { lazily } from '../../src/result/lazily.ts';
 import { placeOf } from '../../src/timer/fields.ts';
 
 /** What a program did: a read or a write of a register, a call of a function that is the user's, or a mark of the test. */
@@ -273,4 +274,13 @@ export function runOnChip(programs: readonly Program[]): Step[][] {
   } finally {
     rmSync(directory, { recursive: true, force: true });
   }
+}
+
+/** Runs programs on the model, all of them at once when the first is asked for; gives what each did, by its key. */
+export function runTogether<K>(programs: ReadonlyMap<K, Program>): (key: K) => Step[] {
+  const runs = lazily(() => {
+    const all = runOnChip([...programs.values()]);
+    return new Map([...programs.keys()].map((key, at) => [key, all[at] ?? []]));
+  });
+  return (key) => runs().get(key) ?? [];
 }
