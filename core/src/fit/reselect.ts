@@ -42,16 +42,21 @@ function placeOf(setting: Setting): string {
   return `${setting.drive} ${setting.timer} ${channelIdOf(setting) ?? ''}`;
 }
 
+/** As many settings as are tried of those that have something, the best first. */
+function bestThat({ candidates }: Fit, has: (setting: Setting) => boolean): Setting[] {
+  const found: Setting[] = [];
+  for (const { setting } of candidates) {
+    if (found.length === TRIED) break;
+    if (has(setting)) found.push(setting);
+  }
+  return found;
+}
+
 /** Settings on what a previous one occupies; a delay loop occupies nothing that is worth keeping. */
 function onChannel(fit: Fit, previous: Setting): Setting[] {
   if (!hasTimer(previous)) return [];
   const place = placeOf(previous);
-  return fit.candidates.flatMap(({ setting }) => (placeOf(setting) === place ? [setting] : []));
-}
-
-function firstFree(part: Part, list: readonly Setting[], others: readonly Setting[]): Setting | undefined {
-  const taken = held(part, others);
-  return list.slice(0, TRIED).find((one) => agrees(part, one, taken));
+  return bestThat(fit, (one) => placeOf(one) === place);
 }
 
 /** The best setting on the channel a signal has that leaves the registers of the other signals' settings alone. */
@@ -61,7 +66,8 @@ export function keepChannel(
   previous: Setting,
   others: readonly Setting[],
 ): Setting | undefined {
-  return firstFree(part, onChannel(fit, previous), others);
+  const taken = held(part, others);
+  return onChannel(fit, previous).find((one) => agrees(part, one, taken));
 }
 
 /**
@@ -78,16 +84,11 @@ export function reselect(
   others: readonly Setting[],
 ): Setting | undefined {
   const own = previous ? onChannel(fit, previous) : [];
-  const all = fit.candidates.map((candidate) => candidate.setting);
-  const shared = all.filter((one) => !driveOf(one).loop);
-  const settings = shared.length > 0 ? shared : all;
+  const shared = bestThat(fit, (one) => !driveOf(one).loop);
+  const settings = shared.length > 0 ? shared : bestThat(fit, () => true);
   const relievable = previous && isSoftware(previous) && !driveOf(previous).bits;
-  const relieved = relievable ? settings.filter((one) => !isSoftware(one)) : [];
-  return (
-    firstFree(part, relieved, others) ??
-    firstFree(part, own, others) ??
-    firstFree(part, settings, others) ??
-    own[0] ??
-    settings[0]
-  );
+  const relieved = relievable ? bestThat(fit, (one) => !isSoftware(one)) : [];
+  const taken = held(part, others);
+  const isFree = (one: Setting): boolean => agrees(part, one, taken);
+  return relieved.find(isFree) ?? own.find(isFree) ?? settings.find(isFree) ?? own[0] ?? settings[0];
 }

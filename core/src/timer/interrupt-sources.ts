@@ -22,12 +22,20 @@ export type InterruptSource = {
   fullRate: number;
   latency: number;
   postscales: number[];
-  /** The listed divisions of the clock; none of a prescaler that has a range. */
-  divides: number[];
+  /**
+   * The listed divisions of the clock, the finest first, each with the coarser ones that are no multiples of it; none of a
+   * prescaler that has a range.
+   */
+  divides: { divide: number; others: number[] }[];
   /** The minimum and maximum top. */
   min: number;
   max: number;
+  /** What was found for a rate of changes; sources that count alike share it. */
+  found: Map<number, Division[]>;
 };
+
+/** A run and how many of it make one change: by the postscaler, then in software. */
+type Division = { run: Run; postscale: number; divider: number };
 
 /** How a counter runs. */
 export type CounterNumbers = { timer: string; mode: string; prescaler: number; top: number };
@@ -45,14 +53,36 @@ function modesOf(timer: Timer): Mode[] {
   return [...shapes.values()];
 }
 
+function listedDivisions({ prescaler }: Timer): InterruptSource['divides'] {
+  if (prescaler.kind === 'range') return [];
+  const divides = prescaler.options.map(({ divide }) => divide).sort((one, other) => one - other);
+  return divides.map((divide) => ({
+    divide,
+    others: divides.filter((other) => other > divide && other % divide !== 0),
+  }));
+}
+
+/** All that the runs of a source depend on. */
+function shapeOf({ clock, prescaler }: Timer, mode: Mode, postscales: { min: number; max: number }): string {
+  const divides =
+    prescaler.kind === 'list' ? prescaler.options.map((one) => one.divide) : { ...prescaler, writes: 0 };
+  const { top, base } = mode;
+  const hold = top.kind === 'reload' ? [top.hold, top.clears] : [];
+  return JSON.stringify([clock, divides, base, top.kind, hold, topRange(mode), postscales]);
+}
+
 /** Every timer that can interrupt, once for each way its runs can differ. */
 export function interruptSources(part: Part, path: ClockPath): InterruptSource[] {
   const fullRate = clockOf(path, part.cpu.clock).valueOf() / interruptCycles(part.cpu);
+  const alike = new Map<string, InterruptSource['found']>();
   return part.timers.flatMap((timer) =>
     modesOf(timer).map((mode): InterruptSource => {
       const clockHz = clockOf(path, timer.clock);
       const postscaler = tickOf(timer, mode)?.postscaler;
       const range = postscaler ? divisionRange(postscaler) : { min: 1, max: 1 };
+      const shape = shapeOf(timer, mode, range);
+      const found = alike.get(shape) ?? new Map<number, Division[]>();
+      alike.set(shape, found);
       return {
         timer,
         mode,
@@ -61,8 +91,9 @@ export function interruptSources(part: Part, path: ClockPath): InterruptSource[]
         fullRate,
         latency: reloadLatency(part.cpu),
         ...topRange(mode),
-        divides: timer.prescaler.kind === 'list' ? timer.prescaler.options.map(({ divide }) => divide) : [],
+        divides: listedDivisions(timer),
         postscales: Array.from({ length: range.max - range.min + 1 }, (_, at) => range.min + at),
+        found,
       };
     }),
   );
@@ -86,6 +117,7 @@ function takeRun(
   const ideal = (period - hold) / n - mode.base;
   const whole = mode.top.kind === 'power' ? 2 ** Math.round(Math.log2(Math.max(1, ideal + 1))) - 1 : ideal;
   const rounded = below ? Math.floor(whole + 1e-9) : Math.round(whole);
+  if (below && rounded < min) return;
   const top = rounded < min ? min : rounded > max ? max : rounded;
   const error = Math.abs((n * (top + mode.base) + hold) / period - 1);
   if (error > best.error || (error === best.error && top <= best.top)) return;
@@ -97,14 +129,23 @@ function takeRun(
 /** So many dividers of a range are tried from the least that reaches a period. */
 const TRIED = 512;
 
+/** Whether a period is within the counts of a division by n parts: then no multiple of n comes closer to it. */
+function reaches({ mode, max }: InterruptSource, n: number, period: number): boolean {
+  return mode.top.kind !== 'reload' && mode.top.kind !== 'power' && period / n - mode.base <= max;
+}
+
 /** The run that comes closest to a period: of all divisions of a list, of a range from the finest on. */
 function bestRun(source: InterruptSource, period: number, below: boolean): Run {
   const { mode, timer } = source;
   const { prescaler } = timer;
   const best: Run = { n: 1, top: 0, error: Infinity };
   if (prescaler.kind === 'list') {
-    for (const divide of source.divides) {
-      if (divide * (source.max + 1) * 2 >= period) takeRun(source, divide, period, below, best);
+    for (const { divide, others } of source.divides) {
+      if (divide * (source.max + 1) * 2 < period) continue;
+      takeRun(source, divide, period, below, best);
+      if (!reaches(source, divide, period)) continue;
+      for (const other of others) takeRun(source, other, period, below, best);
+      break;
     }
     return best;
   }
@@ -119,7 +160,11 @@ function bestRun(source: InterruptSource, period: number, below: boolean): Run {
     return best;
   }
   const last = Math.min(max, first + TRIED);
-  for (let n = first; n <= last && best.error > 0; n += 1) takeRun(source, n, period, below, best);
+  const finest = reaches(source, first, period) ? first : 0;
+  takeRun(source, first, period, below, best);
+  for (let n = first + 1; n <= last && best.error > 0; n += 1) {
+    if (finest === 0 || n % finest !== 0) takeRun(source, n, period, below, best);
+  }
   return best;
 }
 
@@ -155,17 +200,14 @@ function longestRun({ timer, mode, partHz, max }: InterruptSource): number {
   return (divisionRange(timer.prescaler).max * (max + mode.base)) / partHz;
 }
 
-/**
- * Ways to make changes at a rate: for more and more runs to a change those that come closer than any with fewer. Few
- * runs cost the least; exactness may need more.
- */
-export function divideRuns(source: InterruptSource, rateHz: number, maxCpu: number): DividedRun[] {
+/** For more and more runs to a change those that come closer than any with fewer. */
+function findDivisions(source: InterruptSource, rateHz: number): Division[] {
   const first = Math.max(1, Math.ceil(1 / (rateHz * longestRun(source)) - 1e-9));
-  const fastest = Math.min(MAX_DIVIDER, Math.floor((maxCpu * source.fullRate) / rateHz));
+  const fastest = Math.min(MAX_DIVIDER, Math.floor((MAX_CPU * source.fullRate) / rateHz));
   const wide = source.timer.prescaler.kind === 'range';
   const max = Math.max(...source.postscales);
   const last = Math.min(fastest * max, first + (wide ? 3 : MAX_RUNS));
-  const found: DividedRun[] = [];
+  const found: Division[] = [];
   let best = Infinity;
   for (let runs = first; runs <= last && best > 0 && found.length < LISTED; runs += 1) {
     const run = bestRun(source, source.partHz / (rateHz * runs), false);
@@ -173,9 +215,19 @@ export function divideRuns(source: InterruptSource, rateHz: number, maxCpu: numb
     const postscale = Math.max(...source.postscales.filter((each) => runs % each === 0));
     if (runs / postscale > fastest) continue;
     best = run.error;
-    found.push({ counter: counterOf(source, run), postscale, divider: runs / postscale });
+    found.push({ run, postscale, divider: runs / postscale });
   }
   return found;
+}
+
+/**
+ * Ways to make changes at a rate, with at most MAX_CPU of the processor: for more and more runs to a change those that
+ * come closer than any with fewer. Few runs cost the least; exactness may need more.
+ */
+export function divideRuns(source: InterruptSource, rateHz: number): DividedRun[] {
+  const found = source.found.get(rateHz) ?? findDivisions(source, rateHz);
+  source.found.set(rateHz, found);
+  return found.map(({ run, ...rest }) => ({ counter: counterOf(source, run), ...rest }));
 }
 
 /** Numbers of counts worth trying for a counted pin: those that hit the duty exactly, and round numbers. */

@@ -1,6 +1,6 @@
 import { printNumber } from '../../quantity/print.ts';
 import { timerOf } from '../../part/find.ts';
-import { divideRuns, MAX_CPU } from '../interrupt-sources.ts';
+import { divideRuns } from '../interrupt-sources.ts';
 import type { Rung } from '../rungs.ts';
 import { checkWhole, type InterruptSetting } from '../setting.ts';
 import { checkPostscale, MAX_DIVIDER } from '../tick.ts';
@@ -111,7 +111,7 @@ export const interrupt: Drive<InterruptSetting> = {
     if (pin !== undefined && requirement.frequency.kind === 'within') return [];
     const changes = pin === undefined ? 1 : 2;
     return sources.flatMap((source) =>
-      divideRuns(source, wantedHz * changes, MAX_CPU).map(({ counter, postscale, divider }) => ({
+      divideRuns(source, wantedHz * changes).map(({ counter, postscale, divider }) => ({
         drive: 'interrupt' as const,
         ...counter,
         ...(pin === undefined ? {} : { pin }),
