@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { openBrowser, type Browser } from '../support/browser.ts';
@@ -15,9 +15,20 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await served.stop();
-  // Processes of the browser that was killed may still write to it.
-  rmSync(profile, { recursive: true, force: true, maxRetries: 20, retryDelay: 100 });
+  await removed(profile);
 });
+
+/** Removes a profile to which processes of the browser that was killed may still write for a while. */
+async function removed(directory: string): Promise<void> {
+  for (let tries = 1; existsSync(directory); tries += 1) {
+    try {
+      rmSync(directory, { recursive: true, force: true });
+    } catch (caught) {
+      if (tries === 50) throw caught;
+      await new Promise((resolve) => setTimeout(resolve, 200));
+    }
+  }
+}
 
 const shown = (browser: Browser): Promise<string> => browser.text('[data-token=frequency]');
 
