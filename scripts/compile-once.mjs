@@ -1,12 +1,16 @@
 import vm from 'node:vm';
 
 const { compileFunction } = vm;
-const scripts = new Map();
-let anew = false;
+let scripts = new Map();
 
-/** Whether the next test file has its scripts compiled for itself, as V8 needs to note what it reaches of them. */
-export function compileAnew(wanted) {
-  anew = wanted;
+/** Forgets what was compiled, so that it is compiled anew: V8 notes only what it has compiled since it was told to. */
+export function compileAnew() {
+  scripts = new Map();
+}
+
+/** Where the text of a module begins in the script that is made of it, by the script's name. */
+export function headOf(filename) {
+  return scripts.get(filename)?.head ?? 0;
 }
 
 /**
@@ -14,12 +18,13 @@ export function compileAnew(wanted) {
  * code for it; each still runs it for itself, in its own context.
  */
 vm.compileFunction = (source, parameters, options) => {
-  if (anew) return compileFunction(source, parameters, options);
   const { filename, parsingContext } = options;
+  if (!parsingContext) return compileFunction(source, parameters, options);
   let known = scripts.get(filename);
   if (known?.source !== source) {
-    const script = new vm.Script(`(function (${parameters.join(', ')}) {${source}\n})`, { filename });
-    known = { source, script };
+    const head = `(function (${parameters.join(', ')}) {`;
+    const script = new vm.Script(`${head}${source}\n})`, { filename });
+    known = { source, script, head: head.length };
     scripts.set(filename, known);
   }
   return known.script.runInContext(parsingContext);

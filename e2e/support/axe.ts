@@ -4,16 +4,25 @@ import type { Browser } from './browser.ts';
 
 const source = readFileSync(createRequire(__filename).resolve('axe-core/axe.min.js'), 'utf8');
 
-/** What axe-core finds on the page as it is, each finding with the first places of it. */
-export async function findings(browser: Browser): Promise<string[]> {
+/**
+ * What axe-core finds on the page as it is, each finding with the first places of it: by all its rules, or by those that
+ * look at colours.
+ */
+export async function findings(browser: Browser, by: 'all' | 'colours' = 'all'): Promise<string[]> {
   const there = await browser.driver.executeScript<boolean>('return window.axe !== undefined');
   if (!there) await browser.driver.executeScript(source);
-  return browser.driver.executeAsyncScript<string[]>(`
+  const options = {
+    resultTypes: ['violations'],
+    ...(by === 'colours' ? { runOnly: { type: 'tag', values: ['cat.color'] } } : {}),
+  };
+  return browser.driver.executeAsyncScript<string[]>(
+    `
     const done = arguments[arguments.length - 1];
-    axe.run(document, { resultTypes: ['violations'] }).then(
+    axe.run(document, arguments[0]).then(
       ({ violations }) => done(violations.map(({ id, nodes }) =>
         id + ': ' + nodes.slice(0, 3).map(({ html }) => html.slice(0, 160)).join(' | '))),
       (error) => done([String(error)]),
-    );
-  `);
+    );`,
+    options,
+  );
 }

@@ -249,8 +249,14 @@ describe('two tabs', () => {
         const typed = await browser.driver.executeScript<number>(
           'clearInterval(window.timer); return window.typed;',
         );
-        await browser.driver.sleep(1500);
         expect(typed).toBeGreaterThan(2);
+        // The period of the waveform in ms tells when the last edit is done.
+        const shown = async (): Promise<number> =>
+          Number.parseFloat(await browser.text('[data-testid=figures]'));
+        await browser.wait(
+          async () => Math.round(1000 / (await shown())) === typed,
+          `the waveform does not show ${typed} Hz`,
+        );
         expect(await browser.text('main [role=alert]')).toBe('');
         return `${typed} Hz`;
       };
