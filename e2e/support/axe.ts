@@ -4,6 +4,9 @@ import type { Browser } from './browser.ts';
 
 const source = readFileSync(createRequire(__filename).resolve('axe-core/axe.min.js'), 'utf8');
 
+/** The rules that look at colours, of those that axe-core goes by. */
+const COLOURS = ['color-contrast', 'link-in-text-block'];
+
 /**
  * What axe-core finds on the page as it is, each finding with the first places of it: by all its rules, or by those that
  * look at colours.
@@ -13,7 +16,7 @@ export async function findings(browser: Browser, by: 'all' | 'colours' = 'all'):
   if (!there) await browser.driver.executeScript(source);
   const options = {
     resultTypes: ['violations'],
-    ...(by === 'colours' ? { runOnly: { type: 'tag', values: ['cat.color'] } } : {}),
+    ...(by === 'colours' ? { runOnly: { type: 'rule', values: COLOURS } } : {}),
   };
   return browser.driver.executeAsyncScript<string[]>(
     `
