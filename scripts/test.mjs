@@ -69,11 +69,10 @@ generateTypes();
 const script = (name) => join(ROOT, 'scripts', name);
 const installed = (name) => join(ROOT, 'node_modules', name);
 await runTogether(
-  [[installed('eslint/bin/eslint.js'), '.', '--max-warnings=0']],
+  [[installed('eslint/bin/eslint.js'), '.', '--max-warnings=0'], [installed('oxlint/bin/oxlint')]],
   [
-    [script('typecheck.mjs'), '--generated'],
-    [installed('oxlint/bin/oxlint')],
     [installed('oxfmt/bin/oxfmt'), '--check'],
+    [script('typecheck.mjs'), '--generated'],
     [script('build.mjs'), '--types-checked'],
   ],
 );
