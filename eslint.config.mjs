@@ -120,7 +120,7 @@ export default tseslint.config(
       'core/test/**',
     ],
   },
-  // What is wrong in any TypeScript, with its types or without, is told by .oxlintrc.json, all there is to tell of the core's tests.
+  // The rules for all TypeScript are in .oxlintrc.json. The core's tests have no others, so ESLint leaves them out.
   { ...tseslint.configs.base, files: ['**/*.{ts,tsx}'] },
   ...tseslint.configs.recommended.map((config) => ({ ...config, files: ['**/*.mjs'] })),
   {

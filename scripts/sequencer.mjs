@@ -21,8 +21,8 @@ const LONG = [
 ].map((name) => `/${name}.test.ts`);
 
 /**
- * Begins with the test files whose coverage is noted, since V8 looks through all that a process holds for each of them, which
- * grows; then come those that take long, so that both processors are busy until the end.
+ * Begins with the test files whose coverage is noted: to begin noting, V8 looks through all that a process holds, which grows with
+ * every file. Then come those that take long, so that both processors are busy until the end.
  */
 export default class LongFirst extends Sequencer {
   sort(tests) {

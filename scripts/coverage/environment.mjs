@@ -1,4 +1,4 @@
-import { writeFileSync, mkdirSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { Session } from 'node:inspector/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -12,7 +12,7 @@ mkdirSync(REACHED, { recursive: true });
 let count = 0;
 let noting = false;
 
-/** Begins or ends to note what is reached; V8's looking through the process for it takes long, so test files that are noted share it. */
+/** Starts or stops noting what is reached, once for test files that follow each other: V8 looks through the whole process for it. */
 async function note(wanted) {
   if (wanted === noting) return;
   noting = wanted;

@@ -9,7 +9,7 @@ import { counterNumbers } from '../../src/timer/fields.ts';
 import { topRange, type OutputSetting, type Setting } from '../../src/timer/setting.ts';
 import { holdsCompare, holdsTop, holdsWrites, imagesOf } from '../helpers/chip-image.ts';
 import { momentsOf, playedEdges, playLines } from '../helpers/chip-play.ts';
-import { runOnChip, runTogether, type Program, type Step } from '../helpers/chip.ts';
+import { runOnChip, runTogether, tryOut, type Step } from '../helpers/chip.ts';
 import { planOn } from '../helpers/plan.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 
@@ -44,17 +44,6 @@ function madeBy(part: Part, signal: PlanSignal): { plan: Plan; setting: Setting 
   const { signals, failures } = evaluatePlan(plan, part);
   const setting = signals[0]?.outcome?.setting;
   return failures.length === 0 && setting ? { plan, setting } : undefined;
-}
-
-/** The program of a plan up to some statements, with a mark before each of them. */
-function programOf(part: Part, plan: Plan, statements: readonly string[]): Program {
-  const { files } = planCode(plan, part);
-  const body = [
-    'try_out_init();',
-    'try_out_start();',
-    ...statements.flatMap((line, at) => [`mark("call ${at}");`, line]),
-  ];
-  return { part, files, body };
 }
 
 /** How far the pulse of a compare value is from a time, in µs. */
@@ -125,7 +114,7 @@ describe('setters', () => {
 
   const asked = [1000, 1001, 1234, 1500, 1777, 2000, 0, 60_000];
   const calls = asked.map((us) => `vane_set_us(${us});`);
-  const runs = runTogether(new Map(servos.map(([, part, plan]) => [plan, programOf(part, plan, calls)])));
+  const runs = runTogether(new Map(servos.map(([, part, plan]) => [plan, tryOut(part, plan, calls)])));
 
   it.each(servos)('in us take the nearest compare value, held to the span: %s', (_, part, plan, setting) => {
     const images = imagesOf(runs(plan));
@@ -182,7 +171,7 @@ describe('setters of what interrupts make', () => {
         const plays = playLines(part, setting, moments, also);
         return widths.map((us) => {
           const statements = [`${name.toLowerCase()}_set_us(${us}u);`, ...plays];
-          return [`${part.id} ${name} ${us}`, programOf(part, plan, [statements.join(' ')])] as const;
+          return [`${part.id} ${name} ${us}`, tryOut(part, plan, [statements.join(' ')])] as const;
         });
       }),
     ),
@@ -252,7 +241,7 @@ describe('setters of the rate', () => {
     new Map(
       rates.map(([, name, unit, part, plan, , min, max]) => {
         const calls = askedOf(min, max).map((value) => `${name.toLowerCase()}_set_${unit}(${value}u);`);
-        return [plan, programOf(part, plan, calls)];
+        return [plan, tryOut(part, plan, calls)];
       }),
     ),
   );
@@ -312,7 +301,7 @@ describe('inputs', () => {
       inputs.map(([, part, plan]) => {
         const { counts } = countOf(part, plan);
         const told = 'tell("reading", wheel_millihertz());';
-        return [plan, programOf(part, plan, [told, `wheel_counts = ${counts}u; ${told}`])];
+        return [plan, tryOut(part, plan, [told, `wheel_counts = ${counts}u; ${told}`])];
       }),
     ),
   );
@@ -321,7 +310,7 @@ describe('inputs', () => {
     new Map(
       inputs.map(([, part, plan]) => {
         const calls = ['wheel_seen = 1; wheel_fresh = 1; wheel_counts = 500;', told, told];
-        return [plan, programOf(part, plan, calls)];
+        return [plan, tryOut(part, plan, calls)];
       }),
     ),
   );

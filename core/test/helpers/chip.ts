@@ -3,9 +3,11 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { CodeFile } from '../../src/codegen/c-files.ts';
+import { planCode } from '../../src/evaluate/code.ts';
 import { interruptsIn, registerOf } from '../../src/part/find.ts';
 import { conditionOf } from '../../src/part/condition.ts';
 import type { BringUpGroup, Part, Register } from '../../src/part/types.ts';
+import type { Plan } from '../../src/plan/plan.ts';
 import { lazily } from '../../src/result/lazily.ts';
 import { placeOf } from '../../src/timer/fields.ts';
 
@@ -283,4 +285,14 @@ export function runTogether<K>(programs: ReadonlyMap<K, Program>): (key: K) => S
     return new Map([...programs.keys()].map((key, at) => [key, all[at] ?? []]));
   });
   return (key) => runs().get(key) ?? [];
+}
+
+/** The program of a plan that is called "Try out": started, then some calls, with a mark before each of them. */
+export function tryOut(part: Part, plan: Plan, calls: readonly string[]): Program {
+  const body = [
+    'try_out_init();',
+    'try_out_start();',
+    ...calls.flatMap((call, at) => [`mark("call ${at}");`, call]),
+  ];
+  return { part, files: planCode(plan, part).files, body };
 }
