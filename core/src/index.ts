@@ -17,7 +17,8 @@ export {
   printSeconds,
   printUnit,
 } from './quantity/print.ts';
-export { fetchPart, fetchParts, partsNamedIn } from './part/fetch.ts';
+export { fetchPart, fetchParts, fetchTrust, partsNamedIn } from './part/fetch.ts';
+export type { Trust } from './part/trust.ts';
 export { answers, featuresOf } from './part/features.ts';
 export { capturePins, findTimer, timerPins } from './part/find.ts';
 export { type ClockNode, type Part } from './part/types.ts';

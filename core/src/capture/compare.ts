@@ -160,12 +160,12 @@ export function guessWires(
     if (id !== undefined && meant.some((one) => one.signal.id === id)) map.set(wire, id);
   }
   const scored = seen.flatMap((one) =>
-    meant.map((other) => ({ wire: one.wire, id: other.signal.id, sequence: likeness(one, other) })),
+    meant.map((other) => ({ wire: one.wire, id: other.signal.id, score: likeness(one, other) })),
   );
-  scored.sort((one, other) => other.sequence - one.sequence);
+  scored.sort((one, other) => other.score - one.score);
   const taken = new Set(map.values());
-  for (const { wire, id, sequence } of scored) {
-    if (sequence <= 0 || map.has(wire) || said[wire] === '' || taken.has(id)) continue;
+  for (const { wire, id, score } of scored) {
+    if (score <= 0 || map.has(wire) || said[wire] === '' || taken.has(id)) continue;
     map.set(wire, id);
     taken.add(id);
   }

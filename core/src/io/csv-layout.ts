@@ -82,7 +82,7 @@ function placesOf(cell: string): number {
   return decimals - Number(exponent);
 }
 
-/** Times finer than a femtosecond or coarser than a microsecond get ticks of these. */
+/** Times finer than a femtosecond or coarser than a nanosecond get ticks of these. */
 const PLACES = { min: 9, max: 15 };
 
 function tickOf(cells: readonly string[], unitS: number): number {

@@ -3,8 +3,9 @@ import { lazily } from '../result/lazily.ts';
 import { clockSchemas } from './clock-schema.ts';
 import { codeSchema, identifierSchema } from './code-schema.ts';
 import { schemaWords } from './schema-words.ts';
+import { PART_VERSION } from './versions.ts';
 
-/** The shape of a part file: what `part/schema.ts` says in types. What its names refer to is checked after it. */
+/** The shape of a part file: what `part/types.ts` says in types. What its names refer to is checked after it. */
 export const partSchema = lazily(() => {
   const { condition, cycles, hertz, id, name, place, prescaler, text, whole, writes } = schemaWords();
   const { bringUp, clock } = clockSchemas();
@@ -185,7 +186,7 @@ export const partSchema = lazily(() => {
 
   return Joi.object({
     format: Joi.string().valid('herzschlag-part').required(),
-    version: Joi.number().valid(2).required(),
+    version: Joi.number().valid(PART_VERSION).required(),
     id: id.required(),
     name: name.required(),
     about: text.required(),
@@ -270,9 +271,7 @@ export const partSchema = lazily(() => {
       maxHz: hertz.required(),
     }).required(),
     code: codeSchema().required(),
-    verified: Joi.boolean().required(),
     leftOut: Joi.array().items(text).max(64),
-    unverified: Joi.array().items(Joi.string()),
     source: text.required(),
   });
 });

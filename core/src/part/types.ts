@@ -6,6 +6,7 @@
 import type { BringUpGroup, ClockNode } from './clock-types.ts';
 import type { Cpu, Dialect } from './cpu-types.ts';
 import type { Capture, Interrupt } from './interrupt-types.ts';
+import type { PART_VERSION } from './versions.ts';
 
 export type {
   BringUpCondition,
@@ -254,10 +255,10 @@ export type Pin = {
   note?: string;
 };
 
-/** A part as a whole. `verified` says whether all addresses and bits were tested against an independent source. */
+/** A part as a whole. */
 export type Part = {
   format: 'herzschlag-part';
-  version: 2;
+  version: typeof PART_VERSION;
   id: string;
   name: string;
   about: string;
@@ -276,11 +277,8 @@ export type Part = {
   /** What must not be exceeded: the current of one pin in mA, and the clock of the processor in Hz. */
   limits: { pinMilliamps: number; maxHz: number };
   code: Dialect;
-  verified: boolean;
-  /** Fields that no independent source names, as REGISTER.FIELD; x stands for digits or a letter, * for all fields. */
-  unverified?: readonly string[];
   /** Functions of its timers that this data leaves out: what needs one of them may fit the part although it is refused. */
   leftOut?: readonly string[];
-  /** What the data was taken from, or verified against. */
+  /** What the data was taken from. */
   source: string;
 };

@@ -1,5 +1,5 @@
 /** The version of part files that this program writes. */
-export const PART_VERSION = 2;
+export const PART_VERSION = 3;
 
 /** Keys of version 1 with their names in version 2. */
 const RENAMED: Readonly<Record<string, string>> = {
@@ -86,20 +86,39 @@ function fromVersion1(part: Record<string, unknown>): Record<string, unknown> {
   const { timers, code } = renamed;
   return {
     format: 'herzschlag-part',
-    version: PART_VERSION,
     ...renamed,
+    version: 2,
     ...(Array.isArray(timers) ? { timers: timers.map(withTimerFacts) } : {}),
     ...(code === undefined ? {} : { code: withDialect(code) }),
   };
 }
 
+/** Version 2 claimed how much of it was confirmed; now that is computed from the facts of independent sources. */
+function fromVersion2(part: Record<string, unknown>): Record<string, unknown> {
+  const kept = Object.entries(part).filter(([key]) => key !== 'verified' && key !== 'unverified');
+  return { ...Object.fromEntries(kept), version: 3 };
+}
+
+/** What makes a file of each version one of the next. A file without a version is of version 1. */
+const CONVERTERS: Readonly<Record<number, (part: Record<string, unknown>) => Record<string, unknown>>> = {
+  1: fromVersion1,
+  2: fromVersion2,
+};
+
 /**
- * A part file of any version in the newest shape. Files without a version are of version 1. A value that is no part at
- * all is given back as it is, so that the schema can say what is wrong with it.
+ * A part file of any version in the newest shape. A value that is no part at all is returned as it is, so that the schema can
+ * say what is wrong with it.
  */
 export function upgradePart(value: unknown): unknown {
-  if (!isObject(value) || Object.hasOwn(value, 'version')) return value;
-  return fromVersion1(value);
+  if (!isObject(value)) return value;
+  let part = value;
+  for (;;) {
+    const version = Object.hasOwn(part, 'version') ? part['version'] : 1;
+    const convert =
+      typeof version === 'number' && Object.hasOwn(CONVERTERS, version) ? CONVERTERS[version] : undefined;
+    if (!convert) return part;
+    part = convert(part);
+  }
 }
 
 /** The version of a part file if it is newer than this program; else undefined. */

@@ -1,7 +1,9 @@
+import { scaleOf } from '../part/division.ts';
+import { modeOf, timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
-import { timerOf } from '../part/find.ts';
 import { printNumber } from '../quantity/print.ts';
 import { isInput } from '../timer/drives/index.ts';
+import { reloadLatency, runTicks } from '../timer/run.ts';
 import { hasTimer, type Setting, type TimerSetting } from '../timer/setting.ts';
 import { warning, type Slip, type SlipId } from './catalogue.ts';
 
@@ -10,21 +12,33 @@ export type RateSlip = Slip & { factor: number };
 
 type Guess = { id: SlipId; factor: number; text: string };
 
-function counted(setting: TimerSetting): Guess[] {
-  const counts = setting.top + 1;
-  const high = printNumber(setting.top + 1);
-  return [
+/** Ticks of one run of a setting's counter with another top, everything else as it is. */
+type RunTicks = (top: number) => number;
+
+function runOf(part: Part, setting: TimerSetting): RunTicks {
+  const timer = timerOf(part, setting.timer);
+  const mode = modeOf(timer, setting.mode);
+  const scale = scaleOf(timer.prescaler);
+  const latency = reloadLatency(part.cpu);
+  return (top) => runTicks(mode, setting.prescaler * scale, scale, top, latency);
+}
+
+function counted({ top }: TimerSetting, run: RunTicks): Guess[] {
+  const holds = (held: number): string =>
+    `the top register holds ${printNumber(held)} instead of ${printNumber(top)}.`;
+  const guesses: Guess[] = [
     {
       id: 'minus-one',
-      factor: counts / (counts + 1),
-      text: `One count too many in each run: the top register holds ${high} instead of ${printNumber(setting.top)}.`,
+      factor: run(top) / run(top + 1),
+      text: `One count too many in each run: ${holds(top + 1)}`,
     },
     {
       id: 'minus-one-twice',
-      factor: counts / (counts - 1),
-      text: `One count too few in each run: the top register holds ${printNumber(setting.top - 1)} instead of ${printNumber(setting.top)}.`,
+      factor: run(top) / run(top - 1),
+      text: `One count too few in each run: ${holds(top - 1)}`,
     },
   ];
+  return guesses.filter(({ factor }) => factor > 0 && Number.isFinite(factor));
 }
 
 const FACTORS: readonly (readonly [SlipId, number, string])[] = [
@@ -51,16 +65,17 @@ function divided(part: Part, setting: TimerSetting): Guess[] {
 }
 
 /** The nearest top that would give what was captured, where it is another one. */
-function nearestTop(setting: TimerSetting, factor: number, doubt: number): Guess[] {
-  const top = Math.round((setting.top + 1) / factor) - 1;
-  if (top === setting.top || top < 1) return [];
-  const made = (setting.top + 1) / (top + 1);
+function nearestTop({ top }: TimerSetting, run: RunTicks, factor: number, doubt: number): Guess[] {
+  const ticksPerCount = run(top + 1) - run(top);
+  const nearest = Math.round(top + (run(top) / factor - run(top)) / ticksPerCount);
+  if (nearest === top || nearest < 1) return [];
+  const made = run(top) / run(nearest);
   if (Math.abs(made / factor - 1) > doubt) return [];
   return [
     {
       id: 'top',
       factor: made,
-      text: `A top of ${printNumber(top)} instead of ${printNumber(setting.top)} would give what was captured.`,
+      text: `A top of ${printNumber(nearest)} instead of ${printNumber(top)} would give what was captured.`,
     },
   ];
 }
@@ -77,9 +92,16 @@ export function explainRate(
 ): RateSlip | undefined {
   if (Math.abs(factor - 1) <= doubt || isInput(setting)) return undefined;
   const common = FACTORS.map(([id, by, text]): Guess => ({ id, factor: by, text }));
-  const guesses = hasTimer(setting)
-    ? [...counted(setting), ...divided(part, setting), ...common, ...nearestTop(setting, factor, doubt)]
-    : common;
+  const run = hasTimer(setting) ? runOf(part, setting) : undefined;
+  const guesses =
+    run && hasTimer(setting)
+      ? [
+          ...counted(setting, run),
+          ...divided(part, setting),
+          ...common,
+          ...nearestTop(setting, run, factor, doubt),
+        ]
+      : common;
   let best: Guess | undefined;
   let min = doubt;
   for (const guess of guesses) {

@@ -6,7 +6,7 @@ import { explainRate } from '../../src/slips/rate-slips.ts';
 import { planWaveforms } from '../../src/evaluate/waveforms.ts';
 import { partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
-import type { OutputSetting } from '../../src/timer/setting.ts';
+import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
 import type { Capture } from '../../src/wave/capture.ts';
 import { histogramOf, lineOf, shortPulses, usualLengths, withoutShort } from '../../src/wave/statistics.ts';
 import { waveformEdgeList } from '../../src/wave/stream.ts';
@@ -218,6 +218,32 @@ describe('rates and their mistakes', () => {
     [250 / 261, 'top'],
   ])('%f times as fast: %s', (factor, id) => {
     expect(explainRate(avr, setting, factor, 50e-6)?.id).toBe(id);
+  });
+
+  // Phase correct: a run is 2 x 64 x 250 ticks, so one count of the top too many makes 250 / 251 of the rate.
+  it.each([
+    [250 / 251, 'minus-one', '251 instead of 250'],
+    [250 / 249, 'minus-one-twice', '249 instead of 250'],
+    [250 / 260, 'top', 'A top of 260 instead of 250'],
+  ])('%f times as fast in an up-down mode: %s', (factor, id, words) => {
+    const updown = { ...setting, mode: 'phase-icr', top: 250 };
+    const slip = explainRate(avr, updown, factor, 50e-6);
+    expect([slip?.id, slip?.factor]).toEqual([id, expect.closeTo(factor, 9)]);
+    expect(slip?.text).toContain(words);
+  });
+
+  // PIC16F684, Timer 0 reloaded by its interrupt: a run of 2 x 100 clocks, 2 x 2 in which its write holds it, and what
+  // the prescaler had counted.
+  it('counts what a reload adds to a run', () => {
+    const pic = partById('pic16f684') as Part;
+    const reloaded = { drive: 'interrupt', timer: 'TMR0', mode: 'reload', prescaler: 2, top: 99, divider: 1 };
+    const timer = pic.timers.find(({ id }) => id === 'TMR0');
+    const mode = timer?.modes.find(({ top }) => top.kind === 'reload');
+    const setting = { ...reloaded, mode: mode?.id ?? '' } as Setting;
+    const hold = mode?.top.kind === 'reload' ? mode.top.hold : NaN;
+    const run = (top: number): number => 2 * (top + 1) + hold;
+    expect(hold).toBeGreaterThan(0);
+    expect(explainRate(pic, setting, run(99) / run(100), 1e-5)?.id).toBe('minus-one');
   });
 
   it('says nothing of what needs no reason, nor of what no number gives', () => {

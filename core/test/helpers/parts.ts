@@ -1,34 +1,46 @@
-import { am3358 } from '../../src/part/parts/sitara/am3358.ts';
-import { mk20dx256 } from '../../src/part/parts/kinetis/mk20dx256.ts';
-import { pic16f18875 } from '../../src/part/parts/pic/pic16f18875.ts';
-import { samd21g18 } from '../../src/part/parts/sam/samd21g18.ts';
-import { atmega2560 } from '../../src/part/parts/avr/atmega2560.ts';
-import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
-import { attiny85 } from '../../src/part/parts/avr/attiny85.ts';
-import { bcm2835 } from '../../src/part/parts/bcm/bcm2835.ts';
-import { esp32 } from '../../src/part/parts/esp/esp32.ts';
-import { pic16f684 } from '../../src/part/parts/pic/pic16f684.ts';
-import { pic18f4620 } from '../../src/part/parts/pic/pic18f4620.ts';
-import { rp2040 } from '../../src/part/parts/rp2/rp2040.ts';
-import { stm32f401 } from '../../src/part/parts/stm32/stm32f401.ts';
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { shippedParts } from '../../src/part/fetch.ts';
+import type { SourceFacts } from '../../src/part/trust.ts';
 import type { Part } from '../../src/part/types.ts';
 
-/** All shipped parts at once, which the product loads one by one. */
-export const PARTS: readonly Part[] = [
-  atmega328p,
-  atmega2560,
-  attiny85,
-  pic16f684,
-  pic16f18875,
-  pic18f4620,
-  stm32f401,
-  samd21g18,
-  rp2040,
-  esp32,
-  bcm2835,
-  am3358,
-  mk20dx256,
-];
+const FOLDER = join(__dirname, '../../src/part/parts');
+
+function isPart(value: unknown): value is Part {
+  return (
+    typeof value === 'object' && value !== null && 'format' in value && value.format === 'herzschlag-part'
+  );
+}
+
+/** The files of the parts' folder with that ending, by the name before it. */
+function filesOf(ending: string): Map<string, string> {
+  const files = (readdirSync(FOLDER, { recursive: true }) as string[]).filter((file) =>
+    file.endsWith(ending),
+  );
+  return new Map(
+    files.map((file) => [file.replace(/^.*\//, '').slice(0, -ending.length), join(FOLDER, file)]),
+  );
+}
+
+const modules = filesOf('.ts');
+
+/** Every part that some module of the parts' folder exports, whether or not it is shipped. */
+export const WRITTEN: readonly Part[] = [...modules.values()].flatMap((file) =>
+  Object.values(jest.requireActual<Record<string, unknown>>(file)).filter(isPart),
+);
+
+/** All shipped parts at once, in the order of the product's list, which loads them one by one. */
+export const PARTS: readonly Part[] = shippedParts().map((id) => {
+  const part = WRITTEN.find((one) => one.id === id);
+  if (!part) throw new Error(`no module exports the part ${id}`);
+  return part;
+});
+
+/** What independent sources say of a part, where there are any. */
+export function factsOf(id: string): SourceFacts | undefined {
+  const file = filesOf('.facts.json').get(id);
+  return file === undefined ? undefined : jest.requireActual<SourceFacts>(file);
+}
 
 /** The shipped part of that id, if there is one. */
 export function partById(id: string): Part | undefined {

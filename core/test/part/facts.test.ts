@@ -1,55 +1,19 @@
-import { existsSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { PARTS } from '../helpers/parts.ts';
+import { factsOf, PARTS, WRITTEN } from '../helpers/parts.ts';
 import { readPart, writePart } from '../../src/timer/part-file.ts';
 import { pinOf, timerOf, timerPins } from '../../src/part/find.ts';
+import { fetchTrust, shippedParts } from '../../src/part/fetch.ts';
 import { partFaults } from '../../src/part/references.ts';
+import { factOf, trustIn, type SourceFacts } from '../../src/part/trust.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import type { Interrupt, Part, Timer, Writes } from '../../src/part/types.ts';
 
-type Fact = {
-  address: string | null;
-  offset?: string;
-  width?: number;
-  bits: Record<string, number>;
-  fields?: Record<string, [number, number]>;
-};
-type Facts = {
-  registers: Record<string, Fact>;
-  vectors?: Record<string, number>;
-  interrupts?: Record<string, number>;
-  relative_addresses?: boolean;
-};
+/** Facts may name interrupts: by vectors that must be all there are, or some by their numbers. */
+type Facts = SourceFacts & { vectors?: Record<string, number>; interrupts?: Record<string, number> };
 
-function factsOf(id: string): Facts | undefined {
-  const file = join(__dirname, `../facts/${id}.json`);
-  return existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Facts) : undefined;
-}
-
-/**
- * The fact of a register. A source that knows a block of registers but not where it lies names the block's own offsets,
- * with x for the number of the block: there the distance from the block's first register is what counts.
- */
-function factOf(facts: Facts | undefined, part: Part, name: string): Fact | undefined {
-  const known = facts?.registers[name];
-  if (!facts?.relative_addresses) return known;
-  const [block = ''] = name.split('_');
-  const family = name.replace(block, block.replace(/\d$/, 'x'));
-  const relative = known ?? facts.registers[family];
-  const bases = facts.registers[family.replace(/_.*/, '_SC')] ? `${block}_SC` : `${block}_MCR`;
-  const base = part.registers.find((one) => one.name === bases)?.address ?? NaN;
-  return relative && { ...relative, address: String(base + Number(relative.offset)) };
-}
-
-/**
- * Whether a part's data says itself that no source names this field, or this register where there is no dot: x stands
- * for digits or a letter, * for anything.
- */
-function saidUnverified({ unverified = [] }: Part, key: string): boolean {
-  return unverified.some((pattern) => {
-    const source = pattern.replace(/[.]/g, '\\.').replace(/x+/g, '[0-9A-Z]+').replace(/\*/g, '.*');
-    return new RegExp(`^${source}$`).test(key);
-  });
+/** x stands for digits or a letter, * for anything. */
+function patternOf(pattern: string): RegExp {
+  const source = pattern.replace(/[.]/g, '\\.').replace(/x+/g, '[0-9A-Z]+').replace(/\*/g, '.*');
+  return new RegExp(`^${source}$`);
 }
 
 function interruptsOf(part: Part): Interrupt[] {
@@ -59,46 +23,79 @@ function interruptsOf(part: Part): Interrupt[] {
   ]);
 }
 
-const sourced = PARTS.filter((part) => factsOf(part.id) !== undefined);
-
-it('has a source for every part that calls itself verified, and says so of the others', () => {
-  for (const part of PARTS) {
-    expect([part.id, part.verified && factsOf(part.id) === undefined]).toEqual([part.id, false]);
-    expect([part.id, part.verified]).toEqual([part.id, (part.unverified ?? []).length === 0]);
-    expect(part.source).not.toBe('');
-  }
+const sourced = PARTS.flatMap((part) => {
+  const facts = factsOf(part.id) as Facts | undefined;
+  return facts ? [{ part, facts, name: part.name }] : [];
 });
 
-describe.each(sourced)('$name against an independent source', (part) => {
-  const facts = factsOf(part.id);
+it('every part that is written is shipped, once', () => {
+  expect(WRITTEN.map(({ id }) => id).sort()).toEqual(shippedParts().sort());
+});
 
-  it.each(part.registers.map((register) => [register.name, register] as const))('%s', (name, register) => {
-    const fact = factOf(facts, part, name);
-    expect([name, fact !== undefined || saidUnverified(part, name)]).toEqual([name, true]);
-    if (!fact) return;
-    expect(register.address).toBe(Number(fact.address));
-    if (fact?.width) expect(register.width).toBe(fact.width);
-    for (const [field, [max, min]] of Object.entries(register.fields)) {
-      const position = fact?.bits[field] ?? fact?.bits[field.replace(/^PORT/, 'P')];
-      const known = position !== undefined;
-      expect([`${name}.${field}`, known || saidUnverified(part, `${name}.${field}`)]).toEqual([
-        `${name}.${field}`,
-        true,
-      ]);
-      if (!known) continue;
-      const width = fact?.fields?.[field]?.[1] ?? max - min + 1;
-      expect([field, max, min]).toEqual([field, position + width - 1, position]);
-    }
+it('a part is verified by the facts there are, and never by what it says of itself', async () => {
+  const trusts = await Promise.all(PARTS.map(async (part) => [part, await fetchTrust(part)] as const));
+  for (const [part, trust] of trusts) {
+    expect(trust).toEqual(trustIn(part, factsOf(part.id)));
+    expect(part.source).not.toBe('');
+  }
+  const verified = trusts.filter(([, trust]) => trust.verified).map(([part]) => part.id);
+  expect(verified).toEqual(['atmega328p', 'atmega2560', 'attiny85', 'pic16f684', 'pic18f4620']);
+  const nothing = trusts.filter(([, trust]) => trust.confirmed === 0).map(([part]) => part.id);
+  expect(nothing).toEqual(['pic16f18875', 'rp2040', 'esp32', 'am3358']);
+});
+
+it('a copy under another name, or with a bit moved, is not verified', async () => {
+  const copy = await fetchTrust({ ...atmega328p, id: 'atmega328q' });
+  expect([copy.verified, copy.confirmed]).toEqual([false, 0]);
+  const moved = atmega328p.registers.map((register) =>
+    register.name === 'TCCR1B'
+      ? { ...register, fields: { ...register.fields, WGM12: [2, 2] as const } }
+      : register,
+  );
+  const trust = await fetchTrust({ ...atmega328p, registers: moved } as Part);
+  expect(trust).toMatchObject({
+    verified: false,
+    unverified: ['TCCR1B.WGM12'],
+    contradicted: ['TCCR1B.WGM12'],
+  });
+});
+
+describe.each(sourced)('$name against an independent source', ({ part, facts }) => {
+  const trust = trustIn(part, facts);
+
+  it('is contradicted nowhere', () => {
+    expect(trust.items).toBeGreaterThan(50);
+    expect(trust.contradicted).toEqual([]);
   });
 
-  const numbered = Object.entries(facts?.interrupts ?? {});
+  it('is confirmed but for what the facts say that no source names', () => {
+    const unnamed = facts.unnamed.map(patternOf);
+    const unexpected = trust.unverified.filter((name) => !unnamed.some((pattern) => pattern.test(name)));
+    expect(unexpected).toEqual([]);
+    const needless = facts.unnamed.filter(
+      (pattern) => !trust.unverified.some((name) => patternOf(pattern).test(name)),
+    );
+    expect(needless).toEqual([]);
+  });
+
+  if (facts.relative_addresses) {
+    it('has the distances within each block', () => {
+      const known = part.registers.filter(({ name }) => factOf(facts, part, name));
+      expect(known.length).toBeGreaterThan(10);
+      for (const { name, address } of known) {
+        expect([name, address]).toEqual([name, Number(factOf(facts, part, name)?.address)]);
+      }
+    });
+  }
+
+  const numbered = Object.entries(facts.interrupts ?? {});
   if (numbered.length > 0) {
     it.each(numbered)('%s is interrupt %i', (vector, number) => {
       expect(interruptsOf(part).find((one) => one.vector === vector)?.number).toBe(number);
     });
   }
 
-  if (facts?.vectors) {
+  if (facts.vectors) {
     it('has the vectors of the header', () => {
       expect(Object.fromEntries(interruptsOf(part).map(({ vector, number }) => [vector, number]))).toEqual(
         facts.vectors,

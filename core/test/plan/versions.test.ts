@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Check } from '../../src/check/check.ts';
 import { clockPath } from '../../src/clock/path.ts';
+import { PART_VERSION } from '../../src/part/versions.ts';
 import { readPart } from '../../src/timer/part-file.ts';
 import { evaluateSetting } from '../../src/evaluate/signal.ts';
 import { PARTS } from '../helpers/parts.ts';
@@ -66,9 +67,11 @@ describe('plan files of version 1', () => {
   });
 });
 
-it('reads a part file of version 1', () => {
-  const read = readPart(readFileSync(join(FIXTURES, 'part-v1/quill8.part.json'), 'utf8'));
-  expect(read).toMatchObject({ ok: true, value: { id: 'quill8', version: 2 } });
+it.each(['part-v1', 'part-v2'])('reads the part file of %s as the one of today', (folder) => {
+  const today = readPart(readFileSync(join(__dirname, '../../../examples/quill8.part.json'), 'utf8'));
+  const read = readPart(readFileSync(join(FIXTURES, folder, 'quill8.part.json'), 'utf8'));
+  expect(read).toMatchObject({ ok: true, value: { id: 'quill8', version: PART_VERSION } });
+  expect(read).toEqual(today);
 });
 
 it('gives a plan without a clock the one its part starts with', () => {

@@ -135,7 +135,7 @@ const api = {
     plans.delete(key);
   },
   /** Every part that comes with the product. */
-  parts: async (): Promise<PartFacts[]> => (await fetchParts()).map(factsOf),
+  parts: async (): Promise<PartFacts[]> => Promise.all((await fetchParts()).map(factsOf)),
   /** Reads a plan from outside. */
   readPlan: async (source: Source): Promise<Result<Plan>> => {
     const text = source.kind === 'plan' ? source.text : JSON.stringify(source.value);

@@ -4,6 +4,7 @@ import {
   type Part,
   capturePins,
   featuresOf,
+  fetchTrust,
   noStartUpCode,
   timerPins,
 } from '@herzschlag/core';
@@ -25,8 +26,9 @@ export type PartFacts = {
   name: string;
   about: string;
   features: string[];
-  verified: boolean;
-  unverified: string[];
+  /** How many addresses and fields of its registers there are, and how many independent sources confirm. */
+  items: number;
+  confirmed: number;
   leftOut: string[];
   source: string;
   pins: string[];
@@ -88,14 +90,15 @@ function interruptFacts({ cpu: { priorities } }: Part): PartFacts['interrupts'] 
 }
 
 /** A part's facts. */
-export function factsOf(part: Part): PartFacts {
+export async function factsOf(part: Part): Promise<PartFacts> {
+  const trust = await fetchTrust(part);
   return {
     id: part.id,
     name: part.name,
     about: part.about,
     features: featuresOf(part),
-    verified: part.verified,
-    unverified: [...(part.unverified ?? [])],
+    items: trust.items,
+    confirmed: trust.confirmed,
     leftOut: [...(part.leftOut ?? [])],
     source: part.source,
     pins: part.pins.map((pin) => pin.id),

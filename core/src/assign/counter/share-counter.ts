@@ -257,7 +257,7 @@ function minStepsOf({ uses, scales }: CounterContext, grain: number): number {
  * The numbers of one counter that serve all of its users, each within its tolerance and the oscillator's on top: the one
  * with the fewest interrupts, then with the largest margin. Exact: lengths of a run are whole ticks, and every
  * length within all tolerances is looked at, or `limits` says that it was not. Undefined where there is none at no more
- * processor time than `mostCpu`.
+ * processor time than `maxCpu`.
  */
 export function shareCounter(
   part: Part,

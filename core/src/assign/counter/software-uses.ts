@@ -108,8 +108,8 @@ function madeOf(
 }
 
 /**
- * What a use of the program gets from a run, k of them to a change; undefined where its requirement is not met. The same as
- * `produceSoft` gives, in plain numbers.
+ * What a use of the program gets from a run, k of them to a change; undefined where its requirement is not met. In plain
+ * numbers, which equal the exact outcome of the drive.
  */
 export function softwareShareAt(
   context: CounterContext,

@@ -26,7 +26,7 @@ export type Cover = { price: number; columns: Column[] };
 
 /**
  * The cheapest cover of a set of signals, by dynamic programming: timer by timer, the cheapest way to cover each subset so
- * far. Undefined if none costs `mostCpu` steps or less; `spent` if the budget ran out first.
+ * far. Undefined if none costs `maxCpu` steps or less; `spent` if the budget ran out first.
  */
 export function coverOf(byRoot: ByRoot, signals: number, maxCpu: number): { cover?: Cover; spent: boolean } {
   const size = 2 ** signals;

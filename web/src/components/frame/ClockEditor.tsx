@@ -125,8 +125,10 @@ export function ClockEditor({ phrase }: { phrase: string }) {
           <p className="label">Clock of {part.name}</p>
           <p className="soft">
             Register data from: {part.source}.{' '}
-            {part.verified ? 'All of it is verified.' : 'Not all of it is verified.'} Limits:{' '}
-            {part.limits.pinMilliamps}&nbsp;mA per pin, up to {printHz(part.limits.maxHz)}.
+            {part.confirmed === part.items
+              ? 'Independent sources confirm all of it.'
+              : `Independent sources confirm ${part.confirmed} of ${part.items} addresses and fields.`}{' '}
+            Limits: {part.limits.pinMilliamps}&nbsp;mA per pin, up to {printHz(part.limits.maxHz)}.
           </p>
           <label className={styles.field}>
             source

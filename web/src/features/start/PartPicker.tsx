@@ -13,9 +13,9 @@ import { useTrials, type Trial } from './useTrials.ts';
 import styles from './start.module.css';
 
 /** How far a part's register data was compared with an independent source. */
-function trustOf({ verified, unverified }: PartFacts): string {
-  if (verified) return '✓ verified';
-  return unverified.includes('*') ? '– from the datasheet only' : '– partly verified';
+function trustOf({ items, confirmed }: PartFacts): string {
+  if (confirmed === items) return '✓ verified';
+  return confirmed === 0 ? '– from the datasheet only' : '– partly verified';
 }
 
 /** How a part does with what it must do. */
@@ -93,7 +93,9 @@ export function PartPicker({
               <li key={part.id}>
                 <ButtonBase data-part={part.id} onClick={() => take(part, wanted, trials[part.id])}>
                   <b className="serif">{part.name}</b>
-                  <span className={part.verified ? styles.verified : styles.partly}>{trustOf(part)}</span>
+                  <span className={part.confirmed === part.items ? styles.verified : styles.partly}>
+                    {trustOf(part)}
+                  </span>
                   <span className="soft">{part.about}</span>
                   {wanted && <Can trial={trials[part.id]} count={wanted.length} />}
                   {part.leftOut.length > 0 && (

@@ -1,4 +1,5 @@
 import type { Part } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import {
   avrClockRegister,
   avrClocks,
@@ -30,7 +31,7 @@ function others(n: number): string[] {
 /** ATmega2560: two 8-bit timers with two channels and four of 16 bits with three. */
 export const atmega2560: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'atmega2560',
   name: 'ATmega2560',
   about: 'two 8-bit timers, four 16-bit timers, 16 channels',
@@ -113,7 +114,6 @@ export const atmega2560: Part = {
   cpu: avrCpu(8, 5),
   limits: { pinMilliamps: 40, maxHz: 16000000 },
   code: { ...avrCode, compiler: { family: 'avr', device: 'atmega2560', wide: true } },
-  verified: true,
   leftOut: [
     'Timer 2 on a 32 kHz crystal of its own',
     'clocks from the pins T0 to T5',

@@ -1,4 +1,5 @@
 import type { Part } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import {
   avrClockRegister,
   avrClocks,
@@ -17,7 +18,7 @@ const DIVIDES = [1, 8, 64, 256, 1024];
 /** ATmega328P: two 8-bit timers and one of 16 bits, two compare channels each. */
 export const atmega328p: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'atmega328p',
   name: 'ATmega328P',
   about: 'two 8-bit timers, one 16-bit timer, six PWM outputs',
@@ -97,7 +98,6 @@ export const atmega328p: Part = {
   cpu: avrCpu(7),
   limits: { pinMilliamps: 40, maxHz: 20000000 },
   code: { ...avrCode, compiler: { family: 'avr', device: 'atmega328p' } },
-  verified: true,
   leftOut: [
     'Timer 2 on a 32 kHz crystal of its own',
     'clocks from the pins T0 and T1',

@@ -1,4 +1,5 @@
 import type { ClockNode, DeadBand, Part, StartStep, Timer, Writes } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import {
   avrClockRegister,
   avrClocks,
@@ -158,7 +159,7 @@ const fast: ClockNode[] = [
 /** ATtiny85: two 8-bit timers, one of them with a 14-stage prescaler and a clock of up to 64 MHz. */
 export const attiny85: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'attiny85',
   name: 'ATtiny85',
   about: 'two 8-bit timers, one with a 64 MHz clock and a 14-stage prescaler, complementary outputs',
@@ -209,7 +210,6 @@ export const attiny85: Part = {
   cpu: avrCpu(6),
   limits: { pinMilliamps: 40, maxHz: 64000000 },
   code: { ...avrCode, compiler: { family: 'avr', device: 'attiny85' } },
-  verified: true,
   leftOut: ['clock from the pin T0'],
   source:
     'the header of the AVR compiler library; widths of Timer 1’s PWM as its datasheet section 12.2 describes them',

@@ -1,4 +1,5 @@
 import type { Output, Part, StartStep, Timer } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import { field, register, strobe, type Fields } from '../common/registers.ts';
 
 /** Pins by channel: [pin, alternate function code in its select field]. */
@@ -191,7 +192,7 @@ function bank(name: string, at: number): Fields {
 /** BCM2835: two PWM channels with ranges of 32 bits on one clock with a divider of 12.12 bits. */
 export const bcm2835: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'bcm2835',
   name: 'BCM2835',
   about: 'two PWM channels of 32 bits on one fractional divider 12.12, two microsecond matches',
@@ -300,23 +301,10 @@ export const bcm2835: Part = {
     setsClock: false,
     bytewise: false,
   },
-  verified: false,
   leftOut: [
     'serialiser mode of the PWM, its FIFO but for strings of LEDs, direct memory access',
     'clock outputs on pins (GPCLK)',
     'system timer channels 0 and 2, which the graphics processor holds',
-  ],
-  unverified: [
-    'PWM_STA.*',
-    'GPFSELx.FSELx',
-    'GPSETx.*',
-    'GPCLRx.*',
-    'IC_ENABLE_1',
-    'IC_ENABLE_1.*',
-    'IC_DISABLE_1',
-    'IC_DISABLE_1.*',
-    'CM_PWMxxx.PASSWD',
-    'CM_PWMCTL.MASH',
   ],
   source:
     'kernel sources for addresses and most bits; peripheral manual, sections 6.2 (GPIO) and 9 (PWM), for the rest',

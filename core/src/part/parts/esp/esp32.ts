@@ -1,4 +1,5 @@
 import type { Mode, Output, Part, Register, Timer, Writes } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import { field, register, strobe } from '../common/registers.ts';
 
 /** Sources of interrupts by their numbers. */
@@ -268,7 +269,7 @@ const INTERRUPTS = GROUPS.flatMap(({ prefix }, group) =>
 /** ESP32: LED PWM with two groups of four timers and eight channels, a divider of 10.8 bits, and a pin matrix. */
 export const esp32: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'esp32',
   name: 'ESP32',
   about: 'eight PWM timers of 1 to 20 bits, 16 channels on any pin, fractional divider 10.8',
@@ -424,7 +425,6 @@ export const esp32: Part = {
     setsClock: false,
     bytewise: false,
   },
-  verified: false,
   leftOut: [
     'motor control PWM with dead time, its captures',
     'remote control (RMT) and pulse counters',
@@ -432,7 +432,6 @@ export const esp32: Part = {
     'points other than 0 at which PWM outputs rise (HPOINT), for phases between them',
     'sigma-delta outputs',
   ],
-  unverified: ['*'],
   source:
     'technical reference manual, chapters 4 (pin matrix), 5 (DPort), 9 (interrupt matrix), 14 (LED PWM) and 18 (timer groups)',
 };

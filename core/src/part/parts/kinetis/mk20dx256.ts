@@ -10,6 +10,7 @@ import type {
   Timer,
   Writes,
 } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import {
   CORE_NAMES,
   cortexCode,
@@ -279,7 +280,7 @@ const pins: Pin[] = PINS.map(([id]) => {
 /** MK20DX256: three flexible timers with twelve channels, four periodic interrupt timers. */
 export const mk20dx256: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'mk20dx256',
   name: 'MK20DX256',
   about: 'three 16-bit timers with twelve channels, center-aligned mode, four 32-bit periodic timers, PLL',
@@ -338,25 +339,10 @@ export const mk20dx256: Part = {
       ],
     },
   },
-  verified: false,
   leftOut: [
     'combined and complementary channels with dead time, quadrature decoding, fault inputs of the FTMs',
     'first counts of the FTMs other than 0 (CNTIN), for phases between them',
     'carrier modulator, low-power timer, programmable delay block',
-  ],
-  unverified: [
-    'SIM_*',
-    'MCG_*',
-    'FTMx_CxSC.CHIE',
-    'FTMx_CxSC.CHF',
-    'PORTx_PCR*',
-    'GPIOx_*',
-    'NVIC_ISERx',
-    'NVIC_ISERx.*',
-    'NVIC_IPRx',
-    'NVIC_IPRx.*',
-    'SCB_SHPR3',
-    'SYST_*',
   ],
   source:
     'kernel sources for the offsets and bits of FTM and PIT; reference manual, chapters 11 (ports), 12 (SIM), 24 (MCG) and 49 (GPIO), and the addresses of the blocks',

@@ -1,4 +1,5 @@
 import type { BringUpGroup, ClockNode, Part, Pin, Register, Timer, Writes } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import { cycle, ENHANCED_BIT_LOOP, picCode, picCpu, READ_ADD_WRITE } from './pic.ts';
 import { BLOCKS, CCPS, CHANNELS, ccpOf, channelOf, EIGHT } from './pic16f18875-outputs.ts';
 import { field, numbered, register as plain, type Fields } from '../common/registers.ts';
@@ -276,7 +277,7 @@ const numbers = PERIOD.map(({ n }) => n);
 /** PIC16F18875: seven PWM blocks of 10 bits on any of three period timers with pre- and postscaler, output pins by selection. */
 export const pic16f18875: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'pic16f18875',
   name: 'PIC16F18875',
   about:
@@ -348,14 +349,12 @@ export const pic16f18875: Part = {
   cpu: { ...picCpu, bitLoop: ENHANCED_BIT_LOOP },
   limits: { pinMilliamps: 25, maxHz: 32000000 },
   code: { ...picCode, assembly: { family: 'pic14e', device: '16f18875' } },
-  verified: false,
   leftOut: [
     'CCP1 to CCP5: capture and compare',
     'complementary waveform generators and dead bands',
     'numerically controlled oscillator, signal measurement timer',
     'clocks from pins, gates, hardware limit and one-shot modes of TMR2, TMR4 and TMR6',
   ],
-  unverified: ['*'],
   source:
     'datasheet, sections 9 (oscillator), 13 (pin selection), 18 (CCP), 19 (PWM), 27 (Timer 0), 28 (Timer 1) and 29 (Timer 2)',
 };

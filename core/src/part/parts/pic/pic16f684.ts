@@ -1,4 +1,5 @@
 import type { Part, Pin } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import {
   cycle,
   picCapture,
@@ -24,7 +25,7 @@ function analog(pin: Pin, input: number): Pin {
 /** PIC16F684: one PWM block of 10 bits on an 8-bit period timer. */
 export const pic16f684: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'pic16f684',
   name: 'PIC16F684',
   about:
@@ -120,7 +121,6 @@ export const pic16f684: Part = {
   cpu: picCpu,
   limits: { pinMilliamps: 25, maxHz: 20000000 },
   code: { ...picCode, assembly: { family: 'pic14', device: '16f684' } },
-  verified: true,
   leftOut: [
     'half and full bridge, dead band and shutdown of the enhanced PWM, its pins P1B to P1D',
     'compare mode of CCP1',

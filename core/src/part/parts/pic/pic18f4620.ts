@@ -1,4 +1,5 @@
 import type { Part } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import {
   cycle,
   picCapture,
@@ -21,7 +22,7 @@ const EIGHT = [0, 1, 2, 3, 4, 5, 6, 7];
 /** PIC18F4620: two PWM blocks of 10 bits that share an 8-bit period timer. */
 export const pic18f4620: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'pic18f4620',
   name: 'PIC18F4620',
   about:
@@ -142,7 +143,6 @@ export const pic18f4620: Part = {
   cpu: { ...picCpu, bitLoop: WIDE_BIT_LOOP },
   limits: { pinMilliamps: 25, maxHz: 40000000 },
   code: { ...picCode, assembly: { family: 'pic18', device: '18f4620' } },
-  verified: true,
   leftOut: [
     'half and full bridge, dead band and shutdown of the enhanced PWM, its pins P1B to P1D',
     'compare modes',

@@ -1,4 +1,5 @@
 import type { Mode, Output, Part, Timer } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import {
   CORE_NAMES,
   cortexCode,
@@ -132,7 +133,7 @@ function alarmOf(n: number): Timer {
 /** RP2040: eight slices of two channels, a divider with sixteenths, every pin an output. */
 export const rp2040: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'rp2040',
   name: 'RP2040',
   about: 'eight 16-bit slices, 16 channels, fractional divider 8.4, phase-correct mode, PWM on every pin',
@@ -224,13 +225,11 @@ export const rp2040: Part = {
       ],
     },
   },
-  verified: false,
   leftOut: [
     'counting of edges and gating by the B pins',
     'programmable input and output (PIO)',
     'real-time counter and watchdog tick',
   ],
-  unverified: ['*'],
   source:
     'datasheet, sections 2.3.1 (SIO), 2.15 (clocks), 2.16 (crystal oscillator), 2.18 (PLL), 2.19 (GPIO), 4.5 (PWM), 4.6 (timer) and 4.7 (tick)',
 };

@@ -1,4 +1,5 @@
 import type { Part, Pin, Register, Writes } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import {
   CORE_NAMES,
   cortexCode,
@@ -54,7 +55,7 @@ const pins: Pin[] = PINS.map(([id, place]) => {
 /** SAMD21G18: three 16-bit timers, two of 24 bits and one of 16 for control, on clock generators of their own. */
 export const samd21g18: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'samd21g18',
   name: 'SAMD21G18',
   about:
@@ -107,14 +108,12 @@ export const samd21g18: Part = {
       ],
     },
   },
-  verified: false,
   leftOut: [
     'captures',
     '8-bit mode of the TCs',
     'pattern generation, dead-time insertion, ramps, dithering and faults of the TCCs',
     'event system',
   ],
-  unverified: ['*.*', 'NVMCTRL_*', 'SYSCTRL_*', 'NVIC_ISERx', 'NVIC_IPRx', 'SCB_SHPR3'],
   source:
     'register addresses from the debug symbols of a firmware; bits from the datasheet, sections 15 (GCLK), 16 (PM), 17 (SYSCTRL), 22 (NVMCTRL), 23 (PORT), 30 (TC) and 31 (TCC)',
 };

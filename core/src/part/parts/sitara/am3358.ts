@@ -10,6 +10,7 @@ import type {
   Timer,
   Writes,
 } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import { clocks } from './am3358-clocks.ts';
 import { captureUnit, captureUnitRegisters } from './am3358-ecap.ts';
 import { field, numbered, register, strobe } from '../common/registers.ts';
@@ -439,7 +440,7 @@ const pins: Pin[] = PINS.map(([id, ball]) => {
 /** AM3358: three PWM modules with two dividers in series, three capture units as PWM of 32 bits, and six general timers of 32 bits. */
 export const am3358: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'am3358',
   name: 'AM3358',
   about:
@@ -496,14 +497,12 @@ export const am3358: Part = {
     setsClock: false,
     bytewise: false,
   },
-  verified: false,
   leftOut: [
     'a width or frequency of the general timers’ PWM that changes while they run',
     'dead band, chopper, trip zones and high resolution of the ePWM units',
     'captures of the eCAP units, quadrature encoders',
     'programmable real-time units',
   ],
-  unverified: ['*'],
   source:
     'technical reference manual, chapters 6 (interrupts), 8 (clocks), 9 (pads), 15.2 (EHRPWM), 15.3 (eCAP), 20.1 (timers) and 25 (GPIO); match, load and first count of the general timers’ PWM as the kernel’s driver sets them',
 };

@@ -1,4 +1,5 @@
 import type { Channel, Interrupt, Mode, Part, Pin, Register, Timer, Writes } from '../../types.ts';
+import { PART_VERSION } from '../../versions.ts';
 import {
   CORE_NAMES,
   cortexCode,
@@ -216,42 +217,10 @@ const pins: Pin[] = PINS.map(([id, place]) => {
   };
 });
 
-/** Fields that no source at hand names; taken from the reference manual, sections 3 (flash), 6 (RCC), 8 (GPIO) and 12 to 14 (timers). */
-const unverified = [
-  'RCC_CR.*',
-  'RCC_PLLCFGR.*',
-  'RCC_CFGR.SW',
-  'RCC_CFGR.SWS',
-  'FLASH_ACR',
-  'FLASH_ACR.*',
-  'GPIOx_MODER.*',
-  'GPIOx_AFRL.*',
-  'GPIOx_AFRH.*',
-  'TIMx_CR1.CMS',
-  'TIMx_CR1.URS',
-  'TIMx_CR1.OPM',
-  'TIMx_CR1.CKD',
-  'TIMx_CCMRx.OCxFE',
-  'TIMx_CCMRx.OCxCE',
-  'TIM1_BDTR.LOCK',
-  'TIM1_BDTR.OSSI',
-  'TIM1_BDTR.OSSR',
-  'TIMx_CCMRx.OCxM0',
-  'TIM1_BDTR.DTG',
-  'GPIOx_BSRR.*',
-  'NVIC_ISERx',
-  'NVIC_ISERx.*',
-  'NVIC_IPRx',
-  'NVIC_IPRx.*',
-  'SCB_SHPR3',
-  'SCB_SHPR3.*',
-  'SysTick_*.*',
-];
-
 /** STM32F401 in the 64-pin package: timers of 16 and 32 bits with any prescaler up to 65536. */
 export const stm32f401: Part = {
   format: 'herzschlag-part',
-  version: 2,
+  version: PART_VERSION,
   id: 'stm32f401',
   name: 'STM32F401',
   about: 'two 32-bit and six 16-bit timers, 24 channels, complementary outputs, PLL up to 84 MHz',
@@ -298,14 +267,12 @@ export const stm32f401: Part = {
       ],
     },
   },
-  verified: false,
   leftOut: [
     'counting down, one pulse, combined and synchronised timers, encoder and external clocks',
     'break input',
     'frequency measurement from both edges of one pin',
     'compare modes without PWM or toggling',
   ],
-  unverified,
   source:
     'kernel and emulator sources for the register addresses and most bits; reference manual for the rest',
 };
