@@ -1,23 +1,15 @@
 import { clockAt, type ClockPath } from '../clock/path.ts';
 import { modeOf, pinOf, timerOf, rootOf } from '../part/find.ts';
-import type { Capture, Channel, Mode, Output, Part, Timer } from '../part/types.ts';
+import type { Mode, Part, Timer } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import type { Phase } from '../signal/sequence.ts';
 import type { Opposite } from '../signal/signal.ts';
-import { grainOf, togglesTwice } from '../timer/count.ts';
-import { isToggled } from '../timer/drives/index.ts';
-import {
-  hasTimer,
-  isTopChannel,
-  type OutputDrive,
-  type Setting,
-  type TimerSetting,
-} from '../timer/setting.ts';
+import { togglesTwice } from '../timer/count.ts';
+import { allDrives, fieldsOf, type Drive, type TimerPlace } from '../timer/drives/index.ts';
+import { hasTimer, type Setting } from '../timer/setting.ts';
 import { unfedReason } from '../fit/fit.ts';
 import { modeSuits } from '../fit/hardware/routes.ts';
-import { canShareTick } from '../fit/software/shared-timer.ts';
-import { tickOf } from '../timer/tick.ts';
 
 /** One signal as assignment sees it: its requirement, its pin if it must be that one, and a setting if that must stay. */
 export type Request = {
@@ -39,112 +31,52 @@ export type Request = {
   byOutput?: boolean;
 };
 
-/** How a signal may use a timer. */
-export type UseDrive = TimerSetting['drive'];
-
-/** The drives by a timer's own output. */
-const OUTPUTS = ['pwm', 'toggle'] as const satisfies readonly OutputDrive[];
-
 /** A channel and a pin a use may take, with the outputs (polarities) there; the program's pins need no channel. */
-export type Place = { channel?: string; pin?: string; outputs: readonly Output[] };
+export type Place = TimerPlace;
 
-/** A way for a signal to use a timer in a mode, with all channels and pins it can take there. */
-export type Option = { drive: UseDrive; timer: Timer; mode: Mode; places: Place[] };
+/** A way for a signal to use a timer in a mode by a drive, with all channels and pins it can take there. */
+export type Option = { drive: string; timer: Timer; mode: Mode; places: readonly Place[] };
 
-function channelPlaces(
-  drive: 'pwm' | 'toggle',
-  mode: Mode,
-  channel: Channel,
-  { pin, opposite }: Request,
-): Place[] {
-  if (!mode[drive]?.channels.includes(channel.id)) return [];
-  if (opposite && !channel.complement?.some((one) => one.pin === opposite.pin)) return [];
-  const able = channel.outputs.filter(
-    (one) =>
-      one.drive === drive &&
-      (pin === undefined || one.pin === pin) &&
-      (!opposite || (one.polarity === 'normal' && one.pin !== opposite.pin)),
-  );
-  return [...new Set(able.map((one) => one.pin))].map((own) => ({
-    channel: channel.id,
-    pin: own,
-    outputs: able.filter((one) => one.pin === own),
-  }));
+/** Whether a signal can have a place: it is on the wanted pin, and its opposite can come out beside it. */
+function suits({ channel, pin, outputs }: Place, timer: Timer, request: Request): Place[] {
+  const { opposite } = request;
+  if (pin === undefined || (request.pin !== undefined && request.pin !== pin)) return [];
+  if (!opposite) return [{ channel, pin, outputs }];
+  const complements = timer.channels.find(({ id }) => id === channel)?.complement ?? [];
+  const plain = outputs.filter(({ polarity }) => polarity === 'normal');
+  const able = plain.length > 0 && pin !== opposite.pin && complements.some((one) => one.pin === opposite.pin);
+  return able ? [{ channel, pin, outputs: plain }] : [];
 }
 
-/** Whether a pin that is high for half of each period can be what is wanted. */
-function halves({ duty, width, minSteps }: Requirement): boolean {
-  return !width && minSteps <= 2 && duty.low.compare(0.5) <= 0 && duty.high.compare(0.5) >= 0;
-}
-
-function outputOptions(timer: Timer, request: Request): Option[] {
-  return timer.modes
-    .filter((mode) => modeSuits(mode, request.requirement) && !(request.byOutput && togglesTwice(mode)))
-    .flatMap((mode) =>
-      OUTPUTS.flatMap((drive): Option[] => {
-        if (isToggled(drive) && (request.opposite || !halves(request.requirement))) return [];
-        const places = timer.channels.flatMap((channel) => channelPlaces(drive, mode, channel, request));
-        return places.length === 0 ? [] : [{ drive, timer, mode, places }];
-      }),
-    );
-}
-
-function capturePlaces(captures: readonly Capture[], mode: string, pin: string | undefined): Place[] {
-  return captures
-    .filter((capture) => capture.mode === mode)
-    .flatMap(({ id, inputs }) =>
-      inputs
-        .filter((one) => pin === undefined || one.pin === pin)
-        .map((one) => ({ channel: id, pin: one.pin, outputs: [] })),
-    );
-}
-
-function inputOptions(timer: Timer, { pin }: Request): Option[] {
-  const captures = timer.captures ?? [];
-  return [...new Set(captures.map(({ mode }) => mode))].flatMap((id): Option[] => {
-    const places = capturePlaces(captures, id, pin);
-    return places.length === 0 ? [] : [{ drive: 'capture', timer, mode: modeOf(timer, id), places }];
-  });
-}
-
-/** Pins that the program can drive: the wanted one, or all. */
+/** Pins that the program can drive: the wanted one, or all; none at all for a tick. */
 function softwarePins(part: Part, { pin, requirement }: Request): Place[] {
   if (!requirement.pin) return [{ outputs: [] }];
   if (pin !== undefined) return pinOf(part, pin).software ? [{ pin, outputs: [] }] : [];
   return part.pins.filter(({ software }) => software).map(({ id }) => ({ pin: id, outputs: [] }));
 }
 
-/** Ways of the program, on all timers that can interrupt; lists of places are made once and shared. */
-function softwareOptions(part: Part, timers: readonly Timer[], request: Request): Option[] {
-  const { requirement, opposite } = request;
-  if (requirement.alsoWidths || opposite || requirement.span?.of === 'frequency') return [];
+/**
+ * Gives the places of a drive in a mode that a signal can have: those bound to a pin where they suit, the others on every pin
+ * of the program. Lists of the latter are made once and shared.
+ */
+function placesFor(part: Part, request: Request): (drive: Drive, timer: Timer, mode: Mode) => readonly Place[] {
   const pins = softwarePins(part, request);
-  if (pins.length === 0) return [];
-  const counts = canShareTick(requirement);
-  const paired = new Map<string, Place[]>();
-  const pairPlaces = (timer: Timer, mode: Mode): Place[] => {
-    if (mode.top.kind === 'reload' || mode.top.kind === 'moved') return [];
-    const ids = timer.channels
-      .filter(({ id, interrupt }) => interrupt && id !== mode.tick && !isTopChannel(mode, id))
-      .map(({ id }) => id);
-    const key = `${timer.id} ${ids.join()}`;
-    const known = paired.get(key) ?? ids.flatMap((id) => pins.map((place) => ({ ...place, channel: id })));
-    paired.set(key, known);
-    return known;
+  const shared = new Map<string, readonly Place[]>();
+  return (drive, timer, mode) => {
+    const all = drive.places?.(timer, mode) ?? [];
+    const bound = all.flatMap((place) => suits(place, timer, request));
+    const free = all.filter(({ pin }) => pin === undefined);
+    if (free.length === 0) return bound;
+    const key = `${free.some(({ channel }) => channel !== undefined) ? timer.id : ''} ${free.map(({ channel }) => channel).join()}`;
+    const list = shared.get(key) ?? free.flatMap((place) => pins.map((pin) => ({ ...place, ...pin })));
+    shared.set(key, list);
+    return bound.length === 0 ? list : [...bound, ...list];
   };
-  return timers.flatMap((timer) =>
-    timer.modes.flatMap((mode): Option[] => {
-      if (mode.count !== 'up' || !tickOf(timer, mode) || grainOf(mode) !== 1) return [];
-      const tick: Option[] = counts ? [{ drive: 'interrupt', timer, mode, places: pins }] : [];
-      if (!requirement.pin) return tick;
-      const places = pairPlaces(timer, mode);
-      return [
-        ...tick,
-        { drive: 'software-pwm', timer, mode, places: pins },
-        ...(places.length > 0 ? [{ drive: 'interrupt-pair' as const, timer, mode, places }] : []),
-      ];
-    }),
-  );
+}
+
+/** Whether a mode is one for an output that the signal needs. */
+function outputModeSuits(mode: Mode, { requirement, byOutput }: Request): boolean {
+  return modeSuits(mode, requirement) && !(byOutput && togglesTwice(mode));
 }
 
 function lockedOption(part: Part, setting: Setting): Option[] {
@@ -178,9 +110,23 @@ export function optionsOf(
       !reserved.has(timer.id) &&
       narrowed(requirement, path, timer) !== undefined,
   );
-  if (requirement.input) return timers.flatMap((timer) => inputOptions(timer, request));
-  const hardware = requirement.pin ? timers.flatMap((timer) => outputOptions(timer, request)) : [];
-  return request.byOutput ? hardware : [...hardware, ...softwareOptions(part, timers, request)];
+  const able = allDrives().filter(
+    (drive) => drive.canMeet(requirement) && !(request.opposite && !fieldsOf(drive)['complement']),
+  );
+  const byHardware = able.filter(({ cause }) => cause === 'output' || cause === 'input');
+  const byProgram = request.byOutput ? [] : able.filter((drive) => !byHardware.includes(drive));
+  const placesOf = placesFor(part, request);
+  const options = (drives: readonly Drive[]): Option[] =>
+    timers.flatMap((timer) =>
+      timer.modes.flatMap((mode) =>
+        drives.flatMap((drive): Option[] => {
+          if (drive.cause === 'output' && !outputModeSuits(mode, request)) return [];
+          const places = placesOf(drive, timer, mode);
+          return places.length === 0 ? [] : [{ drive: drive.id, timer, mode, places }];
+        }),
+      ),
+    );
+  return [...options(byHardware), ...options(byProgram)];
 }
 
 /**

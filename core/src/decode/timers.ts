@@ -1,7 +1,7 @@
 import type { ClockPath } from '../clock/path.ts';
 import type { Channel, Interrupt, Mode, Part, Timer } from '../part/types.ts';
 import { isTopChannel, SettingError, topRange, type Setting } from '../timer/setting.ts';
-import { driveById, outcomeUnder } from '../timer/drives/index.ts';
+import { driveById, fieldsOf, outcomeUnder } from '../timer/drives/index.ts';
 import type { Effect } from '../timer/outcome.ts';
 import { tickOf } from '../timer/tick.ts';
 import { deciding, refusal } from './deciding.ts';
@@ -108,7 +108,7 @@ function beginIn(
   values: ReadonlyMap<string, number>,
 ): number | undefined {
   if (!timer.preset || timer.counter === undefined || mode.count !== 'up' || mode.start) return undefined;
-  if (!driveById(drive).fields['begin']) return undefined;
+  if (!fieldsOf(driveById(drive))['begin']) return undefined;
   return values.get(timer.counter) || undefined;
 }
 

@@ -6,7 +6,7 @@ import { cpuSchemas } from './cpu-load.ts';
 import { loadsSchema } from '../load/index.ts';
 import { knobSchema } from '../knob/knob.ts';
 import { readingsSchema } from '../readings/readings.ts';
-import { allDrives } from '../timer/drives/index.ts';
+import { allDrives, fieldsOf, type Drive, type SettingField } from '../timer/drives/index.ts';
 import { INHERITED } from '../result/inherited.ts';
 import { lazily } from '../result/lazily.ts';
 import { MAX_PERIODS } from '../signal/sequence.ts';
@@ -21,49 +21,61 @@ const words = lazily(() => {
     .min(1)
     .max(LONGEST_NAME)
     .invalid(...INHERITED);
-  const count = Joi.number()
-    .integer()
-    .min(0)
-    .max(2 ** 48);
-  return { amount, above, share, ppm, id, count };
+  return { amount, above, share, ppm, id };
 });
 
-/** What each number or name of a setting may be, whatever its drive. */
-const settingFields = (): Readonly<Record<string, Joi.Schema>> => {
-  const { id, count } = words();
-  return {
-    timer: id,
-    mode: id,
-    channel: id,
-    polarity: Joi.string().valid('normal', 'inverted'),
-    prescaler: Joi.number()
-      .min(1)
-      .max(2 ** 32),
-    top: count,
-    compare: count,
-    begin: count,
-    zero: count,
-    postscale: count,
-    divider: count,
-    complement: Joi.object({ pin: id.required(), deadTicks: count.max(2 ** 24).required() }),
-  };
-};
+/** The shape of one field of a setting. */
+function fieldSchema(field: SettingField): Joi.Schema {
+  switch (field.is) {
+    case 'id':
+      return words().id;
+    case 'choice':
+      return Joi.string().valid(...field.choices);
+    case 'number': {
+      const number = Joi.number().min(field.min).max(field.max);
+      return field.whole ? number.integer() : number;
+    }
+    case 'group':
+      return Joi.object(Object.fromEntries(Object.entries(field.fields).map(([key, own]) => [key, requiredAs(own)])));
+  }
+}
 
-/** A field is required, optional or forbidden as the drive says. */
+function requiredAs(field: SettingField): Joi.Schema {
+  return field.optional ? fieldSchema(field) : fieldSchema(field).required();
+}
+
+/** Every field that some drive has, in an order that agrees with that of each drive. */
+function fieldNames(drives: readonly Drive[]): string[] {
+  const lists = drives.map((drive) => Object.keys(fieldsOf(drive)));
+  const left = new Set(lists.flat());
+  const names: string[] = [];
+  const isNext = (name: string): boolean =>
+    lists.every((list) => !list.slice(0, Math.max(0, list.indexOf(name))).some((one) => left.has(one)));
+  while (left.size > 0) {
+    const all = [...left];
+    // Where two drives disagree, the first of them decides.
+    const next = all.find(isNext) ?? all[0] ?? '';
+    names.push(next);
+    left.delete(next);
+  }
+  return names;
+}
+
+/** A setting of any drive: each field is as its drive says, or forbidden. Its pin may be left to the signal. */
 function settingSchema(): Joi.ObjectSchema {
   const drives = allDrives();
-  const fields = Object.entries(settingFields()).map(([key, schema]): [string, Joi.Schema] => {
-    const cases = drives.map(({ id: drive, fields: own }) => ({
-      is: drive,
-      then: own[key] === 'required' ? schema.required() : own[key] === 'optional' ? schema : Joi.forbidden(),
-    }));
+  const fields = fieldNames(drives).map((key): [string, Joi.Schema] => {
+    if (key === 'pin') return [key, words().id];
+    const cases = drives.map((drive) => {
+      const own = fieldsOf(drive)[key];
+      return { is: drive.id, then: own ? requiredAs(own) : Joi.forbidden() };
+    });
     return [key, Joi.when('drive', { switch: cases })];
   });
   return Joi.object({
     drive: Joi.string()
       .valid(...drives.map((drive) => drive.id))
       .required(),
-    pin: words().id,
     ...Object.fromEntries(fields),
   });
 }

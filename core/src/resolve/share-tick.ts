@@ -1,7 +1,8 @@
 import { exactText } from '../quantity/exact.ts';
 import { clockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
-import { canShareTick, shareTimer, type TickUser } from '../fit/software/shared-timer.ts';
+import { canShareTick } from '../timer/drives/index.ts';
+import { shareTimer, type TickUser } from '../fit/software/shared-timer.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { hasTimer, type Setting } from '../timer/setting.ts';

@@ -41,6 +41,11 @@ export function needsEdges({ pin, input, duty }: Pick<Requirement, 'pin' | 'inpu
   return pin && !input && !duty.ideal.equals(0) && !duty.ideal.equals(1);
 }
 
+/** Whether a pin that is high for half of each period will do. */
+export function canBeHalf({ duty: { low, high } }: Pick<Requirement, 'duty'>): boolean {
+  return low.compare(0.5) <= 0 && high.compare(0.5) >= 0;
+}
+
 /** Whether the pulse or the frequency has to change while the timer runs. */
 export function hasToMove({ span, alsoWidths }: Pick<Requirement, 'span' | 'alsoWidths'>): boolean {
   return span !== undefined || alsoWidths !== undefined;

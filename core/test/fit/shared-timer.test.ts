@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
-import { canShareTick, shareTimer, type TickUser } from '../../src/fit/software/shared-timer.ts';
+import { canShareTick } from '../../src/timer/drives/index.ts';
+import { shareTimer, type TickUser } from '../../src/fit/software/shared-timer.ts';
 import { partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { requirementOf } from '../../src/signal/requirement.ts';

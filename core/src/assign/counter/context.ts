@@ -9,10 +9,10 @@ import { topRange, type OutputDrive } from '../../timer/setting.ts';
 import { ceilOf } from '../../quantity/exact.ts';
 import type { Requirement } from '../../signal/requirement.ts';
 import { cpuSteps, roundedCpu, scalesOf, type Scales } from './quality.ts';
-import { narrowed, type Request, type UseDrive } from '../request.ts';
+import { narrowed, type Request } from '../request.ts';
 
 /** One signal's use of a counter. The output is any of those it could have: they differ in their pins alone. */
-export type Use = { request: Request; drive: UseDrive; outputs: readonly Output[]; channel?: string };
+export type Use = { request: Request; drive: string; outputs: readonly Output[]; channel?: string };
 
 /** What a use gets from the counter: its compare value and polarity, or its number of runs. */
 export type Share = { compare?: number; polarity?: 'normal' | 'inverted'; divider?: number };
@@ -80,7 +80,7 @@ export type CounterContext = {
 };
 
 /** Runs of the counter in a period of the pin. */
-export function runsIn(drive: UseDrive): number {
+export function runsIn(drive: string): number {
   return driveById(drive).runsPerPeriod(true);
 }
 

@@ -7,9 +7,9 @@ import { deadTicksFor } from '../../fit/complement.ts';
 import { topSeries } from '../../fit/hardware/tops.ts';
 import { compareFor } from '../../timer/count.ts';
 import { claimedWrites } from '../../timer/encode.ts';
-import { driveById, runsOf } from '../../timer/drives/index.ts';
+import { driveById, fieldsOf, runsOf } from '../../timer/drives/index.ts';
 import type { OutputDrive, OutputSetting, Setting } from '../../timer/setting.ts';
-import { narrowed, type Place, type UseDrive } from '../request.ts';
+import { narrowed, type Place } from '../request.ts';
 import type { Unplaced } from './places.ts';
 import type { Share, Shared } from '../counter/context.ts';
 
@@ -66,7 +66,7 @@ export function settingAt(
   if (request.locked) return request.locked;
   const { drive, timer, mode } = option;
   if (isOutputDrive(drive)) return outputSetting(part, path, members, place, shared);
-  const { fields } = driveById(drive);
+  const fields = fieldsOf(driveById(drive));
   const { pin, channel } = place;
   if (fields['channel'] && channel === undefined) return undefined;
   if (pin === undefined && request.requirement.pin) return undefined;
@@ -84,7 +84,7 @@ export function settingAt(
 }
 
 /** Whether a drive is one by a timer's own output. */
-function isOutputDrive(drive: UseDrive): drive is OutputDrive {
+function isOutputDrive(drive: string): drive is OutputDrive {
   return driveById(drive).cause === 'output';
 }
 

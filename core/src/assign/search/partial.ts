@@ -1,6 +1,6 @@
 import type { ClockPath } from '../../clock/path.ts';
 import type { Part } from '../../part/types.ts';
-import type { Setting } from '../../timer/setting.ts';
+import { timerIdOf, type Setting } from '../../timer/setting.ts';
 import type { Shared } from '../counter/context.ts';
 import { isHardware } from './bounds.ts';
 import { cpuSteps, LEVELS } from '../counter/quality.ts';
@@ -148,7 +148,7 @@ export type Move = { option: Option; root: string; group: TimerGroup; fresh: boo
 /** 0 for the timer and drive a signal has now, else 1. */
 export function moving({ timer, drive }: Option, request: Request | undefined): number {
   const present = request?.present;
-  return present && present.drive === drive && present.timer === timer.id ? 0 : 1;
+  return present && present.drive === drive && timerIdOf(present) === timer.id ? 0 : 1;
 }
 
 /** What the next signal could take of some options, the best for the whole first. */

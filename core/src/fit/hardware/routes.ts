@@ -1,6 +1,7 @@
 import type { Channel, Mode, Output, Part, Timer } from '../../part/types.ts';
 import { hasToMove, type Requirement } from '../../signal/requirement.ts';
 import { togglesTwice } from '../../timer/count.ts';
+import { allDrives, type TimerPlace } from '../../timer/drives/index.ts';
 import type { OutputDrive } from '../../timer/setting.ts';
 
 /** One method of bringing a signal to a pin: everything but the numbers. `outputs` are the polarities to choose from. */
@@ -10,10 +11,8 @@ export type Route = {
   drive: OutputDrive;
   channel: Channel;
   pin: string;
-  outputs: Output[];
+  outputs: readonly Output[];
 };
-
-const DRIVES: readonly OutputDrive[] = ['pwm', 'toggle'];
 
 /**
  * Whether the PWM of a mode can be what is wanted: counts spread over the run are no pulses of one width, and an output that
@@ -34,31 +33,31 @@ export function routesOf(
   pin?: string,
   taken: ReadonlySet<string> = new Set(),
 ): Route[] {
-  const routes: Route[] = [];
-  for (const timer of part.timers) {
-    for (const mode of timer.modes) {
-      if (!modeSuits(mode, requirement)) continue;
-      for (const drive of DRIVES) {
-        const able = mode[drive]?.channels ?? [];
-        for (const channel of timer.channels.filter((one) => able.includes(one.id))) {
-          const outputs = channel.outputs.filter(
-            (one) => one.drive === drive && (pin === undefined || one.pin === pin),
-          );
-          const places = [...new Set(outputs.map((one) => one.pin))];
-          const place = places.find((one) => !taken.has(one)) ?? places[0];
-          if (place !== undefined) {
-            routes.push({
-              timer,
-              mode,
-              drive,
-              channel,
-              pin: place,
-              outputs: outputs.filter((one) => one.pin === place),
-            });
-          }
-        }
-      }
-    }
-  }
-  return routes;
+  const drives = allDrives().filter(({ cause }) => cause === 'output');
+  return part.timers.flatMap((timer) =>
+    timer.modes
+      .filter((mode) => modeSuits(mode, requirement))
+      .flatMap((mode) =>
+        drives.flatMap((drive) =>
+          firstPlaces(drive.places?.(timer, mode) ?? [], pin, taken).flatMap(({ outputs, ...place }): Route[] => {
+            const channel = timer.channels.find(({ id }) => id === place.channel);
+            if (!channel || place.pin === undefined) return [];
+            return [{ timer, mode, drive: drive.id as OutputDrive, channel, pin: place.pin, outputs }];
+          }),
+        ),
+      ),
+  );
+}
+
+/** Of the places of each channel one: on the wanted pin, or else on the first that is not taken, or on the first. */
+function firstPlaces(
+  places: readonly TimerPlace[],
+  wanted: string | undefined,
+  taken: ReadonlySet<string>,
+): TimerPlace[] {
+  const able = places.filter(({ pin }) => wanted === undefined || pin === wanted);
+  return [...new Set(able.map(({ channel }) => channel))].flatMap((channel) => {
+    const own = able.filter((place) => place.channel === channel);
+    return own.find(({ pin }) => pin !== undefined && !taken.has(pin)) ?? own[0] ?? [];
+  });
 }

@@ -1,8 +1,8 @@
 import { clockOf, type ClockPath } from '../../clock/path.ts';
 import type { Part } from '../../part/types.ts';
-import { ratio, type Exact } from '../../quantity/exact.ts';
+import { type Exact } from '../../quantity/exact.ts';
 import type { Requirement } from '../../signal/requirement.ts';
-import { computeOutcome } from '../../timer/drives/index.ts';
+import { canShareTick, computeOutcome } from '../../timer/drives/index.ts';
 import { interruptCycles } from '../../timer/run.ts';
 import type { InterruptSetting } from '../../timer/setting.ts';
 import { sharedTicks } from './shared-tick.ts';
@@ -28,14 +28,6 @@ const TRIED = 256;
 
 /** A timer's rate may be so far from a tick that is tried, as a share; what it makes then is judged by itself. */
 const NEAR = 0.02;
-
-const HALF = ratio(1, 2);
-
-/** Whether a signal can be made by counting ticks: a tick, or a pin that is high for half of the time. */
-export function canShareTick({ frequency, duty, pin, width, input, span }: Requirement): boolean {
-  if (frequency.kind !== 'near' || width || input || span) return false;
-  return !pin || (duty.low.compare(HALF) <= 0 && duty.high.compare(HALF) >= 0);
-}
 
 function usesOf(
   part: Part,

@@ -8,6 +8,7 @@ import { checkWhole, SettingError, type BitLoopSetting } from '../setting.ts';
 import { softwarePin, softwarePinWrites } from '../tick.ts';
 import type { Bits, BitWork } from './actions.ts';
 import type { Drive, Proposal } from './drive.ts';
+import { COUNT, ID } from './setting-fields.ts';
 import { pulse, shapeOutcome } from './interrupts.ts';
 import { outcomeUnder } from './outcome-under.ts';
 
@@ -134,7 +135,8 @@ export const bitLoop: Drive<BitLoopSetting> = {
   divides: false,
   interruptsPerRun: 0,
   start: 'cycle',
-  fields: { top: 'required', compare: 'required', zero: 'required' },
+  fields: { pin: ID, top: COUNT, compare: COUNT, zero: COUNT },
+  canMeet: ({ alsoWidths }) => alsoWidths !== undefined,
   runsPerPeriod: () => 1,
   check: (part, setting) => {
     checkWhole('top', setting.top, 1, LONGEST);

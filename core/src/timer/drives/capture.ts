@@ -8,6 +8,7 @@ import { counterNumbers, interruptWrites, outsideSequence } from '../fields.ts';
 import { clockRungs, prescalerRung, topRung } from '../rungs.ts';
 import { look, resolveCounter, SettingError, topRange, type CaptureSetting } from '../setting.ts';
 import type { Drive } from './drive.ts';
+import { COUNTER, ID } from './setting-fields.ts';
 import { channelPlace, counterText } from './output.ts';
 
 /** A capture setting with its names resolved against a part. */
@@ -65,13 +66,12 @@ export const capture: Drive<CaptureSetting> = {
   divides: false,
   interruptsPerRun: 0,
   start: 'cycle',
-  fields: {
-    timer: 'required',
-    mode: 'required',
-    channel: 'required',
-    prescaler: 'required',
-    top: 'required',
-  },
+  fields: { timer: ID, mode: ID, channel: ID, pin: ID, ...COUNTER },
+  places: (timer, mode) =>
+    (timer.captures ?? [])
+      .filter((one) => one.mode === mode.id)
+      .flatMap(({ id, inputs }) => inputs.map(({ pin }) => ({ channel: id, pin, outputs: [] }))),
+  canMeet: ({ input }) => input !== undefined,
   runsPerPeriod: () => 1,
   check: (part, setting) => {
     resolveCapture(part, setting);

@@ -7,7 +7,8 @@ import type { Part } from '../../part/types.ts';
 import { checkWhole, type DelayLoopSetting } from '../setting.ts';
 import { MAX_DIVIDER, softwarePin, softwarePinWrites } from '../tick.ts';
 import type { Drive } from './drive.ts';
-import { pulse, shapeOutcome } from './interrupts.ts';
+import { COUNT, ID } from './setting-fields.ts';
+import { keepsDuty, pulse, shapeOutcome } from './interrupts.ts';
 import { outcomeUnder } from './outcome-under.ts';
 
 /** By how many cycles an edge may be late; where a loop takes no fixed time at all, a check says so. */
@@ -25,7 +26,8 @@ export const delayLoop: Drive<DelayLoopSetting> = {
   divides: false,
   interruptsPerRun: 0,
   start: 'cycle',
-  fields: { top: 'required', compare: 'required' },
+  fields: { pin: ID, top: COUNT, compare: COUNT },
+  canMeet: keepsDuty,
   runsPerPeriod: () => 1,
   check: (part, setting) => {
     checkWhole('top', setting.top, 1, MAX_DIVIDER);

@@ -1,5 +1,5 @@
 import type { ClockPath } from '../../clock/path.ts';
-import type { Interrupt, Part, Timer, Writes } from '../../part/types.ts';
+import type { Interrupt, Mode, Output, Part, Timer, Writes } from '../../part/types.ts';
 import type { Exact } from '../../quantity/exact.ts';
 import type { Requirement } from '../../signal/requirement.ts';
 import type { Numbers } from '../fields.ts';
@@ -8,6 +8,7 @@ import type { Outcome } from '../outcome.ts';
 import type { Rung } from '../rungs.ts';
 import type { Setting } from '../setting.ts';
 import type { Adjustable, Bits, HandlerUse, InterruptEvents, Loop } from './actions.ts';
+import type { SettingField, SettingFields } from './setting-fields.ts';
 
 /** What makes the edges: an output of the timer, its interrupts, a loop of the program; or an input is measured. */
 export type Cause = 'output' | 'interrupts' | 'loop' | 'input';
@@ -17,6 +18,12 @@ export type AdjustedField = 'prescaler' | 'top' | 'compare' | 'reload' | 'postsc
 
 /** A number of a setting that can move by single counts: its range, and whether a greater one means a lesser value. */
 export type Movable = { field: 'top' | 'compare'; min: number; max: number; falling: boolean };
+
+/**
+ * A way out of a timer: the channel it takes, the pin it is bound to, and the outputs to choose from there. Without a pin any
+ * that the program can drive will do, or none for a tick.
+ */
+export type TimerPlace = { channel?: string; pin?: string; outputs: readonly Output[] };
 
 /** What a proposal of settings starts from: the wanted frequency in Hz, the pin, and the interrupts that the part has. */
 export type Proposal = {
@@ -52,8 +59,15 @@ export type Drive<S extends { drive: string } = Setting> = {
   start: 'simulated' | 'first-match' | 'second-run' | 'cycle';
   /** By how many ticks of its outcome the cycle of a setting begins later than its counter; 0 where absent. */
   lateTicks?(part: Part, setting: S): number;
-  /** Fields of a setting of this drive beside `drive` and `pin`, by whether they must be there. */
-  fields: Readonly<Record<string, 'required' | 'optional'>>;
+  /** Every field of its settings; the schema of the plan file and the order in which it is written follow from it. */
+  fields: SettingFields<S>;
+  /**
+   * The ways out of a timer in one of its modes; none where the mode cannot do it. Absent for a drive that takes no timer,
+   * which assignment therefore leaves out.
+   */
+  places?(timer: Timer, mode: Mode): TimerPlace[];
+  /** Whether some setting of it could meet a requirement, as far as that does not depend on the part. */
+  canMeet(requirement: Requirement): boolean;
   /** Runs of the counter in a period, for a software divider of 1: 2 where one run makes one change of the pin. */
   runsPerPeriod(onPin: boolean): 1 | 2;
   /** Resolves every name and checks every number. @throws SettingError */
@@ -116,6 +130,11 @@ export function driveById(id: string): Drive {
   const found = records.get(id);
   if (!found) throw new RangeError(`there is no drive “${id}”; there are ${[...records.keys()].join(', ')}`);
   return found;
+}
+
+/** Every field of a drive's settings by its name, in the order they are written. */
+export function fieldsOf(drive: Drive): Readonly<Record<string, SettingField>> {
+  return drive.fields;
 }
 
 /** The drive of a setting. */

@@ -23,8 +23,10 @@ registerDrive(bitLoop);
 registerDrive(capture);
 
 export * from './actions.ts';
-export { allDrives, driveById, driveOf, registerDrive } from './drive.ts';
-export type { AdjustedField, Cause, Drive, Movable, Proposal } from './drive.ts';
+export { allDrives, driveById, driveOf, fieldsOf, registerDrive } from './drive.ts';
+export type { AdjustedField, Cause, Drive, Movable, Proposal, TimerPlace } from './drive.ts';
+export type { SettingField } from './setting-fields.ts';
+export { canShareTick } from './interrupt.ts';
 export { captureCounts, resolveCapture } from './capture.ts';
 export { clockNode, computeOutcome, outcomeUnder } from './outcome-under.ts';
 export { oppositeCycle } from './pwm.ts';

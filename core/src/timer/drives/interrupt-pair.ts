@@ -5,7 +5,10 @@ import { compareForShare, grainOf } from '../count.ts';
 import { MAX_CPU, runFor } from '../interrupt-sources.ts';
 import { checkWhole, isTopChannel, look, SettingError, type InterruptPairSetting } from '../setting.ts';
 import type { Drive } from './drive.ts';
+import { COUNT, COUNTER, ID } from './setting-fields.ts';
 import {
+  anyPin,
+  keepsDuty,
   adjustCounter,
   INTERRUPTS,
   interruptNumbers,
@@ -30,6 +33,14 @@ function matchOf(timer: Timer, mode: Mode, id: string): { channel: Channel; inte
   return { channel, interrupt };
 }
 
+/** Channels whose match can end a pulse: those that interrupt beside the one that counts runs. */
+function matchChannels(timer: Timer, mode: Mode): Channel[] {
+  if (mode.top.kind === 'reload' || mode.top.kind === 'moved') return [];
+  return timer.channels.filter(
+    ({ id, interrupt }) => interrupt && id !== mode.tick && !isTopChannel(mode, id),
+  );
+}
+
 function resolve(
   part: Part,
   setting: InterruptPairSetting,
@@ -49,14 +60,12 @@ export const interruptPair: Drive<InterruptPairSetting> = {
   duty: 'match',
   divides: false,
   interruptsPerRun: 2,
-  fields: {
-    timer: 'required',
-    mode: 'required',
-    channel: 'required',
-    prescaler: 'required',
-    top: 'required',
-    compare: 'required',
-  },
+  fields: { timer: ID, mode: ID, channel: ID, pin: ID, ...COUNTER, compare: COUNT },
+  places: (timer, mode) =>
+    anyPin(timer, mode).flatMap((place) =>
+      matchChannels(timer, mode).map(({ id: channel }) => ({ ...place, channel })),
+    ),
+  canMeet: keepsDuty,
   runsPerPeriod: () => 1,
   check: (part, setting) => {
     resolve(part, setting);
@@ -135,10 +144,7 @@ export const interruptPair: Drive<InterruptPairSetting> = {
     if (pin === undefined) return [];
     return sources.flatMap((source) => {
       const { timer, mode } = source;
-      if (mode.count !== 'up' || mode.top.kind === 'reload' || mode.top.kind === 'moved') return [];
-      const channel = timer.channels.find(
-        ({ id, interrupt }) => interrupt && id !== mode.tick && !isTopChannel(mode, id),
-      );
+      const [channel] = mode.count === 'up' ? matchChannels(timer, mode) : [];
       const counter =
         channel && runFor(source, wantedHz, MAX_CPU / 2, requirement.frequency.kind === 'within');
       if (!channel || !counter) return [];

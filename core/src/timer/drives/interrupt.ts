@@ -1,12 +1,15 @@
 import { printNumber } from '../../quantity/print.ts';
+import { canBeHalf, type Requirement } from '../../signal/requirement.ts';
 import { timerOf } from '../../part/find.ts';
 import { divideRuns } from '../interrupt-sources.ts';
 import type { Rung } from '../rungs.ts';
 import { checkWhole, type InterruptSetting } from '../setting.ts';
 import { checkPostscale, MAX_DIVIDER } from '../tick.ts';
 import type { Drive } from './drive.ts';
+import { COUNT, COUNTER, ID, optional } from './setting-fields.ts';
 import {
   adjustCounter,
+  anyPin,
   HALVES,
   INTERRUPTS,
   interruptNumbers,
@@ -41,6 +44,13 @@ export function dividedText(
   return `${counterText(setting)}${post}, ÷ ${printNumber(setting.divider)} in software`;
 }
 
+/** Whether a signal can be made by counting interrupts: a tick, or a pin that is high for half of the time. */
+export function canShareTick(requirement: Requirement): boolean {
+  const { frequency, alsoWidths, pin, width, input, span } = requirement;
+  if (frequency.kind !== 'near' || width || input || span || alsoWidths) return false;
+  return !pin || canBeHalf(requirement);
+}
+
 /** The timer's interrupt, every `divider`-th of them, toggles a pin; without a pin it is a tick of the program. */
 export const interrupt: Drive<InterruptSetting> = {
   ...INTERRUPTS,
@@ -51,13 +61,15 @@ export const interrupt: Drive<InterruptSetting> = {
   divides: true,
   interruptsPerRun: 1,
   fields: {
-    timer: 'required',
-    mode: 'required',
-    prescaler: 'required',
-    top: 'required',
-    postscale: 'optional',
-    divider: 'required',
+    timer: ID,
+    mode: ID,
+    pin: optional(ID),
+    ...COUNTER,
+    postscale: optional(COUNT),
+    divider: COUNT,
   },
+  places: anyPin,
+  canMeet: canShareTick,
   runsPerPeriod: (onAPin) => (onAPin ? 2 : 1),
   check: (part, setting) => {
     resolve(part, setting);

@@ -4,6 +4,7 @@ import { divisionRange, type Division } from '../../part/division.ts';
 import { timerOf } from '../../part/find.ts';
 import type { Channel, Interrupt, Mode, Part, Pin, SoftwarePin, Timer, Writes } from '../../part/types.ts';
 import { ratio, type Exact } from '../../quantity/exact.ts';
+import type { Requirement } from '../../signal/requirement.ts';
 import { grainOf } from '../count.ts';
 import { counterNumbers, interruptWrites, type Numbers } from '../fields.ts';
 import { highTicksOf, type Cycle, type Outcome } from '../outcome.ts';
@@ -12,7 +13,7 @@ import { holdTicks, interruptCycles, reloadLatency, runTicks } from '../run.ts';
 import { checkTop, look, resolveCounter, SettingError, type Counter } from '../setting.ts';
 import { softwarePin, tickOf } from '../tick.ts';
 import type { InterruptEvents } from './actions.ts';
-import type { AdjustedField, Drive } from './drive.ts';
+import type { AdjustedField, Drive, TimerPlace } from './drive.ts';
 
 /** What all settings have in which a timer interrupts. */
 export type InterruptCounter = Counter & { drive: string; pin?: string; postscale?: number };
@@ -33,6 +34,16 @@ export type Shape = { cycle: Cycle; steps: number; reach: Outcome['reach']; inte
 
 /** The duty of what is high for half of the time. */
 export const HALVES = { min: ratio(1, 2), max: ratio(1, 2) };
+
+/** Where interrupts of a timer can make edges: on any pin of the program, in modes that count up and interrupt once a run. */
+export function anyPin(timer: Timer, mode: Mode): TimerPlace[] {
+  return mode.count === 'up' && tickOf(timer, mode) && grainOf(mode) === 1 ? [{ outputs: [] }] : [];
+}
+
+/** Whether what the program makes with one duty at one frequency can meet a requirement. */
+export function keepsDuty({ pin, input, alsoWidths, span }: Requirement): boolean {
+  return pin && !input && !alsoWidths && span?.of !== 'frequency';
+}
 
 /** A pulse from the start of a cycle. */
 export function pulse(periodTicks: number, high: number): Cycle {

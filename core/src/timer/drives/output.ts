@@ -1,15 +1,16 @@
 import { ratio, type Exact } from '../../quantity/exact.ts';
 import { clockOf, type ClockPath } from '../../clock/path.ts';
 import { modeOf, pinOf, timerOf } from '../../part/find.ts';
-import type { Part, Writes } from '../../part/types.ts';
+import type { Mode, Part, Timer, Writes } from '../../part/types.ts';
 import { printNumber } from '../../quantity/print.ts';
 import { grainOf } from '../count.ts';
 import { counterNumbers, outsideSequence, type Numbers } from '../fields.ts';
 import { highTicksOf, pulsesOf, type Cycle, type Outcome } from '../outcome.ts';
 import { clockRungs, prescalerRung, topRung, type Rung } from '../rungs.ts';
-import { look, topRange, type OutputSetting } from '../setting.ts';
-import type { Drive, Movable } from './drive.ts';
+import { look, topRange, type OutputDrive, type OutputSetting } from '../setting.ts';
+import type { Drive, Movable, TimerPlace } from './drive.ts';
 import { resolveSetting, type Resolved } from './output-setting.ts';
+import { COUNT, COUNTER, ID, optional } from './setting-fields.ts';
 
 /** One clock for a divider with a fraction; one count where the counts are spread. */
 function jitterOf({ mode, division }: Pick<Resolved, 'mode' | 'division'>, clockHz: Exact): number {
@@ -115,19 +116,31 @@ export function counterText(setting: {
   return `${setting.mode} ÷ ${setting.prescaler}, top ${printNumber(setting.top)}${from}`;
 }
 
+/** The outputs of a timer that a drive has in a mode, one for each channel and pin. */
+export function outputPlaces(drive: OutputDrive, timer: Timer, mode: Mode): TimerPlace[] {
+  const able = mode[drive]?.channels ?? [];
+  return timer.channels
+    .filter(({ id }) => able.includes(id))
+    .flatMap(({ id: channel, outputs }) => {
+      const own = outputs.filter((output) => output.drive === drive);
+      const pins = [...new Set(own.map(({ pin }) => pin))];
+      return pins.map((pin) => ({ channel, pin, outputs: own.filter((output) => output.pin === pin) }));
+    });
+}
+
 /** What the two drives by a timer's own output have in common. */
 export const OUTPUT = {
   cause: 'output',
   divides: false,
   interruptsPerRun: 0,
   fields: {
-    timer: 'required',
-    mode: 'required',
-    channel: 'required',
-    polarity: 'optional',
-    prescaler: 'required',
-    top: 'required',
-    compare: 'required',
+    timer: ID,
+    mode: ID,
+    channel: ID,
+    pin: ID,
+    polarity: optional({ is: 'choice', choices: ['normal', 'inverted'] }),
+    ...COUNTER,
+    compare: COUNT,
   },
   check: (part: Part, setting: OutputSetting) => {
     resolveSetting(part, setting);

@@ -17,8 +17,9 @@ import { written, type Rung } from '../rungs.ts';
 import { isTopChannel, type OutputSetting } from '../setting.ts';
 import type { Drive } from './drive.ts';
 import { outcomeUnder } from './outcome-under.ts';
-import { cycleOutcome, movableTop, OUTPUT, outputRungs } from './output.ts';
+import { cycleOutcome, movableTop, OUTPUT, outputPlaces, outputRungs } from './output.ts';
 import { resolveSetting, type Resolved } from './output-setting.ts';
+import { COUNT, ID, optional } from './setting-fields.ts';
 
 function pwmCycle({ mode, setting, division }: Resolved): Cycle {
   const whole = countsOf(mode, setting.top) * grainOf(mode);
@@ -114,7 +115,13 @@ export const pwm: Drive<OutputSetting> = {
   short: 'PWM',
   duty: 'match',
   start: 'simulated',
-  fields: { ...OUTPUT.fields, begin: 'optional', complement: 'optional' },
+  fields: {
+    ...OUTPUT.fields,
+    complement: optional({ is: 'group', fields: { pin: ID, deadTicks: { ...COUNT, max: 2 ** 24 } } }),
+    begin: optional(COUNT),
+  },
+  places: (timer, mode) => outputPlaces('pwm', timer, mode),
+  canMeet: ({ pin, input }) => pin && !input,
   runsPerPeriod: () => 1,
   outcome: (part, setting, clockHz): Outcome => {
     const resolved = resolveSetting(part, setting);

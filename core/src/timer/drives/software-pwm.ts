@@ -7,8 +7,11 @@ import { MAX_CPU, runFor, softwareStepsFor } from '../interrupt-sources.ts';
 import { checkWhole, type SoftwarePwmSetting } from '../setting.ts';
 import { checkPostscale, MAX_DIVIDER } from '../tick.ts';
 import type { Drive } from './drive.ts';
+import { COUNT, COUNTER, ID, optional } from './setting-fields.ts';
 import { dividedText } from './interrupt.ts';
 import {
+  anyPin,
+  keepsDuty,
   adjustCounter,
   INTERRUPTS,
   interruptNumbers,
@@ -52,14 +55,16 @@ export const softwarePwm: Drive<SoftwarePwmSetting> = {
   divides: true,
   interruptsPerRun: 1,
   fields: {
-    timer: 'required',
-    mode: 'required',
-    prescaler: 'required',
-    top: 'required',
-    compare: 'required',
-    postscale: 'optional',
-    divider: 'required',
+    timer: ID,
+    mode: ID,
+    pin: ID,
+    ...COUNTER,
+    compare: COUNT,
+    postscale: optional(COUNT),
+    divider: COUNT,
   },
+  places: anyPin,
+  canMeet: keepsDuty,
   runsPerPeriod: () => 1,
   check: (part, setting) => {
     resolve(part, setting);

@@ -4,7 +4,8 @@ import type { Cycle, Outcome } from '../outcome.ts';
 import type { OutputSetting } from '../setting.ts';
 import type { Drive } from './drive.ts';
 import { outcomeUnder } from './outcome-under.ts';
-import { cycleOutcome, movableTop, OUTPUT, outputRungs } from './output.ts';
+import { canBeHalf } from '../../signal/requirement.ts';
+import { cycleOutcome, movableTop, OUTPUT, outputPlaces, outputRungs } from './output.ts';
 import { resolveSetting, type Resolved } from './output-setting.ts';
 
 function toggleCycle({ mode, setting, division }: Resolved): Cycle {
@@ -32,6 +33,9 @@ export const toggle: Drive<OutputSetting> = {
   short: 'toggled',
   duty: 'half',
   start: 'first-match',
+  places: (timer, mode) => outputPlaces('toggle', timer, mode),
+  canMeet: (requirement) =>
+    requirement.pin && !requirement.input && !requirement.width && requirement.minSteps <= 2 && canBeHalf(requirement),
   runsPerPeriod: () => 2,
   outcome: (part, setting, clockHz): Outcome => {
     const resolved = resolveSetting(part, setting);
