@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import {
+  PLAN_VERSION,
   bestSetting,
   clockPath,
   CodeError,
@@ -62,7 +63,7 @@ function planOf({ part: at, signals }: Drawn): { plan: Plan; part: Part } {
   const part = PARTS.find(({ id }) => id === PART_IDS[at]) as Part;
   const bare: Plan = {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Random',
     part: part.id,
     clock: part.defaultClock,

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '@herzschlag/core';
 import { execFile } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -97,7 +98,7 @@ it('fits a plan that brings its own part', async () => {
   const ownPart = JSON.parse(readFileSync(join(ROOT, 'examples/quill8.part.json'), 'utf8')) as object;
   const plan = {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Own',
     part: 'quill8',
     clock: { source: 'crystal', sourceHz: 12000000 },

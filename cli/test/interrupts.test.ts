@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '@herzschlag/core';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -30,7 +31,7 @@ function clockWith(cycles: number): string {
 
 const TICK = {
   format: 'herzschlag-plan',
-  version: 2,
+  version: PLAN_VERSION,
   name: 'Mill race',
   part: 'atmega328p',
   clock: { source: 'crystal', sourceHz: 16_000_000 },

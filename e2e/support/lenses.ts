@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { loadKinds, type LoadType } from '@herzschlag/core';
+import { PLAN_VERSION, loadKinds, type LoadType } from '@herzschlag/core';
 import type { Browser } from './browser.ts';
 
 /** What moves each load in the picture of all of them. */
@@ -24,7 +24,14 @@ export async function lensesOf(browser: Browser, address: string): Promise<Buffe
     const file = join(directory, 'lenses.plan.json');
     const signals = loadKinds().map(({ id, name, starter }) => ({ id, name, ...MOVED[id], load: starter }));
     const clock = { source: 'crystal', sourceHz: 8_000_000, settings: { pllM: 8, pllN: 336, pllP: 4 } };
-    const plan = { format: 'herzschlag-plan', version: 2, name: 'Lenses', part: 'stm32f401', clock, signals };
+    const plan = {
+      format: 'herzschlag-plan',
+      version: PLAN_VERSION,
+      name: 'Lenses',
+      part: 'stm32f401',
+      clock,
+      signals,
+    };
     writeFileSync(file, JSON.stringify(plan));
     await browser.driver.get(address);
     await (await browser.driver.findElement({ css: 'input[type=file]' })).sendKeys(file);

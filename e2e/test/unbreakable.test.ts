@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '@herzschlag/core';
 import { writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
@@ -308,7 +309,7 @@ describe('a file', () => {
     const plan = {
       ...{
         format: 'herzschlag-plan',
-        version: 2,
+        version: PLAN_VERSION,
         name: name.slice(0, 120),
         part: 'atmega328p',
         clock: undefined,

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '@herzschlag/core';
 import 'fake-indexeddb/auto';
 import type { Capture } from '@herzschlag/core';
 import { findCapture, deleteCapture, storeCapture, storeWires } from '../src/state/captures.ts';
@@ -34,7 +35,7 @@ it('keeps one capture with a plan, the newest, and which wire shows which signal
 it('forgets it with its plan', async () => {
   const id = await storePlan({
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'a',
     part: 'atmega328p',
     clock: { source: 'crystal', sourceHz: 16000000 },

@@ -44,7 +44,8 @@ function suits({ channel, pin, outputs }: Place, timer: Timer, request: Request)
   if (!opposite) return [{ channel, pin, outputs }];
   const complements = timer.channels.find(({ id }) => id === channel)?.complement ?? [];
   const plain = outputs.filter(({ polarity }) => polarity === 'normal');
-  const able = plain.length > 0 && pin !== opposite.pin && complements.some((one) => one.pin === opposite.pin);
+  const able =
+    plain.length > 0 && pin !== opposite.pin && complements.some((one) => one.pin === opposite.pin);
   return able ? [{ channel, pin, outputs: plain }] : [];
 }
 
@@ -59,7 +60,10 @@ function softwarePins(part: Part, { pin, requirement }: Request): Place[] {
  * Gives the places of a drive in a mode that a signal can have: those bound to a pin where they suit, the others on every pin
  * of the program. Lists of the latter are made once and shared.
  */
-function placesFor(part: Part, request: Request): (drive: Drive, timer: Timer, mode: Mode) => readonly Place[] {
+function placesFor(
+  part: Part,
+  request: Request,
+): (drive: Drive, timer: Timer, mode: Mode) => readonly Place[] {
   const pins = softwarePins(part, request);
   const shared = new Map<string, readonly Place[]>();
   return (drive, timer, mode) => {

@@ -129,6 +129,8 @@ export function checkPlan(value: unknown, parts: readonly Part[]): ReadPlan {
   }
   const plan: Plan = {
     ...stored,
+    // With what the schema of parts adds where its file says nothing.
+    ...(own ? { ownPart: own.value } : {}),
     clock: stored.clock ?? part.defaultClock,
     signals: stored.signals.map(withPins),
   };

@@ -1,6 +1,9 @@
 import type { ClockSetting } from '../clock/path.ts';
 import { plainName } from '../quantity/words.ts';
 import type { CpuLoad, HandlerFacts } from './cpu-load.ts';
+import { inSchemaOrder } from './key-order.ts';
+import { planSchema } from './schema.ts';
+import type { PLAN_VERSION } from './versions.ts';
 import type { Knob } from '../knob/knob.ts';
 import type { Load } from '../load/index.ts';
 import type { Part } from '../part/types.ts';
@@ -26,7 +29,7 @@ export type PlanSignal = Signal & {
 /** The user's document. */
 export type Plan = {
   format: 'herzschlag-plan';
-  version: 2;
+  version: typeof PLAN_VERSION;
   name: string;
   part: string;
   /** A part of the user's own, kept with the plan; in force when `part` names it. */
@@ -43,160 +46,13 @@ export type Plan = {
   pinNames?: Record<string, string>;
 };
 
-/** Keys of a plan in the order they are written; keys not named here follow by the alphabet. */
-const ORDER = [
-  'format',
-  'version',
-  'name',
-  'part',
-  'clock',
-  'signals',
-  'cpu',
-  'reserved',
-  'pinNames',
-  'bookmarks',
-  'atS',
-  'source',
-  'sourceHz',
-  'tolerancePpm',
-  'settings',
-  'id',
-  'kind',
-  'pin',
-  'target',
-  'sequence',
-  'phase',
-  'firstEdgeS',
-  'complement',
-  'setting',
-  'locked',
-  'handler',
-  'load',
-  'readings',
-  'knob',
-  'type',
-  'of',
-  'unit',
-  'by',
-  'outside',
-  'points',
-  'set',
-  'seen',
-  'bits',
-  'sets',
-  'from',
-  'to',
-  'curve',
-  'mainLoop',
-  'tasks',
-  'arrives',
-  'cycles',
-  'priority',
-  'vector',
-  'clears',
-  'deadlineS',
-  'roundCycles',
-  'masked',
-  'polls',
-  'everyS',
-  'firstS',
-  'leastS',
-  'spreadS',
-  'timesS',
-  'steps',
-  'once',
-  'rest',
-  'periods',
-  'forS',
-  'frequencyHz',
-  'periodS',
-  'rpm',
-  'images',
-  'note',
-  'cents',
-  'minHz',
-  'maxHz',
-  'volts',
-  'supplyV',
-  'frameHz',
-  'widthS',
-  'minS',
-  'maxS',
-  'stepS',
-  'degrees',
-  'bitS',
-  'zeroS',
-  'oneS',
-  'leds',
-  'resolution',
-  'minSteps',
-  'duty',
-  'onS',
-  'frequencyTolerancePpm',
-  'toleranceCents',
-  'dutyTolerance',
-  'drive',
-  'timer',
-  'mode',
-  'channel',
-  'polarity',
-  'prescaler',
-  'top',
-  'compare',
-  'postscale',
-  'divider',
-  'jitterS',
-];
-
-const SIGNAL_ORDER = [
-  'id',
-  'name',
-  'kind',
-  'pin',
-  'target',
-  'sequence',
-  'phase',
-  'firstEdgeS',
-  'complement',
-  'setting',
-  'locked',
-  'handler',
-  'load',
-  'readings',
-  'knob',
-];
-const SETTING_ORDER = [
-  'drive',
-  'timer',
-  'mode',
-  'channel',
-  'pin',
-  'polarity',
-  'prescaler',
-  'top',
-  'compare',
-  'postscale',
-  'divider',
-  'complement',
-];
-
-function ordered(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(ordered);
-  if (typeof value !== 'object' || value === null) return value;
-  const order = 'kind' in value ? SIGNAL_ORDER : 'drive' in value ? SETTING_ORDER : ORDER;
-  const rank = (key: string): number => (order.includes(key) ? order.indexOf(key) : order.length);
-  const entries = Object.entries(value).filter(([, item]) => item !== undefined);
-  entries.sort(([one], [other]) => rank(one) - rank(other) || (one < other ? -1 : 1));
-  return Object.fromEntries(entries.map(([key, item]) => [key, ordered(item)]));
-}
-
 /**
  * The plan as the text of its file: the same plan gives the same bytes, whatever order its keys were set in. A part of
  * the user's own stands last, in the order of its own file.
  */
 export function writePlan(plan: Plan): string {
   const { ownPart, ...rest } = plan;
-  const document = ordered(rest) as object;
+  const document = inSchemaOrder(rest, planSchema()) as object;
   return `${JSON.stringify(ownPart ? { ...document, ownPart } : document, null, 2)}\n`;
 }
 

@@ -3,6 +3,7 @@ import { allKinds } from '../signal/kinds/index.ts';
 import { amountSchema, targetSchema } from '../signal/target-schema.ts';
 import { LONGEST_NAME } from '../signal/signal.ts';
 import { cpuSchemas } from './cpu-load.ts';
+import { PLAN_VERSION } from './versions.ts';
 import { loadsSchema } from '../load/index.ts';
 import { knobSchema } from '../knob/knob.ts';
 import { readingsSchema } from '../readings/readings.ts';
@@ -36,7 +37,9 @@ function fieldSchema(field: SettingField): Joi.Schema {
       return field.whole ? number.integer() : number;
     }
     case 'group':
-      return Joi.object(Object.fromEntries(Object.entries(field.fields).map(([key, own]) => [key, requiredAs(own)])));
+      return Joi.object(
+        Object.fromEntries(Object.entries(field.fields).map(([key, own]) => [key, requiredAs(own)])),
+      );
   }
 }
 
@@ -83,15 +86,15 @@ function settingSchema(): Joi.ObjectSchema {
 function stepSchema(): Joi.ObjectSchema {
   const { above, amount, share } = words();
   return Joi.object({
+    rest: Joi.boolean(),
     periods: Joi.number().integer().min(1).max(MAX_PERIODS),
     forS: above,
-    rest: Joi.boolean(),
+    frequencyHz: above,
+    widthS: amount,
     duty: share,
     toDuty: share,
-    widthS: amount,
-    toWidthS: amount,
-    frequencyHz: above,
     toHz: above,
+    toWidthS: amount,
   });
 }
 
@@ -110,8 +113,6 @@ function signalSchema(): Joi.ObjectSchema {
       .required(),
     pin: id,
     target,
-    setting: settingSchema(),
-    locked: Joi.boolean(),
     sequence: Joi.object({
       steps: Joi.array().items(stepSchema()).min(1).max(200).required(),
       once: Joi.boolean(),
@@ -121,15 +122,17 @@ function signalSchema(): Joi.ObjectSchema {
       degrees: Joi.number().min(-360).max(360).required().label('phase in degrees'),
       toleranceDegrees: Joi.number().min(0).max(180).label('tolerance of the phase in degrees'),
     }),
+    firstEdgeS: Joi.number().greater(0).max(1e6).label('time of the first edge in s'),
     complement: Joi.object({
       pin: id.required(),
       deadS: Joi.number().min(0).max(1).required().label('dead time in s'),
     }),
+    setting: settingSchema(),
+    locked: Joi.boolean(),
     handler: cpuSchemas().handler,
     load: loadsSchema(),
     readings: readingsSchema(),
     knob: knobSchema(),
-    firstEdgeS: Joi.number().greater(0).max(1e6).label('time of the first edge in s'),
   });
 }
 
@@ -149,20 +152,9 @@ function builtSchema(): Joi.ObjectSchema {
   const { above, id, ppm } = words();
   return Joi.object({
     format: Joi.string().valid('herzschlag-plan').required(),
-    version: Joi.number().valid(2).required(),
+    version: Joi.number().valid(PLAN_VERSION).required(),
     name: Joi.string().min(1).max(120).required().label('name of the plan'),
     part: id.required(),
-    ownPart: Joi.object(),
-    pinNames: Joi.object().pattern(Joi.string().max(LONGEST_NAME), Joi.string().min(1).max(40)).max(1000),
-    reserved: Joi.array().items(id).max(200).unique(),
-    bookmarks: Joi.array()
-      .items(
-        Joi.object({
-          atS: Joi.number().min(-1e9).max(1e9).required(),
-          name: Joi.string().min(1).max(80).required(),
-        }),
-      )
-      .max(500),
     clock: Joi.object({
       source: id.required(),
       sourceHz: above.required().label('frequency of the oscillator in Hz'),
@@ -171,7 +163,18 @@ function builtSchema(): Joi.ObjectSchema {
         .pattern(Joi.string().max(LONGEST_NAME), Joi.alternatives().try(Joi.number(), id))
         .max(200),
     }),
-    cpu: cpuSchemas().cpu,
     signals: Joi.array().items(signalSchema()).max(500).unique('id').required(),
+    cpu: cpuSchemas().cpu,
+    reserved: Joi.array().items(id).max(200).unique(),
+    pinNames: Joi.object().pattern(Joi.string().max(LONGEST_NAME), Joi.string().min(1).max(40)).max(1000),
+    bookmarks: Joi.array()
+      .items(
+        Joi.object({
+          name: Joi.string().min(1).max(80).required(),
+          atS: Joi.number().min(-1e9).max(1e9).required(),
+        }),
+      )
+      .max(500),
+    ownPart: Joi.object(),
   });
 }

@@ -37,7 +37,8 @@ function meeting(option: Option, request: Request, n: number, top: number): numb
       ? undefined
       : qualityOf(scalesOf(requirement), { frequencyHz: hz, duty: 0, steps: 1 });
   }
-  if (drive !== 'pwm' && drive !== 'toggle') return undefined;
+  const own = (['pwm', 'toggle'] as const).find((one) => one === drive);
+  if (!own) return undefined;
   const wanted = tickRequirement(requirement, clockOf(path, timer.clock));
   const [channel] = timer.channels;
   const outputs = option.places.flatMap((place) => place.outputs);
@@ -45,7 +46,7 @@ function meeting(option: Option, request: Request, n: number, top: number): numb
     (one) => outputs.find(({ polarity }) => polarity === one) ?? [],
   );
   if (!channel) return undefined;
-  const route = { timer, mode, drive, channel, pin: '', outputs: both };
+  const route = { timer, mode, drive: own, channel, pin: '', outputs: both };
   const rating = rateTop(route, n, top, topSeries(mode, n, drive === 'toggle' ? 2 : 1), wanted);
   return rating.meets ? qualityOf(scalesOf(requirement), rating) : undefined;
 }

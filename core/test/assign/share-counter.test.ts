@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { counterContext, type Use } from '../../src/assign/counter/context.ts';
 import { refined } from '../../src/assign/counter/refine.ts';
 import { cpuSteps, levelOf, qualityOf, scalesOf } from '../../src/assign/counter/quality.ts';
-import { narrowed, type Request, type UseDrive } from '../../src/assign/request.ts';
+import { narrowed, type Request } from '../../src/assign/request.ts';
 import { shareCounter } from '../../src/assign/counter/share-counter.ts';
 import { shareAt } from '../../src/assign/counter/counter-at.ts';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
@@ -41,7 +41,7 @@ const SHORT = 64;
 const clockHz = clockOf(path, timer.clock);
 const cpuHz = clockOf(path, avr.cpu.clock);
 
-type Wish = { drive: UseDrive; aim: KindAndTarget };
+type Wish = { drive: string; aim: KindAndTarget };
 
 function useOf({ drive, aim }: Wish, at: number): Use {
   const request: Request = { id: `s${at}`, name: `Signal ${at}`, requirement: requirementOf(aim) };

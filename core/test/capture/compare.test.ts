@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { csvReader } from '../../src/io/csv-read.ts';
 import { writePlan, type Plan } from '../../src/plan/plan.ts';
@@ -26,7 +27,7 @@ const pwm = (timer: string, pin: string, prescaler: number, top: number, compare
 
 const PLAN: Plan = {
   format: 'herzschlag-plan',
-  version: 2,
+  version: PLAN_VERSION,
   name: 'Bench',
   part: 'stm32f401',
   clock: {

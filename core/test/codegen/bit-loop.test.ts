@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -25,7 +26,7 @@ const RAIL: PlanSignal = {
 function planFor(id: string, hz: number, signal: PlanSignal = RAIL): Plan {
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Sleigh',
     part: id,
     clock: { source: 'crystal', sourceHz: hz },

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { clockOf, clockPath, type ClockSetting } from '../../src/clock/path.ts';
 import { noStartUpCode, planCode } from '../../src/evaluate/code.ts';
@@ -11,7 +12,7 @@ import { PARTS, shipped } from '../helpers/parts.ts';
 function planFor(part: Part, clock: ClockSetting): Plan {
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'On chip',
     part: part.id,
     clock,

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -82,7 +83,7 @@ describe('names of the device’s header', () => {
     const part = shipped('pic16f18875');
     const plan: Plan = {
       format: 'herzschlag-plan',
-      version: 2,
+      version: PLAN_VERSION,
       name: 'Sluice',
       part: part.id,
       clock: { source: 'crystal', sourceHz: 8_000_000 },
@@ -107,7 +108,7 @@ describe('names of the device’s header', () => {
     for (const [name, address] of named) expect([name, own.get(String(name))]).toEqual([name, address]);
     const plan: Plan = {
       format: 'herzschlag-plan',
-      version: 2,
+      version: PLAN_VERSION,
       name: 'Sluice',
       part: part.id,
       clock: part.defaultClock,

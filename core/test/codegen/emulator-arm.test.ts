@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
@@ -17,7 +18,7 @@ const tick = (id: string, setting: Omit<InterruptSetting, 'drive' | 'divider'>):
 
 function planOf(part: Part, ...signals: PlanSignal[]): Plan {
   const { id, defaultClock: clock } = part;
-  return { format: 'herzschlag-plan', version: 2, name: 'Sluice', part: id, clock, signals };
+  return { format: 'herzschlag-plan', version: PLAN_VERSION, name: 'Sluice', part: id, clock, signals };
 }
 
 /** A Cortex-M4 with the timers of its family at the same addresses; its SysTick counts 168 MHz, its timers nanoseconds. */

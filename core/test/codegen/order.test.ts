@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -15,7 +16,7 @@ function linesOf(id: string, signal: PlanSignal): string[] {
   const [source] = planCode(
     {
       format: 'herzschlag-plan',
-      version: 2,
+      version: PLAN_VERSION,
       name: 'order',
       part: id,
       clock: part.defaultClock,

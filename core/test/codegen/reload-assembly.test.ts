@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { planCode } from '../../src/evaluate/code.ts';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
@@ -22,7 +23,13 @@ function filesOf(part: Part, ...settings: InterruptSetting[]): { name: string; t
     setting,
   }));
   const plan: Plan = {
-    ...{ format: 'herzschlag-plan', version: 2, name: 'Sluice', part: part.id, clock: part.defaultClock },
+    ...{
+      format: 'herzschlag-plan',
+      version: PLAN_VERSION,
+      name: 'Sluice',
+      part: part.id,
+      clock: part.defaultClock,
+    },
     signals,
   };
   return planCode(plan, part, { failing: true }).files;

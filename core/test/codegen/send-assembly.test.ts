@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
@@ -29,7 +30,7 @@ function planFor(id: string, hz: number, pin: string, target: typeof FAST, setti
   };
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Sleigh',
     part: id,
     clock: { source: 'external', sourceHz: hz },

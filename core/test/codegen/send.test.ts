@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -27,7 +28,7 @@ const RAIL: PlanSignal = {
 function planFor(part: Part, signals: PlanSignal[] = [RAIL]): Plan {
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Sleigh',
     part: part.id,
     clock: part.defaultClock,

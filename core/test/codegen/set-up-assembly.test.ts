@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { planCode } from '../../src/evaluate/code.ts';
 import type { Part } from '../../src/part/types.ts';
@@ -12,7 +13,7 @@ const IDS = ['pic16f684', 'pic16f18875', 'pic18f4620'];
 function planFor(part: Part): Plan {
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Sluice',
     part: part.id,
     clock: { source: 'crystal', sourceHz: 8_000_000 },

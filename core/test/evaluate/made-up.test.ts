@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { bestSetting, signalFit } from '../../src/evaluate/choose.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
@@ -92,7 +93,7 @@ const CLOCK = { source: 'crystal', sourceHz: 16000000, tolerancePpm: 50 };
 function planOf(signal: object): Plan {
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Made up',
     part: 'atmega328p',
     clock: CLOCK,

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
@@ -48,7 +49,7 @@ describe('a servo with ends at 0.62 and 2.31 ms, a dimmer usable from 14 to 86 %
   ];
   const bare: Plan = {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Bench',
     part: part.id,
     clock: part.defaultClock,

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { signalFit } from '../../src/evaluate/choose.ts';
@@ -17,7 +18,7 @@ function planOf(part: string, ...signals: PlanSignal[]): Plan {
   const own = partOf(part);
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Verdicts',
     part,
     clock: own.defaultClock,

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { clockPath, type ClockSetting } from '../../src/clock/path.ts';
 import { signalFit } from '../../src/evaluate/choose.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
@@ -49,7 +50,7 @@ function clockOn(part: string): ClockSetting {
 
 function planOf(part: string, signal: PlanSignal): Plan {
   const clock = clockOn(part);
-  return { format: 'herzschlag-plan', version: 2, name: 'Hold', part, clock, signals: [signal] };
+  return { format: 'herzschlag-plan', version: PLAN_VERSION, name: 'Hold', part, clock, signals: [signal] };
 }
 
 function evaluated(part: string, signal: PlanSignal) {

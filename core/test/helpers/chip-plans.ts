@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { modeOf, timerOf } from '../../src/part/find.ts';
@@ -64,7 +65,7 @@ export function plansFor(part: Part): fc.Arbitrary<Plan> {
   return fc.tuple(signals, fc.nat(3000)).map(([drawn, at]): Plan => {
     const empty: Plan = {
       format: 'herzschlag-plan',
-      version: 2,
+      version: PLAN_VERSION,
       name: 'On chip',
       part: part.id,
       clock: steadyClock(part),

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { checkPart, readPart } from '../../src/timer/part-file.ts';
 import { readPlan, checkPlan } from '../../src/plan/check-plan.ts';
 import { writePlan, type Plan } from '../../src/plan/plan.ts';
@@ -22,7 +23,7 @@ function quill(): Part {
 function planOf(part: Part): Plan {
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Quill',
     part: part.id,
     clock: part.defaultClock,

@@ -48,6 +48,71 @@ describe('the demo plan', () => {
     expect(writePlan(shuffled(parsed()) as Plan)).toBe(writePlan(parsed()));
   });
 
+  it('has its keys in the order of the schemas: the plan, a signal, its target by its kind, its setting by its drive', () => {
+    const keysOf = (value: unknown): string[] => Object.keys(value as object);
+    const written = JSON.parse(
+      writePlan({
+        ...parsed(),
+        reserved: ['TIMER2'],
+        signals: [
+          {
+            target: { dutyTolerance: 0.1, duty: 0.5, frequencyHz: 440, toleranceCents: 5 },
+            setting: {
+              compare: 3,
+              divider: 8,
+              postscale: 1,
+              top: 99,
+              prescaler: 8,
+              pin: 'PB1',
+              mode: 'ctc-ocr',
+              timer: 'TIMER1',
+              drive: 'software-pwm',
+            },
+            sequence: { once: true, steps: [{ duty: 0.1, forS: 1 }] },
+            load: { type: 'led', currentA: 0.01, forwardV: 2, supplyV: 5 },
+            pin: 'PB1',
+            kind: 'tone',
+            name: 'One',
+            id: 'one',
+          },
+        ],
+      } as Plan),
+    ) as Plan;
+    expect(keysOf(written)).toEqual(
+      ['format', 'version', 'name', 'part', 'clock', 'signals', 'reserved', 'pinNames', 'bookmarks'].filter(
+        (key) => Object.hasOwn(written, key),
+      ),
+    );
+    const [signal] = written.signals;
+    expect(keysOf(signal)).toEqual(['id', 'name', 'kind', 'pin', 'target', 'sequence', 'setting', 'load']);
+    expect(keysOf(signal?.target)).toEqual(['frequencyHz', 'toleranceCents', 'duty', 'dutyTolerance']);
+    expect(keysOf(signal?.sequence)).toEqual(['steps', 'once']);
+    expect(keysOf(signal?.sequence?.steps[0])).toEqual(['forS', 'duty']);
+    expect(keysOf(signal?.load)).toEqual(['type', 'supplyV', 'forwardV', 'currentA']);
+    expect(keysOf(signal?.setting)).toEqual([
+      'drive',
+      'timer',
+      'mode',
+      'pin',
+      'prescaler',
+      'top',
+      'compare',
+      'postscale',
+      'divider',
+    ]);
+  });
+
+  it('gives a part of the user’s own what its file leaves to the defaults', () => {
+    const own = JSON.parse(
+      readFileSync(join(__dirname, '../../../examples/quill8.part.json'), 'utf8'),
+    ) as Record<string, unknown>;
+    const { cpu } = own as { cpu: Record<string, unknown> };
+    delete cpu['reloadCycles'];
+    const plan = { ...parsed(), part: 'quill8', ownPart: own, signals: [], clock: undefined, pinNames: {} };
+    const read = checkPlan(JSON.parse(JSON.stringify(plan)), PARTS);
+    expect(read).toMatchObject({ ok: true, value: { plan: { ownPart: { cpu: { reloadCycles: 3 } } } } });
+  });
+
   it('is saved under its name', () => {
     expect(planFileName(parsed())).toBe('greenhouse-bench.plan.json');
     expect(planFileName({ ...parsed(), name: '../../Ünï' })).toBe('uni.plan.json');

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { copiedSignal, freeId, movedSignal, withoutSignal } from '../../src/plan/edit.ts';
@@ -115,7 +116,14 @@ it('a tone that is off at 84 MHz is exact under a clock that the search finds', 
     settings: { pllM: 8, pllN: 336, pllP: 4 },
   };
   const signals = [tone('one', 1440000)];
-  const plan: Plan = { format: 'herzschlag-plan', version: 2, name: 'Sonde', part: part.id, clock, signals };
+  const plan: Plan = {
+    format: 'herzschlag-plan',
+    version: PLAN_VERSION,
+    name: 'Sonde',
+    part: part.id,
+    clock,
+    signals,
+  };
   // 84 MHz / 1.44 MHz is 58.33 counts: 0.57 % off at the nearest.
   expect(assignPlan(plan, part).feasible).toBe(false);
   const [first] = searchClocks(plan, part);

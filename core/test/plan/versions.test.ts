@@ -57,7 +57,7 @@ describe('plan files of version 1', () => {
     };
     expect(upgradePlan(old)).toEqual({
       format: 'herzschlag-plan',
-      version: 2,
+      version: PLAN_VERSION,
       signals: [
         { locked: true, sequence: { steps: [] }, setting: { drive: 'delay-loop', top: 3 } },
         { setting: { drive: 'toggle', polarity: 'inverted', postscale: 2 } },
@@ -76,7 +76,7 @@ it.each(['part-v1', 'part-v2'])('reads the part file of %s as the one of today',
 
 it('gives a plan without a clock the one its part starts with', () => {
   const read = checkPlan(
-    { format: 'herzschlag-plan', version: 2, name: 'Bare', part: 'rp2040', signals: [] },
+    { format: 'herzschlag-plan', version: PLAN_VERSION, name: 'Bare', part: 'rp2040', signals: [] },
     PARTS,
   );
   const part = PARTS.find(({ id }) => id === 'rp2040');

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { stepBudget } from '../../src/assign/step-budget.ts';
 import { bestSetting } from '../../src/evaluate/choose.ts';
@@ -18,7 +19,7 @@ const RUNS = Number(process.env['HZ_RUNS'] ?? 20);
 function planOf(own: Part, signals: PlanSignal[]): Plan {
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Rules',
     part: own.id,
     clock: own.defaultClock,

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import type { Plan } from '../../src/plan/plan.ts';
 import { withSettings } from '../../src/plan/edit.ts';
@@ -12,7 +13,7 @@ const avr = partById('atmega328p') as Part;
 
 const bell: Plan = {
   format: 'herzschlag-plan',
-  version: 2,
+  version: PLAN_VERSION,
   name: 'Ferry bell',
   part: part.id,
   clock: part.defaultClock,

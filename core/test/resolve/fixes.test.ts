@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import { minRelaxation } from '../../src/resolve/relax.ts';
@@ -24,7 +25,7 @@ const CLOCK: Plan['clock'] = {
 function planOf(signals: PlanSignal[], more: Partial<Plan> = {}): Plan {
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Weir',
     part: part.id,
     clock: CLOCK,

@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
@@ -307,7 +308,7 @@ describe('one timer as the tick of several signals', () => {
     }));
   const planOf = (signals: PlanSignal[], sourceHz = 16e6): Plan => ({
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Shared',
     part: 'atmega328p',
     clock: { source: 'external', sourceHz },

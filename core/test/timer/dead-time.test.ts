@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { cFiles } from '../../src/codegen/c-files.ts';
@@ -46,7 +47,7 @@ const MOTOR: PlanSignal = {
 function planOf(signal: PlanSignal): Plan {
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Bilge',
     part: part.id,
     clock: CLOCK,

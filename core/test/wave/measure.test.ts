@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
@@ -27,7 +28,7 @@ const anemometer = (minHz: number, maxHz: number, resolution: number): PlanSigna
 function planOf(part: Part, signal: PlanSignal): Plan {
   return {
     format: 'herzschlag-plan',
-    version: 2,
+    version: PLAN_VERSION,
     name: 'Mast',
     part: part.id,
     clock: part.defaultClock,

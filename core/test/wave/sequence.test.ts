@@ -1,3 +1,4 @@
+import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
@@ -43,7 +44,14 @@ const LANTERN: PlanSignal = {
 };
 
 function planOf(...signals: PlanSignal[]): Plan {
-  return { format: 'herzschlag-plan', version: 2, name: 'Bench', part: part.id, clock: CLOCK, signals };
+  return {
+    format: 'herzschlag-plan',
+    version: PLAN_VERSION,
+    name: 'Bench',
+    part: part.id,
+    clock: CLOCK,
+    signals,
+  };
 }
 
 function laneWith(signal: PlanSignal, sequence: Sequence): Waveform {

@@ -39,11 +39,13 @@ export function routesOf(
       .filter((mode) => modeSuits(mode, requirement))
       .flatMap((mode) =>
         drives.flatMap((drive) =>
-          firstPlaces(drive.places?.(timer, mode) ?? [], pin, taken).flatMap(({ outputs, ...place }): Route[] => {
-            const channel = timer.channels.find(({ id }) => id === place.channel);
-            if (!channel || place.pin === undefined) return [];
-            return [{ timer, mode, drive: drive.id as OutputDrive, channel, pin: place.pin, outputs }];
-          }),
+          firstPlaces(drive.places?.(timer, mode) ?? [], pin, taken).flatMap(
+            ({ outputs, ...place }): Route[] => {
+              const channel = timer.channels.find(({ id }) => id === place.channel);
+              if (!channel || place.pin === undefined) return [];
+              return [{ timer, mode, drive: drive.id as OutputDrive, channel, pin: place.pin, outputs }];
+            },
+          ),
         ),
       ),
   );

@@ -35,7 +35,11 @@ export const toggle: Drive<OutputSetting> = {
   start: 'first-match',
   places: (timer, mode) => outputPlaces('toggle', timer, mode),
   canMeet: (requirement) =>
-    requirement.pin && !requirement.input && !requirement.width && requirement.minSteps <= 2 && canBeHalf(requirement),
+    requirement.pin &&
+    !requirement.input &&
+    !requirement.width &&
+    requirement.minSteps <= 2 &&
+    canBeHalf(requirement),
   runsPerPeriod: () => 2,
   outcome: (part, setting, clockHz): Outcome => {
     const resolved = resolveSetting(part, setting);
