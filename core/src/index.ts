@@ -95,6 +95,7 @@ export {
 } from './plan/edit.ts';
 export { type Clash, mergePlans } from './plan/merge.ts';
 export { pinName, type PinNames, readPinNames, writePinNames } from './plan/pin-names.ts';
+export { firstKnob, firstReadings, isHeard, knobQuantities } from './plan/starters.ts';
 export { needsIn, signalsOfNeeds } from './plan/needs.ts';
 export { type LineReading, readWishes, type WishLine, wishProblems } from './plan/wishes.ts';
 export { type Plan, planFileName, type PlanSignal, writePlan } from './plan/plan.ts';
@@ -116,7 +117,7 @@ export { histogramOf } from './wave/statistics.ts';
 export { waveformEdgeList } from './wave/stream.ts';
 export { type Threshold, thresholded } from './wave/threshold.ts';
 export { firstEdge, waveformOf } from './wave/waveform.ts';
-export { type Load, type LoadKind, loadKinds, type LoadType } from './load/index.ts';
+export { type Load, type LoadKind, loadKinds, type LoadType, registerLoad } from './load/index.ts';
 export { fieldText, parseField } from './load/text.ts';
 export { type ChoiceField, type NumberField, type LoadPicture, type LoadReport } from './load/model.ts';
 export { strobeView } from './load/strobed-disc.ts';

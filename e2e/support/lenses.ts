@@ -1,28 +1,15 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { PLAN_VERSION, loadKinds, type LoadType } from '@herzschlag/core';
+import { PLAN_VERSION, loadKinds } from '@herzschlag/core';
 import type { Browser } from './browser.ts';
-
-/** What moves each load in the picture of all of them. */
-const MOVED: Record<LoadType, { kind: string; target: object }> = {
-  led: { kind: 'dim', target: { minHz: 300, minSteps: 100, duty: 0.35 } },
-  sounder: { kind: 'tone', target: { frequencyHz: 880 } },
-  buzzer: { kind: 'blink', target: { frequencyHz: 2, duty: 0.2 } },
-  servo: { kind: 'pulse', target: { frameHz: 50, widthS: 0.0013, minS: 0.001, maxS: 0.002 } },
-  motor: { kind: 'pwm', target: { frequencyHz: 4000, duty: 0.42, minSteps: 100 } },
-  filter: { kind: 'level', target: { volts: 1.8, supplyV: 3.3 } },
-  'lamp-module': { kind: 'dim', target: { minHz: 300, minSteps: 100, duty: 0.7 } },
-  'strobed-disc': { kind: 'strobe', target: { frequencyHz: 25, onS: 0.0005 } },
-  'led-chain': { kind: 'string', target: { bitS: 1.25e-6, zeroS: 4e-7, oneS: 8e-7, leds: 40 } },
-};
 
 /** A picture of the lens of every load, side by side. */
 export async function lensesOf(browser: Browser, address: string): Promise<Buffer> {
   const directory = mkdtempSync(join(tmpdir(), 'lenses-'));
   try {
     const file = join(directory, 'lenses.plan.json');
-    const signals = loadKinds().map(({ id, name, starter }) => ({ id, name, ...MOVED[id], load: starter }));
+    const signals = loadKinds().map(({ id, name, starter, demo }) => ({ id, name, ...demo, load: starter }));
     const clock = { source: 'crystal', sourceHz: 8_000_000, settings: { pllM: 8, pllN: 336, pllP: 4 } };
     const plan = {
       format: 'herzschlag-plan',

@@ -4,12 +4,12 @@ import { highestReading, type Knob } from '../knob/knob.ts';
 import type { ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import type { PlanSignal } from '../plan/plan.ts';
-import { exact } from '../quantity/exact.ts';
+import { supplyOf } from '../plan/starters.ts';
 import { printHz, printPercent, printSeconds, printUnit } from '../quantity/print.ts';
 import { failed, succeeded, type Result } from '../result/result.ts';
 import { requirementOf } from '../signal/requirement.ts';
 import { compareFor, countsOf, grainOf, highCounts, maxCompare } from '../timer/count.ts';
-import { isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
+import { driveOf, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 import { topRange, type OutputSetting, type Setting } from '../timer/setting.ts';
 
 /** How the counts that a knob writes become what the pin does. */
@@ -31,12 +31,6 @@ export function knobText(sets: Knob['sets'], value: number, significant = 4): st
   if (sets === 'frequency') return printHz(value, significant);
   if (sets === 'duty') return printPercent(value, significant);
   return sets === 'level' ? printUnit(value, 'V', significant) : printSeconds(value, significant);
-}
-
-/** The volts that a level is a share of. */
-function supplyOf({ kind, target, load }: PlanSignal): number | undefined {
-  if (kind === 'level') return exact(target.supplyV).valueOf();
-  return load && 'supplyV' in load ? load.supplyV : undefined;
 }
 
 function dutyCourse(
@@ -98,7 +92,7 @@ function rateCourse(
   const countHz = outcome.frequency.mul(setting.top + mode.base).valueOf();
   const share = outcome.duty.valueOf();
   // A pulse of a width keeps it at every rate; all else keeps its share of the period.
-  const keepsWidth = requirementOf(signal).width !== undefined && setting.drive === 'pwm';
+  const keepsWidth = requirementOf(signal).width !== undefined && driveOf(setting).duty === 'match';
   const { min, max } = topRange(mode);
   const topOf = (counts: number): number | undefined => {
     const top = counts - mode.base;
@@ -131,7 +125,7 @@ function rateCourse(
         ? setting.compare
         : compareFor(mode, top, timer.width, share, setting.polarity === 'inverted');
       if (compare > maxCompare(mode, top, timer.width)) return undefined;
-      return { ...setting, top, ...(setting.drive === 'pwm' ? { compare } : {}) };
+      return { ...setting, top, ...(driveOf(setting).duty === 'match' ? { compare } : {}) };
     },
   });
 }

@@ -4,8 +4,8 @@ import type { CpuRun } from '../cpu/record.ts';
 import { simulate } from '../cpu/simulate.ts';
 import type { Cpu, Part } from '../part/types.ts';
 import type { Plan } from '../plan/plan.ts';
-import { exact } from '../quantity/exact.ts';
 import { printNumber, printSeconds } from '../quantity/print.ts';
+import { kindOf } from '../signal/kinds/index.ts';
 import { BITS_OF_LED, FRAMES_HZ } from '../signal/kinds/led-string.ts';
 import type { Setting } from '../timer/setting.ts';
 import { planCpu } from './cpu-model.ts';
@@ -257,17 +257,16 @@ export function stringWaysOf(
   by = 1,
 ): { ways: StringWay[]; string: LedString; cpuHz: number } | undefined {
   const signal = plan.signals.find((one) => one.id === id);
-  if (signal?.kind !== 'string') return undefined;
-  const { leds, bitS, frameHz } = signal.target;
-  const bit = exact(bitS).valueOf();
-  const mostHz = 1 / (leds * BITS_OF_LED * bit + USUAL.resetS);
-  const wanted = frameHz === undefined ? USUAL.frameHz : exact(frameHz).valueOf();
+  const bits = signal && kindOf(signal).ledBits?.(signal.target);
+  if (!bits) return undefined;
+  const { leds, bitS, frameHz = USUAL.frameHz } = bits;
+  const mostHz = 1 / (leds * BITS_OF_LED * bitS + USUAL.resetS);
   const string: LedString = {
     leds,
-    bitS: bit,
+    bitS,
     resetS: USUAL.resetS,
     gapS: USUAL.gapS,
-    frameHz: Math.min(wanted, mostHz),
+    frameHz: Math.min(frameHz, mostHz),
   };
   const path = clockPath(part, plan.clock);
   const others = { ...plan, signals: plan.signals.filter((one) => one !== signal) };

@@ -4,7 +4,7 @@ import type { Driven, LoadCheck, LoadReport } from '../load/model.ts';
 import type { Part } from '../part/types.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import { readRange, setText, type Readings } from '../readings/readings.ts';
-import { exact } from '../quantity/exact.ts';
+import { kindOf } from '../signal/kinds/index.ts';
 
 /** What a pin does, in the numbers that a load or a reading hangs on. */
 export type Motion = { frequencyHz: number; duty: number; stepS: number; steps: number };
@@ -14,9 +14,9 @@ const PAUSE_S = 50e-6;
 
 function drivenBy(part: Part, signal: PlanSignal, motion: Motion): Driven {
   const pinA = part.limits.pinMilliamps / 1000;
-  if (signal.kind !== 'string') return { ...motion, pinA };
-  const { leds, bitS } = signal.target;
-  return { ...motion, pinA, string: { leds, bitS: exact(bitS).valueOf(), pauseS: PAUSE_S } };
+  const bits = kindOf(signal).ledBits?.(signal.target);
+  if (!bits) return { ...motion, pinA };
+  return { ...motion, pinA, string: { leds: bits.leds, bitS: bits.bitS, pauseS: PAUSE_S } };
 }
 
 /** What the load of a signal does with what its pin does; undefined without one. */

@@ -15,10 +15,12 @@ export type BuzzerLoad = LoadValues<typeof fields>;
 const ROUGH_HZ = 20;
 
 /** An active buzzer: its rhythm and its current. Left out: the time that its oscillator takes to start, some milliseconds. */
-export const buzzer: LoadModel<BuzzerLoad> = {
+export const buzzer: LoadModel<BuzzerLoad, 'buzzer'> = {
   id: 'buzzer',
   name: 'Buzzer',
-  suits: ['tone', 'blink'],
+  suits: ['sound', 'rhythm'],
+  sounds: true,
+  demo: { kind: 'blink', target: { frequencyHz: 2, duty: 0.2 } },
   fields,
   starter: { currentA: 0.012 },
   report: ({ currentA, through = 'pin', pinV = 3.3 }, { frequencyHz, duty, pinA }) => {

@@ -18,10 +18,11 @@ export type FilterLoad = LoadValues<typeof fields>;
  * A low-pass of one resistor and one capacitor: mean, exact ripple, settling, effective bits, corner 1 / (2 pi R C). A load
  * divides the mean by 1 + R / R load and shortens the time constant. Left out: the pin's own resistance (some 30 ohms).
  */
-export const filter: LoadModel<FilterLoad> = {
+export const filter: LoadModel<FilterLoad, 'filter'> = {
   id: 'filter',
   name: 'RC filter',
-  suits: ['level', 'pwm', 'dim'],
+  suits: ['voltage', 'power', 'brightness'],
+  demo: { kind: 'level', target: { volts: 1.8, supplyV: 3.3 } },
   fields,
   starter: { supplyV: 3.3, ohm: 10_000, farad: 0.000001 },
   report: (load, { frequencyHz, duty, steps }) => {

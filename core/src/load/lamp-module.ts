@@ -30,10 +30,12 @@ export function modulePosition({ low, high, sense }: LampModuleLoad, level: numb
  * A phase-controlled lamp module, its firing angle moving evenly over its usable range. Left out: filament and ballast;
  * light is taken as proportional to power, which a filament falls short of when dim.
  */
-export const lampModule: LoadModel<LampModuleLoad> = {
+export const lampModule: LoadModel<LampModuleLoad, 'lamp-module'> = {
   id: 'lamp-module',
   name: 'Lamp module',
-  suits: ['level', 'dim'],
+  suits: ['voltage', 'brightness'],
+  seen: '%',
+  demo: { kind: 'dim', target: { minHz: 300, minSteps: 100, duty: 0.7 } },
   fields,
   starter: { supplyV: 5, low: 0.14, high: 0.86 },
   report: (load, { duty, stepS, frequencyHz }) => {

@@ -22,10 +22,11 @@ export function frameS({ leds, bitS, pauseS }: { leds: number; bitS: number; pau
 }
 
 /** An LED string: time of a frame, current, brightness steps. Left out: the voltage that the string's own wires lose. */
-export const ledChain: LoadModel<LedChainLoad> = {
+export const ledChain: LoadModel<LedChainLoad, 'led-chain'> = {
   id: 'led-chain',
   name: 'LED string',
-  suits: ['string'],
+  suits: ['bits'],
+  demo: { kind: 'string', target: { bitS: 1.25e-6, zeroS: 4e-7, oneS: 8e-7, leds: 40 } },
   fields,
   starter: { supplyV: 5, ledA: 0.06 },
   report: ({ supplyV, ledA, brightness = 1, supplyA }, { string, frequencyHz }) => {

@@ -100,10 +100,11 @@ function flickerFact(hz: number, duty: number): string {
  * the forward voltage moves with current and temperature, a pin's output drops some tenths of a volt under load, and
  * efficiency falls with current.
  */
-export const led: LoadModel<LedLoad> = {
+export const led: LoadModel<LedLoad, 'led'> = {
   id: 'led',
   name: 'LED',
-  suits: ['blink', 'dim', 'pwm', 'strobe'],
+  suits: ['rhythm', 'brightness', 'power', 'flash'],
+  demo: { kind: 'dim', target: { minHz: 300, minSteps: 100, duty: 0.35 } },
   fields,
   starter: { supplyV: 3.3, forwardV: 2, currentA: 0.005 },
   report: (load, driven) => {

@@ -74,12 +74,24 @@ export type LoadReport = {
   picture: LoadPicture;
 };
 
-/** One kind of load, a file each. */
-export type LoadModel<T = Record<string, number | string>> = {
-  id: string;
+/**
+ * What a signal is made for: the rhythm of something that goes on and off, the brightness of a lamp, flashes, sound, the
+ * place of a servo, power in steps, a mean voltage, or the bits of an LED string.
+ */
+export type Purpose = 'rhythm' | 'brightness' | 'flash' | 'sound' | 'position' | 'power' | 'voltage' | 'bits';
+
+/** One kind of load, a file each. Everything that depends on the kind of a load is asked of its record. */
+export type LoadModel<T = Record<string, number | string>, Id extends string = string> = {
+  id: Id;
   name: string;
-  /** Kinds of signal it hangs on; the first model that names a kind is offered first. */
-  suits: readonly string[];
+  /** What signals it is moved by are made for, what it does most often first; offered first where that is the signal's own. */
+  suits: readonly Purpose[];
+  /** What one sees or measures of it, as the unit of readings from the bench; absent where its signal decides. */
+  seen?: string;
+  /** Whether one hears its signal. */
+  sounds?: true;
+  /** A signal that shows it at work, as kind and target, for pictures and tests. */
+  demo: { kind: string; target: object };
   fields: LoadFields;
   /** The values an editor begins with. */
   starter: T;

@@ -25,10 +25,12 @@ export function rippleAmps({ supplyV, ohm, henry }: MotorLoad, frequencyHz: numb
  * A motor or fan: mean voltage, current while blocked, ripple, whine, and the duties at which it starts and keeps turning.
  * Left out: the voltage that a turning motor induces (its current is lower than said here), and the drop of switch and diode.
  */
-export const motor: LoadModel<MotorLoad> = {
+export const motor: LoadModel<MotorLoad, 'motor'> = {
   id: 'motor',
   name: 'Motor or fan',
-  suits: ['pwm', 'dim'],
+  suits: ['power', 'brightness'],
+  seen: 'rpm',
+  demo: { kind: 'pwm', target: { frequencyHz: 4000, duty: 0.42, minSteps: 100 } },
   fields,
   starter: { supplyV: 12, ohm: 8, henry: 0.002, startDuty: 0.3, runDuty: 0.15 },
   report: (load, { frequencyHz, duty }) => {

@@ -36,10 +36,12 @@ export function thrust({ minS, maxS, neutralS, deadBandS = 0 }: ServoLoad, width
  * A servo: its angle by a straight line between its ends, steps and dead band; or a speed controller's thrust. Left out:
  * how fast it moves, load, and play of the gear.
  */
-export const servo: LoadModel<ServoLoad> = {
+export const servo: LoadModel<ServoLoad, 'servo'> = {
   id: 'servo',
   name: 'Servo',
-  suits: ['pulse'],
+  suits: ['position'],
+  seen: '°',
+  demo: { kind: 'pulse', target: { frameHz: 50, widthS: 0.0013, minS: 0.001, maxS: 0.002 } },
   fields,
   starter: { minS: 0.001, maxS: 0.002, degrees: 90 },
   report: (load, { frequencyHz, duty, stepS }) => {

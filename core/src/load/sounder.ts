@@ -66,10 +66,12 @@ function loudness(db: number): string {
  * A passive sounder: the note it makes, how far its resonance lifts or drops it, the harmonics of the duty, and its current.
  * Left out: the case, the direction, and how the ear weighs frequencies.
  */
-export const sounder: LoadModel<SounderLoad> = {
+export const sounder: LoadModel<SounderLoad, 'sounder'> = {
   id: 'sounder',
   name: 'Sounder',
-  suits: ['tone'],
+  suits: ['sound'],
+  sounds: true,
+  demo: { kind: 'tone', target: { frequencyHz: 880 } },
   fields,
   starter: { supplyV: 3.3, resonanceHz: 2300 },
   report: (load, { frequencyHz, duty, pinA }) => {

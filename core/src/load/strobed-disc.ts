@@ -57,10 +57,11 @@ function driftText({ driftTurnsPerS }: StrobeView): string {
 }
 
 /** A strobed disc. Left out: light that is there besides, and what remains in the eye between slow flashes. */
-export const strobedDisc: LoadModel<StrobedDiscLoad> = {
+export const strobedDisc: LoadModel<StrobedDiscLoad, 'strobed-disc'> = {
   id: 'strobed-disc',
   name: 'Strobed disc',
-  suits: ['strobe'],
+  suits: ['flash'],
+  demo: { kind: 'strobe', target: { frequencyHz: 25, onS: 0.0005 } },
   fields,
   starter: { rpm: 1500, marks: 4 },
   report: ({ rpm, marks }, { frequencyHz, duty }) => {

@@ -4,7 +4,7 @@ import { amountSchema, targetSchema } from '../signal/target-schema.ts';
 import { LONGEST_NAME } from '../signal/signal.ts';
 import { cpuSchemas } from './cpu-load.ts';
 import { PLAN_VERSION } from './versions.ts';
-import { loadsSchema } from '../load/index.ts';
+import { loadKinds, loadsSchema } from '../load/index.ts';
 import { knobSchema } from '../knob/knob.ts';
 import { readingsSchema } from '../readings/readings.ts';
 import { allDrives, fieldsOf, type Drive, type SettingField } from '../timer/drives/index.ts';
@@ -141,7 +141,7 @@ function signalSchema(): Joi.ObjectSchema {
  * after it.
  */
 export function planSchema(): Joi.ObjectSchema {
-  const known = [...allKinds(), ...allDrives()].map((one) => one.id).join();
+  const known = [...allKinds(), ...allDrives(), ...loadKinds()].map((one) => one.id).join();
   if (known !== built?.known) built = { known, schema: builtSchema() };
   return built.schema;
 }

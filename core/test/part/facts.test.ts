@@ -24,7 +24,7 @@ function interruptsOf(part: Part): Interrupt[] {
 }
 
 const sourced = PARTS.flatMap((part) => {
-  const facts = factsOf(part.id) as Facts | undefined;
+  const facts = factsOf(part.id);
   return facts ? [{ part, facts, name: part.name }] : [];
 });
 
@@ -52,7 +52,7 @@ it('a copy under another name, or with a bit moved, is not verified', async () =
       ? { ...register, fields: { ...register.fields, WGM12: [2, 2] as const } }
       : register,
   );
-  const trust = await fetchTrust({ ...atmega328p, registers: moved } as Part);
+  const trust = await fetchTrust({ ...atmega328p, registers: moved });
   expect(trust).toMatchObject({
     verified: false,
     unverified: ['TCCR1B.WGM12'],

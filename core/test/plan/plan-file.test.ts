@@ -76,7 +76,7 @@ describe('the demo plan', () => {
             id: 'one',
           },
         ],
-      } as Plan),
+      }),
     ) as Plan;
     expect(keysOf(written)).toEqual(
       ['format', 'version', 'name', 'part', 'clock', 'signals', 'reserved', 'pinNames', 'bookmarks'].filter(

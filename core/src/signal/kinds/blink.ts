@@ -118,7 +118,7 @@ function wished(facts: Facts): Wished<BlinkTarget> {
 }
 
 /** A lamp that flashes. */
-export const blink: Kind<BlinkTarget> = {
+export const blink: Kind<BlinkTarget, 'blink'> = {
   id: 'blink',
   verb: 'blinks',
   high: 'lit',
@@ -126,6 +126,9 @@ export const blink: Kind<BlinkTarget> = {
   starter: { text: 'a lamp that blinks once a second', target: { frequencyHz: 1, duty: 0.5 } },
   shape,
   on: 'output',
+  purpose: 'rhythm',
+  knob: { sets: 'frequency' },
+  readings: { of: 'duty', unit: 'V' },
   requirement,
   tokens,
   sentence: (target) => {

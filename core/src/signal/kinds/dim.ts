@@ -38,7 +38,7 @@ const tokens: Kind<DimTarget>['tokens'] = {
 const make = makerOf(tokens);
 
 /** A light that is dimmed without flicker and in steps nobody sees. */
-export const dim: Kind<DimTarget> = {
+export const dim: Kind<DimTarget, 'dim'> = {
   id: 'dim',
   verb: 'dims',
   high: 'lit',
@@ -49,6 +49,9 @@ export const dim: Kind<DimTarget> = {
   },
   shape,
   on: 'output',
+  purpose: 'brightness',
+  knob: { sets: 'duty', curve: 'lightness' },
+  readings: { of: 'duty', unit: 'V' },
   requirement,
   tokens,
   sentence: (target) => {

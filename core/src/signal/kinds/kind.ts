@@ -1,6 +1,9 @@
 import type { Exact } from '../../quantity/exact.ts';
 import type { Dimension, Quantity } from '../../quantity/parse.ts';
 import type { Scale } from '../../quantity/scaled.ts';
+import type { Knob, KnobQuantity } from '../../knob/knob.ts';
+import type { Purpose } from '../../load/model.ts';
+import type { Quantity as ReadingQuantity } from '../../readings/readings.ts';
 import type { Requirement } from '../requirement.ts';
 import type { Shape } from './shape.ts';
 import type { Wish } from './wish.ts';
@@ -51,8 +54,8 @@ export type Relaxation = {
  * A kind of signal. Everything that depends on the kind of a signal is asked of its record, so that a new kind is one new
  * record. Methods throw TargetError with the field at fault where a target cannot be understood.
  */
-export type Kind<T extends object = object> = {
-  id: string;
+export type Kind<T extends object = object, Id extends string = string> = {
+  id: Id;
   /** "blinks", and what its high time is called: "lit". */
   verb: string;
   high: string;
@@ -64,6 +67,18 @@ export type Kind<T extends object = object> = {
   shape: Shape;
   /** Whether it drives a pin, listens to one, or is for the processor alone. */
   on: 'output' | 'input' | 'processor';
+  /** What it is made for, which decides the loads that are offered first; absent where nothing hangs on it. */
+  purpose?: Purpose;
+  /** What a knob of it moves at first; absent where no knob moves it. `span` tells the ends that its target asks for. */
+  knob?: {
+    sets: KnobQuantity;
+    curve?: Knob['curve'];
+    span?(target: T): readonly [number, number] | undefined;
+  };
+  /** What a table of readings of it has at first: what was set, and the unit of what is seen. Absent where it has none. */
+  readings?: { of: ReadingQuantity; unit: string };
+  /** Whether one hears it. */
+  sounds?: true;
   requirement(target: T): Requirement;
   /** The words and tokens after name and pin, beginning with a space and ending with a full stop. */
   sentence(target: T): Piece[];
@@ -77,12 +92,14 @@ export type Kind<T extends object = object> = {
   window?(target: T): Scale['window'];
   /** The voltage of its high level, where volts are wanted. */
   supplyV?(target: T): number;
+  /** The LEDs that its bits are for, and the time of a bit in s; absent where it sends no bits. */
+  ledBits?(target: T): { leds: number; bitS: number; frameHz?: number };
 };
 
 const records = new Map<string, Kind>();
 
 /** Adds a kind, or replaces the one of that id; gives a function that takes it away again. */
-export function registerKind<T extends object>(kind: Kind<T>): () => void {
+export function registerKind<T extends object, Id extends string>(kind: Kind<T, Id>): () => void {
   records.set(kind.id, kind as unknown as Kind);
   return () => {
     records.delete(kind.id);

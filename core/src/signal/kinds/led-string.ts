@@ -64,7 +64,7 @@ const make = makerOf(tokens);
 const USUAL = { bitS: 0.00000125, zeroS: 0.0000004, oneS: 0.0000008 };
 
 /** The data line of a string of addressable LEDs. */
-export const ledString: Kind<StringTarget> = {
+export const ledString: Kind<StringTarget, 'string'> = {
   id: 'string',
   verb: 'sends',
   high: 'high',
@@ -75,6 +75,12 @@ export const ledString: Kind<StringTarget> = {
   },
   shape,
   on: 'output',
+  purpose: 'bits',
+  ledBits: ({ leds, bitS, frameHz }) => ({
+    leds,
+    bitS: exact(bitS).valueOf(),
+    ...(frameHz === undefined ? {} : { frameHz: exact(frameHz).valueOf() }),
+  }),
   requirement,
   tokens,
   sentence: (target) => {

@@ -72,7 +72,7 @@ const tokens: Kind<LevelTarget>['tokens'] = {
 const make = makerOf(tokens);
 
 /** A voltage made of pulses and a filter. */
-export const level: Kind<LevelTarget> = {
+export const level: Kind<LevelTarget, 'level'> = {
   id: 'level',
   verb: 'holds',
   high: 'high',
@@ -83,6 +83,9 @@ export const level: Kind<LevelTarget> = {
   },
   shape,
   on: 'output',
+  purpose: 'voltage',
+  knob: { sets: 'duty' },
+  readings: { of: 'duty', unit: 'V' },
   requirement,
   tokens,
   sentence: (target) => {

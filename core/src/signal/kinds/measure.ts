@@ -70,7 +70,7 @@ function wished(facts: Facts): Wished<MeasureTarget> {
 }
 
 /** An input whose periods are measured. */
-export const measure: Kind<MeasureTarget> = {
+export const measure: Kind<MeasureTarget, 'measure'> = {
   id: 'measure',
   verb: 'measures',
   high: 'high',

@@ -17,6 +17,9 @@ const FRAME_TOLERANCE_PPM = 10_000;
 /** A width may be off by so much where a target gives neither a tolerance nor a step, in s. */
 const WIDTH_TOLERANCE_S = 0.000005;
 
+/** The ends of a knob where a target has no window, in s. */
+const KNOB_S = [0.001, 0.002] as const;
+
 /** The turn that a window of widths stands for where a target does not say. */
 const DEGREES = 180;
 
@@ -145,7 +148,7 @@ function wished(facts: Facts): Wished<PulseTarget> {
 }
 
 /** A pulse in each frame, as a servo or a speed controller wants. */
-export const pulse: Kind<PulseTarget> = {
+export const pulse: Kind<PulseTarget, 'pulse'> = {
   id: 'pulse',
   verb: 'pulses',
   high: 'high',
@@ -156,6 +159,12 @@ export const pulse: Kind<PulseTarget> = {
   },
   shape,
   on: 'output',
+  purpose: 'position',
+  knob: {
+    sets: 'width',
+    span: ({ minS, maxS }) => [exact(minS ?? KNOB_S[0]).valueOf(), exact(maxS ?? KNOB_S[1]).valueOf()],
+  },
+  readings: { of: 'width', unit: '°' },
   requirement,
   tokens,
   sentence: (target) => {

@@ -179,7 +179,7 @@ function wished(facts: Facts): Wished<PwmTarget> {
 }
 
 /** Pulses for something that takes their mean. */
-export const pwm: Kind<PwmTarget> = {
+export const pwm: Kind<PwmTarget, 'pwm'> = {
   id: 'pwm',
   verb: 'gets PWM',
   high: 'high',
@@ -190,6 +190,9 @@ export const pwm: Kind<PwmTarget> = {
   },
   shape,
   on: 'output',
+  purpose: 'power',
+  knob: { sets: 'duty' },
+  readings: { of: 'duty', unit: 'V' },
   requirement,
   tokens,
   sentence: (target) => {

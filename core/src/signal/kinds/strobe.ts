@@ -122,7 +122,7 @@ function wished(facts: Facts): Wished<StrobeTarget> {
 }
 
 /** A lamp that makes something that turns stand still. */
-export const strobe: Kind<StrobeTarget> = {
+export const strobe: Kind<StrobeTarget, 'strobe'> = {
   id: 'strobe',
   verb: 'strobes',
   high: 'lit',
@@ -130,6 +130,9 @@ export const strobe: Kind<StrobeTarget> = {
   starter: { text: 'a strobe from 8 to 90 Hz', target: { minHz: 8, maxHz: 90, onS: 0.0005 } },
   shape,
   on: 'output',
+  purpose: 'flash',
+  knob: { sets: 'frequency' },
+  readings: { of: 'frequency', unit: 'Hz' },
   requirement,
   tokens,
   sentence: (target) => {

@@ -35,7 +35,7 @@ const tokens: Kind<TickTarget>['tokens'] = { frequency: RATE_TOKEN, tolerance: P
 const make = makerOf(tokens);
 
 /** A regular interrupt for the program. */
-export const tick: Kind<TickTarget> = {
+export const tick: Kind<TickTarget, 'tick'> = {
   id: 'tick',
   verb: 'ticks',
   high: 'busy',

@@ -172,7 +172,7 @@ function wished(facts: Facts): Wished<ToneTarget> {
 }
 
 /** A buzzer or a speaker that sounds. */
-export const tone: Kind<ToneTarget> = {
+export const tone: Kind<ToneTarget, 'tone'> = {
   id: 'tone',
   verb: 'sounds',
   high: 'high',
@@ -180,6 +180,10 @@ export const tone: Kind<ToneTarget> = {
   starter: { text: 'a buzzer that sounds at A4', target: { note: 'A4', toleranceCents: 5 } },
   shape,
   on: 'output',
+  purpose: 'sound',
+  knob: { sets: 'frequency' },
+  readings: { of: 'frequency', unit: 'Hz' },
+  sounds: true,
   requirement,
   tokens,
   sentence: (target) => {

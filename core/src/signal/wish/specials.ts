@@ -1,4 +1,5 @@
 import { exact } from '../../quantity/exact.ts';
+import { findKind } from '../kinds/kind.ts';
 import type { Phase } from '../sequence.ts';
 import type { Fact } from './facts.ts';
 import type { Meaning } from './meaning.ts';
@@ -43,7 +44,7 @@ const BEFORE_PIN = new Set(['on', 'at', 'pin']);
 function standsForPin(pieces: readonly Piece[], at: number): boolean {
   if (pieces[at]?.meaning?.pin === undefined) return false;
   const senses = pieces.flatMap(({ meaning }) => meaning?.senses ?? []);
-  const silent = senses.length > 0 && senses.every(({ kind }) => kind !== 'tone');
+  const silent = senses.length > 0 && senses.every(({ kind }) => !findKind(kind)?.sounds);
   return BEFORE_PIN.has(pieces[at - 1]?.text.toLowerCase() ?? '') || pieces[at + 1]?.text === ':' || silent;
 }
 

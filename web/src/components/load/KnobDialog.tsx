@@ -6,9 +6,10 @@ import { scaleLinear } from 'd3';
 import { useMemo, useState } from 'react';
 import {
   highestReading,
+  isHeard,
   type Knob,
-  type KnobQuantity,
   type KnobReport,
+  knobQuantities,
   knobText,
   type Plan,
   type PlanSignal,
@@ -29,37 +30,6 @@ import { Listen } from './Listen.tsx';
 import styles from './load.module.css';
 import { LoadLens } from './LoadLens.tsx';
 import { SheetDialog } from './SheetDialog.tsx';
-
-/** What a knob of such a signal begins with: around what the target asks for. */
-function begun(signal: PlanSignal, outcome: SignalEvaluation | undefined): Knob {
-  const hz = outcome?.frequencyHz ?? 1000;
-  const { kind } = signal;
-  if (kind === 'pulse') {
-    const { minS, maxS } = signal.target;
-    return { bits: 10, sets: 'width', from: Number(minS ?? 0.001), to: Number(maxS ?? 0.002) };
-  }
-  if (kind === 'tone' || kind === 'strobe' || kind === 'blink') {
-    return {
-      bits: 10,
-      sets: 'frequency',
-      from: Number((hz / 2).toPrecision(3)),
-      to: Number((hz * 2).toPrecision(3)),
-    };
-  }
-  return {
-    bits: 10,
-    sets: 'duty',
-    from: 0,
-    to: 1,
-    ...(kind === 'dim' ? { curve: 'lightness' as const } : {}),
-  };
-}
-
-function quantitiesOf({ kind, load }: PlanSignal): KnobQuantity[] {
-  const level = kind === 'level' || (load !== undefined && 'supplyV' in load);
-  const all: KnobQuantity[] = ['frequency', 'period', 'width', 'duty'];
-  return level ? [...all, 'level'] : all;
-}
 
 /** Two periods of the pin as they are at the reading. */
 function Wave({ outcome }: { outcome: SignalEvaluation }) {
@@ -171,28 +141,26 @@ function Turn({
       </div>
       {outcome && <Wave outcome={outcome} />}
       {outcome?.load && <LoadLens report={{ ...outcome.load, facts: [], advice: [] }} />}
-      {outcome && (signal.kind === 'tone' || signal.load?.type === 'sounder') && (
-        <Listen plan={turned} signal={signal} />
-      )}
+      {outcome && isHeard(signal) && <Listen plan={turned} signal={signal} />}
     </div>
   );
 }
 
-/** A signal's knob: its numbers, its curve over all readings, and what it does at one of them. */
+/** A signal's knob, or the `first` one that it could have: its numbers, its curve over all readings, and what it does at one of them. */
 export function KnobDialog({
   plan,
   signal,
-  outcome,
+  first,
   change,
   close,
 }: {
   plan: Plan;
   signal: PlanSignal;
-  outcome: SignalEvaluation | undefined;
+  first: Knob;
   change: (signal: PlanSignal) => Promise<Plan | undefined>;
   close: () => void;
 }) {
-  const [knob, setKnob] = useState<Knob>(signal.knob ?? begun(signal, outcome));
+  const [knob, setKnob] = useState<Knob>(first);
   const [reading, setReading] = useState(Math.floor(highestReading(knob) / 2));
   const [fault, setFault] = useState<string>();
   const take = (next: Knob): void => {
@@ -229,7 +197,7 @@ export function KnobDialog({
     >
       <div className={styles.halves}>
         <div>
-          <KnobFields knob={knob} take={take} fault={setFault} quantities={quantitiesOf(signal)} />
+          <KnobFields knob={knob} take={take} fault={setFault} quantities={knobQuantities(signal)} />
           <p className={styles.fault} role="alert">
             {fault}
           </p>

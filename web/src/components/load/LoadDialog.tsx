@@ -7,6 +7,7 @@ import {
   fieldText,
   type Load,
   type LoadKind,
+  kindOf,
   loadKinds,
   type NumberField,
   parseField,
@@ -102,7 +103,7 @@ export function LoadDialog({
   change: (signal: PlanSignal) => Promise<Plan | undefined>;
   close: () => void;
 }) {
-  const kinds = loadKinds(signal.kind);
+  const kinds = loadKinds(kindOf(signal).purpose);
   const [load, setLoad] = useState<Load | undefined>(signal.load ?? kinds[0]?.starter);
   const [fault, setFault] = useState<string>();
   const kind = kinds.find(({ id }) => id === load?.type);

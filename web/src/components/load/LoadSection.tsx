@@ -4,6 +4,9 @@ import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useState } from 'react';
 import {
+  firstKnob,
+  firstReadings,
+  isHeard,
   kindOf,
   type Load,
   loadKinds,
@@ -22,6 +25,9 @@ import { ReadingsDialog } from './ReadingsDialog.tsx';
 
 /** How many loads are offered at once; all of them stand in the dialog. */
 const OFFERED = 3;
+
+/** The rate that a knob begins around where nothing is computed yet, in Hz. */
+const USUAL_HZ = 1000;
 
 type Open = 'load' | 'readings' | 'knob' | undefined;
 
@@ -44,10 +50,12 @@ export function LoadSection({
   const [open, setOpen] = useState<Open>();
   const change = (next: PlanSignal): Promise<Plan | undefined> =>
     commit((before) => replacedSignal(before, next));
-  const kinds = loadKinds(signal.kind);
+  const kinds = loadKinds(kindOf(signal).purpose);
   const name = kinds.find(({ id }) => id === signal.load?.type)?.name;
   const take = (load: Load): void => void change({ ...signal, load });
-  const sounds = signal.kind === 'tone' || signal.load?.type === 'sounder' || signal.load?.type === 'buzzer';
+  const sounds = isHeard(signal);
+  const knob = signal.knob ?? firstKnob(signal, outcome?.frequencyHz ?? USUAL_HZ);
+  const readings = signal.readings ?? firstReadings(signal);
   const close = (): void => setOpen(undefined);
   return (
     <section className={styles.section} aria-label="Load">
@@ -62,20 +70,24 @@ export function LoadSection({
           >
             {signal.load ? 'change' : 'choose'}
           </ButtonBase>
-          <ButtonBase
-            className={styles.tool}
-            onClick={() => setOpen('readings')}
-            data-set={signal.readings !== undefined}
-          >
-            readings
-          </ButtonBase>
-          <ButtonBase
-            className={styles.tool}
-            onClick={() => setOpen('knob')}
-            data-set={signal.knob !== undefined}
-          >
-            knob
-          </ButtonBase>
+          {readings && (
+            <ButtonBase
+              className={styles.tool}
+              onClick={() => setOpen('readings')}
+              data-set={signal.readings !== undefined}
+            >
+              readings
+            </ButtonBase>
+          )}
+          {knob && (
+            <ButtonBase
+              className={styles.tool}
+              onClick={() => setOpen('knob')}
+              data-set={signal.knob !== undefined}
+            >
+              knob
+            </ButtonBase>
+          )}
         </div>
       </div>
       <div className={styles.scroll} tabIndex={0} role="region" aria-label="What the load does">
@@ -98,11 +110,11 @@ export function LoadSection({
         )}
       </div>
       {open === 'load' && <LoadDialog plan={plan} signal={signal} change={change} close={close} />}
-      {open === 'readings' && (
-        <ReadingsDialog signal={signal} outcome={outcome} change={change} close={close} />
+      {open === 'readings' && readings && (
+        <ReadingsDialog signal={signal} first={readings} outcome={outcome} change={change} close={close} />
       )}
-      {open === 'knob' && (
-        <KnobDialog plan={plan} signal={signal} outcome={outcome} change={change} close={close} />
+      {open === 'knob' && knob && (
+        <KnobDialog plan={plan} signal={signal} first={knob} change={change} close={close} />
       )}
     </section>
   );

@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import {
   deviations,
+  kindOf,
   parseSeen,
   type Plan,
   type PlanSignal,
@@ -26,17 +27,6 @@ import styles from './load.module.css';
 import { ReadingsChart } from './ReadingsChart.tsx';
 import { ReadingsTable } from './ReadingsTable.tsx';
 import { SheetDialog } from './SheetDialog.tsx';
-
-/** What a table begins with: by what one sets on such a signal, and what one sees there. */
-function begun({ kind, load }: PlanSignal): Readings {
-  if (kind === 'pulse') return { of: 'width', unit: '°', points: [] };
-  if (kind === 'tone' || kind === 'strobe') return { of: 'frequency', unit: 'Hz', points: [] };
-  return {
-    of: 'duty',
-    unit: load?.type === 'motor' ? 'rpm' : load?.type === 'lamp-module' ? '%' : 'V',
-    points: [],
-  };
-}
 
 function setNow({ of }: Readings, { frequencyHz, duty }: SignalEvaluation): number {
   return of === 'duty' ? duty : of === 'width' ? duty / frequencyHz : frequencyHz;
@@ -63,8 +53,7 @@ function Convert({
     const found = setFor(readings, seen);
     if (!found.ok) return fault(found.fault.sentence);
     const next = signalSetTo(signal, of, found.value.set, outcome.frequencyHz);
-    if (!next)
-      return fault(`A signal that ${signal.kind === 'tone' ? 'sounds' : 'is made so'} has no ${of} to set.`);
+    if (!next) return fault(`A signal that ${kindOf(signal).verb} has no ${of} to set.`);
     const { seen: reached, held: clamped, set } = found.value;
     setHeld(
       clamped
@@ -98,16 +87,18 @@ function Convert({
 /** Readings from the bench of a signal, the line through them, and conversions by them. */
 export function ReadingsDialog({
   signal,
+  first,
   outcome,
   change,
   close,
 }: {
   signal: PlanSignal;
+  first: Readings;
   outcome: SignalEvaluation | undefined;
   change: (signal: PlanSignal) => Promise<Plan | undefined>;
   close: () => void;
 }) {
-  const [head, setHead] = useState<Readings>(signal.readings ?? begun(signal));
+  const [head, setHead] = useState<Readings>(first);
   const [fault, setFault] = useState<string>();
   const readings: Readings = signal.readings ?? { ...head, points: [] };
   const { points, by = 'points', outside = 'clamp', of, unit } = readings;

@@ -2,6 +2,7 @@
 
 import { useState } from 'react';
 import {
+  kindOf,
   type PlanSignal,
   type Result,
   succeeded,
@@ -136,7 +137,7 @@ export function TimingFields({
 }) {
   const { plan, change, part } = usePlanContext();
   const { signal } = editor;
-  const others = plan.signals.filter((one) => one.id !== signal.id && one.kind !== 'measure');
+  const others = plan.signals.filter((one) => one.id !== signal.id && kindOf(one).on !== 'input');
   const nameOf = (id: string): string => others.find((one) => one.id === id)?.name ?? id;
   const take = (next: PlanSignal, { renews }: Entry, told: Told) => {
     if (renews) editor.retarget(next, told);

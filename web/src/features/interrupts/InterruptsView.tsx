@@ -5,7 +5,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { useColorScheme } from '@mui/material/styles';
 import { useSearchParams } from 'next/navigation';
 import { useCallback, useMemo, useState, type KeyboardEvent } from 'react';
-import { type Plan, printSeconds } from '@herzschlag/core';
+import { kindOf, type Plan, printSeconds } from '@herzschlag/core';
 import type { Window } from '../../components/drawing/lanes.ts';
 import { LONGEST_S, SHORTEST_S } from '../../components/drawing/useTimeZoom.ts';
 import { simulatedSource } from '../../components/drawing/simulated.ts';
@@ -245,7 +245,7 @@ export function InterruptsView() {
           <Polling polls={report.polls} actions={actions} />
         </div>
         {plan.signals.map(
-          (signal) => signal.kind === 'string' && <StringWays key={signal.id} signal={signal} plan={shown} />,
+          (signal) => kindOf(signal).ledBits && <StringWays key={signal.id} signal={signal} plan={shown} />,
         )}
       </div>
     </div>
