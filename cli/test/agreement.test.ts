@@ -22,9 +22,9 @@ import {
   waveformSource,
   writePlan,
 } from '@herzschlag/core';
-import { checkCommand } from '../src/check.ts';
-import { codeCommand } from '../src/code.ts';
-import { fitCommand } from '../src/fit.ts';
+import { checkCommand } from '../src/run/check.ts';
+import { codeCommand } from '../src/run/code.ts';
+import { fitCommand } from '../src/run/fit.ts';
 
 const RUNS = 300;
 const SEED = 20251;

@@ -3,9 +3,9 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Plan } from '@herzschlag/core';
-import { checkCommand } from '../src/check.ts';
-import { interruptsCommand } from '../src/interrupts.ts';
-import { lengthsCommand } from '../src/lengths.ts';
+import { checkCommand } from '../src/run/check.ts';
+import { interruptsCommand } from '../src/run/interrupts.ts';
+import { lengthsCommand } from '../src/run/lengths.ts';
 
 const CLOCK = join(__dirname, '../../examples/tower-clock.plan.json');
 let directory: string;

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { loadCommand } from '../src/load.ts';
+import { loadCommand } from '../src/run/load.ts';
 
 const example = (name: string): string => join(__dirname, `../../examples/${name}.plan.json`);
 

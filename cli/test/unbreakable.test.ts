@@ -3,7 +3,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { JSDOM } from 'jsdom';
-import { junitText } from '../src/junit.ts';
+import { junitText } from '../src/run/junit.ts';
 
 const ROOT = join(__dirname, '../..');
 const HZ = join(ROOT, 'cli/bin/hz.mjs');

@@ -1,6 +1,7 @@
 import { proxy, wrap } from 'comlink';
 import type { Capture, Plan } from '@herzschlag/core';
-import type { Engine, PlanKey } from './engine.worker.ts';
+import type { Engine } from './engine.worker.ts';
+import type { PlanKey } from './held-plans.ts';
 
 /** What went wrong with the worker itself, as one sentence. */
 export class EngineError extends Error {}

@@ -25,7 +25,7 @@ function tooLong(seconds: number): string {
 }
 
 /** What the pins do from the start on, or the plan's part, as the text of a file; a fault where it would be too long. */
-export function fileText(plan: Plan, part: Part, kind: FileKind, seconds: number): Result<string> {
+export function fileText(plan: Plan, part: Part, kind: FileKind, seconds = 0): Result<string> {
   if (kind === 'part') return succeeded(writePart(part));
   const pieces: string[] = [];
   let length = 0;

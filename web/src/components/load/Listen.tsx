@@ -5,7 +5,7 @@ import Slider from '@mui/material/Slider';
 import { useEffect, useEffectEvent } from 'react';
 import type { Plan, PlanSignal, Result } from '@herzschlag/core';
 import { ask } from '../../worker/engine.ts';
-import type { Sound } from '../../worker/load-calls.ts';
+import type { Sound } from '../../worker/calls/load.ts';
 import { usePlanContext } from '../frame/PlanContext.ts';
 import { useStill } from '../hooks/useStill.ts';
 import styles from './load.module.css';

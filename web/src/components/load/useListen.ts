@@ -3,7 +3,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { failed, type Result } from '@herzschlag/core';
 import { sentenceOfError } from '../../worker/useEngine.ts';
-import type { Sound } from '../../worker/load-calls.ts';
+import type { Sound } from '../../worker/calls/load.ts';
 
 /** What is heard now, with the means to stop it. */
 type Playing = { context: AudioContext; gain: GainNode; source: AudioBufferSourceNode };

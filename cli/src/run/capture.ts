@@ -1,6 +1,6 @@
 import { type Capture, CaptureError, type Plan, readCapture } from '@herzschlag/core';
-import { fileError, piecesOf } from './files.ts';
-import { UsageError } from './usage-error.ts';
+import { fileError, piecesOf } from '../files.ts';
+import { UsageError } from '../usage-error.ts';
 
 /** Reads a capture file. @throws UsageError with the file, the place and a sentence. */
 export async function loadCapture(file: string): Promise<Capture> {

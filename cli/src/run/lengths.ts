@@ -19,10 +19,10 @@ import {
   withHandlerCycles,
   writePlan,
 } from '@herzschlag/core';
-import { writeWhole } from './files.ts';
-import { loadPlan } from './plan.ts';
-import { json, table } from './table.ts';
-import { UsageError } from './usage-error.ts';
+import { writeWhole } from '../files.ts';
+import { loadPlan } from '../plan.ts';
+import { json, table } from '../table.ts';
+import { UsageError } from '../usage-error.ts';
 
 /** What `hz lengths` may be asked for. */
 export type LengthsOptions = { table?: boolean; out?: string };

@@ -1,10 +1,10 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { CodeError, noStartUpCode, planCode } from '@herzschlag/core';
-import { fileError, writeWhole } from './files.ts';
-import { loadPlan } from './plan.ts';
-import { UsageError } from './usage-error.ts';
-import { json } from './table.ts';
+import { fileError, writeWhole } from '../files.ts';
+import { loadPlan } from '../plan.ts';
+import { UsageError } from '../usage-error.ts';
+import { json } from '../table.ts';
 
 /** What the command line says of the code. */
 export type CodeOptions = { allowInterrupts?: boolean; deviceHeader?: boolean; startUp?: boolean };

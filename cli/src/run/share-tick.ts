@@ -1,7 +1,7 @@
 import { printNumber, shareTick, slowSharers, tickSharers } from '@herzschlag/core';
-import { loadPlan } from './plan.ts';
-import { UsageError } from './usage-error.ts';
-import { json, table } from './table.ts';
+import { loadPlan } from '../plan.ts';
+import { UsageError } from '../usage-error.ts';
+import { json, table } from '../table.ts';
 
 /**
  * One tick for several signals of a plan: the slowest that a free timer can make, and how many ticks each signal counts.

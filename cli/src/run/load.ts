@@ -15,9 +15,9 @@ import {
   setText,
   settingAt,
 } from '@herzschlag/core';
-import { loadPlan } from './plan.ts';
-import { json } from './table.ts';
-import { UsageError } from './usage-error.ts';
+import { loadPlan } from '../plan.ts';
+import { json } from '../table.ts';
+import { UsageError } from '../usage-error.ts';
 
 /** What `hz load` may be asked for. */
 export type LoadOptions = { table?: boolean; signal?: string; knob?: number };

@@ -1,8 +1,8 @@
 import { planWaveforms, writeCsv, writeVcd, writeWav } from '@herzschlag/core';
-import { writeWhole } from './files.ts';
-import { loadPlan } from './plan.ts';
-import { UsageError } from './usage-error.ts';
-import { json } from './table.ts';
+import { writeWhole } from '../files.ts';
+import { loadPlan } from '../plan.ts';
+import { UsageError } from '../usage-error.ts';
+import { json } from '../table.ts';
 
 /** A recording longer than this would be larger than a WAV file may be. */
 const LONGEST_SOUND = 3600;

@@ -9,10 +9,10 @@ import {
 } from '@herzschlag/core';
 import { loadCapture, wireMap } from './capture.ts';
 import { junitText } from './junit.ts';
-import { writeWhole } from './files.ts';
-import { loadPlan } from './plan.ts';
-import { json, table } from './table.ts';
-import { UsageError } from './usage-error.ts';
+import { writeWhole } from '../files.ts';
+import { loadPlan } from '../plan.ts';
+import { json, table } from '../table.ts';
+import { UsageError } from '../usage-error.ts';
 
 type Row = { signal: string; of: 'computed' | 'captured' } & Omit<Check, 'property'> & { property: string };
 

@@ -12,9 +12,9 @@ import {
   signalFit,
   timerIdOf,
 } from '@herzschlag/core';
-import { loadPlan } from './plan.ts';
-import { UsageError } from './usage-error.ts';
-import { json, table } from './table.ts';
+import { loadPlan } from '../plan.ts';
+import { UsageError } from '../usage-error.ts';
+import { json, table } from '../table.ts';
 
 /**
  * Settings of each signal, best first. Drives in hardware cost no CPU; `divider` is the software divider, 1 where

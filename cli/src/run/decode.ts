@@ -1,8 +1,8 @@
 import { type Effect, type Wanted, clockPath, decodeText, exactText, requirementOf } from '@herzschlag/core';
-import { readText } from './files.ts';
-import { loadPlan } from './plan.ts';
-import { UsageError } from './usage-error.ts';
-import { json } from './table.ts';
+import { readText } from '../files.ts';
+import { loadPlan } from '../plan.ts';
+import { UsageError } from '../usage-error.ts';
+import { json } from '../table.ts';
 
 function describe({ setting, outcome }: Effect) {
   return {

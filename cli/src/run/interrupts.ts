@@ -10,8 +10,8 @@ import {
   type StringWay,
   stringWaysOf,
 } from '@herzschlag/core';
-import { loadPlan } from './plan.ts';
-import { json, table } from './table.ts';
+import { loadPlan } from '../plan.ts';
+import { json, table } from '../table.ts';
 
 /** What `hz interrupts` may be asked for. */
 export type InterruptsOptions = { table?: boolean; seconds?: number; seed?: number };

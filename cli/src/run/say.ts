@@ -7,8 +7,8 @@ import {
   wishProblems,
   writePlan,
 } from '@herzschlag/core';
-import { readText, writeWhole } from './files.ts';
-import { UsageError } from './usage-error.ts';
+import { readText, writeWhole } from '../files.ts';
+import { UsageError } from '../usage-error.ts';
 
 /** No more text is read from standard input. */
 const MOST_BYTES = 1_000_000;

@@ -1,5 +1,5 @@
 import { featuresOf, fetchParts, fetchTrust, timerPins } from '@herzschlag/core';
-import { json, table } from './table.ts';
+import { json, table } from '../table.ts';
 
 /** How far independent sources confirm the register data. */
 function trustWord({ verified, confirmed }: { verified: boolean; confirmed: number }): string {

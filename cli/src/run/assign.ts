@@ -14,9 +14,9 @@ import {
   writePlan,
 } from '@herzschlag/core';
 
-import { writeWhole } from './files.ts';
-import { loadPlan } from './plan.ts';
-import { json, table } from './table.ts';
+import { writeWhole } from '../files.ts';
+import { loadPlan } from '../plan.ts';
+import { json, table } from '../table.ts';
 
 /** What `hz assign` may be asked for. */
 export type AssignOptions = { steps: number; out?: string; fixes?: boolean; table?: boolean };
@@ -35,7 +35,7 @@ function proofOf({ feasible, optimal }: PlanAssignment): string[] {
 export async function assignCommand(
   file: string,
   options: AssignOptions,
-): Promise<{ text: string; feasible: boolean }> {
+): Promise<{ text: string; fails: boolean }> {
   const { plan, part } = await loadPlan(file);
   const found = assignPlan(plan, part, stepBudget(options.steps));
   const { feasible, optimal, settings } = found;
@@ -63,7 +63,7 @@ export async function assignCommand(
         conflicts,
         ...(ended === undefined ? {} : { ended }),
       }),
-      feasible,
+      fails: !feasible,
     };
   }
   const rows = settings.map(({ signal, setting }) => [
@@ -77,7 +77,7 @@ export async function assignCommand(
   ]);
   if (found.ended !== undefined) reasons.push(found.ended);
   const head = feasible ? [table(['signal', 'place', 'numbers'], rows)] : [];
-  return { text: [...head, ...reasons, ...proofOf(found)].join('\n'), feasible };
+  return { text: [...head, ...reasons, ...proofOf(found)].join('\n'), fails: !feasible };
 }
 
 /** The same plan on every part: whether it fits, what it leaves, or why it does not fit. */

@@ -1,0 +1,141 @@
+import {
+  bestSetting,
+  checkedSignal,
+  ClockError,
+  clockPath,
+  clockPhrase,
+  clockSettingsFor,
+  CodeError,
+  decodeForSignal,
+  dutyRange,
+  editSignal,
+  evaluatePlan,
+  explainFigures,
+  failed,
+  planCode,
+  planFault,
+  planWaveforms,
+  readPinNames,
+  readWishes,
+  replacedSignal,
+  settingsOf,
+  signalSurroundings,
+  simulatePlan,
+  stringWaysOf,
+  succeeded,
+  type ClockSetting,
+  type DutyRange,
+  type EditedSignal,
+  type Fault,
+  type FigureExplanation,
+  type InterruptOptions,
+  type Part,
+  type Plan,
+  type PlanCode,
+  type PlanCodeOptions,
+  type PlanSignal,
+  type Result,
+  type Setting,
+  type SignalEdit,
+  type SignalEvaluation,
+  type WishLine,
+} from '@herzschlag/core';
+import { factsOf } from '../facts.ts';
+import { fileText, soundFile } from '../written-files.ts';
+
+type Simulated = ReturnType<typeof simulatePlan>;
+
+/** What the engine answers about a plan as it stands. */
+export const planCalls = {
+  /** Everything the views show of a plan. */
+  evaluate: evaluatePlan,
+  /** What the views show of a plan's part. */
+  facts: (_: Plan, part: Part) => factsOf(part),
+  /** What would keep a plan from being opened again once it is stored. */
+  planFault: (plan: Plan, part: Part): Fault | undefined => planFault(plan, [part]),
+  readPinNames: (_: Plan, part: Part, text: string) => readPinNames(text, part),
+  /** One signal of a plan after an edit; undefined where the edit changes nothing, a fault where its plan would not open. */
+  edit: (plan: Plan, part: Part, id: string, edit: SignalEdit): Result<EditedSignal | undefined> => {
+    const asked = edit.do === 'retarget' ? checkedSignal(edit.signal) : undefined;
+    if (asked && !asked.ok) return asked;
+    const edited = editSignal(plan, part, id, edit);
+    const fault = edited && planFault(replacedSignal(plan, edited.signal), [part]);
+    return fault ? { ok: false, fault } : succeeded(edited);
+  },
+  /** What wishes in plain words become in a plan, a line each. */
+  wishes: (plan: Plan, part: Part, text: string): WishLine[] => readWishes(text, plan, part),
+  /** The best setting for a signal that is to be added to a plan. */
+  place: (plan: Plan, part: Part, signal: PlanSignal): Setting | undefined =>
+    bestSetting({ ...plan, signals: [...plan.signals, signal] }, part, signal, 'cpu'),
+  /** How the figures of a signal are calculated. */
+  explain: (plan: Plan, part: Part, outcome: SignalEvaluation): FigureExplanation[] =>
+    explainFigures(part, clockPath(part, plan.clock), outcome),
+  /** All settings for a signal as a landscape, and why others cannot serve it. */
+  surroundings: signalSurroundings,
+  /** What lines of code really do, compared with a signal. */
+  decode: decodeForSignal,
+  /** Every pin of the plan from its start on. */
+  waveforms: planWaveforms,
+  /** The plan's interrupts simulated, with all that was recorded. */
+  interrupts: simulated,
+  /** As `interrupts`, for long times; tells the share that is done from time to time. */
+  simulateLong: (
+    plan: Plan,
+    part: Part,
+    options: InterruptOptions,
+    progress: (share: number) => void,
+  ): Simulated => {
+    const stops = (done: number): boolean => {
+      progress(done);
+      return false;
+    };
+    return simulated(plan, part, { ...options, stops });
+  },
+  /** What interrupts make of the duties of one signal; undefined where timers make them. */
+  dutyRange: (plan: Plan, part: Part, id: string): DutyRange | undefined => {
+    const path = clockPath(part, plan.clock);
+    return dutyRange(plan, part, path, settingsOf(plan, part, path), id);
+  },
+  /** The ways to send the bits of a string of LEDs, with the processor at so many times the plan's clock. */
+  stringWays: stringWaysOf,
+  /** The C files of a plan. */
+  code: (plan: Plan, part: Part, options: PlanCodeOptions): Result<PlanCode> => {
+    try {
+      return succeeded(planCode(plan, part, options));
+    } catch (error) {
+      if (error instanceof CodeError) return failed(error.message);
+      throw error;
+    }
+  },
+  /** What the pins do from the start on, or the plan's part, as the text of a file. */
+  fileText,
+  /** One pin as sound; undefined where it has no waveform. */
+  sound: soundFile,
+  /** The legal clock settings that bring a node nearest to a frequency, or why a setting is not legal. */
+  clocks: (
+    _: Plan,
+    part: Part,
+    clock: ClockSetting,
+    node: string,
+    wantedHz: number,
+  ): { setting: ClockSetting; phrase: string; errorPpm: number }[] =>
+    clockSettingsFor(part, clock, node, wantedHz).map(({ setting, errorPpm }) => ({
+      setting,
+      phrase: clockPhrase(clockPath(part, setting), node),
+      errorPpm,
+    })),
+  checkClock: (_: Plan, part: Part, clock: ClockSetting): Result<ClockSetting> => {
+    try {
+      clockPath(part, clock);
+      return succeeded(clock);
+    } catch (error) {
+      if (error instanceof ClockError) return failed(error.message, error.key);
+      throw error;
+    }
+  },
+};
+
+function simulated(plan: Plan, part: Part, options: InterruptOptions): Simulated {
+  const path = clockPath(part, plan.clock);
+  return simulatePlan(plan, part, path, settingsOf(plan, part, path), options);
+}
