@@ -18,6 +18,9 @@ export type SourceFacts = {
   registers: Readonly<Record<string, RegisterFacts>>;
   /** The sources know blocks of registers, named with x for their number, but not where they lie. */
   relative_addresses?: boolean;
+  /** The numbers of interrupts: of all that a header names, or of some. */
+  vectors?: Readonly<Record<string, number>>;
+  interrupts?: Readonly<Record<string, number>>;
 };
 
 /** How far independent sources confirm the data of a part: how many addresses and fields, and which they do not. */

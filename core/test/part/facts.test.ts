@@ -3,12 +3,9 @@ import { readPart, writePart } from '../../src/timer/part-file.ts';
 import { pinOf, timerOf, timerPins } from '../../src/part/find.ts';
 import { fetchTrust, shippedParts } from '../../src/part/fetch.ts';
 import { partFaults } from '../../src/part/references.ts';
-import { factOf, trustIn, type SourceFacts } from '../../src/part/trust.ts';
+import { factOf, trustIn } from '../../src/part/trust.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import type { Interrupt, Part, Timer, Writes } from '../../src/part/types.ts';
-
-/** Facts may name interrupts: by vectors that must be all there are, or some by their numbers. */
-type Facts = SourceFacts & { vectors?: Record<string, number>; interrupts?: Record<string, number> };
 
 /** x stands for digits or a letter, * for anything. */
 function patternOf(pattern: string): RegExp {
