@@ -5,7 +5,7 @@ const tests = (process.env.HZ_TESTS ?? '').split(',').filter(Boolean);
 
 export default {
   rootDir: '../core',
-  testEnvironment: '<rootDir>/../scripts/environment.mjs',
+  testEnvironment: 'jest-environment-node',
   transform: {
     '^.+\\.(t|j|mj)sx?$': ['@swc/jest', SWC],
     '^.+\\.mjs$': ['@swc/jest', { jsc: { target: 'es2022' } }],

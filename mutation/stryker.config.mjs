@@ -13,7 +13,8 @@ export default {
   coverageAnalysis: 'perTest',
   // What runs once as a module is loaded would need every test again, for a constant that few of them see.
   ignoreStatic: true,
-  concurrency: 2,
+  testRunnerNodeArgs: ['--import', new URL('../scripts/compile-once.mjs', import.meta.url).href],
+  concurrency: Number(process.env.HZ_WORKERS ?? 2),
   timeoutMS: 20_000,
   reporters: ['clear-text', 'json'],
   clearTextReporter: { allowColor: false, logTests: false, reportTests: false, reportScoreTable: true },
