@@ -37,5 +37,6 @@ for (const stage of asked.length > 0 ? asked : Object.keys(STAGES)) {
   if (status !== 0 || !existsSync(file)) process.exit(status || 1);
   rows.push({ stage, ...scoreOf(JSON.parse(readFileSync(file, 'utf8'))) });
 }
-for (const { stage, mutants, score } of rows) console.log(`${stage}: ${score.toFixed(1)} % of ${mutants} mutants`);
+for (const { stage, mutants, score } of rows)
+  console.log(`${stage}: ${score.toFixed(1)} % of ${mutants} mutants`);
 process.exitCode = rows.every(({ score }) => score >= WANTED) ? 0 : 1;

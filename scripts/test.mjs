@@ -72,6 +72,7 @@ await runTogether(
   [[installed('eslint/bin/eslint.js'), '.', '--max-warnings=0'], [installed('oxlint/bin/oxlint')]],
   [
     [installed('oxfmt/bin/oxfmt'), '--check'],
+    [installed('knip/bin/knip.js'), '--no-config-hints'],
     [script('typecheck.mjs'), '--generated'],
     [script('build.mjs'), '--types-checked'],
   ],

@@ -26,7 +26,7 @@ function plays(stages: readonly Stage[]): { rate: boolean; duty: boolean } {
 }
 
 /** How many pulses each group between two rests should have. A sequence without a rest has no groups. */
-export function wantedGroups(signal: Signal, sequence: Sequence): { low: number; high: number }[] {
+function wantedGroups(signal: Signal, sequence: Sequence): { low: number; high: number }[] {
   const at = sequence.steps.findIndex(({ rest }) => rest);
   if (at < 0) return [];
   const turned = sequence.once

@@ -27,7 +27,7 @@ import { isInput, clockNode, outcomeUnder } from '../timer/drives/index.ts';
 export type WireMap = Readonly<Record<string, string>>;
 
 /** One wire compared with its signal. */
-export type Compared = {
+type Compared = {
   wire: string;
   signal: string;
   /** Mean frequency and duty as captured; absent where the capture is too short. */
@@ -149,11 +149,7 @@ function likeness(seen: Seen, meant: Meant): number {
 }
 
 /** Wires to signals: those the user said, then the likeliest pairs, each wire and each signal once. */
-export function guessWires(
-  seen: readonly Seen[],
-  meant: readonly Meant[],
-  said: WireMap,
-): Map<string, string> {
+function guessWires(seen: readonly Seen[], meant: readonly Meant[], said: WireMap): Map<string, string> {
   const map = new Map<string, string>();
   for (const { wire } of seen) {
     const id = said[wire];

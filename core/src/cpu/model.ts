@@ -4,10 +4,10 @@
  */
 
 /** Events at k x n / d cycles (rounded up to the cycle in which the processor sees them), each up to `jitter` cycles late. */
-export type PeriodicArrivals = { kind: 'periodic'; n: number; d: number; first: number; jitter: number };
+type PeriodicArrivals = { kind: 'periodic'; n: number; d: number; first: number; jitter: number };
 
 /** Events at least `min` cycles apart, and up to `spread` cycles more than that. */
-export type SporadicArrivals = { kind: 'sporadic'; min: number; spread: number };
+type SporadicArrivals = { kind: 'sporadic'; min: number; spread: number };
 
 /** Events at these cycles, in ascending order; none after the last. */
 export type ListedArrivals = { kind: 'times'; at: readonly number[] };

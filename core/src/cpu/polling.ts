@@ -3,7 +3,7 @@
  * count, taken as a signed number, is not negative. `unsigned`: so much has passed since the last time, the difference taken
  * modulo the count's width. `absolute`: the count itself is not less than the due count, which is wrong at the wrap.
  */
-export type Comparison = 'signed' | 'unsigned' | 'absolute';
+type Comparison = 'signed' | 'unsigned' | 'absolute';
 
 /** Something that the main loop does at an interval by looking at a count in each round. Times in s. */
 export type Polled = {

@@ -27,10 +27,10 @@ function column({ values, length }: Columns, at: number): Float64Array {
 }
 
 /** Who runs from one cycle to another: a task by its place, or a masked section of the main loop by -1 - its place. */
-export type Spans = { from: Float64Array; to: Float64Array; who: Float64Array };
+type Spans = { from: Float64Array; to: Float64Array; who: Float64Array };
 
 /** Events that were served: when each came, its part of the handler started, it wrote, and it ended. */
-export type Services = {
+type Services = {
   task: Float64Array;
   arrival: Float64Array;
   start: Float64Array;
@@ -39,7 +39,7 @@ export type Services = {
 };
 
 /** Events that came while their flag was still set. */
-export type Losses = { task: Float64Array; at: Float64Array };
+type Losses = { task: Float64Array; at: Float64Array };
 
 /** What became of one task. Cycles; waits are from the event to the start of its part of the handler. */
 export type TaskTally = {

@@ -10,7 +10,7 @@ import type { Slip } from '../slips/catalogue.ts';
 import type { Effect } from '../timer/outcome.ts';
 
 /** One thing that code does, in plain data. */
-export type PlainEffect = { setting: Setting; frequencyHz: number; frequencyExact: string; duty: number };
+type PlainEffect = { setting: Setting; frequencyHz: number; frequencyExact: string; duty: number };
 
 /** What code does for each timer it writes to, what stands in its way, and the slips; or why it is not understood. */
 export type DecodedForSignal = {

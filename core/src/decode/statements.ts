@@ -7,7 +7,7 @@ import { placeOf } from '../timer/fields.ts';
 import { variablesIn } from './variables.ts';
 
 /** One store to a register, in the order of the text: the value it has afterwards, and the line. */
-export type Store = { register: string; value: number; line: number };
+type Store = { register: string; value: number; line: number };
 
 /** What was read out of a text: the registers as they stand at its end, and how they came to it. */
 export type Registers = {

@@ -12,7 +12,7 @@ import type { Setting } from '../timer/setting.ts';
 import { counterOf } from './course.ts';
 
 /** What one interrupt does for a signal. */
-export type SignalUse = { signal: string; actions: readonly Action[] };
+type SignalUse = { signal: string; actions: readonly Action[] };
 
 /** Where a task of the model comes from: interrupts of signals, or a task of the plan. */
 export type TaskOrigin = {

@@ -6,7 +6,7 @@ import type { Setting } from '../timer/setting.ts';
 import { simulatePlan } from './interrupts.ts';
 
 /** A duty that is set, and what the interrupts make of it: the shortest, mean and longest pulse as a share of the period. */
-export type DutyPoint = { set: number; min: number; mean: number; max: number };
+type DutyPoint = { set: number; min: number; mean: number; max: number };
 
 /** What interrupts make of each duty of a signal, and the longest stretch of them that comes out right. */
 export type DutyRange = {

@@ -24,7 +24,7 @@ export type LedString = {
 };
 
 /** How the bits are sent. */
-export type StringWayId = 'masked' | 'gaps' | 'interrupt' | 'transfer';
+type StringWayId = 'masked' | 'gaps' | 'interrupt' | 'transfer';
 
 /** What one way of sending costs, and what it does to the other interrupts. */
 export type StringWay = {
@@ -85,7 +85,7 @@ function scaledArrivals(arrivals: Arrivals, by: number): Arrivals {
 }
 
 /** A model at so many times the processor's clock. */
-export function scaledModel(model: CpuModel, by: number): CpuModel {
+function scaledModel(model: CpuModel, by: number): CpuModel {
   if (by === 1) return model;
   return {
     ...model,
@@ -99,7 +99,7 @@ export function scaledModel(model: CpuModel, by: number): CpuModel {
 }
 
 /** Frames in which some pause between two LEDs was longer than the string takes, in cycles. */
-export function brokenFrames({ spans }: CpuRun, who: number, frame: number, gap: number): number {
+function brokenFrames({ spans }: CpuRun, who: number, frame: number, gap: number): number {
   let broken = 0;
   let sent = 0;
   let cut = false;

@@ -7,7 +7,7 @@ import { topRange, type Setting } from '../timer/setting.ts';
 import { runsOf, isOutput, resolveSetting, type Resolved } from '../timer/drives/index.ts';
 
 /** A position of a knob and what the hardware makes there: the wanted value, the one it gets, and the register's. */
-export type SpanRow = { wanted: number; made: number; register: number };
+type SpanRow = { wanted: number; made: number; register: number };
 
 /** What a setting makes of a span, its prescaler staying as it is: frequencies in Hz, widths in s, or duties. */
 export type SpanReport = {

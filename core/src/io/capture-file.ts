@@ -17,7 +17,7 @@ export function captureKind(name: string, first: Uint8Array): CaptureKind {
 }
 
 /** A reader of a capture of one kind; thresholds hold for columns of volts, by their names. */
-export function captureReader(kind: CaptureKind, thresholds?: Readonly<Record<string, Threshold>>): Reader {
+function captureReader(kind: CaptureKind, thresholds?: Readonly<Record<string, Threshold>>): Reader {
   if (kind === 'vcd') return vcdReader();
   return kind === 'wav' ? wavReader() : csvReader(thresholds);
 }

@@ -2,7 +2,7 @@ import { CaptureError } from '../wave/capture.ts';
 import { utf8Text } from './utf8.ts';
 
 /** A variable of a VCD file: its short code, its name with the scopes around it, and its bits from the left one on. */
-export type Variable = { code: string; name: string; size: number; bits: readonly number[]; kind: string };
+type Variable = { code: string; name: string; size: number; bits: readonly number[]; kind: string };
 
 /** A variable with the scopes around it. */
 type Declared = Variable & { scopes: readonly string[] };

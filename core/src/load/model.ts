@@ -15,7 +15,7 @@ export type NumberField = {
 export type ChoiceField = { label: string; choices: readonly string[]; optional: true };
 
 /** The fields of a load. The type of the load and the schema of the plan file are both derived from them. */
-export type LoadFields = Readonly<Record<string, NumberField | ChoiceField>>;
+type LoadFields = Readonly<Record<string, NumberField | ChoiceField>>;
 
 type FieldValue<F> = F extends { choices: readonly (infer C)[] } ? C : number;
 type Optional<S> = { [K in keyof S]: S[K] extends { optional: true } ? K : never }[keyof S];

@@ -60,10 +60,10 @@ export type ClockFactor = {
 };
 
 /** A clock that is doubled unless the divider it hangs on divides by one. */
-export type ClockDoubler = { kind: 'doubler'; id: string; name: string; from: string; unless: string };
+type ClockDoubler = { kind: 'doubler'; id: string; name: string; from: string; unless: string };
 
 /** A PLL whose output is the same whatever crystal it is locked to, in Hz; it is off by as much as the crystal is. */
-export type ClockFixed = { kind: 'fixed'; id: string; name: string; from: string; hz: number };
+type ClockFixed = { kind: 'fixed'; id: string; name: string; from: string; hz: number };
 
 /** One node of the clock path; a timer names the node that feeds it. Nodes stand in the order of the path. */
 export type ClockNode = ClockSource | ClockChoice | ClockFactor | ClockDoubler | ClockFixed;

@@ -6,14 +6,7 @@ import type { Prescaler, Writes } from './types.ts';
  * at once, so that a flag that arrives in between is not lost. `entry-or-one` flags also go by writing one, which is how they
  * are cleared before the interrupt is enabled.
  */
-export type FlagClear =
-  | 'entry'
-  | 'entry-or-one'
-  | 'write-one'
-  | 'write-zero'
-  | 'write-zeros'
-  | 'read'
-  | 'none';
+type FlagClear = 'entry' | 'entry-or-one' | 'write-one' | 'write-zero' | 'write-zeros' | 'read' | 'none';
 
 /** An interrupt: the name of its vector, its number, the writes that enable it, its flag and how that is cleared. */
 export type Interrupt = {

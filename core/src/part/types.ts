@@ -17,12 +17,10 @@ export type {
   ClockChoice,
   StartStep,
   ClockFactor,
-  ClockDoubler,
-  ClockFixed,
   ClockNode,
 } from './clock-types.ts';
 export type { Assembly, BitLoop, Cpu, Dialect, Exclusion, PriorityFields } from './cpu-types.ts';
-export type { Capture, CaptureInput, FlagClear, Interrupt } from './interrupt-types.ts';
+export type { Capture, CaptureInput, Interrupt } from './interrupt-types.ts';
 
 /** What a field write takes its value from when the setting, not the part, decides it. */
 export type Encoded = {
@@ -66,7 +64,7 @@ export type Register = {
  * write stops the counter, `clears` says that it also clears the prescaler. Where the counter runs on for ever, the
  * interrupt moves its match on by top + 1 counts each time.
  */
-export type Top =
+type Top =
   | { kind: 'fixed'; value: number }
   | {
       kind: 'reload';
@@ -104,7 +102,7 @@ export type Prescaler =
     };
 
 /** When a value written while the timer runs takes effect. */
-export type Update = 'immediate' | 'top' | 'bottom';
+type Update = 'immediate' | 'top' | 'bottom';
 
 /** One way a timer can count, and what its outputs can do then. */
 export type Mode = {
@@ -201,7 +199,7 @@ export type DeadBand = { min: number; max: number; step: number; writes: Writes 
  * A step of the order in which a timer's registers are written; fields in `without` stay zero in that step. After it comes the
  * wait for a condition, if there is one.
  */
-export type SequenceStep = { register: string; without?: readonly string[]; until?: string };
+type SequenceStep = { register: string; without?: readonly string[]; until?: string };
 
 /** A timer: what feeds it, how it divides, how it can count, its channels, and the order of its writes. */
 export type Timer = {

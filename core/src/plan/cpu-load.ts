@@ -30,7 +30,7 @@ export type PlanTask = {
 };
 
 /** A part of the main loop in which interrupts are disabled. */
-export type MaskedPart = { name: string; everyS: number; cycles: number };
+type MaskedPart = { name: string; everyS: number; cycles: number };
 
 /** Something that the main loop does at an interval, by looking at a running count in each round. */
 export type Poll = {
@@ -45,7 +45,7 @@ export type Poll = {
 };
 
 /** What the main loop does: how long a round takes where nothing interrupts it, where it disables interrupts, what it polls. */
-export type MainLoop = { roundCycles?: number; masked?: MaskedPart[]; polls?: Poll[] };
+type MainLoop = { roundCycles?: number; masked?: MaskedPart[]; polls?: Poll[] };
 
 /** What the processor does besides the signals of a plan. */
 export type CpuLoad = { mainLoop?: MainLoop; tasks?: PlanTask[] };
@@ -54,7 +54,7 @@ export type CpuLoad = { mainLoop?: MainLoop; tasks?: PlanTask[] };
 export type HandlerFacts = { cycles?: Cycles; priority?: number };
 
 /** The most tasks of a plan. */
-export const MOST_TASKS = 60;
+const MOST_TASKS = 60;
 
 /** The most listed times of a task. */
 export const MOST_TIMES = 2000;

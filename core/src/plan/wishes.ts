@@ -28,7 +28,7 @@ export type LineReading = {
 export type WishLine = { line: number; text: string; readings: LineReading[]; question?: string };
 
 /** No more lines are read at once. */
-export const MOST_WISHES = 100;
+const MOST_WISHES = 100;
 
 /** A second pin for the opposite of an output, on a timer of the part that keeps dead times; the wanted pin first. */
 function oppositeOn(part: Part, pin: string | undefined): { pin: string; other: string } | undefined {

@@ -5,7 +5,7 @@ const NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
 const NOTE = /^([A-G])([#b♯♭]?)(-?\d)(?: ?([+\-−]? ?\d{1,9}(?:[.,]\d{1,9})?) ?(?:c|ct|cents?))?$/i;
 
 /** The frequency of A4 in the tuning used throughout, in Hz. */
-export const A4_HZ = 440;
+const A4_HZ = 440;
 
 /**
  * Hz of a note in equal temperament, A4 = 440 Hz: f = 440 x 2^((n - 69) / 12 + cents / 1200), where n counts

@@ -10,7 +10,7 @@ function groups(text: string, size: number): string[] {
 }
 
 /** Digits in groups of three with a narrow space, on both sides of the point: 15 999, 0.976 562 5. */
-export function grouped(digits: string): string {
+function grouped(digits: string): string {
   const [whole = '', part] = digits.split('.');
   const left = groups(whole, 3).join(THIN);
   return part === undefined ? left : `${left}.${part.replace(/\d{3}(?=\d)/g, `$&${THIN}`)}`;

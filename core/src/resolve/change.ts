@@ -6,7 +6,7 @@ import { placeText } from '../timer/drives/index.ts';
 import { planCode } from '../evaluate/code.ts';
 
 /** A line of a file that goes, comes or stays, with its number in the new file where it is there. */
-export type ChangedLine = { kind: 'gone' | 'new' | 'same'; text: string; at?: number };
+type ChangedLine = { kind: 'gone' | 'new' | 'same'; text: string; at?: number };
 
 /** What becomes of one generated file: pieces of changed lines with what stands around them. */
 export type FileChange = { name: string; gone: number; came: number; pieces: ChangedLine[][] };

@@ -8,7 +8,7 @@ import type { Requirement } from '../signal/requirement.ts';
 import { rootOf } from '../part/find.ts';
 
 /** What keeps signals from going: timers that are reserved, and the signals that stay or must have their pin. */
-export type Rules = { reserved: string[]; locked: string[]; pins: string[] };
+type Rules = { reserved: string[]; locked: string[]; pins: string[] };
 
 /**
  * Why signals do not fit together: a minimal set of them and of the rules that hold for them (without any one of either, the

@@ -27,7 +27,7 @@ function tooDeep(text: string): number | undefined {
 }
 
 /** Why a text is no JSON, with line and column. */
-export function syntaxFault(text: string): Fault {
+function syntaxFault(text: string): Fault {
   if (text.trim() === '') return { path: '', sentence: 'The file is empty.' };
   const errors: ParseError[] = [];
   parse(text, errors, { disallowComments: true });

@@ -5,7 +5,7 @@ import type { Phase, Sequence } from './sequence.ts';
 export const LONGEST_NAME = 80;
 
 /** What kinds of signal there are. */
-export type KindId = keyof Targets;
+type KindId = keyof Targets;
 
 /** A kind together with its target. */
 export type KindAndTarget = { [K in KindId]: { kind: K; target: Targets[K] } }[KindId];

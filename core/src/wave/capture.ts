@@ -1,8 +1,5 @@
 import type { EdgeList } from './edges.ts';
 
-/** The levels of a wire: low, high, unknown, not driven. */
-export const LEVELS = ['0', '1', 'x', 'z'] as const;
-
 /** A wire of a capture: ascending times in ticks, and the level from each of them on. */
 export type Wire = { name: string; times: Float64Array; levels: Uint8Array; analog?: Samples };
 

@@ -18,7 +18,7 @@ type Event = { at: number; level: 0 | 1 };
  * Whether an output changes only at the match itself, so that a compare value behind the counter is missed; otherwise it
  * follows a comparison all the time.
  */
-export function changesAtMatch(mode: Mode): boolean {
+function changesAtMatch(mode: Mode): boolean {
   return mode.pwm?.changes !== undefined;
 }
 

@@ -55,7 +55,7 @@ const avr = partNamed('atmega328p');
 const path = clockPath(avr, avr.defaultClock);
 
 /** Everything that is done with an accepted plan; nothing of it may throw, except that settings may be no program. */
-export function usePlan(plan: Plan, part = PARTS.find((one) => one.id === plan.part) ?? avr): void {
+function usePlan(plan: Plan, part = PARTS.find((one) => one.id === plan.part) ?? avr): void {
   const used = plan.ownPart?.id === plan.part ? plan.ownPart : part;
   evaluatePlan(plan, used);
   planWaveforms(plan, used);

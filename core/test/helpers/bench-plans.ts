@@ -5,7 +5,7 @@ import type { Setting } from '../../src/timer/setting.ts';
 import { planOn } from './plan.ts';
 
 /** A vane with a knob and readings from the bench, and a whistle and a beacon whose rate a knob moves. */
-export const BENCH_SIGNALS: readonly PlanSignal[] = [
+const BENCH_SIGNALS: readonly PlanSignal[] = [
   {
     ...{ id: 'vane', name: 'Vane', kind: 'pulse' },
     target: { frameHz: 50, minS: 0.001, maxS: 0.002 },

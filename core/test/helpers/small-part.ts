@@ -14,7 +14,7 @@ export const stm32 = partById('stm32f401') as Part;
 const CLOCK = { source: 'crystal', sourceHz: 8000000, tolerancePpm: 50 };
 
 /** A part small enough to try everything: three timers that count to 31 or 255, three divisions, no pins for the program. */
-export const TOP = 31;
+const TOP = 31;
 /** A pin that the program cannot drive. */
 export function withoutProgram(pin: Pin): Pin {
   const rest = { ...pin };

@@ -26,7 +26,7 @@ import {
 import { listen } from './tabs.ts';
 
 /** What an edit makes of a plan; or a whole plan that was made from one, which is merged with the plan in force. */
-export type Edit = ((plan: Plan) => Plan) | { from: Plan; to: Plan };
+type Edit = ((plan: Plan) => Plan) | { from: Plan; to: Plan };
 
 /** Told what is wrong with an edit that is refused. */
 export type Told = (fault: Fault) => void;

@@ -4,7 +4,7 @@ import type { Engine } from './engine.worker.ts';
 import type { PlanKey } from './held-plans.ts';
 
 /** What went wrong with the worker itself, as one sentence. */
-export class EngineError extends Error {}
+class EngineError extends Error {}
 
 /** The worker was lost: it failed, ended, or fell silent. Whatever it was asked can be asked of another one. */
 class WorkerLost extends EngineError {}
@@ -19,7 +19,7 @@ const SILENCE_MS = { ask: 20_000, search: 60_000 };
 const LOOK_MS = 1000;
 
 /** The engine as it is called from outside its worker: every method gives a promise. */
-export type AskedEngine = {
+type AskedEngine = {
   [K in keyof Engine]: (...asked: Parameters<Engine[K]>) => Promise<Awaited<ReturnType<Engine[K]>>>;
 };
 

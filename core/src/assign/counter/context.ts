@@ -102,12 +102,12 @@ export function isInputUse({ drive }: { drive: string }): boolean {
 }
 
 /** Whether the program makes it by interrupts. */
-export function isSoftware({ drive }: Use): boolean {
+function isSoftware({ drive }: Use): boolean {
   return driveById(drive).cause === 'interrupts';
 }
 
 /** The numbers of a timer in one of its modes. */
-export function counterOf(part: Part, timer: Timer, mode: Mode): Counter {
+function counterOf(part: Part, timer: Timer, mode: Mode): Counter {
   const { min, max } = topRange(mode);
   const scale = scaleOf(timer.prescaler);
   const { top } = mode;

@@ -2,7 +2,7 @@ import { exact, type Exact } from '../../quantity/exact.ts';
 import type { Requirement } from '../../signal/requirement.ts';
 
 /** One signal's part in a shared tick: the ticks between two changes, the resulting frequency and error, and whether it passes. */
-export type TickShare = { divider: number; frequencyHz: number; errorPpm: number; meets: boolean };
+type TickShare = { divider: number; frequencyHz: number; errorPpm: number; meets: boolean };
 
 /** A tick that several slow signals share, with the divider of each. */
 export type SharedTick = { tickHz: Exact; shares: TickShare[] };

@@ -18,7 +18,7 @@ import {
 export type TickUser = { requirement: Requirement; pin?: string };
 
 /** What one signal gets from the tick: its setting, and what comes of it. */
-export type TickUse = { setting: InterruptSetting; frequency: Exact; errorPpm: number };
+type TickUse = { setting: InterruptSetting; frequency: Exact; errorPpm: number };
 
 /** One timer's interrupt as the tick of several signals. */
 export type SharedTimer = { counter: CounterNumbers; tickHz: Exact; cpu: number; uses: TickUse[] };

@@ -15,10 +15,9 @@ const SHIPPED = [blink, tone, pwm, dim, pulse, strobe, level, ledString, tick, m
 
 for (const kind of SHIPPED) registerKind<object, string>(kind as unknown as Kind);
 
-export { allKinds, findKind, kindOf, registerKind } from './kind.ts';
+export { allKinds, kindOf, registerKind } from './kind.ts';
 export type { Kind, Piece, Relaxation, Token, Typed } from './kind.ts';
-export type { Wish, Wished } from './wish.ts';
-export type { Amount, FieldShape, Shape, TargetOf } from './shape.ts';
+export type { Amount, FieldShape } from './shape.ts';
 
 type TargetIn<K> = K extends Kind<infer T> ? T : never;
 

@@ -30,7 +30,7 @@ export type LevelTarget = TargetOf<typeof shape>;
  * The minimum frequency at which a filter of one resistor and one capacitor leaves no more ripple, peak to peak, in Hz:
  * f = V x d x (1 - d) / (R x C x ripple), for periods well below R x C.
  */
-export function rippleHz({ volts: level, supplyV, rippleV, ohms, farads }: LevelTarget): Exact | undefined {
+function rippleHz({ volts: level, supplyV, rippleV, ohms, farads }: LevelTarget): Exact | undefined {
   if (rippleV === undefined || ohms === undefined || farads === undefined) return undefined;
   const supply = exact(supplyV);
   const share = exact(level).div(supply);
@@ -78,7 +78,7 @@ export const level: Kind<LevelTarget, 'level'> = {
   high: 'high',
   name: 'Level',
   starter: {
-    text: 'a level of 1.1 V behind a filter',
+    text: 'a level of 1.1 V of 3.3 V behind a filter',
     target: { volts: 1.1, supplyV: 3.3, toleranceV: 0.01, minHz: 20000 },
   },
   shape,

@@ -12,9 +12,6 @@ import type { Requirement } from '../requirement.ts';
 import type { Piece, Relaxation, Token } from './kind.ts';
 import type { Amount } from './shape.ts';
 
-/** Makes tokens of a kind: the text shown, and the same thing in other units. */
-export type Maker<T> = (token: keyof T & string, text: string, also: string) => Piece;
-
 /** A maker for the tokens of a kind. */
 export function makerOf<K extends string>(
   tokens: Readonly<Record<K, Pick<Token<object>, 'dimension' | 'label' | 'stepped'>>>,

@@ -3,7 +3,7 @@ import { allKinds, type Kind } from '../kinds/kind.ts';
 import { isFiller, LABEL_WORDS, labelOf, LONGEST_ENTRY_WORDS, type Label } from './vocabulary.ts';
 
 /** How surely a word tells a kind of signal, and whether it may be part of a name. */
-export type Sense = { kind: string; sure: boolean; noun: boolean };
+type Sense = { kind: string; sure: boolean; noun: boolean };
 
 /** What a word of a wish may be; a word may be several things, and the words around it decide. */
 export type Meaning = {

@@ -12,7 +12,7 @@ import { COUNTER, ID } from './setting-fields.ts';
 import { channelPlace, counterText } from './output.ts';
 
 /** A capture setting with its names resolved against a part. */
-export type ResolvedCapture = {
+type ResolvedCapture = {
   setting: CaptureSetting;
   timer: Timer;
   mode: Mode;
@@ -25,7 +25,7 @@ export type ResolvedCapture = {
  * Looks up every name of a capture setting and checks its numbers: the counter runs through its whole width, so that
  * the difference of two counts is the time between two edges. @throws SettingError with the field at fault.
  */
-export function resolveCapture(part: Part, setting: CaptureSetting): ResolvedCapture {
+function resolveCapture(part: Part, setting: CaptureSetting): ResolvedCapture {
   const { timer, mode, division } = resolveCounter(part, setting);
   const capture = timer.captures?.find((one) => one.id === setting.channel);
   if (!capture) throw new SettingError('channel', `${timer.name} has no capture input ${setting.channel}.`);
@@ -48,7 +48,7 @@ export function resolveCapture(part: Part, setting: CaptureSetting): ResolvedCap
 }
 
 /** Counts in a run of the counter that is captured. */
-export function captureCounts({ mode, setting }: ResolvedCapture): number {
+function captureCounts({ mode, setting }: ResolvedCapture): number {
   return setting.top + mode.base;
 }
 

@@ -1,5 +1,5 @@
 import type { ClockPath } from '../../clock/path.ts';
-import type { Interrupt, Mode, Output, Part, Timer, Writes } from '../../part/types.ts';
+import type { Mode, Output, Part, Timer, Writes } from '../../part/types.ts';
 import type { Exact } from '../../quantity/exact.ts';
 import type { Requirement } from '../../signal/requirement.ts';
 import type { Numbers } from '../fields.ts';
@@ -111,9 +111,6 @@ export type Drive<S extends { drive: string } = Setting> = {
   /** Where it is, in words: "TIM3 CH3 on PB0". */
   place(part: Part, setting: S): string;
 };
-
-/** An interrupt that comes once a run, of a timer. */
-export type TickOf = { timer: Timer; tick: Interrupt };
 
 const records = new Map<string, Drive>();
 

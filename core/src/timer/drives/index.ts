@@ -24,10 +24,9 @@ registerDrive(capture);
 
 export * from './actions.ts';
 export { allDrives, driveById, driveOf, fieldsOf, registerDrive } from './drive.ts';
-export type { AdjustedField, Cause, Drive, Movable, Proposal, TimerPlace } from './drive.ts';
+export type { AdjustedField, Cause, Drive, TimerPlace } from './drive.ts';
 export type { SettingField } from './setting-fields.ts';
 export { canShareTick } from './interrupt.ts';
-export { captureCounts, resolveCapture } from './capture.ts';
 export { clockNode, computeOutcome, outcomeUnder } from './outcome-under.ts';
 export { oppositeCycle } from './pwm.ts';
 export { beginTicks, pinsTakenBy, resolveSetting, type Resolved } from './output-setting.ts';

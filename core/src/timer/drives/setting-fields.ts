@@ -31,7 +31,7 @@ export const ID = { is: 'id' } as const;
 export const COUNT = { is: 'number', min: 0, max: 2 ** 48, whole: true } as const;
 
 /** What a clock is divided by, which may have a fraction. */
-export const DIVISION = { is: 'number', min: 1, max: 2 ** 32 } as const;
+const DIVISION = { is: 'number', min: 1, max: 2 ** 32 } as const;
 
 /** A field that may be missing. */
 export function optional<const F extends SettingField>(field: F): F & { optional: true } {

@@ -222,7 +222,7 @@ export function KnobFields({
 }
 
 /** A knob that sets another quantity, with the same ends where they can be said in it: 1 to 25 Hz are 1 s to 40 ms. */
-export function converted(knob: Knob, sets: KnobQuantity): Knob {
+function converted(knob: Knob, sets: KnobQuantity): Knob {
   const rate = (one: KnobQuantity): boolean => one === 'frequency' || one === 'period';
   if (knob.sets === sets) return knob;
   if (rate(knob.sets) && rate(sets) && knob.from > 0 && knob.to > 0) {

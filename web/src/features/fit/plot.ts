@@ -16,7 +16,7 @@ import { markPath, marks, type Mark } from './marks.ts';
 export const SIZE = { width: 600, height: 286 } as const;
 
 /** A point with its place in the drawing. */
-export type Placed = { x: number; y: number; point: Point };
+type Placed = { x: number; y: number; point: Point };
 
 /** The landscape laid out: scales, ticks, shapes, and a tree to find the point under the pointer. */
 export type Plot = {

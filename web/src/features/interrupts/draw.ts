@@ -18,7 +18,7 @@ export function timelineHeight(rows: number, pin: boolean): number {
 }
 
 /** The share of each pixel that stretches cover, for a window in cycles. */
-export function coverage({ from, to }: Stretches, start: number, end: number, width: number): Float32Array {
+function coverage({ from, to }: Stretches, start: number, end: number, width: number): Float32Array {
   const shares = new Float32Array(width);
   const each = (end - start) / width;
   // The stretch before may reach into the window.

@@ -8,7 +8,7 @@ export type Picture = ReturnType<typeof simulatePlan>;
 export type Stretches = { from: Float64Array; to: Float64Array };
 
 /** A row of the timeline: one interrupt. */
-export type TimelineRow = {
+type TimelineRow = {
   id: string;
   name: string;
   colour: string;

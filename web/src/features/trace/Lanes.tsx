@@ -44,7 +44,7 @@ export function rowsOf(lane: TraceLane, top: number, height: number): Row[] {
 }
 
 /** The edge of a lane that is nearest to a moment, within a distance. */
-export function snapped(lane: TraceLane | undefined, at: number, within: number): number {
+function snapped(lane: TraceLane | undefined, at: number, within: number): number {
   const source = shownSource(lane);
   if (!source) return at;
   const [before, after] = [source.previous(at), source.next(at)];

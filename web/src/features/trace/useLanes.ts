@@ -44,7 +44,7 @@ export function shownSource(lane: TraceLane | undefined): EdgeSource | undefined
 }
 
 /** How a capture is laid over the plan: its time 0 in s of the capture, and the clock ratio taken out of it. */
-export type Laid = { startS: number; ratio: number };
+type Laid = { startS: number; ratio: number };
 
 /** Where the plan's start lies in the capture, by the edges of one signal: the chosen one, else the first that has any. */
 function laidBy(
