@@ -28,7 +28,7 @@ export { clockSettingsFor } from './clock/search.ts';
 export { checkedSignal, editToken, tokenSeen, withPin } from './signal/edit.ts';
 export { signalSetTo } from './signal/set-to.ts';
 export { allKinds, type Kind, kindOf, type Piece, registerKind } from './signal/kinds/index.ts';
-export { requirementOf } from './signal/requirement.ts';
+export { requirementOf } from './signal/requirement-of.ts';
 export { sentenceOf, sentenceText, targetText } from './signal/sentence.ts';
 export { parsePhase, parseSequence, phaseText, sequenceText } from './signal/sequence-text.ts';
 export { firstEdgeText, oppositeText, parseFirstEdge, parseOpposite } from './signal/timing-text.ts';
@@ -102,15 +102,8 @@ export { type Plan, planFileName, type PlanSignal, writePlan } from './plan/plan
 export { PLAN_VERSION, upgradePlan } from './plan/versions.ts';
 export { type Capture, CaptureError } from './wave/capture.ts';
 export { envelope, meanBetween, reachOf } from './wave/samples.ts';
-export {
-  type EdgeSource,
-  type Level,
-  measureBetween,
-  nextPeriod,
-  nextPulse,
-  waveformSource,
-  wireSource,
-} from './wave/source.ts';
+export type { EdgeSource, Level } from './wave/edge-source.ts';
+export { measureBetween, nextPeriod, nextPulse, waveformSource, wireSource } from './wave/source.ts';
 export { passTicks } from './wave/sequence-waveform.ts';
 export { soundOf, soundOfEdges } from './wave/sound.ts';
 export { histogramOf } from './wave/statistics.ts';

@@ -3,7 +3,7 @@ import { checkPulses } from '../check/check-timing.ts';
 import type { Check } from '../check/check.ts';
 import { exact } from '../quantity/exact.ts';
 import { printNumber } from '../quantity/print.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { stagesOf, type Sequence, type Stage } from '../signal/sequence.ts';
 import type { Signal } from '../signal/signal.ts';
 import { longestGroup, type Group } from '../wave/groups.ts';

@@ -6,7 +6,7 @@ import type { NamedWaveform } from '../wave/merge.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { PHASE_DEGREES } from '../signal/sequence.ts';
 import type { Setting } from '../timer/setting.ts';
 import { alignByLevels } from '../wave/align.ts';

@@ -4,7 +4,7 @@ import { clockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import { decodeText, type Wanted } from './decode.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import type { Setting } from '../timer/setting.ts';
 import type { Slip } from '../slips/catalogue.ts';
 import type { Effect } from '../timer/outcome.ts';

@@ -5,7 +5,7 @@ import { rankedBy, type Ranking } from '../fit/rank.ts';
 import { keepChannel, reselect } from '../fit/reselect.ts';
 import type { Part } from '../part/types.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { isSoftware, pinsTakenBy } from '../timer/drives/index.ts';
 import type { Setting } from '../timer/setting.ts';
 

@@ -3,7 +3,7 @@ import { findTimer, rootOf } from '../part/find.ts';
 import type { Part, Timer } from '../part/types.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { printHz } from '../quantity/print.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { driveOf, outcomeUnder, pinsTakenBy } from '../timer/drives/index.ts';
 import { claimedWrites } from '../timer/encode.ts';
 import type { FieldWrite } from '../timer/fields.ts';

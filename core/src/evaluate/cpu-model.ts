@@ -4,7 +4,7 @@ import type { Cpu, Interrupt, Part } from '../part/types.ts';
 import type { Cycles, HandlerFacts, PlanTask } from '../plan/cpu-load.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { exact, type Exact } from '../quantity/exact.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import type { Action, InterruptEvents } from '../timer/drives/actions.ts';
 import { driveOf, outcomeUnder, runsOf } from '../timer/drives/index.ts';
 import { sendsBits } from '../timer/sending.ts';

@@ -4,7 +4,7 @@ import { stepTarget } from '../fit/step.ts';
 import type { Part } from '../part/types.ts';
 import { replacedSignal } from '../plan/edit.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { adjust, clockNode, type AdjustedField } from '../timer/drives/index.ts';
 import type { Setting } from '../timer/setting.ts';
 import { bestSetting, renewedSetting } from './choose.ts';

@@ -7,7 +7,7 @@ import type { PlanSignal } from '../plan/plan.ts';
 import { supplyOf } from '../plan/starters.ts';
 import { printHz, printPercent, printSeconds, printUnit } from '../quantity/print.ts';
 import { failed, succeeded, type Result } from '../result/result.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { compareFor, countsOf, grainOf, highCounts, maxCompare } from '../timer/count.ts';
 import { driveOf, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 import { topRange, type OutputSetting, type Setting } from '../timer/setting.ts';

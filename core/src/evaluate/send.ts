@@ -1,7 +1,7 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { Interrupt, Part, Queue } from '../part/types.ts';
 import type { PlanSignal } from '../plan/plan.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { outcomeUnder } from '../timer/drives/index.ts';
 import { sendingOf, type Sending } from '../timer/sending.ts';
 import type { Holder } from './conflicts.ts';

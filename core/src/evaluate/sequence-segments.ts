@@ -2,7 +2,7 @@ import type { ClockPath } from '../clock/path.ts';
 import { movedSetting } from '../fit/moved-setting.ts';
 import type { Part } from '../part/types.ts';
 import type { Exact } from '../quantity/exact.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { stagesOf, type Sequence, type Stage } from '../signal/sequence.ts';
 import type { Signal } from '../signal/signal.ts';
 import type { Outcome } from '../timer/outcome.ts';

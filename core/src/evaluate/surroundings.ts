@@ -3,7 +3,7 @@ import type { Refusal } from '../fit/explain/refusal.ts';
 import { landscapeOf, type Landscape } from '../fit/landscape.ts';
 import type { Part } from '../part/types.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { otherSettings, pinsTaken, signalFit } from './choose.ts';
 
 /** What else there is for a signal: all settings as a landscape, and why those that cannot serve it cannot. */

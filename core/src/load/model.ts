@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import type { Dimension } from '../quantity/parse.ts';
+import type { Dimension } from '../quantity/quantity.ts';
 
 /** A number of a load in its base unit (V, A, Ω, F, H, s, Hz, °, a fraction of one). */
 export type NumberField = {

@@ -1,4 +1,4 @@
-import type { Prescaler, Writes } from './types.ts';
+import type { Prescaler, Writes } from './writes.ts';
 
 /** What a clock may be at a point of the path, in Hz, and what the sentence calls it when a setting breaks it. */
 export type ClockLimit = {

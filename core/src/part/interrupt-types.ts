@@ -1,4 +1,4 @@
-import type { Prescaler, Writes } from './types.ts';
+import type { Prescaler, Writes } from './writes.ts';
 
 /**
  * How an interrupt's flag goes away: by entering the handler, by writing one or zero to it, by reading it, or never,

@@ -1,34 +1,9 @@
-import { failed, succeeded, type Result } from '../result/result.ts';
+import { failed, succeeded } from '../result/result.ts';
 import { centsFactor, readNote } from './note.ts';
 import { exact, type Exact } from './exact.ts';
+import type { Dimension, ReadQuantity } from './quantity.ts';
 import { readScaled, type Scale } from './scaled.ts';
 import { singleSpaced } from './words.ts';
-
-/** What a typed quantity is about; it decides which units are understood and what a bare number means. */
-export type Dimension =
-  | 'frequency'
-  | 'duty'
-  | 'tolerance'
-  | 'dutyTolerance'
-  | 'steps'
-  | 'time'
-  | 'volts'
-  | 'ohms'
-  | 'farads'
-  | 'henries'
-  | 'amps'
-  | 'degrees'
-  | 'number'
-  | 'count';
-
-/**
- * A quantity as read: its value in the base unit, the unit it was said in and the bare number in that unit ("5 c" as a
- * tolerance: value 2892.3 ppm, said "cents", spoken 5), or a sentence that says what is wrong.
- */
-export type Quantity = { value: Exact; said: string; spoken: number };
-
-/** A quantity, or a sentence that says what is wrong with its text. */
-export type Reading = Result<Quantity>;
 
 const PREFIX = new Map<string, Exact>([
   ['', exact(1)],
@@ -73,7 +48,7 @@ export const EXAMPLES: Record<Dimension, string> = {
 /** No number and its unit take more characters than this. */
 const LONGEST_NUMBER = 200;
 
-function no(text: string, dimension: Dimension): Reading {
+function no(text: string, dimension: Dimension): ReadQuantity {
   return failed(`“${text}” is not understood here; say for example ${EXAMPLES[dimension]}.`);
 }
 
@@ -213,7 +188,7 @@ function limits(value: Exact, dimension: Dimension, text: string): string | unde
  * Against a `scale` also "217 counts", "90°" of a window, and always "1.2 V of 3.3 V" as a duty.
  * A comma may be the decimal sign. Never throws: what is not understood comes back as a sentence.
  */
-export function parseQuantity(entry: string, dimension: Dimension, scale: Scale = {}): Reading {
+export function parseQuantity(entry: string, dimension: Dimension, scale: Scale = {}): ReadQuantity {
   const shown = singleSpaced(entry.slice(0, 80)).slice(0, 40);
   if (entry.length > LONGEST_NUMBER) return no(shown, dimension);
   const text = singleSpaced(entry);

@@ -1,7 +1,7 @@
 import { failed, succeeded } from '../result/result.ts';
 import { exact, type Exact } from './exact.ts';
 import { singleSpaced } from './words.ts';
-import type { Dimension, Reading } from './parse.ts';
+import type { Dimension, ReadQuantity } from './quantity.ts';
 
 /**
  * What counts, degrees and volts are measured against where a person says them: the length of a count in s, the counts
@@ -17,7 +17,7 @@ const COUNTS = /^([\d ._]+)(?:counts?|ticks?)$/i;
 const DEGREES = /^(-?\d+(?:[.,]\d+)?) ?(?:°|deg|degrees?)$/i;
 const VOLTS = /^(\d+(?:[.,]\d+)?) ?(m?)V? ?(?:of|\/) ?(\d+(?:[.,]\d+)?) ?V$/i;
 
-function no(error: string): Reading {
+function no(error: string): ReadQuantity {
   return failed(error);
 }
 
@@ -25,7 +25,7 @@ function numberOf(text: string): Exact {
   return exact(text.replace(/[ _]/g, '').replace(',', '.'));
 }
 
-function counts(text: string, dimension: Dimension, { countS, dutyCounts }: Scale): Reading {
+function counts(text: string, dimension: Dimension, { countS, dutyCounts }: Scale): ReadQuantity {
   const count = numberOf(text);
   if (count.d !== 1n) return no(`Counts are whole numbers; “${text}” is not a whole number.`);
   if (dimension === 'duty') {
@@ -44,7 +44,7 @@ function counts(text: string, dimension: Dimension, { countS, dutyCounts }: Scal
   });
 }
 
-function degrees(text: string, { window }: Scale): Reading {
+function degrees(text: string, { window }: Scale): ReadQuantity {
   if (!window) return no('Degrees need a window of widths: say both of its ends first.');
   const turn = numberOf(text);
   if (turn.compare(0) < 0 || turn.compare(window.degrees) > 0) {
@@ -59,7 +59,7 @@ function degrees(text: string, { window }: Scale): Reading {
  * Reads what needs something to be measured against: "217 counts" as a period, a width or a duty, "90°" of a window,
  * "1.2 V of 3.3 V" as a duty. Undefined for anything else; never throws.
  */
-export function readScaled(text: string, dimension: Dimension, scale: Scale): Reading | undefined {
+export function readScaled(text: string, dimension: Dimension, scale: Scale): ReadQuantity | undefined {
   const plain = singleSpaced(text);
   const counted = COUNTS.exec(plain)?.[1]?.trim();
   if (counted !== undefined && /\d/.test(counted) && ['frequency', 'duty', 'time'].includes(dimension)) {

@@ -6,7 +6,7 @@ import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import { checksAlone } from '../evaluate/signal.ts';
 import { printNumber } from '../quantity/print.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { infeasibilitiesOf, type Infeasibility } from './infeasible.ts';
 import { programLoops, withLoops } from './program-loops.ts';

@@ -4,7 +4,7 @@ import type { ClockPath } from '../clock/path.ts';
 import { signalFit } from '../evaluate/choose.ts';
 import type { Part } from '../part/types.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { driveOf } from '../timer/drives/index.ts';
 import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
 

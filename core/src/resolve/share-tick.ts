@@ -4,7 +4,7 @@ import type { Part } from '../part/types.ts';
 import { canShareTick } from '../timer/drives/index.ts';
 import { shareTimer, type TickUser } from '../fit/software/shared-timer.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import { hasTimer, type Setting } from '../timer/setting.ts';
 import type { CounterNumbers } from '../timer/interrupt-sources.ts';
 

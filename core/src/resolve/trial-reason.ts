@@ -5,7 +5,7 @@ import type { Refusal } from '../fit/explain/refusal.ts';
 import type { Part } from '../part/types.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { printPpm } from '../quantity/print.ts';
-import { requirementOf } from '../signal/requirement.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 
 function plusMinus(ppm: number): string {
   return printPpm(ppm).replace('+', '±');

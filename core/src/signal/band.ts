@@ -1,7 +1,7 @@
 import { exact, type Exact } from '../quantity/exact.ts';
 import { centsFactor } from '../quantity/note.ts';
 import { TargetError } from './target-error.ts';
-import type { Amount } from './kinds/index.ts';
+import type { Amount } from './kinds/shape.ts';
 
 /** A wanted value with the minimum and maximum that still will do. */
 export type Band = { ideal: Exact; low: Exact; high: Exact };

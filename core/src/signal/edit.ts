@@ -1,6 +1,7 @@
 import { failed, succeeded, type Result } from '../result/result.ts';
 import { amountOf, exact, type Exact } from '../quantity/exact.ts';
-import { parseQuantity, type Dimension, type Reading } from '../quantity/parse.ts';
+import { parseQuantity } from '../quantity/parse.ts';
+import type { Dimension, ReadQuantity } from '../quantity/quantity.ts';
 import type { Scale } from '../quantity/scaled.ts';
 import { seenAt, seenText, setFor, type Readings } from '../readings/readings.ts';
 import { parseSeen } from '../readings/table.ts';
@@ -43,7 +44,7 @@ function readingsOf(
 }
 
 /** What is typed in the unit of the readings, as what is to be set for it; undefined where it is said in another unit. */
-function throughReadings(text: string, readings: Readings | undefined): Reading | undefined {
+function throughReadings(text: string, readings: Readings | undefined): ReadQuantity | undefined {
   if (!readings) return undefined;
   const plain = text.trim().replace(/ ?(?:deg|degrees?)$/i, '°');
   if (!plain.endsWith(readings.unit) || /^(?:Hz|s|ms|µs|%)$/.test(readings.unit)) return undefined;

@@ -1,6 +1,5 @@
 import type { Exact } from '../quantity/exact.ts';
 import type { Band } from './band.ts';
-import { kindOf } from './kinds/index.ts';
 
 /** What a signal moves over, from one end to the other: its frequency in Hz, the width of its pulse in s, or its duty. */
 export type Span = { of: 'frequency' | 'width' | 'duty'; low: Exact; high: Exact };
@@ -49,9 +48,4 @@ export function canBeHalf({ duty: { low, high } }: Pick<Requirement, 'duty'>): b
 /** Whether the pulse or the frequency has to change while the timer runs. */
 export function hasToMove({ span, alsoWidths }: Pick<Requirement, 'span' | 'alsoWidths'>): boolean {
   return span !== undefined || alsoWidths !== undefined;
-}
-
-/** The target of a signal in the common form, exact. @throws TargetError with the field at fault. */
-export function requirementOf({ kind, target }: { kind: string; target: object }): Requirement {
-  return kindOf({ kind }).requirement(target);
 }

@@ -2,7 +2,8 @@ import { failed, succeeded, type Result } from '../result/result.ts';
 import { amountOf, exact } from '../quantity/exact.ts';
 import { printHz, printNumber, printPercent, printSeconds } from '../quantity/print.ts';
 import { LONGEST_ENTRY, quoted, singleSpaced, TOO_LONG } from '../quantity/words.ts';
-import { parseQuantity, type Dimension } from '../quantity/parse.ts';
+import { parseQuantity } from '../quantity/parse.ts';
+import type { Dimension } from '../quantity/quantity.ts';
 import { MAX_PERIODS, PHASE_DEGREES, type Phase, type Sequence, type SequenceStep } from './sequence.ts';
 import type { Amount } from './kinds/index.ts';
 

@@ -1,7 +1,7 @@
 import { exact, type Exact } from '../quantity/exact.ts';
 import { TargetError } from './target-error.ts';
 import type { Requirement } from './requirement.ts';
-import type { Amount } from './kinds/index.ts';
+import type { Amount } from './kinds/shape.ts';
 
 /**
  * One segment of a sequence: a number of whole periods, or the number of periods nearest to a time. It rests (the pin

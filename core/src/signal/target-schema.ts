@@ -1,11 +1,11 @@
 import Joi from 'joi';
 import { FRACTION_TEXT } from '../quantity/exact.ts';
 import { printHz, printNumber, printPercent, printSeconds, printUnit } from '../quantity/print.ts';
-import type { Dimension } from '../quantity/parse.ts';
+import type { Dimension } from '../quantity/quantity.ts';
 import { faultOf } from '../result/fault.ts';
 import type { Fault } from '../result/result.ts';
 import { kindOf, type FieldShape, type Kind, type Token } from './kinds/index.ts';
-import { requirementOf } from './requirement.ts';
+import { requirementOf } from './requirement-of.ts';
 import { stagesOf } from './sequence.ts';
 import type { Signal } from './signal.ts';
 import { TargetError } from './target-error.ts';

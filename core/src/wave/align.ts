@@ -1,4 +1,4 @@
-import type { EdgeSource } from './source.ts';
+import type { EdgeSource } from './edge-source.ts';
 
 /** So many of the most telling rises of each side are tried against one another. */
 const TRIED = 8;

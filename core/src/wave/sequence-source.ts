@@ -7,7 +7,7 @@ import {
   segmentAt,
   type SequenceWaveform,
 } from './sequence-waveform.ts';
-import type { EdgeSource } from './source.ts';
+import type { EdgeSource } from './edge-source.ts';
 
 /** Ranges with more edges than this are counted by arithmetic, to within a few of them. */
 const COUNTED = 4000;

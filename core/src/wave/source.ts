@@ -1,26 +1,10 @@
 import { pulsesOf, type Cycle } from '../timer/outcome.ts';
 import { lowerBound, type Capture, type Wire } from './capture.ts';
 import { closeTo, onWholeClocks } from './clock.ts';
+import type { EdgeSource, Level } from './edge-source.ts';
 import { periodicEdges } from './edges.ts';
 import { sequenceSource } from './sequence-source.ts';
 import type { Waveform, SteadyWaveform } from './stream.ts';
-
-/** Level of a pin at a moment; 2 where it is not known. */
-export type Level = 0 | 1 | 2;
-
-/**
- * Where edges come from, in seconds, whether they are computed or captured: how many lie between two moments, which, the
- * level at a moment, and the edge before and after it. Nothing is made that is not asked for.
- */
-export type EdgeSource = {
-  /** Between these moments its level is known; absent where it always is. */
-  known?: { fromS: number; toS: number };
-  count: (fromS: number, toS: number) => number;
-  edges: (fromS: number, toS: number) => Float64Array;
-  level: (atS: number) => Level;
-  next: (afterS: number) => number | undefined;
-  previous: (beforeS: number) => number | undefined;
-};
 
 /** Periods in which the next edge of a cycle is looked for; a fraction may put it into the one after. */
 const AROUND = 2;

@@ -11,7 +11,7 @@ import type { Candidate } from '../../src/fit/candidate.ts';
 import { partById } from '../helpers/parts.ts';
 import { modeOf, timerOf } from '../../src/part/find.ts';
 import type { Mode, Part, Timer } from '../../src/part/types.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { compareForShare } from '../../src/timer/count.ts';
 import { computeOutcome } from '../../src/timer/drives/index.ts';

@@ -11,7 +11,7 @@ import { PARTS, partById } from '../helpers/parts.ts';
 import { atmega2560 } from '../../src/part/parts/avr/atmega2560.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import { attiny85 } from '../../src/part/parts/avr/attiny85.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { hasTimer, topRange, type OutputSetting, type Setting } from '../../src/timer/setting.ts';

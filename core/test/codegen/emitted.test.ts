@@ -3,7 +3,7 @@ import { fitRequirement } from '../../src/fit/fit.ts';
 import { partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exactText } from '../../src/quantity/exact.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
 import { periodicEdges } from '../../src/wave/edges.ts';

@@ -10,7 +10,7 @@ import { firstKnob, firstReadings } from '../../src/plan/starters.ts';
 import { requestOf } from '../../src/resolve/assign-plan.ts';
 import { editToken } from '../../src/signal/edit.ts';
 import { allKinds, kindOf, registerKind } from '../../src/signal/kinds/index.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import { sentenceOf } from '../../src/signal/sentence.ts';
 import { readWish } from '../../src/signal/wish/read.ts';
 import { allDrives, registerDrive } from '../../src/timer/drives/index.ts';

@@ -135,9 +135,7 @@ export function withSetting(plan: Plan, setting: Setting): Plan {
   const [first] = plan.signals;
   return {
     ...plan,
-    signals: first
-      ? [{ ...first, ...(setting.pin === undefined ? {} : { pin: setting.pin }), setting }]
-      : [],
+    signals: first ? [{ ...first, ...(setting.pin === undefined ? {} : { pin: setting.pin }), setting }] : [],
   };
 }
 

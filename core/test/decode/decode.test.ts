@@ -9,7 +9,7 @@ import { PARTS, partById } from '../helpers/parts.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exactText } from '../../src/quantity/exact.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import { isOutput } from '../../src/timer/drives/index.ts';

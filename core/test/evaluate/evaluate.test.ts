@@ -10,7 +10,7 @@ import { renewedSetting } from '../../src/evaluate/choose.ts';
 import { PARTS } from '../helpers/parts.ts';
 import { atmega328p as part } from '../../src/part/parts/avr/atmega328p.ts';
 import { exact } from '../../src/quantity/exact.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import { adjust, isOutput } from '../../src/timer/drives/index.ts';
 import { evaluateSetting } from '../../src/evaluate/signal.ts';

@@ -6,7 +6,7 @@ import { slipsOf } from '../../src/slips/setting-slips.ts';
 import { thinnedTops, topsWithin } from '../../src/fit/hardware/tops.ts';
 import { exact } from '../../src/quantity/exact.ts';
 import { atmega328p as part } from '../../src/part/parts/avr/atmega328p.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import { hardware, type Hardware } from '../helpers/hardware.ts';

@@ -3,7 +3,8 @@ import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
 import { divisionRange } from '../../src/part/division.ts';
 import type { Part } from '../../src/part/types.ts';
-import { requirementOf, type Requirement } from '../../src/signal/requirement.ts';
+import type { Requirement } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import { shipped as part } from '../helpers/parts.ts';
 
 const SEED = 9119;

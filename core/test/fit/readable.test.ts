@@ -3,7 +3,7 @@ import { fitRequirement } from '../../src/fit/fit.ts';
 import { landscapeOf } from '../../src/fit/landscape.ts';
 import { rankedBy } from '../../src/fit/rank.ts';
 import { bestOf, readabilityOf, readableText } from '../../src/fit/readable.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import { shipped } from '../helpers/parts.ts';
 
 const SERVO = requirementOf({

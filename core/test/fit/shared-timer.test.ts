@@ -4,7 +4,7 @@ import { canShareTick } from '../../src/timer/drives/index.ts';
 import { shareTimer, type TickUser } from '../../src/fit/software/shared-timer.ts';
 import { partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { computeOutcome } from '../../src/timer/drives/index.ts';
 import { exact } from '../../src/quantity/exact.ts';

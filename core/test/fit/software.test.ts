@@ -5,7 +5,7 @@ import { fitRequirement } from '../../src/fit/fit.ts';
 import { PARTS, partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exactText } from '../../src/quantity/exact.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import { interruptCycles } from '../../src/timer/run.ts';

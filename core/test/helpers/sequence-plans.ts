@@ -2,7 +2,7 @@ import { clockPath } from '../../src/clock/path.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { Setting } from '../../src/timer/setting.ts';
 import { planOn } from './plan.ts';
 

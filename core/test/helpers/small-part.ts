@@ -4,7 +4,7 @@ import { clockPath } from '../../src/clock/path.ts';
 import { partById } from './parts.ts';
 import { timerOf, rootOf } from '../../src/part/find.ts';
 import type { Mode, Part, Pin, Timer } from '../../src/part/types.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { outcomeUnder } from '../../src/timer/drives/index.ts';
 import { hasTimer } from '../../src/timer/setting.ts';

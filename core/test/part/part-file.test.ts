@@ -9,7 +9,7 @@ import { readPlan, checkPlan } from '../../src/plan/check-plan.ts';
 import { writePlan, type Plan } from '../../src/plan/plan.ts';
 import { PARTS } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 
 const text = readFileSync(join(__dirname, '../../../examples/quill8.part.json'), 'utf8');

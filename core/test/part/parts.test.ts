@@ -5,7 +5,7 @@ import { PARTS, partById } from '../helpers/parts.ts';
 import { scaleOf } from '../../src/part/division.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exact, exactText } from '../../src/quantity/exact.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import { settingRegisters } from '../../src/timer/encode.ts';
 import type { Setting } from '../../src/timer/setting.ts';

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { ceilOf, exact, exactText, floorOf, ratio } from '../../src/quantity/exact.ts';
 import { nearestNote, noteHz, readNote } from '../../src/quantity/note.ts';
 import { binary, hex, printHz, printNumber, printPpm, printSeconds } from '../../src/quantity/print.ts';
-import { parseQuantity, type Dimension } from '../../src/quantity/parse.ts';
+import { parseQuantity } from '../../src/quantity/parse.ts';
+import type { Dimension } from '../../src/quantity/quantity.ts';
 import type { Scale } from '../../src/quantity/scaled.ts';
 
 const plain = (text: string): string => text.replace(/\u202f/g, ' ');

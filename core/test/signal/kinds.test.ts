@@ -11,7 +11,7 @@ import { stm32f401 } from '../../src/part/parts/stm32/stm32f401.ts';
 import { exactText } from '../../src/quantity/exact.ts';
 import { editToken } from '../../src/signal/edit.ts';
 import { TargetError } from '../../src/signal/target-error.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import { sentenceOf, sentenceText } from '../../src/signal/sentence.ts';
 import type { KindAndTarget, Signal } from '../../src/signal/signal.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { exactText } from '../../src/quantity/exact.ts';
 import { editToken, withPin } from '../../src/signal/edit.ts';
 import { TargetError } from '../../src/signal/target-error.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import { sentenceOf, sentenceText } from '../../src/signal/sentence.ts';
 import type { KindAndTarget, Signal } from '../../src/signal/signal.ts';
 

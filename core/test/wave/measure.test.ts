@@ -6,7 +6,7 @@ import { writePlan, type Plan, type PlanSignal } from '../../src/plan/plan.ts';
 import { PARTS } from '../helpers/parts.ts';
 import { capturePins } from '../../src/part/find.ts';
 import type { Part } from '../../src/part/types.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import { interruptCycles } from '../../src/timer/run.ts';
 import type { CaptureSetting } from '../../src/timer/setting.ts';
 import { planCode } from '../../src/evaluate/code.ts';

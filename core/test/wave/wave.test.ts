@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { exact, exactText, ratio } from '../../src/quantity/exact.ts';
 import { checkEdges, type Check } from '../../src/check/check.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { Cycle } from '../../src/timer/outcome.ts';
 import { measure } from '../../src/wave/measure.ts';
 import { periodicEdges, type EdgeList } from '../../src/wave/edges.ts';

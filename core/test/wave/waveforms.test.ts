@@ -11,7 +11,7 @@ import { unitFor, type NamedWaveform } from '../../src/wave/merge.ts';
 import { PARTS, partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exact } from '../../src/quantity/exact.ts';
-import { requirementOf } from '../../src/signal/requirement.ts';
+import { requirementOf } from '../../src/signal/requirement-of.ts';
 import type { KindAndTarget } from '../../src/signal/signal.ts';
 import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
 import { wireEdges, type Capture } from '../../src/wave/capture.ts';

@@ -1,5 +1,5 @@
 import type { Exact } from '../../quantity/exact.ts';
-import type { Dimension, Quantity } from '../../quantity/parse.ts';
+import type { Dimension, Quantity } from '../../quantity/quantity.ts';
 import type { Scale } from '../../quantity/scaled.ts';
 import type { Knob, KnobQuantity } from '../../knob/knob.ts';
 import type { Purpose } from '../../load/model.ts';

@@ -1,5 +1,6 @@
 import { exact, type Exact } from '../../quantity/exact.ts';
-import { parseQuantity, type Dimension } from '../../quantity/parse.ts';
+import { parseQuantity } from '../../quantity/parse.ts';
+import type { Dimension } from '../../quantity/quantity.ts';
 import type { Amount as Said } from './grammar.ts';
 import { numberNamed, partNamed, timesNamed, unitNamed, type Unit } from './units.ts';
 

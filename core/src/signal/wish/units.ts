@@ -1,4 +1,4 @@
-import type { Dimension } from '../../quantity/parse.ts';
+import type { Dimension } from '../../quantity/quantity.ts';
 
 /** What a number in a wish is a number of. */
 export type UnitDimension =
