@@ -117,7 +117,7 @@ export { strobeView } from './load/strobed-disc.ts';
 export {
   deviations,
   MOST_READINGS,
-  type Quantity as ReadingQuantity,
+  type ReadingQuantity,
   type Reading,
   type Readings,
   readRange,
@@ -166,12 +166,12 @@ export { planCpu, type PlanCpu } from './evaluate/cpu-model.ts';
 export { dutyRange, type DutyRange } from './evaluate/duty-range.ts';
 export { type LedString, ledStringWays, type StringWay, stringWaysOf } from './evaluate/led-string.ts';
 export { type PollRow } from './evaluate/polls.ts';
-export { type CycleEdges, type RealEdges, type Spread } from './evaluate/real-edges.ts';
-export { type KnobReport, knobReport, settingAt } from './evaluate/knob.ts';
+export { type CycleEdges, type RealEdges, type EdgeSpread } from './evaluate/real-edges.ts';
+export { type KnobReport, knobReport, settingAtReading } from './evaluate/knob.ts';
 export { knobText } from './evaluate/knob-course.ts';
 export { type Motion, triedLoad } from './evaluate/load.ts';
 export { oppositeId } from './evaluate/opposite-id.ts';
-export { evaluateSetting, type Place, type SignalEvaluation } from './evaluate/signal.ts';
+export { evaluateSetting, type SettingPlace, type SignalEvaluation } from './evaluate/signal.ts';
 export { signalSurroundings, type Surroundings } from './evaluate/surroundings.ts';
 export { planWaveforms, type SignalWaveform } from './evaluate/waveforms.ts';
 export { assignPlan, type PlanAssignment } from './resolve/assign-plan.ts';

@@ -13,7 +13,7 @@ import {
   seenAt,
   seenText,
   setText,
-  settingAt,
+  settingAtReading,
 } from '@herzschlag/core';
 import { loadPlan } from '../plan.ts';
 import { json } from '../table.ts';
@@ -53,7 +53,7 @@ function turned(part: Part, plan: Plan, own: EvaluatedSignal, knob: Knob, readin
       `A reading of ${knob.bits} bits is at most ${2 ** knob.bits - 1}; ${reading} is more.`,
     );
   }
-  const made = settingAt(part, clockPath(part, plan.clock), signal, knob, outcome.setting, reading);
+  const made = settingAtReading(part, clockPath(part, plan.clock), signal, knob, outcome.setting, reading);
   return made.ok ? { reading, setting: made.value } : { reading, fault: made.fault.sentence };
 }
 

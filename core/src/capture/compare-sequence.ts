@@ -6,7 +6,7 @@ import { printNumber } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
 import { stagesOf, type Sequence, type Stage } from '../signal/sequence.ts';
 import type { Signal } from '../signal/signal.ts';
-import { longestGroup, type Group } from '../wave/groups.ts';
+import { longestGroup, type PulseGroup } from '../wave/groups.ts';
 import type { EdgeList } from '../wave/edges.ts';
 import { wantedPulses } from '../evaluate/sequence-segments.ts';
 
@@ -40,7 +40,10 @@ function wantedGroups(signal: Signal, sequence: Sequence): { low: number; high: 
   return runs.filter((steps) => steps.length > 0).flatMap((steps) => wantedPulses(signal, { steps }) ?? []);
 }
 
-function groupCheck(groups: readonly Group[], wanted: readonly { low: number; high: number }[]): Check[] {
+function groupCheck(
+  groups: readonly PulseGroup[],
+  wanted: readonly { low: number; high: number }[],
+): Check[] {
   const whole = groups.slice(1, -1);
   if (wanted.length === 0) return [];
   if (whole.length === 0) {
@@ -66,7 +69,7 @@ function groupCheck(groups: readonly Group[], wanted: readonly { low: number; hi
  */
 export function checkSequenceCapture(
   trace: EdgeList,
-  groups: readonly Group[],
+  groups: readonly PulseGroup[],
   signal: Signal,
   sequence: Sequence,
   tickHz: number,

@@ -11,11 +11,11 @@ import { PHASE_DEGREES } from '../signal/sequence.ts';
 import type { Setting } from '../timer/setting.ts';
 import { alignByLevels } from '../wave/align.ts';
 import { wireEdges, type Capture } from '../wave/capture.ts';
-import { groupsOf, quickPeriod, rateInGroups, type Group } from '../wave/groups.ts';
+import { groupsOf, quickPeriod, rateInGroups, type PulseGroup } from '../wave/groups.ts';
 import { firstEdge } from '../wave/waveform.ts';
 import { passTicks } from '../wave/sequence-waveform.ts';
 import { waveformSource, wireSource } from '../wave/source.ts';
-import { lineOf, usualLengths, withoutShort, type Line } from '../wave/statistics.ts';
+import { lineOf, usualLengths, withoutShort, type EdgeLine } from '../wave/statistics.ts';
 import type { EdgeList } from '../wave/edges.ts';
 import { checkSequenceCapture, GAP } from './compare-sequence.ts';
 import { signalWaveform } from '../evaluate/timing-checks.ts';
@@ -56,13 +56,13 @@ export type Comparison = {
 type Seen = {
   wire: string;
   trace: EdgeList;
-  line?: Line;
+  line?: EdgeLine;
   hz?: number;
   duty?: number;
   /** The rate where rests are left out. */
   quickHz?: number;
   /** Groups of pulses between rests, where its signal has a sequence. */
-  groups?: Group[];
+  groups?: PulseGroup[];
 };
 type Meant = {
   signal: PlanSignal;
@@ -203,7 +203,7 @@ function ratioSentence(ratio: number, agreeing: number, tolerancePpm: number): s
 }
 
 /** How far a rate may be off by chance: the scatter of its edges over the time that was seen, and one tick. */
-function doubtOf(line: Line): number {
+function doubtOf(line: EdgeLine): number {
   const scatter = (line.sigmaTicks * 12 ** 0.5) / (line.periodTicks * line.rises ** 1.5);
   return 4 * scatter + 1 / (line.periodTicks * line.rises) + 4e-6;
 }

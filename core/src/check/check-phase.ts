@@ -7,7 +7,7 @@ import { checkPhase } from './check-timing.ts';
 import type { Check } from './check.ts';
 
 /** A setting with the name of its signal. */
-export type Named = { name: string; setting: Setting };
+export type NamedSetting = { name: string; setting: Setting };
 
 /** When, in s, a setting's pin first rises in its steady state, counted from the start of its timer; with its rate. */
 export function riseOf(
@@ -29,7 +29,13 @@ function sameTimer(one: Setting, other: Setting): boolean {
 }
 
 /** The phase of a signal to another one, in their steady state, all timers started at the same moment. */
-export function phaseBetween(part: Part, path: ClockPath, phase: Phase, own: Named, other: Named): Check {
+export function phaseBetween(
+  part: Part,
+  path: ClockPath,
+  phase: Phase,
+  own: NamedSetting,
+  other: NamedSetting,
+): Check {
   const [mine, theirs] = [riseOf(part, path, own.setting), riseOf(part, path, other.setting)];
   if (!mine || !theirs) {
     const note = `${mine ? other.name : own.name} has no edges to tell a phase from.`;

@@ -1,7 +1,7 @@
 import { registerOf } from '../part/find.ts';
 import type { BitLoop, Part } from '../part/types.ts';
 import type { Bits, BitWork } from '../timer/drives/actions.ts';
-import { placeOf } from '../timer/fields.ts';
+import { fieldBits } from '../timer/fields.ts';
 import { softwarePin } from '../timer/tick.ts';
 import { workCycles } from '../timer/drives/bit-loop.ts';
 import { indented } from './action-lines.ts';
@@ -103,7 +103,7 @@ export function bitLines(part: Part, label: string, bits: Bits): string[] {
   if (!loop) throw new RangeError(`${part.name} has no loop that sends bits`);
   const near = register.address <= loop.store.last;
   const place = near ? `"I" (_SFR_IO_ADDR(${name}))` : `"n" (_SFR_MEM_ADDR(${name}))`;
-  const mask = field === null ? `${placeOf(register, field).mask}` : `(1 << ${field})`;
+  const mask = field === null ? `${fieldBits(register, field).mask}` : `(1 << ${field})`;
   const text = instructions(loop, bits, near ? 'out' : 'sts').map((one) => `"${one}\\n\\t"`);
   return [
     timesComment(bits),

@@ -3,7 +3,7 @@ import type { ClockFactor, Part, Writes } from '../part/types.ts';
 import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
 import { clockSetUp, nodesInUse } from '../timer/clock-set-up.ts';
 import type { Setting } from '../timer/setting.ts';
-import { interruptsOf } from './interrupt-lines.ts';
+import { interruptsInCode } from './interrupt-lines.ts';
 import { commentText, type CodeSignal } from './names.ts';
 import { changes, plainWrites, store, waitFor } from './statement.ts';
 import { delayLines } from './wait.ts';
@@ -109,7 +109,7 @@ export function startupNeeds(part: Part, path: ClockPath, signals: readonly Code
     node.kind === 'source' && node.needs !== undefined && used.has(node.id) ? [node.needs] : [],
   );
   const { routing } = part.code;
-  const numbers = [...new Set(signals.flatMap((signal) => interruptsOf(part, signal)))]
+  const numbers = [...new Set(signals.flatMap((signal) => interruptsInCode(part, signal)))]
     .filter(({ number }) => number >= 0)
     .map(({ number, vector }) => routing?.replace('%', `${number} (${vector})`) ?? '');
   return {

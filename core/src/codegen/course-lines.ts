@@ -4,12 +4,12 @@ import type { Part } from '../part/types.ts';
 import { isOutput, type Action } from '../timer/drives/index.ts';
 import { hasTimer, topRange, type OutputSetting, type TimerSetting } from '../timer/setting.ts';
 import { actionLines, block, either, every, high, indented, low, type State } from './action-lines.ts';
-import { identifier, labelsOf, type CodeSignal, type Course } from './names.ts';
+import { identifier, labelsOf, type CodeSignal, type CodeSequence } from './names.ts';
 import { unsignedFor } from './setters.ts';
 import { changes, keptTogether, plainWrites, variableStores } from './statement.ts';
 
 /** A signal that follows a sequence, with its label. */
-type Following = { label: string; setting: OutputSetting | TimerSetting; course: Course };
+type Following = { label: string; setting: OutputSetting | TimerSetting; course: CodeSequence };
 
 function followingOf(signals: readonly CodeSignal[]): Following[] {
   const labels = labelsOf(signals);
@@ -74,7 +74,7 @@ function tableLines(part: Part, following: Following): string[] {
     `${type('compare')} compare;`,
     ...(moves ? [`${type('top')} top;`] : []),
   ];
-  const row = ({ periods, top, compare }: Course['entries'][number]): string =>
+  const row = ({ periods, top, compare }: CodeSequence['entries'][number]): string =>
     `{ ${[periods, compare, ...(moves ? [top] : [])].map((value) => `${value}u`).join(', ')} },`;
   return [
     '/* Periods with the same values, one row after the other; in the last one the pin is low. */',
@@ -123,18 +123,18 @@ function courseTick(label: string): string[] {
 }
 
 /** What the handler of an output's interrupt does for its sequence: a toggled output has two runs in a period. */
-export function outputTick(label: string, { gate }: Course): string[] {
+export function outputTick(label: string, { gate }: CodeSequence): string[] {
   const tick = courseTick(label);
   return gate ? [`${label}_level ^= 1u;`, ...block(`if (!${label}_level) {`, tick)] : tick;
 }
 
 /** The type of the values that handlers take from the rows of a sequence. */
-export function valueType({ rest, entries }: Course): string {
+export function valueType({ rest, entries }: CodeSequence): string {
   return unsignedFor(Math.max(rest, ...entries.map(({ compare }) => compare)));
 }
 
 /** What handlers keep of a signal that they make and that follows a sequence: low at first. */
-export function courseStates(label: string, course: Course, states: readonly State[]): State[] {
+export function courseStates(label: string, course: CodeSequence, states: readonly State[]): State[] {
   if (course.gate) return [...states, { type: 'uint8_t', name: `${label}_level` }];
   if (course.tick) return [...states];
   const name = `${label}_high`;
@@ -144,7 +144,7 @@ export function courseStates(label: string, course: Course, states: readonly Sta
 }
 
 /** What begins a pulse of a pair: its width as the match that ends it, and the pin high. */
-function pulseLines(part: Part, label: string, course: Course, action: Action): string[] {
+function pulseLines(part: Part, label: string, course: CodeSequence, action: Action): string[] {
   if (action.do !== 'load') return actionLines(part, label, action);
   const type = unsignedFor(action.max);
   const cast = type === valueType(course) ? '' : `(${type})`;
@@ -158,7 +158,7 @@ function pulseLines(part: Part, label: string, course: Course, action: Action): 
 export function followedLines(
   part: Part,
   label: string,
-  course: Course,
+  course: CodeSequence,
   actions: readonly Action[],
 ): string[] {
   const tick = courseTick(label);

@@ -1,7 +1,7 @@
 import type { Part } from '../part/types.ts';
 import { timerOf } from '../part/find.ts';
 import { outsideSequence, type FieldWrite } from '../timer/fields.ts';
-import { interruptsOf } from './interrupt-lines.ts';
+import { interruptsInCode } from './interrupt-lines.ts';
 import { commentText, type CodeSignal } from './names.ts';
 import type { Op } from './ops.ts';
 import { plainWrites } from './statement.ts';
@@ -29,7 +29,7 @@ export function enableOps(
   priorities: readonly FieldWrite[],
   allow: boolean,
 ): Op[] {
-  const interrupts = signals.flatMap((signal) => interruptsOf(part, signal));
+  const interrupts = signals.flatMap((signal) => interruptsInCode(part, signal));
   const flagging = pollOps(part, signals);
   if (interrupts.length === 0) return flagging;
   const flags = interrupts.filter((one, at) => at === interrupts.findIndex(({ flag }) => flag === one.flag));

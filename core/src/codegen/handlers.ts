@@ -9,7 +9,7 @@ import { registerName } from '../part/register-names.ts';
 import { byteReloads, reloadName } from './reload-assembly.ts';
 import { clearFlag, flagExpression } from './interrupt-lines.ts';
 import { sendLines } from './send-lines.ts';
-import { identifier, labelsOf, type CodeSignal, type Course } from './names.ts';
+import { identifier, labelsOf, type CodeSignal, type CodeSequence } from './names.ts';
 import { waitLines } from './wait.ts';
 
 /** What a handler does first for the counter: adds the reload value, or moves the match on. */
@@ -55,7 +55,7 @@ function loopLines(part: Part, label: string, { pin, highPasses, lowPasses }: Lo
 }
 
 /** One pass through the sequence of a signal that a loop makes: its rows one after the other. */
-function passLines(part: Part, label: string, { pin }: Setting, course: Course | undefined): string[] {
+function passLines(part: Part, label: string, { pin }: Setting, course: CodeSequence | undefined): string[] {
   if (!course || pin === undefined) return [];
   const rows = course.entries.flatMap(({ periods, top, compare }) => {
     const waits = (passes: number): string[] => (passes === 0 ? [] : waitLines(part, passes));

@@ -2,12 +2,12 @@ import { registerName } from '../part/register-names.ts';
 import { registerOf } from '../part/find.ts';
 import type { Interrupt, Part } from '../part/types.ts';
 import { driveOf } from '../timer/drives/index.ts';
-import { placeOf } from '../timer/fields.ts';
+import { fieldBits } from '../timer/fields.ts';
 import type { CodeSignal } from './names.ts';
 import { byName, changes, hexText, plainWrites } from './statement.ts';
 
 /** The interrupts that a signal uses: those that make its edges, and the one that counts periods of its sequence. */
-export function interruptsOf(part: Part, { setting, course }: CodeSignal): Interrupt[] {
+export function interruptsInCode(part: Part, { setting, course }: CodeSignal): Interrupt[] {
   const own = driveOf(setting)
     .handlers(part, setting)
     .map(({ interrupt }) => interrupt);
@@ -18,7 +18,9 @@ export function interruptsOf(part: Part, { setting, course }: CodeSignal): Inter
 export function flagExpression(part: Part, place: string): string {
   const [name = '', field = null] = place.split('.');
   const bits =
-    byName(part) && field !== null ? `(1 << ${field})` : hexText(placeOf(registerOf(part, name), field).mask);
+    byName(part) && field !== null
+      ? `(1 << ${field})`
+      : hexText(fieldBits(registerOf(part, name), field).mask);
   return `${registerName(part, name)} & ${bits}`;
 }
 
@@ -30,7 +32,7 @@ function clearStatement(
 ): string {
   const [name = '', field = null] = flag.split('.');
   const register = registerOf(part, name);
-  const { mask } = placeOf(register, field);
+  const { mask } = fieldBits(register, field);
   const bits = byName(part) && field !== null ? `(1 << ${field})` : hexText(mask);
   const place = registerName(part, name);
   if (how === 'read') return `(void)${place};`;

@@ -10,7 +10,7 @@ import type { Setting } from '../timer/setting.ts';
  * top `moves`, and the interrupt at the end of each period, absent where the signal's own interrupts make the periods. The value is the
  * compare value of an output; where interrupts make the edges, that of the match, the interrupts for which the pin is high, or 1 where it is toggled, by them or by its timer.
  */
-export type Course = {
+export type CodeSequence = {
   tick?: Interrupt;
   /** Of a toggled output: what lets it change at its matches, and what keeps it low instead. */
   gate?: { on: Writes; off: Writes };
@@ -30,7 +30,7 @@ export type CodeSignal = {
   setting: Setting;
   span?: Span;
   slowestHz?: number;
-  course?: Course;
+  course?: CodeSequence;
   sending?: Sending;
   knob?: KnobCode;
   readings?: ReadingsCode;

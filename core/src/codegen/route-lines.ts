@@ -1,28 +1,28 @@
 import { registerName } from '../part/register-names.ts';
 import type { Interrupt, Part } from '../part/types.ts';
 import { indented } from './action-lines.ts';
-import { interruptsOf } from './interrupt-lines.ts';
+import { interruptsInCode } from './interrupt-lines.ts';
 import type { CodeSignal } from './names.ts';
 
 /** An interrupt whose line start-up code decides, and where the number of the line goes. */
-export type Route = { interrupt: Interrupt; place: string };
+export type InterruptRoute = { interrupt: Interrupt; place: string };
 
 /** The interrupts of some signals whose lines start-up code decides, each once; undefined where there is none. */
-export function routeOf(part: Part, signals: readonly CodeSignal[]): Route[] | undefined {
+export function routeOf(part: Part, signals: readonly CodeSignal[]): InterruptRoute[] | undefined {
   const all = signals
-    .flatMap((signal) => interruptsOf(part, signal))
+    .flatMap((signal) => interruptsInCode(part, signal))
     .flatMap((interrupt) => (interrupt.route === undefined ? [] : [{ interrupt, place: interrupt.route }]));
   const once = [...new Map(all.map((route) => [route.place, route])).values()];
   return once.length > 0 ? once : undefined;
 }
 
-function headOf(stem: string, routes: readonly Route[]): string {
+function headOf(stem: string, routes: readonly InterruptRoute[]): string {
   const lines = routes.map(({ interrupt }) => `uint32_t ${interrupt.vector}_line`);
   return `void ${stem}_route(${lines.join(', ')})`;
 }
 
 /** The function that leads interrupts to lines of the processor. */
-export function routeLines(part: Part, stem: string, routes: readonly Route[]): string[] {
+export function routeLines(part: Part, stem: string, routes: readonly InterruptRoute[]): string[] {
   const stores = routes.map(
     ({ interrupt, place }) => `${registerName(part, place)} = ${interrupt.vector}_line;`,
   );
@@ -30,7 +30,7 @@ export function routeLines(part: Part, stem: string, routes: readonly Route[]): 
 }
 
 /** What the header says of it. */
-export function routeDeclaration(stem: string, routes: readonly Route[]): string[] {
+export function routeDeclaration(stem: string, routes: readonly InterruptRoute[]): string[] {
   return [
     '/*',
     ' * Leads each interrupt to a line of the processor, by its number; call it once, before start. Enabling the lines, and calling the',

@@ -3,7 +3,7 @@ import type { Assembly, BitLoop, Part } from '../part/types.ts';
 import type { Bits, BitWork } from '../timer/drives/actions.ts';
 import { workCycles } from '../timer/drives/bit-loop.ts';
 import { driveOf } from '../timer/drives/index.ts';
-import { placeOf } from '../timer/fields.ts';
+import { fieldBits } from '../timer/fields.ts';
 import { softwarePin } from '../timer/tick.ts';
 import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { accessOf, bankLines, bankOf, definitionLines } from './pic-assembly.ts';
@@ -76,7 +76,7 @@ function functionLines(part: Part, family: Family, loop: BitLoop, label: string,
   const [key = ''] = Object.keys(softwarePin(part, bits.pin).software.high);
   const [name = '', field = null] = key.split('.');
   const register = registerOf(part, name);
-  const { shift } = placeOf(register, field);
+  const { shift } = fieldBits(register, field);
   const access = accessOf(family);
   const left = `_${label}_left`;
   const stretch = (cycles: number, work: readonly BitWork[]): string[] => [

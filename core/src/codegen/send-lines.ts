@@ -1,7 +1,7 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { channelOf, registerOf, timerOf } from '../part/find.ts';
 import { registerName } from '../part/register-names.ts';
-import { placeOf } from '../timer/fields.ts';
+import { fieldBits } from '../timer/fields.ts';
 import type { Interrupt, Part, Queue } from '../part/types.ts';
 import { outcomeUnder } from '../timer/drives/index.ts';
 import type { Sending } from '../timer/sending.ts';
@@ -81,7 +81,7 @@ function byPeriods(part: Part, type: string, sending: Sending, tick: Interrupt):
 function byQueue(part: Part, type: string, sending: Sending, queue: Queue): string[] {
   const gap = flagExpression(part, queue.gap);
   const [name = '', field = ''] = queue.gap.split('.');
-  const clearGap = `${registerName(part, name)} = ${hexText(placeOf(registerOf(part, name), field).mask)};`;
+  const clearGap = `${registerName(part, name)} = ${hexText(fieldBits(registerOf(part, name), field).mask)};`;
   return [
     'uint8_t begun = 0u;',
     ...eachBit(type, sending, [

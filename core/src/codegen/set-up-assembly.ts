@@ -1,7 +1,7 @@
 import { conditionOf } from '../part/condition.ts';
 import { registerOf } from '../part/find.ts';
 import type { Assembly, Part } from '../part/types.ts';
-import { placeOf, registerWrite } from '../timer/fields.ts';
+import { fieldBits, registerWrite } from '../timer/fields.ts';
 import { commentText, identifier } from './names.ts';
 import { byRegister, orderValues, type Op, type SetUp } from './ops.ts';
 import { accessOf, bankLines, bankOf, definitionLines, hexByte } from './pic-assembly.ts';
@@ -65,7 +65,7 @@ class Writer {
   /** Goes on once a bit is one, or with an exclamation mark zero. */
   private wait(until: string): void {
     const { register: name, field, is } = conditionOf(until);
-    const { mask } = placeOf(registerOf(this.part, name), field);
+    const { mask } = fieldBits(registerOf(this.part, name), field);
     if (typeof is === 'number' || !Number.isInteger(Math.log2(mask))) throw new NotInAssembler(until);
     this.reach(name);
     this.waits += 1;
@@ -78,7 +78,7 @@ class Writer {
   /** Takes a flag away by writing zero to it, or one. */
   private clear(flag: string, how: string): void {
     const [name = '', field = null] = flag.split('.');
-    const { mask } = placeOf(registerOf(this.part, name), field);
+    const { mask } = fieldBits(registerOf(this.part, name), field);
     if (how === 'write-one') return this.whole(name, mask);
     if (how !== 'write-zero') throw new NotInAssembler(flag);
     this.masked(name, mask, 0);

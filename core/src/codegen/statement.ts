@@ -3,7 +3,7 @@ import { registerOf } from '../part/find.ts';
 import type { Encoded, Part, Writes } from '../part/types.ts';
 import { EXCLUSIONS } from '../part/exclusion.ts';
 import { addressOf, isDefinedHere, registerName } from '../part/register-names.ts';
-import { fieldWrites, placeOf, registerWrite, type FieldWrite } from '../timer/fields.ts';
+import { fieldWrites, fieldBits, registerWrite, type FieldWrite } from '../timer/fields.ts';
 
 /** Whether a part's registers go by the names of its headers; else by address and mask. */
 export function byName(part: Part): boolean {
@@ -130,7 +130,7 @@ function variableStore(
     const plain = source === name || typeof value === 'number';
     return { register, text: `${place} = ${plain ? source : narrowed(source, width)};` };
   }
-  const { shift, mask } = placeOf(registerOf(part, register), field);
+  const { shift, mask } = fieldBits(registerOf(part, register), field);
   // Widened first: a small type would become a signed int before it is shifted.
   const wide = typeof value === 'number' ? source : `(uint${Math.max(16, width)}_t)${source}`;
   const changed = `(${place} & ~${hexText(mask)}) | (${wide} << ${shift})`;
@@ -181,7 +181,7 @@ export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[]
 /** A loop that waits for a condition of the part's data. */
 export function waitFor(part: Part, condition: string): string[] {
   const { register, field, is } = conditionOf(condition);
-  const { shift, mask } = placeOf(registerOf(part, register), field);
+  const { shift, mask } = fieldBits(registerOf(part, register), field);
   const test = `${registerName(part, register)} & ${byName(part) ? bit(field) : hexText(mask)}`;
   const comment = byName(part) ? '' : ` /* ${field}${typeof is === 'number' ? ` ${is}` : ''} */`;
   const waits =

@@ -3,7 +3,7 @@ import type { Interrupt, Part, Writes } from '../part/types.ts';
 import { isInput, isOutput } from '../timer/drives/index.ts';
 import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
 import { pinsOfSetting, type Setting } from '../timer/setting.ts';
-import { interruptsOf } from './interrupt-lines.ts';
+import { interruptsInCode } from './interrupt-lines.ts';
 import type { CodeSignal } from './names.ts';
 import { changes, plainWrites } from './statement.ts';
 
@@ -34,7 +34,7 @@ function connections(part: Part, setting: Setting): Writes[] {
  */
 export function stillInterrupted(part: Part, signals: readonly CodeSignal[]): string[] {
   return signals
-    .filter((signal) => interruptsOf(part, signal).some((one) => disabled(part, one).length === 0))
+    .filter((signal) => interruptsInCode(part, signal).some((one) => disabled(part, one).length === 0))
     .map(({ name }) => name);
 }
 
@@ -45,7 +45,7 @@ export function stillInterrupted(part: Part, signals: readonly CodeSignal[]): st
 export function stopLines(part: Part, signals: readonly CodeSignal[]): string[] {
   const settings = signals.map(({ setting }) => setting);
   const interrupts = signals.flatMap((signal) =>
-    interruptsOf(part, signal).flatMap((one) => disabled(part, one)),
+    interruptsInCode(part, signal).flatMap((one) => disabled(part, one)),
   );
   const outputs = settings.flatMap((setting) =>
     connections(part, setting).flatMap((writes) => cleared(part, writes)),

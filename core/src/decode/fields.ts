@@ -1,12 +1,12 @@
 import type { Encoded, Part, Writes } from '../part/types.ts';
 import { registerOf } from '../part/find.ts';
-import { placeOf } from '../timer/fields.ts';
+import { fieldBits } from '../timer/fields.ts';
 
 /** What stands in a field, or in a whole register. */
 export function fieldValue(part: Part, values: ReadonlyMap<string, number>, key: string): number {
   const [name = '', field = null] = key.split('.');
   const register = registerOf(part, name);
-  const { shift, mask } = placeOf(register, field);
+  const { shift, mask } = fieldBits(register, field);
   const value = values.get(name) ?? register.reset;
   return Math.floor(value / 2 ** shift) % 2 ** Math.round(Math.log2(mask / 2 ** shift + 1));
 }

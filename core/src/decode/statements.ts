@@ -3,7 +3,7 @@ import type { Part, Register } from '../part/types.ts';
 import { registerOfDevice } from '../part/register-names.ts';
 import { singleSpaced } from '../quantity/words.ts';
 import { applied, CodeFault, valueOf } from './expression.ts';
-import { placeOf } from '../timer/fields.ts';
+import { fieldBits } from '../timer/fields.ts';
 import { variablesIn } from './variables.ts';
 
 /** One store to a register, in the order of the text: the value it has afterwards, and the line. */
@@ -128,7 +128,7 @@ function withField(
   operator: string,
   value: bigint,
 ): bigint {
-  const { shift, mask } = placeOf(register, field);
+  const { shift, mask } = fieldBits(register, field);
   const own = (before & BigInt(mask)) >> BigInt(shift);
   const made = combined(own, operator, value) << BigInt(shift);
   return (before & ~BigInt(mask)) | (made & BigInt(mask));

@@ -13,7 +13,7 @@ import { driveOf, isOutput, outcomeUnder, resolveSetting } from '../timer/drives
 import { topRange, type OutputSetting, type Setting } from '../timer/setting.ts';
 
 /** How the counts that a knob writes become what the pin does. */
-export type Course = {
+export type KnobMapping = {
   arithmetic: Arithmetic;
   /** The quantity that counts give, in its base unit; undefined where the timer cannot take them. */
   valueOf: (counts: number) => number | undefined;
@@ -33,13 +33,13 @@ export function knobText(sets: Knob['sets'], value: number, significant = 4): st
   return sets === 'level' ? printUnit(value, 'V', significant) : printSeconds(value, significant);
 }
 
-function dutyCourse(
+function dutyMapping(
   part: Part,
   path: ClockPath,
   signal: PlanSignal,
   knob: Knob,
   setting: OutputSetting,
-): Result<Course> {
+): Result<KnobMapping> {
   const { mode, timer } = resolveSetting(part, setting);
   const periodS = outcomeUnder(part, path, setting).frequency.inverse().valueOf();
   const supplyV = supplyOf(signal);
@@ -77,13 +77,13 @@ function scaleOf({ from, to }: Knob, highest: number): number {
   return Math.min(fine, fits[fits.length - 1] ?? 1);
 }
 
-function rateCourse(
+function rateMapping(
   part: Part,
   path: ClockPath,
   signal: PlanSignal,
   knob: Knob,
   setting: OutputSetting,
-): Result<Course> {
+): Result<KnobMapping> {
   const { mode } = resolveSetting(part, setting);
   if (mode.top.kind === 'fixed')
     return failed('The top of this mode is fixed, so that no knob moves its frequency.');
@@ -131,13 +131,13 @@ function rateCourse(
 }
 
 /** How a knob moves a setting. Fails where it can move nothing, or cannot reach its own ends. */
-export function knobCourse(
+export function knobMapping(
   part: Part,
   path: ClockPath,
   signal: PlanSignal,
   knob: Knob,
   setting: Setting,
-): Result<Course> {
+): Result<KnobMapping> {
   if ((knob.deadLow ?? 0) + (knob.deadHigh ?? 0) >= highestReading(knob)) {
     return failed('The dead zones leave nothing of the knob’s turn.');
   }
@@ -146,15 +146,15 @@ export function knobCourse(
   if (setting.complement && knob.sets !== 'duty')
     return failed('An output with its opposite is moved by its duty alone.');
   return knob.sets === 'frequency' || knob.sets === 'period'
-    ? rateCourse(part, path, signal, knob, setting)
-    : dutyCourse(part, path, signal, knob, setting);
+    ? rateMapping(part, path, signal, knob, setting)
+    : dutyMapping(part, path, signal, knob, setting);
 }
 
 /** The first readings of all at which something goes wrong, by what it is; and how many different counts there are. */
 export type Turned = { overflowAt?: number; zeroAt?: number; beyondAt?: number; outputs: number };
 
 /** Goes through all readings of a knob. */
-export function turnedOver({ arithmetic, valueOf }: Course, highest: number): Turned {
+export function turnedOver({ arithmetic, valueOf }: KnobMapping, highest: number): Turned {
   const wrong: Omit<Turned, 'outputs'> = {};
   const counted = new Set<number>();
   for (let reading = 0; reading <= highest; reading += 1) {

@@ -11,7 +11,7 @@ import { plainName } from '../quantity/words.ts';
 import { printNumber, printPercent } from '../quantity/print.ts';
 import { failed, succeeded, type Result } from '../result/result.ts';
 import type { Setting } from '../timer/setting.ts';
-import { knobCourse, knobText, turnedOver, type Turned } from './knob-course.ts';
+import { knobMapping, knobText, turnedOver, type Turned } from './knob-course.ts';
 
 /** Everything about a knob: its curve over all readings, where it is coarse or nervous, and its code. */
 export type KnobReport = Turned & {
@@ -146,7 +146,7 @@ export function knobReport(
   knob: Knob,
   setting: Setting,
 ): Result<KnobReport> {
-  const course = knobCourse(part, path, signal, knob, setting);
+  const course = knobMapping(part, path, signal, knob, setting);
   if (!course.ok) return course;
   const { arithmetic, valueOf } = course.value;
   const highest = highestReading(knob);
@@ -186,7 +186,7 @@ export function knobReport(
 }
 
 /** The setting that a reading of a signal's knob makes. Fails where the knob cannot move it there. */
-export function settingAt(
+export function settingAtReading(
   part: Part,
   path: ClockPath,
   signal: PlanSignal,
@@ -194,7 +194,7 @@ export function settingAt(
   setting: Setting,
   reading: number,
 ): Result<Setting> {
-  const course = knobCourse(part, path, signal, knob, setting);
+  const course = knobMapping(part, path, signal, knob, setting);
   if (!course.ok) return course;
   const { counts } = computed(course.value.arithmetic, reading);
   const made = counts === undefined ? undefined : course.value.settingOf(counts);
@@ -210,7 +210,7 @@ export function knobCode(
   signal: PlanSignal,
   setting: Setting,
 ): { arithmetic: Arithmetic; rate?: { keepsWidth: boolean } } | undefined {
-  const course = signal.knob && knobCourse(part, path, signal, signal.knob, setting);
+  const course = signal.knob && knobMapping(part, path, signal, signal.knob, setting);
   if (!course?.ok) return undefined;
   const { arithmetic, rate } = course.value;
   return { arithmetic, ...(rate ? { rate } : {}) };
@@ -221,7 +221,7 @@ export function knobChecks(part: Part, path: ClockPath, signal: PlanSignal, sett
   const { knob } = signal;
   if (!knob) return [];
   const base = { property: 'load', label: 'knob', unit: 'count' } as const;
-  const course = knobCourse(part, path, signal, knob, setting);
+  const course = knobMapping(part, path, signal, knob, setting);
   if (!course.ok) return [{ ...base, verdict: 'fail', note: course.fault.sentence }];
   const turned = turnedOver(course.value, highestReading(knob));
   const wrong = wrongText(knob, turned);

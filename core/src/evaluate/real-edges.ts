@@ -3,7 +3,7 @@ import type { Action } from '../timer/drives/actions.ts';
 import type { CpuLoop, PlanCpu } from './cpu-model.ts';
 
 /** Least, greatest and mean of a number of lengths, in s. */
-export type Spread = { min: number; max: number; mean: number };
+export type EdgeSpread = { min: number; max: number; mean: number };
 
 /** Edges of a pin in cycles of the processor, and to which level each goes. */
 export type CycleEdges = { cycles: Float64Array; levels: Uint8Array };
@@ -13,8 +13,8 @@ export type RealEdges = {
   /** How many edges were simulated. */
   count: number;
   /** From one rising edge to the next, and from each to the falling one after it; absent where there is none. */
-  periodS?: Spread;
-  widthS?: Spread;
+  periodS?: EdgeSpread;
+  widthS?: EdgeSpread;
   /** How far the delays of its edges behind their events lie apart, in s. */
   jitterS: number;
   /** Events that were lost, so that an edge is missing. */
@@ -46,7 +46,7 @@ function levelAfter(action: Action, pin: Pin): 0 | 1 | undefined {
   }
 }
 
-function spreadOf(lengths: readonly number[], cpuHz: number): Spread | undefined {
+function spreadOf(lengths: readonly number[], cpuHz: number): EdgeSpread | undefined {
   if (lengths.length === 0) return undefined;
   let [min, max, sum] = [Infinity, 0, 0];
   for (const length of lengths) {

@@ -7,7 +7,7 @@ import { stagesOf, type Sequence, type Stage } from '../signal/sequence.ts';
 import type { Signal } from '../signal/signal.ts';
 import type { Outcome } from '../timer/outcome.ts';
 import type { Setting } from '../timer/setting.ts';
-import { scaleOf, seenFrom } from '../wave/waveform.ts';
+import { clockScale, seenFrom } from '../wave/waveform.ts';
 import type { SequenceWaveform, Segment } from '../wave/sequence-waveform.ts';
 import { beginTicks, driveOf, isOutput, outcomeUnder } from '../timer/drives/index.ts';
 
@@ -122,7 +122,7 @@ export function sequenceWaveform(
   // A loop begins with the sequence itself.
   const first = driveOf(setting).cause === 'loop' ? 0 : periodTicks;
   return {
-    scale: scaleOf(part, setting),
+    scale: clockScale(part, setting),
     leadTicks: first + lateOf(setting) - (isOutput(setting) ? beginTicks(part, setting) : 0),
     segments: joined(segments),
     once: sequence.once === true,

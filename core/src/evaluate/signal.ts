@@ -42,7 +42,7 @@ import { timingChecks } from './timing-checks.ts';
 export type SignalEvaluation = {
   setting: Setting;
   /** Where it is and how it is made, in words. */
-  place: Place;
+  place: SettingPlace;
   frequencyHz: number;
   frequencyExact: string;
   /** Against the target, in ppm; 0 is exact. Absent where only a minimum frequency is asked for. */
@@ -80,7 +80,7 @@ export type SignalEvaluation = {
 };
 
 /** Where a setting is and how it makes its signal, in words and in what a view asks of it. */
-export type Place = {
+export type SettingPlace = {
   /** The timer's name, its channel or its interrupt, the pin, the mode and the polarity; absent without a timer. */
   timer?: string;
   means: string;
@@ -93,7 +93,7 @@ export type Place = {
   duty: Drive['duty'];
 };
 
-function placeOf(part: Part, setting: Setting): Place {
+function settingPlace(part: Part, setting: Setting): SettingPlace {
   const drive = driveOf(setting);
   const timer = hasTimer(setting) ? findTimer(part, setting.timer)?.name : undefined;
   return {
@@ -274,7 +274,7 @@ function evaluateInput(
   const period = Math.max(2, Math.round(result.tickHz.div(input.fastest).valueOf()));
   return {
     setting,
-    place: placeOf(part, setting),
+    place: settingPlace(part, setting),
     frequencyHz: result.frequency.valueOf(),
     frequencyExact: exactText(result.frequency),
     errorPpm: 1e6 / counts,
@@ -323,7 +323,7 @@ export function evaluateSetting(
     ...(span ? { span } : {}),
     ...(load ? { load } : {}),
     setting,
-    place: placeOf(part, setting),
+    place: settingPlace(part, setting),
     frequencyHz: result.frequency.valueOf(),
     frequencyExact: exactText(result.frequency),
     ...(near ? { errorPpm: result.frequency.div(near).sub(1).mul(1000000).valueOf() } : {}),

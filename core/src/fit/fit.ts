@@ -17,7 +17,7 @@ import { topsFor, type DivisionTops } from './hardware/divisions.ts';
 import { rareTops } from './hardware/rare-tops.ts';
 import { closestFirst, frontOf, type Order } from './rank.ts';
 import type { Refusal } from './explain/refusal.ts';
-import { firstBy, refuseAll, refuseTicks, type Group } from './explain/refuse-timers.ts';
+import { firstBy, refuseAll, refuseTicks, type RouteGroup } from './explain/refuse-timers.ts';
 import { softwareFit } from './software/software-fit.ts';
 import { steadyTimers } from './explain/oscillator.ts';
 import { routesOf, type Route } from './hardware/routes.ts';
@@ -40,7 +40,7 @@ function timersOf(candidates: readonly Candidate[]): Set<string> {
   return new Set(candidates.flatMap(({ setting }) => (hasTimer(setting) ? [setting.timer] : [])));
 }
 
-function rate(route: Route, wanted: TickRequirement, order: Order): Group {
+function rate(route: Route, wanted: TickRequirement, order: Order): RouteGroup {
   const { considered, seriesList } = topsFor(route, wanted);
   const rated = (list: readonly DivisionTops[]): Rating[] =>
     list.flatMap(({ n, series, tops }) => tops.map((top) => rateTop(route, n, top, series, wanted)));
@@ -104,8 +104,8 @@ function groupsOf(
   requirement: Requirement,
   routes: readonly Route[],
   order: Order,
-): Group[] {
-  const groups = new Map<string, Group>();
+): RouteGroup[] {
+  const groups = new Map<string, RouteGroup>();
   const requirements = new Map<Timer, TickRequirement>();
   for (const route of routes) {
     const { timer } = route;
@@ -123,7 +123,7 @@ function groupsOf(
 
 /** Those that meet the requirement, best first, each on every way of its group; the front of them; and all the others. */
 function spread(
-  groups: readonly Group[],
+  groups: readonly RouteGroup[],
   order: Order,
   requirement: Requirement,
 ): { meeting: Candidate[]; near: Candidate[]; front: Candidate[] } {

@@ -37,7 +37,7 @@ function agrees(part: Part, setting: Setting, { fields, places }: Held): boolean
 }
 
 /** What a setting occupies: its drive, its timer and its channel. */
-function placeOf(setting: Setting): string {
+function placeKey(setting: Setting): string {
   if (!hasTimer(setting)) return '';
   return `${setting.drive} ${setting.timer} ${channelIdOf(setting) ?? ''}`;
 }
@@ -55,8 +55,8 @@ function bestThat({ candidates }: Fit, has: (setting: Setting) => boolean): Sett
 /** Settings on what a previous one occupies; a delay loop occupies nothing that is worth keeping. */
 function onChannel(fit: Fit, previous: Setting): Setting[] {
   if (!hasTimer(previous)) return [];
-  const place = placeOf(previous);
-  return bestThat(fit, (one) => placeOf(one) === place);
+  const place = placeKey(previous);
+  return bestThat(fit, (one) => placeKey(one) === place);
 }
 
 /** The best setting on the channel a signal has that leaves the registers of the other signals' settings alone. */

@@ -40,7 +40,7 @@ export type CaptureInput = { pin: string; writes: Writes };
  * A capture: at an edge of its pin the running count is copied to its registers, the low one first where it takes two,
  * and its interrupt comes. `mode` is the one in which the counter runs through its whole width.
  */
-export type Capture = {
+export type CaptureUnit = {
   id: string;
   name: string;
   mode: string;

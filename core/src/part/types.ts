@@ -6,7 +6,7 @@
 import type { BringUpGroup, ClockNode } from './clock-types.ts';
 import type { Prescaler, Writes } from './writes.ts';
 import type { Cpu, Dialect } from './cpu-types.ts';
-import type { Capture, Interrupt } from './interrupt-types.ts';
+import type { CaptureUnit, Interrupt } from './interrupt-types.ts';
 import type { PART_VERSION } from './versions.ts';
 
 export type { Encoded, Prescaler, Writes } from './writes.ts';
@@ -22,7 +22,7 @@ export type {
   ClockNode,
 } from './clock-types.ts';
 export type { Assembly, BitLoop, Cpu, Dialect, Exclusion, PriorityFields } from './cpu-types.ts';
-export type { Capture, CaptureInput, Interrupt } from './interrupt-types.ts';
+export type { CaptureUnit, CaptureInput, Interrupt } from './interrupt-types.ts';
 
 /** A register: data-space address, width in bits, value after reset, and fields as [most, least] significant bit. */
 export type Register = {
@@ -176,7 +176,7 @@ export type Timer = {
   prescaler: Prescaler;
   modes: readonly Mode[];
   channels: readonly Channel[];
-  captures?: readonly Capture[];
+  captures?: readonly CaptureUnit[];
   /** The dead times it can keep between an output and its opposite, for all channels at once, the shortest band first. */
   deadTime?: readonly DeadBand[];
   /** The register of the running count, set to zero before the clock starts. */

@@ -4,14 +4,14 @@ import { printUnit, printNumber, printHz, printPercent, printSeconds } from '../
 import { failed, succeeded, type Result } from '../result/result.ts';
 
 /** What is set while one reads: the time high as a share or in s, or the frequency in Hz. */
-export type Quantity = 'duty' | 'width' | 'frequency';
+export type ReadingQuantity = 'duty' | 'width' | 'frequency';
 
 /** One line of a table of readings: what was set (base unit), what was measured or seen, and a note. */
 export type Reading = { set: number; seen: number; note?: string };
 
 /** Readings from the bench: how what a signal does hangs on what is set. */
 export type Readings = {
-  of: Quantity;
+  of: ReadingQuantity;
   /** Unit of what was seen: V, °, %, anything. */
   unit: string;
   points: Reading[];
@@ -99,7 +99,7 @@ export function seenAt(readings: Readings, set: number): number {
 }
 
 /** A set value in its unit, as text. */
-export function setText(of: Quantity, value: number, significant = 5): string {
+export function setText(of: ReadingQuantity, value: number, significant = 5): string {
   if (of === 'width') return printSeconds(value, significant);
   return of === 'duty' ? printPercent(value, significant) : printHz(value, significant);
 }
@@ -114,13 +114,13 @@ export function seenText({ unit }: Pick<Readings, 'unit'>, value: number, signif
 }
 
 /** A value to set, and whether it was held to what was read. */
-export type Wanted = { set: number; seen: number; held: boolean };
+export type WantedSetting = { set: number; seen: number; held: boolean };
 
 /**
  * The value to set for what one wants to see. Outside of the readings it is held to their nearer end, or refused, as they
  * say. Fails where readings go up and down, so that several values would do.
  */
-export function setFor(readings: Readings, seen: number): Result<Wanted> {
+export function setFor(readings: Readings, seen: number): Result<WantedSetting> {
   const { points, by = 'points', outside = 'clamp', of } = readings;
   const { low, high } = readRange(readings);
   const ends = [low, high].map((set) => ({ set, seen: seenAt(readings, set) }));

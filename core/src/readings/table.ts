@@ -1,12 +1,12 @@
 import { parseQuantity } from '../quantity/parse.ts';
 import { LONGEST_ENTRY, quoted, singleSpaced, TOO_LONG } from '../quantity/words.ts';
 import { failed, succeeded, type Result } from '../result/result.ts';
-import { MOST_READINGS, type Quantity, type Reading } from './readings.ts';
+import { MOST_READINGS, type ReadingQuantity, type Reading } from './readings.ts';
 
 const DIMENSION = { duty: 'duty', width: 'time', frequency: 'frequency' } as const;
 
 /** Reads a set value: "1.2 ms", "14 %", "900 Hz". */
-export function parseSet(text: string, of: Quantity): Result<number> {
+export function parseSet(text: string, of: ReadingQuantity): Result<number> {
   const read = parseQuantity(text, DIMENSION[of]);
   return read.ok ? succeeded(read.value.value.valueOf()) : read;
 }
@@ -30,7 +30,7 @@ export function parseSeen(text: string, unit: string): Result<number> {
  * Reads lines as a spreadsheet copies them: set value, seen value, note, parted by tabs, semicolons or several spaces. A
  * first line of words is a heading. Fails with the line that is wrong; nothing of the others is lost by that.
  */
-export function parseReadings(text: string, of: Quantity, unit: string): Result<Reading[]> {
+export function parseReadings(text: string, of: ReadingQuantity, unit: string): Result<Reading[]> {
   const lines = text.split(/\r\n?|\n/).filter((line) => line.trim() !== '');
   if (lines.length > MOST_READINGS + 1)
     return failed(`A table of readings has up to ${MOST_READINGS} lines; this has ${lines.length}.`);

@@ -5,7 +5,7 @@ import type { Fault, Result } from './result.ts';
 /** No plan and no part nests lists and objects deeper than this. */
 const DEEPEST = 64;
 
-function placeOf(text: string, offset: number): string {
+function linePlace(text: string, offset: number): string {
   const before = text.slice(0, offset);
   const line = before.split('\n').length;
   return `line ${line}, column ${offset - before.lastIndexOf('\n')}`;
@@ -33,7 +33,7 @@ function syntaxFault(text: string): Fault {
   parse(text, errors, { disallowComments: true });
   const [first] = errors;
   const offset = first?.offset ?? text.length;
-  const place = placeOf(text, offset);
+  const place = linePlace(text, offset);
   if (offset >= text.trimEnd().length) {
     return { path: place, sentence: `The file ends too early, at ${place}: it seems to be cut off.` };
   }
@@ -58,7 +58,7 @@ function keyFault(text: string): Fault | undefined {
       if (own.has(key) || key === '__proto__') {
         const path = pathText([...supplyPath(), key]);
         const what = own.has(key) ? 'stands twice in one object' : 'is not a key';
-        found = { path, sentence: `${path} ${what}, at ${placeOf(text, offset)}.` };
+        found = { path, sentence: `${path} ${what}, at ${linePlace(text, offset)}.` };
       }
       own.add(key);
     },
@@ -79,7 +79,7 @@ export function parseJson(raw: string, limit: number, document: 'plan' | 'part')
   const text = raw.replace(/^\uFEFF/, '');
   const deep = tooDeep(text);
   if (deep !== undefined) {
-    const path = placeOf(text, deep);
+    const path = linePlace(text, deep);
     return { ok: false, fault: { path, sentence: `The file is nested too deeply to be read, at ${path}.` } };
   }
   try {

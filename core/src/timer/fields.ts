@@ -55,7 +55,7 @@ export function outsideSequence(timer: Timer, writes: Writes): Writes {
 }
 
 /** Where a field (null: the whole register) lies. @throws RangeError when the register has none of that name. */
-export function placeOf(register: Register, field: string | null): { shift: number; mask: number } {
+export function fieldBits(register: Register, field: string | null): { shift: number; mask: number } {
   const bits = field === null ? ([register.width - 1, 0] as const) : register.fields[field];
   if (!bits) throw new RangeError(`${register.name} has no field ${field}`);
   const [max, min] = bits;
@@ -78,11 +78,11 @@ export function registerWrite(part: Part, name: string, writes: readonly FieldWr
     fields: [],
   };
   for (const { field, value } of writes) {
-    const { shift, mask } = placeOf(register, field);
+    const { shift, mask } = fieldBits(register, field);
     const known = result.fields.find((one) => one.field === field);
     if (known?.value === value) continue;
     const taken = result.fields.some((one) => {
-      const other = placeOf(register, one.field);
+      const other = fieldBits(register, one.field);
       return other.shift <= Math.log2(mask) && shift <= Math.log2(other.mask);
     });
     if (taken) throw new RangeError(`${name}.${field ?? 'value'} is wanted in two ways`);

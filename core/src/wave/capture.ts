@@ -56,11 +56,11 @@ export function column(): Column {
 }
 
 /** A stretch of time in ticks. */
-export type Segment = { from: number; to: number };
+export type CaptureSegment = { from: number; to: number };
 
 /** The longest stretch of a wire whose level is known all the time; undefined where it never is. */
-export function longestKnown({ times, levels }: Wire, to: number): Segment | undefined {
-  let best: Segment | undefined;
+export function longestKnown({ times, levels }: Wire, to: number): CaptureSegment | undefined {
+  let best: CaptureSegment | undefined;
   let from: number | undefined;
   const close = (end: number): void => {
     if (from !== undefined && (!best || end - from > best.to - best.from)) best = { from, to: end };

@@ -1,12 +1,12 @@
 import type { EdgeList } from './edges.ts';
 
 /** Pulses that follow one another without a rest: the edge its first rise is, and how many rises it has. */
-export type Group = { first: number; rises: number };
+export type PulseGroup = { first: number; rises: number };
 
 /** The groups of a trace: a new one begins where a rise comes more than a gap (ticks) after the one before. */
-export function groupsOf({ start, edges }: EdgeList, gapTicks: number): Group[] {
-  const groups: Group[] = [];
-  let last: Group | undefined;
+export function groupsOf({ start, edges }: EdgeList, gapTicks: number): PulseGroup[] {
+  const groups: PulseGroup[] = [];
+  let last: PulseGroup | undefined;
   for (let at = start === 0 ? 0 : 1; at < edges.length; at += 2) {
     const since = (edges[at] ?? 0) - (edges[at - 2] ?? -Infinity);
     if (last && since <= gapTicks) last.rises += 1;
@@ -21,7 +21,7 @@ export function groupsOf({ start, edges }: EdgeList, gapTicks: number): Group[] 
 /** The rate (periods per tick) and duty of the whole periods within groups; undefined without a whole period. */
 export function rateInGroups(
   { edges }: EdgeList,
-  groups: readonly Group[],
+  groups: readonly PulseGroup[],
 ): { periodTicks: number; duty: number; periods: number } | undefined {
   let [span, high, periods] = [0, 0, 0];
   for (const { first, rises } of groups) {
@@ -34,8 +34,8 @@ export function rateInGroups(
 }
 
 /** A trace cut to its longest group, from its first rise to its last fall. */
-export function longestGroup(trace: EdgeList, groups: readonly Group[]): EdgeList {
-  const longest = groups.reduce<Group | undefined>(
+export function longestGroup(trace: EdgeList, groups: readonly PulseGroup[]): EdgeList {
+  const longest = groups.reduce<PulseGroup | undefined>(
     (best, group) => (!best || group.rises > best.rises ? group : best),
     undefined,
   );

@@ -1,7 +1,7 @@
 import type { EdgeList } from './edges.ts';
 
 /** A straight line through the rising edges: their mean period and phase in ticks, and how far they stand off it. */
-export type Line = {
+export type EdgeLine = {
   rises: number;
   periodTicks: number;
   /** Where the line has its rise number 0, near the first. */
@@ -15,7 +15,7 @@ export type Line = {
  * The line of least squares through the rising edges by their number. It uses all edges, so its period is better than
  * one from the first and the last. Undefined with less than three.
  */
-export function lineOf({ start, edges }: EdgeList): Line | undefined {
+export function lineOf({ start, edges }: EdgeList): EdgeLine | undefined {
   const first = start === 0 ? 0 : 1;
   const rises = Math.max(0, Math.ceil((edges.length - first) / 2));
   if (rises < 3) return undefined;

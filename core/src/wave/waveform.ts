@@ -29,7 +29,7 @@ export function seenFrom(cycle: Cycle, ticks: number): Cycle {
  */
 export function waveformOf(part: Part, setting: Setting, outcome: Outcome): SteadyWaveform {
   const { cycle } = outcome;
-  const scale = scaleOf(part, setting);
+  const scale = clockScale(part, setting);
   const { start } = driveOf(setting);
   if (!isOutput(setting) || start !== 'simulated' || 'spread' in cycle.edges) {
     const settled = start === 'second-run' ? cycle.periodTicks : 0;
@@ -95,7 +95,7 @@ function toggledWaveform(waveform: SteadyWaveform, inverted: boolean): SteadyWav
 }
 
 /** Parts of a clock in a tick of the outcome, where the divider has a fraction; else 1. */
-export function scaleOf(part: Part, setting: Setting): number {
+export function clockScale(part: Part, setting: Setting): number {
   if (!hasTimer(setting)) return 1;
   const division = divisionOf(timerOf(part, setting.timer).prescaler, setting.prescaler);
   return division && division.n % division.scale !== 0 ? division.scale : 1;

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { assign } from '../../src/assign/assign.ts';
 import { bandsFor, kthOf } from '../../src/assign/counter/bands.ts';
-import { levelOf, qualityOf, cpuSteps, LEVELS, scalesOf } from '../../src/assign/counter/quality.ts';
+import { qualityLevel, qualityOf, cpuSteps, LEVELS, scalesOf } from '../../src/assign/counter/quality.ts';
 import { narrowed, optionsOf, type Option, type Place, type Request } from '../../src/assign/request.ts';
 import { compareObjectives, type Objective } from '../../src/assign/objective.ts';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
@@ -103,7 +103,7 @@ function bestCounter(seats: readonly Seat[], table: Table): { cpu: number; level
       if (qualities.some((one) => one === undefined)) continue;
       const cpu = costOf(seats, divide, top);
       if (cpu > 0.5) continue;
-      const level = levelOf(Math.min(1, ...qualities.map((one) => one ?? 0)));
+      const level = qualityLevel(Math.min(1, ...qualities.map((one) => one ?? 0)));
       const cheaper = best ? cpuSteps(cpu) - cpuSteps(best.cpu) : -1;
       if (cheaper < 0 || (cheaper === 0 && level > (best?.level ?? -1))) best = { cpu, level };
     }

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Column } from '../../src/assign/search/columns.ts';
+import type { GroupColumn } from '../../src/assign/search/columns.ts';
 import { coverOf, cpuIn } from '../../src/assign/search/cover.ts';
 
 const SIGNALS = 5;
@@ -14,20 +14,20 @@ const plain: fc.Arbitrary<Plain> = fc.record({
   moved: fc.nat(SIGNALS),
 });
 
-function columnsOf(list: readonly Plain[]): Column[][] {
+function columnsOf(list: readonly Plain[]): GroupColumn[][] {
   return Array.from({ length: ROOTS }, (_, root) =>
     list
       .filter((one) => one.root === root)
       .map(
         ({ mask, cpu, moved }) =>
-          ({ root: `T${root}`, mask, cpu, moved, level: 20, seats: [] }) as unknown as Column,
+          ({ root: `T${root}`, mask, cpu, moved, level: 20, seats: [] }) as unknown as GroupColumn,
       ),
   );
 }
 
 /** The least of processor time, timers and moves, compared in this order, of every choice of at most one column a timer. */
 function everyChoice(
-  byRoot: readonly (readonly Column[])[],
+  byRoot: readonly (readonly GroupColumn[])[],
   max: number,
 ): [number, number, number] | undefined {
   let best: [number, number, number] | undefined;
@@ -56,7 +56,7 @@ it('a cover is the cheapest of all choices: processor time before timers before 
       seen[expected ? 'some' : 'none'] += 1;
       expect(cover !== undefined).toBe(expected !== undefined);
       if (!cover || !expected) return;
-      const sum = (of: (one: Column) => number): number =>
+      const sum = (of: (one: GroupColumn) => number): number =>
         cover.columns.reduce((all, one) => all + of(one), 0);
       expect([sum(({ cpu }) => cpu), cover.columns.length, sum(({ moved }) => moved)]).toEqual(expected);
       expect(cpuIn(cover.price)).toBe(expected[0]);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { counterContext, type Use } from '../../src/assign/counter/context.ts';
 import { refined } from '../../src/assign/counter/refine.ts';
-import { cpuSteps, levelOf, qualityOf, scalesOf } from '../../src/assign/counter/quality.ts';
+import { cpuSteps, qualityLevel, qualityOf, scalesOf } from '../../src/assign/counter/quality.ts';
 import { narrowed, type Request } from '../../src/assign/request.ts';
 import { shareCounter } from '../../src/assign/counter/share-counter.ts';
 import { shareAt } from '../../src/assign/counter/counter-at.ts';
@@ -180,7 +180,7 @@ function exhaustive(uses: readonly Use[]): { cpu: number; level: number } | unde
         const others = routes.map((list, at) =>
           at === first ? quality : Math.max(...list.map((one) => one.quality)),
         );
-        const level = levelOf(Math.min(1, ...others));
+        const level = qualityLevel(Math.min(1, ...others));
         const cheaper = best ? cpuSteps(cpu) - cpuSteps(best.cpu) : -1;
         if (cheaper < 0 || (cheaper === 0 && level > (best?.level ?? -1))) best = { cpu, level };
       }

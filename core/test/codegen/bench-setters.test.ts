@@ -1,6 +1,6 @@
 import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
-import { settingAt } from '../../src/evaluate/knob.ts';
+import { settingAtReading } from '../../src/evaluate/knob.ts';
 import type { Knob } from '../../src/knob/knob.ts';
 import { setFor } from '../../src/readings/readings.ts';
 import { outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';
@@ -67,7 +67,7 @@ describe('what knobs and readings do on a model of the chip', () => {
       const path = clockPath(part, plan.clock);
       const { mode, timer } = resolveSetting(part, setting as OutputSetting);
       for (const [at, reading] of readingsOf(knob).entries()) {
-        const made = settingAt(part, path, signal, knob, setting, reading);
+        const made = settingAtReading(part, path, signal, knob, setting, reading);
         if (!made.ok) throw new Error(made.fault.sentence);
         const { top, compare } = made.value as OutputSetting;
         const image = images[at] ?? new Map<string, number>();

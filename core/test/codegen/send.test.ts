@@ -11,7 +11,7 @@ import { clockPath } from '../../src/clock/path.ts';
 import { channelOf, registerOf, timerOf } from '../../src/part/find.ts';
 import type { Part, Writes } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
-import { fieldWrites, placeOf } from '../../src/timer/fields.ts';
+import { fieldWrites, fieldBits } from '../../src/timer/fields.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import { runOnChip, type Step } from '../helpers/chip.ts';
 import { faultsOf } from '../helpers/chip-rules.ts';
@@ -64,7 +64,7 @@ function holds(part: Part, writes: Writes, register: string, value: number, comp
   return (
     own.length > 0 &&
     own.every(({ field, value: wanted }) => {
-      const { shift, mask } = placeOf(registerOf(part, register), field);
+      const { shift, mask } = fieldBits(registerOf(part, register), field);
       return ((value & mask) >>> 0) / 2 ** shift === wanted;
     })
   );
@@ -82,7 +82,7 @@ function periodsOf(
   const writes = channel.running ?? channel.compare;
   const { flag, status = flag, polled } = timer.interrupts.overflow ?? {};
   const [name = '', field = null] = (polled || status || '').split('.');
-  const { mask } = placeOf(registerOf(part, name), field);
+  const { mask } = fieldBits(registerOf(part, name), field);
   let written = known[0] ?? NaN;
   let committed = written;
   let seen = false;

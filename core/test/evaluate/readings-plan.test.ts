@@ -6,13 +6,13 @@ import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { writePlan } from '../../src/plan/plan.ts';
 import { editToken } from '../../src/signal/edit.ts';
 import { parseReadings } from '../../src/readings/table.ts';
-import type { Quantity, Readings } from '../../src/readings/readings.ts';
+import type { ReadingQuantity, Readings } from '../../src/readings/readings.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import { stepBudget } from '../../src/assign/step-budget.ts';
 import { withoutKey, withSettings } from '../../src/plan/edit.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 
-function typed(text: string, of: Quantity, unit: string): Readings {
+function typed(text: string, of: ReadingQuantity, unit: string): Readings {
   const read = parseReadings(text, of, unit);
   if (!read.ok) throw new Error(read.fault.sentence);
   return { of, unit, points: read.value };

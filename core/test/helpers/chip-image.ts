@@ -1,6 +1,6 @@
 import { channelOf, registerOf, timerOf } from '../../src/part/find.ts';
 import type { Mode, Part, Writes } from '../../src/part/types.ts';
-import { fieldWrites, placeOf, type Numbers } from '../../src/timer/fields.ts';
+import { fieldWrites, fieldBits, type Numbers } from '../../src/timer/fields.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import type { Step } from './chip.ts';
 
@@ -23,7 +23,7 @@ export function holdsWrites(
   image: Map<string, number>,
 ): boolean {
   return fieldWrites(writes, numbers).every(({ register, field, value }) => {
-    const { shift, mask } = placeOf(registerOf(part, register), field);
+    const { shift, mask } = fieldBits(registerOf(part, register), field);
     return (((image.get(register) ?? 0) & mask) >>> 0) / 2 ** shift === value;
   });
 }

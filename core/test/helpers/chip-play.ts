@@ -4,7 +4,7 @@ import type { Interrupt, Part } from '../../src/part/types.ts';
 import { divisionOf } from '../../src/part/division.ts';
 import type { Plan } from '../../src/plan/plan.ts';
 import { driveOf, outcomeUnder } from '../../src/timer/drives/index.ts';
-import { placeOf } from '../../src/timer/fields.ts';
+import { fieldBits } from '../../src/timer/fields.ts';
 import { runTicks, reloadLatency } from '../../src/timer/run.ts';
 import { hasTimer, type Setting } from '../../src/timer/setting.ts';
 import { softwarePin } from '../../src/timer/tick.ts';
@@ -56,7 +56,7 @@ export function comeLines(part: Part, interrupt: Interrupt): string[] {
   const { flag, status = flag, clear } = interrupt;
   const [name = '', field = null] = status.split('.');
   const register = registerOf(part, name);
-  const { mask } = placeOf(register, field);
+  const { mask } = fieldBits(register, field);
   const call = `${handlerName(part, interrupt)}();`;
   if (clear === 'none') return [call];
   const set = `${name}.value = (uint${register.width}_t)(${name}.value | ${mask}u);`;
@@ -119,7 +119,7 @@ export function levelOf(part: Part, pin: string, register: string, value: number
   ] as const) {
     const own = Object.entries(writes).filter(([key]) => key.split('.')[0] === register);
     const made = own.every(([key, wanted]) => {
-      const { shift, mask } = placeOf(registerOf(part, register), key.split('.')[1] ?? null);
+      const { shift, mask } = fieldBits(registerOf(part, register), key.split('.')[1] ?? null);
       return ((value & mask) >>> 0) / 2 ** shift === wanted;
     });
     if (own.length > 0 && made) return level;

@@ -2,7 +2,7 @@ import { driveOf, isOutput } from '../../src/timer/drives/index.ts';
 import { conditionOf } from '../../src/part/condition.ts';
 import { interruptsIn, pinOf, registerOf, timerOf } from '../../src/part/find.ts';
 import type { Part, Timer, Writes } from '../../src/part/types.ts';
-import { fieldWrites, placeOf, type RegisterWrite } from '../../src/timer/fields.ts';
+import { fieldWrites, fieldBits, type RegisterWrite } from '../../src/timer/fields.ts';
 import { hasTimer, pinsOfSetting, type Setting } from '../../src/timer/setting.ts';
 import type { Step } from './chip.ts';
 
@@ -28,7 +28,7 @@ function nameOf(place: string): string {
 /** Whether a value of a register meets a condition. */
 function met(part: Part, condition: string, value: number): boolean {
   const { register, field, is } = conditionOf(condition);
-  const { mask, shift } = placeOf(registerOf(part, register), field);
+  const { mask, shift } = fieldBits(registerOf(part, register), field);
   const held = ((value & mask) >>> 0) / 2 ** shift;
   return typeof is === 'number' ? held === is : (held !== 0) === (is === 'set');
 }
@@ -38,7 +38,7 @@ function holds(part: Part, writes: Writes, name: string, value: number): boolean
   return fieldWrites(writes)
     .filter(({ register }) => register === name)
     .every(({ field, value: wanted }) => {
-      const { shift, mask } = placeOf(registerOf(part, name), field);
+      const { shift, mask } = fieldBits(registerOf(part, name), field);
       return ((value & mask) >>> 0) / 2 ** shift === wanted;
     });
 }

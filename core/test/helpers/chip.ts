@@ -9,7 +9,7 @@ import { conditionOf } from '../../src/part/condition.ts';
 import type { BringUpGroup, Part, Register } from '../../src/part/types.ts';
 import type { Plan } from '../../src/plan/plan.ts';
 import { lazily } from '../../src/result/lazily.ts';
-import { placeOf } from '../../src/timer/fields.ts';
+import { fieldBits } from '../../src/timer/fields.ts';
 
 /** What a program did: a read or a write of a register, a call of a function that is the user's, or a mark of the test. */
 export type Step =
@@ -41,7 +41,7 @@ function awaited(part: Part): Map<string, { mask: number; shift: number; counts:
   const fields = new Map<string, { mask: number; shift: number; counts: boolean }[]>();
   for (const condition of conditions) {
     const { register, field, is } = conditionOf(condition);
-    const { mask, shift } = placeOf(registerOf(part, register), field);
+    const { mask, shift } = fieldBits(registerOf(part, register), field);
     const known = fields.get(register) ?? [];
     const same = known.find((one) => one.mask === mask);
     if (same) same.counts ||= typeof is === 'number';
@@ -79,7 +79,7 @@ function endFlags(part: Part): Map<string, number> {
   const masks = new Map<string, number>();
   for (const { flag, status = flag, polled } of interruptsIn(part)) {
     const [name = '', field = null] = (polled || status).split('.');
-    masks.set(name, ((masks.get(name) ?? 0) | placeOf(registerOf(part, name), field).mask) >>> 0);
+    masks.set(name, ((masks.get(name) ?? 0) | fieldBits(registerOf(part, name), field).mask) >>> 0);
   }
   return masks;
 }

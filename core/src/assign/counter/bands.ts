@@ -1,17 +1,17 @@
 /** Lengths of a counter's run that are wanted, in whole ticks, both ends among them. */
-export type Band = { low: number; high: number };
+export type RunBand = { low: number; high: number };
 
 /**
  * A signal whose changes are counted in runs of the counter: k runs take between `low` and `high` ticks, and `within(k)`
  * says how long a run may be for that k; undefined where k runs cannot make it at all.
  */
-export type Counted = Band & { within: (k: number) => Band | undefined };
+export type Counted = RunBand & { within: (k: number) => RunBand | undefined };
 
 /**
  * Lengths of a run with what each counted signal, in their order, takes of them to a change; 0 where it could take so many
  * numbers of them that each run has one.
  */
-export type CountedBand = Band & { runs: readonly number[] };
+export type CountedBand = RunBand & { runs: readonly number[] };
 
 /** Numbers of runs to a change that are tried for one signal, where nothing else bounds them. */
 const MAX_RUNS = 4096;
@@ -20,12 +20,12 @@ const MAX_RUNS = 4096;
 const MAX_BANDS = 20_000;
 
 /** The lengths of a run that make k of them take between two times. */
-export function kthOf({ low, high }: Band, k: number): Band {
+export function kthOf({ low, high }: RunBand, k: number): RunBand {
   return { low: Math.ceil(low / k), high: Math.floor(high / k) };
 }
 
 /** Numbers of runs, the least and the most, with which a signal is made on runs of some length. */
-function numbersOf({ low, high }: Band, run: Band): { from: number; to: number } {
+function numbersOf({ low, high }: RunBand, run: RunBand): { from: number; to: number } {
   return {
     from: Math.max(1, Math.ceil(low / run.high)),
     to: run.low > 0 ? Math.floor(high / run.low) : Infinity,
@@ -39,7 +39,7 @@ function numbersOf({ low, high }: Band, run: Band): { from: number; to: number }
  * there are more bands than are looked at.
  */
 export function* bandsFor(
-  direct: readonly Band[],
+  direct: readonly RunBand[],
   counted: readonly Counted[],
   { first = 0, few = Infinity, cut }: { first?: number; few?: number; cut?: () => void } = {},
 ): Generator<CountedBand> {
@@ -50,7 +50,7 @@ export function* bandsFor(
   if (base.low > base.high) return;
   const runs = counted.map(() => 0);
   let count = 0;
-  function* within(band: Band, rest: readonly number[]): Generator<CountedBand> {
+  function* within(band: RunBand, rest: readonly number[]): Generator<CountedBand> {
     const [at, ...others] = rest;
     const own = at === undefined ? undefined : counted[at];
     if (at === undefined || !own) {

@@ -37,7 +37,7 @@ export type Limits = { hit: boolean };
  * The numbers of a counter: a run takes `factor` x n x (top + shift) ticks and what a reload adds, `hold` and the
  * `latency` left over by a division of n. `powers` where the top must be 2^n - 1.
  */
-export type Counter = {
+export type CounterRun = {
   factor: number;
   shift: number;
   min: number;
@@ -72,7 +72,7 @@ export type CounterContext = {
   /** How the hardware makes a use; undefined for those of the program. */
   routes: readonly (Route | undefined)[];
   limits: Limits;
-  counter: Counter;
+  counter: CounterRun;
   cost: Cost;
   /** Ticks that an interrupt takes, and how late it may come, in s. */
   busyTicks: number;
@@ -107,7 +107,7 @@ function isSoftware({ drive }: Use): boolean {
 }
 
 /** The numbers of a timer in one of its modes. */
-function counterOf(part: Part, timer: Timer, mode: Mode): Counter {
+function counterOf(part: Part, timer: Timer, mode: Mode): CounterRun {
   const { min, max } = topRange(mode);
   const scale = scaleOf(timer.prescaler);
   const { top } = mode;
@@ -124,7 +124,7 @@ function counterOf(part: Part, timer: Timer, mode: Mode): Counter {
 }
 
 /** A run of the counter, in ticks. */
-export function runOf({ factor, shift, hold, latency }: Counter, n: number, top: number): number {
+export function runOf({ factor, shift, hold, latency }: CounterRun, n: number, top: number): number {
   return factor * n * (top + shift) + hold + (latency % n);
 }
 

@@ -2,7 +2,7 @@ import { scaleOf } from '../../part/division.ts';
 import { rateTop } from '../../fit/candidate.ts';
 import { topSeries } from '../../fit/hardware/tops.ts';
 import { cpuOf, MAX_CPU, runOf, runsIn, type CounterContext, type Share, type Shared } from './context.ts';
-import { levelOf, qualityOf, type Scales } from './quality.ts';
+import { qualityLevel, qualityOf, type Scales } from './quality.ts';
 import { runsFor, softwareShareAt } from './software-uses.ts';
 
 /**
@@ -70,5 +70,5 @@ export function sharedAt(
   const cpu = cpuOf(context.cost, runOf(context.counter, n, top), taken);
   if (cpu > MAX_CPU) return undefined;
   const prescaler = n / scaleOf(context.timer.prescaler);
-  return { prescaler, top, shares, level: levelOf(quality), quality, cpu };
+  return { prescaler, top, shares, level: qualityLevel(quality), quality, cpu };
 }

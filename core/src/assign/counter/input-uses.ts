@@ -1,7 +1,7 @@
 import { inputFit } from '../../fit/inputs/input-fit.ts';
 import { hasTimer, type Setting } from '../../timer/setting.ts';
 import { better, MAX_CPU, type CounterContext, type Shared } from './context.ts';
-import { levelOf, roundedCpu, qualityOf, type Scales } from './quality.ts';
+import { qualityLevel, roundedCpu, qualityOf, type Scales } from './quality.ts';
 
 /** Inputs on one counter: it runs through its whole width at a division that serves them all. */
 export function sharedInputs({ part, path, timer, mode, uses, scales }: CounterContext): Shared | undefined {
@@ -27,7 +27,7 @@ export function sharedInputs({ part, path, timer, mode, uses, scales }: CounterC
       prescaler: prescalerOf(setting),
       top: 'top' in setting ? setting.top : 0,
       shares: made.map(() => ({})),
-      level: levelOf(quality),
+      level: qualityLevel(quality),
       quality,
       cpu,
     };

@@ -1,8 +1,8 @@
-import type { Band } from './bands.ts';
+import type { RunBand } from './bands.ts';
 import { driveById } from '../../timer/drives/index.ts';
 import type { TickRequirement } from '../../fit/candidate.ts';
 import { changesOf, needsCompare, type CounterContext, type Use } from './context.ts';
-import { levelOf, pulseQuality, rateQuality, stepsQuality } from './quality.ts';
+import { qualityLevel, pulseQuality, rateQuality, stepsQuality } from './quality.ts';
 import { highOf } from './software-uses.ts';
 
 /** Halvings until the best run is known to a billionth. */
@@ -30,7 +30,7 @@ export function byRunAlone({ uses }: CounterContext): boolean {
  * and so does the least of them, so a search by thirds finds the greatest. Pulses that a compare register makes may be
  * worse than that, never better; users that are left to the run (0 of them) are left out.
  */
-export function peakOf(context: CounterContext, band: Band, runs: readonly number[], n: number): Peak {
+export function peakOf(context: CounterContext, band: RunBand, runs: readonly number[], n: number): Peak {
   const { scales, uses, wanted, mode, counter } = context;
   const periods = uses.map((use, at) => changesOf(use) * (runs[at] ?? 1));
   const clockHz = wanted[0]?.clockHz ?? 0;
@@ -63,7 +63,7 @@ export function peakOf(context: CounterContext, band: Band, runs: readonly numbe
     .map((off) => Math.floor(best) + off)
     .filter((run) => run >= band.low && run <= band.high);
   const quality = Math.max(...beside.map((run) => at(1 / run)));
-  return { run: best, level: levelOf(Math.max(0, Math.min(1, quality)) + 1e-9) };
+  return { run: best, level: qualityLevel(Math.max(0, Math.min(1, quality)) + 1e-9) };
 }
 
 /** Whether the best level depends on the division: where the compare needs its steps. */

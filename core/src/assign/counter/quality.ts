@@ -88,6 +88,6 @@ export function qualityOf(scales: Scales, { frequencyHz, duty, steps }: Made): n
 }
 
 /** A quality brought to whole levels. */
-export function levelOf(quality: number): number {
+export function qualityLevel(quality: number): number {
   return Math.floor(quality * LEVELS + 1e-9);
 }

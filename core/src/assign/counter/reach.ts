@@ -1,12 +1,12 @@
 import { divisionRange } from '../../part/division.ts';
-import type { Band } from './bands.ts';
+import type { RunBand } from './bands.ts';
 import { runOf, type CounterContext } from './context.ts';
 
 /** The highest counts of a division whose run lies within a band. */
 export function topsIn(
   context: CounterContext,
   n: number,
-  { low, high }: Band,
+  { low, high }: RunBand,
   minSteps: number,
 ): { min: number; max: number } {
   const { factor, shift, min, max, hold, latency } = context.counter;
@@ -31,7 +31,7 @@ export function* outward(aim: number, min: number, max: number): Generator<numbe
 /** Divisions by n parts of the clock in ascending order, of a range those that can reach a band. */
 export function divisionsIn(
   context: CounterContext,
-  { low, high }: Band,
+  { low, high }: RunBand,
   minSteps: number,
 ): { list?: number[]; from: number; to: number } {
   const { prescaler } = context.timer;
@@ -46,7 +46,7 @@ export function divisionsIn(
 }
 
 /** The shortest and the longest run that a counter can make at all; what holds it makes none shorter. */
-export function reachOf(context: CounterContext): Band {
+export function counterReach(context: CounterContext): RunBand {
   const { prescaler } = context.timer;
   const divisions =
     prescaler.kind === 'list' ? prescaler.options.map((one) => one.divide) : [prescaler.min, prescaler.max];

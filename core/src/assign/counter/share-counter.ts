@@ -3,7 +3,7 @@ import { scaleOf } from '../../part/division.ts';
 import type { Part } from '../../part/types.ts';
 import { grainOf } from '../../timer/count.ts';
 import { hasTimer, type Setting } from '../../timer/setting.ts';
-import { bandsFor, type Band, type Counted, type CountedBand } from './bands.ts';
+import { bandsFor, type RunBand, type Counted, type CountedBand } from './bands.ts';
 import {
   counterContext,
   better,
@@ -23,7 +23,7 @@ import {
 import { byRunAlone, needsSteps, peakOf, type Peak } from './peak.ts';
 import { cpuSteps, LEVELS } from './quality.ts';
 import type { Option } from '../request.ts';
-import { divisionsIn, outward, reachOf, topsIn } from './reach.ts';
+import { divisionsIn, outward, counterReach, topsIn } from './reach.ts';
 import { sharedAt } from './counter-at.ts';
 import { sharedInputs } from './input-uses.ts';
 import { countedBand, directBand, runsFor } from './software-uses.ts';
@@ -119,8 +119,8 @@ function bestIn(
 }
 
 /** All users' limits on a counter: lengths of a run for those it makes itself, numbers of runs for those that count it. */
-function limitsOf(context: CounterContext): { direct: Band[]; counted: Counted[]; places: number[] } {
-  const direct: Band[] = [];
+function limitsOf(context: CounterContext): { direct: RunBand[]; counted: Counted[]; places: number[] } {
+  const direct: RunBand[] = [];
   const counted: Counted[] = [];
   const places: number[] = [];
   context.uses.forEach((use, at) => {
@@ -280,7 +280,7 @@ export function shareCounter(
     if (!best) limits.hit = true;
   };
   const first = context.cost.fastest ? places.indexOf(context.cost.fastest.at) : minOf(counted);
-  for (const band of bandsFor([...direct, reachOf(context)], counted, { first, few: FEW, cut })) {
+  for (const band of bandsFor([...direct, counterReach(context)], counted, { first, few: FEW, cut })) {
     const runs = runsBy(context, places, band.runs);
     const cpu = cpuOf(context.cost, band.high, runs);
     if (cpu > max || (best && cpuSteps(cpu) > cpuSteps(best.cpu))) break;

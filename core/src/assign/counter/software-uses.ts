@@ -1,7 +1,7 @@
 import { withinDuty, withinWidth, type TickRequirement } from '../../fit/candidate.ts';
 import { driveById } from '../../timer/drives/index.ts';
 import { compareForShare, countsFor } from '../../timer/count.ts';
-import { kthOf, type Band, type Counted } from './bands.ts';
+import { kthOf, type RunBand, type Counted } from './bands.ts';
 import { runsIn, type CounterContext, type Share, type Use } from './context.ts';
 import { qualityOf, type Scales } from './quality.ts';
 import { MAX_DIVIDER } from '../../timer/tick.ts';
@@ -10,7 +10,7 @@ import { MAX_DIVIDER } from '../../timer/tick.ts';
 const NOWHERE = Number.MAX_SAFE_INTEGER;
 
 /** The lengths of a run that a use wants whose period is one run or two. */
-export function directBand({ drive }: Use, { lowTicks, highTicks }: TickRequirement): Band {
+export function directBand({ drive }: Use, { lowTicks, highTicks }: TickRequirement): RunBand {
   const runs = runsIn(drive);
   return { low: Math.ceil(lowTicks / runs), high: Math.floor(Math.min(highTicks, NOWHERE) / runs) };
 }

@@ -7,7 +7,7 @@ import type { Member } from '../counter/counter-solver.ts';
 import { rootOf } from '../../part/find.ts';
 
 /** Signals that one timer serves together: who, in which way, with which numbers; `mask` has a bit for each of them. */
-export type Column = {
+export type GroupColumn = {
   root: string;
   mask: number;
   members: readonly Member[];
@@ -42,7 +42,7 @@ function countersOf(options: readonly (readonly Option[])[], root: string): Coun
 }
 
 /** Whether one of two columns of the same signals is nowhere worse than the other. */
-function covers(one: Column, other: Column): boolean {
+function covers(one: GroupColumn, other: GroupColumn): boolean {
   return one.cpu <= other.cpu && one.level >= other.level && one.moved <= other.moved;
 }
 
@@ -62,10 +62,10 @@ function outlineOf({ options }: Problem, root: string, shape: string): string {
 /** The columns of a timer on another one that can do the same. */
 function columnsOn(
   { options, requests }: Problem,
-  columns: readonly Column[],
+  columns: readonly GroupColumn[],
   from: string,
   to: string,
-): Column[] {
+): GroupColumn[] {
   const twins = new Map<Option, Option>();
   for (const list of options) {
     const [own, other] = [from, to].map((root) => list.filter(({ timer }) => rootOf(timer) === root));
@@ -94,11 +94,11 @@ export function columnsWithin(
   shapes: ReadonlyMap<string, string>,
   maxCpu: number,
   mayContinue: () => boolean,
-): Column[][] | undefined {
+): GroupColumn[][] | undefined {
   const { requests, options, share } = problem;
   const roots = [...new Set(options.flatMap((list) => list.map(({ timer }) => rootOf(timer))))];
-  const known = new Map<string, { root: string; columns: Column[] }>();
-  const found: Column[][] = [];
+  const known = new Map<string, { root: string; columns: GroupColumn[] }>();
+  const found: GroupColumn[][] = [];
   // A faster user may make a timer cheaper, by no more than a tolerance from end to end.
   const wide = Math.max(1, ...requests.map(({ requirement: { frequency } }) => widthOf(frequency)));
   const dearest = ((maxCpu + 0.5) / 1e7) * wide;
@@ -111,9 +111,9 @@ export function columnsWithin(
         return request ? [{ request, option }] : [];
       }),
     );
-  const columnsOf = (root: string): Column[] => {
-    const byMask = new Map<number, Column[]>();
-    const keep = (column: Column): void => {
+  const columnsOf = (root: string): GroupColumn[] => {
+    const byMask = new Map<number, GroupColumn[]>();
+    const keep = (column: GroupColumn): void => {
       const others = byMask.get(column.mask) ?? [];
       if (others.some((one) => covers(one, column))) return;
       const left = others.filter((one) => !covers(column, one));

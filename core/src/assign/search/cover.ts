@@ -1,4 +1,4 @@
-import type { Column } from './columns.ts';
+import type { GroupColumn } from './columns.ts';
 import { LEVELS } from '../counter/quality.ts';
 
 /** So much work is one covering worth: states times groups. */
@@ -9,7 +9,7 @@ const TIMER = 1e3;
 const STEP = 1e6;
 
 /** What a column adds to the price of a cover. */
-function priceOf({ cpu, moved }: Column): number {
+function priceOf({ cpu, moved }: GroupColumn): number {
   return cpu * STEP + TIMER + moved;
 }
 
@@ -19,10 +19,10 @@ export function cpuIn(price: number): number {
 }
 
 /** Columns, timer by timer. */
-export type ByRoot = readonly (readonly Column[])[];
+export type ByRoot = readonly (readonly GroupColumn[])[];
 
 /** Columns that together hold every signal once, no two on one timer, and their price. */
-export type Cover = { price: number; columns: Column[] };
+export type Cover = { price: number; columns: GroupColumn[] };
 
 /**
  * The cheapest cover of a set of signals, by dynamic programming: timer by timer, the cheapest way to cover each subset so
@@ -62,7 +62,7 @@ export function coverOf(byRoot: ByRoot, signals: number, maxCpu: number): { cove
   }
   const price = prices[size - 1] ?? Infinity;
   if (price === Infinity) return { spent: false };
-  const columns: Column[] = [];
+  const columns: GroupColumn[] = [];
   let state = size - 1;
   for (let at = byRoot.length - 1; at >= 0; at -= 1) {
     const column = byRoot[at]?.[chosen[at]?.[state] ?? -1];

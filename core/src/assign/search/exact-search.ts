@@ -1,9 +1,9 @@
 import { clockOf } from '../../clock/path.ts';
 import type { Setting } from '../../timer/setting.ts';
 import { isHardware, type Bounds } from './bounds.ts';
-import { columnsWithin, type Column } from './columns.ts';
+import { columnsWithin, type GroupColumn } from './columns.ts';
 import { bestCover, coverOf, type Cover } from './cover.ts';
-import { settingsOf, partOf, objectiveOf, type PartialAssignment, type Problem } from './partial.ts';
+import { partialSettings, partOf, objectiveOf, type PartialAssignment, type Problem } from './partial.ts';
 import { placesFor, type Unplaced } from '../place/places.ts';
 import { cpuSteps } from '../counter/quality.ts';
 import type { Option, Request } from '../request.ts';
@@ -41,7 +41,7 @@ function partialOf({ requests }: Problem, { columns }: Cover): PartialAssignment
   return partial;
 }
 
-function unplacedOn({ requests }: Problem, { members }: Column): Unplaced[] {
+function unplacedOn({ requests }: Problem, { members }: GroupColumn): Unplaced[] {
   return members.flatMap(({ at, option }) => {
     const request = requests[at];
     return request ? [{ request, option }] : [];
@@ -49,7 +49,7 @@ function unplacedOn({ requests }: Problem, { members }: Column): Unplaced[] {
 }
 
 /** Whether a group cannot do without a pin. */
-function needs(problem: Problem, column: Column, pin: string): boolean {
+function needs(problem: Problem, column: GroupColumn, pin: string): boolean {
   const without = unplacedOn(problem, column).map(({ request, option }) => ({
     request,
     option: { ...option, places: option.places.filter((place) => place.pin !== pin) },
@@ -62,7 +62,7 @@ function wantedTwice(
   problem: Problem,
   { columns }: Cover,
 ): { pin: string; roots: [string, string] } | undefined {
-  const pinsOf = (column: Column): Set<string> =>
+  const pinsOf = (column: GroupColumn): Set<string> =>
     new Set(column.members.flatMap(({ option }) => option.places.flatMap(({ pin }) => pin ?? [])));
   for (const [at, one] of columns.entries()) {
     const own = pinsOf(one);
@@ -113,7 +113,7 @@ function placeable(problem: Problem, search: Search): Covered {
   if (!cover) return { kind: 'none' };
   const partial = partialOf(problem, cover);
   const objective = objectiveOf(partial);
-  const settings = settingsOf(problem, partial);
+  const settings = partialSettings(problem, partial);
   const columns = byRoot.reduce((sum, { length }) => sum + length, 0);
   if (settings) return { kind: 'best', settings, objective, columns };
   const twice = wantedTwice(problem, cover);

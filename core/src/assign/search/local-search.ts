@@ -2,7 +2,7 @@ import type { Setting } from '../../timer/setting.ts';
 import { columnsWithin } from './columns.ts';
 import { bestCover } from './cover.ts';
 import {
-  settingsOf,
+  partialSettings,
   partOf,
   objectiveOf,
   type TimerGroup,
@@ -144,7 +144,7 @@ export function improved(
   const tried = new Set<string>();
   const better = (next: PartialAssignment | undefined): boolean => {
     if (!next || compareObjectives(objectiveOf(next), objectiveOf(partial)) >= 0) return false;
-    const made = settingsOf(problem, next);
+    const made = partialSettings(problem, next);
     if (!made) return false;
     [partial, settings] = [next, made];
     return true;

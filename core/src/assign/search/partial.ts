@@ -120,7 +120,7 @@ function refinedGroup(
  * All signals' settings, or undefined if places or registers conflict. Timers are brought nearer to what is wanted all at once, as
  * signals in phase need the same frequency on each; else those that can be one by one.
  */
-export function settingsOf(problem: Problem, partial: PartialAssignment): Setting[] | undefined {
+export function partialSettings(problem: Problem, partial: PartialAssignment): Setting[] | undefined {
   const { places } = placesFor(unplacedOf(problem, partial));
   if (!places) return undefined;
   const shared = new Map([...partial.groups].map(([root, group]) => [root, group.shared]));

@@ -3,7 +3,7 @@ import type { Setting } from '../../timer/setting.ts';
 import { apartFrom, isHardware, type Bounds } from './bounds.ts';
 import {
   canMove,
-  settingsOf,
+  partialSettings,
   movesInTurn,
   movesOf,
   unplacedOf,
@@ -149,7 +149,7 @@ export function searchTree(
 
   /** Every signal is placed: what was found is kept if its channels, pins and registers agree. */
   const reached = (objective: Objective): boolean => {
-    const settings = settingsOf(problem, partial);
+    const settings = partialSettings(problem, partial);
     if (!settings) {
       unsure = true;
       refused += 1;

@@ -9,7 +9,7 @@ import type { Order } from '../rank.ts';
 import { reasonOf, type Refusal } from './refusal.ts';
 
 /** Ways that differ in nothing a rating depends on, with all their candidates. */
-export type Group = {
+export type RouteGroup = {
   routes: Route[];
   wanted: TickRequirement;
   considered: number;
@@ -78,7 +78,7 @@ function stillReason(timer: Timer, requirement: Requirement, pin: string | undef
 /** Timers that cannot serve, and modes that cannot of timers that can, each with its reason. */
 export function refuseAll(
   part: Part,
-  groups: readonly Group[],
+  groups: readonly RouteGroup[],
   order: Order,
   requirement: Requirement,
   pin: string | undefined,

@@ -1,6 +1,6 @@
 import { clockOf, type ClockPath } from '../../clock/path.ts';
 import { scaleOf } from '../../part/division.ts';
-import type { Capture, Part, Timer } from '../../part/types.ts';
+import type { CaptureUnit, Part, Timer } from '../../part/types.ts';
 import type { Requirement } from '../../signal/requirement.ts';
 import { interruptCycles } from '../../timer/run.ts';
 import { modeOf } from '../../part/find.ts';
@@ -24,7 +24,11 @@ function divisionsOf({ prescaler }: Timer, slowest: number): number[] {
 }
 
 /** The pin of a capture: the wanted one, else the first that is not taken. */
-function pinOf({ inputs }: Capture, pin: string | undefined, taken: ReadonlySet<string>): string | undefined {
+function pinOf(
+  { inputs }: CaptureUnit,
+  pin: string | undefined,
+  taken: ReadonlySet<string>,
+): string | undefined {
   if (pin !== undefined) return inputs.find((one) => one.pin === pin)?.pin;
   return (inputs.find((one) => !taken.has(one.pin)) ?? inputs[0])?.pin;
 }

@@ -3,7 +3,7 @@ import type { Dimension, Quantity } from '../../quantity/quantity.ts';
 import type { Scale } from '../../quantity/scaled.ts';
 import type { Knob, KnobQuantity } from '../../knob/knob.ts';
 import type { Purpose } from '../../load/model.ts';
-import type { Quantity as ReadingQuantity } from '../../readings/readings.ts';
+import type { ReadingQuantity as ReadingQuantity } from '../../readings/readings.ts';
 import type { Requirement } from '../requirement.ts';
 import type { Shape } from './shape.ts';
 import type { Wish } from './wish.ts';

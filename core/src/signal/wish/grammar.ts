@@ -2,7 +2,7 @@ import { EmbeddedActionsParser, type IToken } from 'chevrotain';
 import { ALL_TOKENS, T } from './tokens.ts';
 
 /** A number as it stands, with what it is a part of ("a third" is 1 and third), and its unit. */
-export type Amount = {
+export type SaidAmount = {
   number?: IToken;
   negative: boolean;
   /** The fraction behind a whole number: "33 1/3". */
@@ -16,16 +16,16 @@ export type Amount = {
  * other word.
  */
 export type Phrase = { first: IToken; last: IToken } & (
-  | { is: 'amount'; amount: Amount; signed: boolean }
-  | { is: 'span'; low: Amount; high: Amount }
-  | { is: 'count'; times: Amount }
-  | { is: 'rate'; times: Amount; per: Amount }
-  | { is: 'every'; period: Amount; factor: number }
+  | { is: 'amount'; amount: SaidAmount; signed: boolean }
+  | { is: 'span'; low: SaidAmount; high: SaidAmount }
+  | { is: 'count'; times: SaidAmount }
+  | { is: 'rate'; times: SaidAmount; per: SaidAmount }
+  | { is: 'every'; period: SaidAmount; factor: number }
   | { is: 'word' }
 );
 
 /** What follows a number: another end of a span, or what it is counted in. */
-type Tail = { high?: Amount; times?: boolean; per?: Amount };
+type Tail = { high?: SaidAmount; times?: boolean; per?: SaidAmount };
 
 /**
  *   wish    = phrase*
@@ -67,7 +67,7 @@ class WishParser extends EmbeddedActionsParser {
   private readonly every = this.RULE('every', (): Rest => {
     this.CONSUME(T.Every);
     const other = this.OPTION1(() => this.CONSUME(T.Other)) !== undefined;
-    const period = this.OR<Amount>([
+    const period = this.OR<SaidAmount>([
       {
         GATE: () => this.LA(1).tokenType === T.Unit,
         ALT: () => ({ negative: false, unit: this.CONSUME(T.Unit) }),
@@ -83,7 +83,7 @@ class WishParser extends EmbeddedActionsParser {
     return per ? { is: 'rate', times, per } : { is: 'count', times };
   });
 
-  private readonly per = this.RULE('per', (): Amount => {
+  private readonly per = this.RULE('per', (): SaidAmount => {
     this.OR([{ ALT: () => this.CONSUME(T.Per) }, { ALT: () => this.CONSUME(T.Article) }]);
     return { negative: false, unit: this.CONSUME(T.Unit) };
   });
@@ -126,7 +126,7 @@ class WishParser extends EmbeddedActionsParser {
     ]);
   });
 
-  private readonly value = this.RULE('value', (): Amount => {
+  private readonly value = this.RULE('value', (): SaidAmount => {
     const negative = this.OPTION1(() => this.CONSUME1(T.Dash)) !== undefined;
     this.OPTION2(() => this.CONSUME1(T.Article));
     const number = this.OPTION3(() => this.CONSUME1(T.Num));

@@ -1,11 +1,11 @@
 import { exact, type Exact } from '../../quantity/exact.ts';
 import { parseQuantity } from '../../quantity/parse.ts';
 import type { Dimension } from '../../quantity/quantity.ts';
-import type { Amount as Said } from './grammar.ts';
+import type { SaidAmount as Said } from './grammar.ts';
 import { numberNamed, partNamed, timesNamed, unitNamed, type Unit } from './units.ts';
 
 /** A number with its unit, read: its value in base units, or what is wrong with it. */
-export type Quantity = {
+export type SaidQuantity = {
   unit?: Unit;
   value: Exact;
   spoken: number;
@@ -46,7 +46,7 @@ const DIMENSIONS: ReadonlyMap<string, Dimension> = new Map<string, Dimension>([
 const OTHERS: ReadonlyMap<string, { as: string; times: number }> = new Map([['h', { as: 's', times: 3600 }]]);
 
 /** An amount read in its unit; `unit` stands for a missing one. A tolerance in percent is read as such where `within` is set. */
-export function quantityOf(said: Said, within: boolean, unit?: Unit): Quantity {
+export function quantityOf(said: Said, within: boolean, unit?: Unit): SaidQuantity {
   const own = said.unit ? unitNamed(said.unit.image) : unit;
   const text = numeral(said);
   const plain = plainNumber(text);

@@ -6,8 +6,8 @@ import { signalFault } from '../target-schema.ts';
 import { ledgerOf, type Fact, type Facts } from './facts.ts';
 import { phrasesOf } from './grammar.ts';
 import { lexiconOf, LONGEST_WORDS, type NamedPin } from './meaning.ts';
-import { namedIn, type Named } from './name.ts';
-import { sorted, type Piece } from './sorted.ts';
+import { namedIn, type NamedWish } from './name.ts';
+import { sorted, type WishPiece } from './sorted.ts';
 import { phaseIn, withMessage, withNotes } from './specials.ts';
 import { stretchesOf, type Stretch } from './stretches.ts';
 import { tokensOf } from './tokens.ts';
@@ -39,7 +39,7 @@ const WHAT =
   'What should a pin do? Say for example “buzzer beeps 2 kHz”, “lamp dims 1000 steps” or “servo 0.9..2.1 ms”.';
 
 /** The kinds that a wish may mean: those that words tell, else those that its things are, else those its quantities suit. */
-function kindsMeant(pieces: readonly Piece[], facts: Facts): Kind[] {
+function kindsMeant(pieces: readonly WishPiece[], facts: Facts): Kind[] {
   const ranked = allKinds().sort((one, other) => one.wish.rank - other.wish.rank);
   const senses = pieces.flatMap(({ meaning, fact }) => (fact ? [] : (meaning?.senses ?? [])));
   const told = ranked.find(({ id }) => senses.some(({ kind, sure }) => sure && kind === id));
@@ -55,7 +55,7 @@ function kindsMeant(pieces: readonly Piece[], facts: Facts): Kind[] {
 }
 
 /** Pins of a wish: the signal's own, and the one of its opposite where there is a dead time. */
-function pinsIn(pieces: readonly Piece[], kind: Kind, facts: Facts) {
+function pinsIn(pieces: readonly WishPiece[], kind: Kind, facts: Facts) {
   const named = kind.on === 'processor' ? [] : pieces.filter(({ meaning, fact }) => !fact && meaning?.pin);
   const [own, other] = named;
   const dead = kind.on === 'output' ? facts.take('dead') : undefined;
@@ -82,9 +82,9 @@ type Read = { reading: WishReading } | { asks: string };
 function readAs(
   kind: Kind,
   text: string,
-  pieces: readonly Piece[],
+  pieces: readonly WishPiece[],
   list: readonly Fact[],
-  named: Named | undefined,
+  named: NamedWish | undefined,
   others: WishContext['others'],
 ): Read {
   const { facts, taken, assumed } = ledgerOf(list);
@@ -105,7 +105,7 @@ function readAs(
   } as WishedSignal;
   const fault = signalFault({ ...signal, id: 'wish' } as Signal);
   if (fault) return { asks: fault.plain ?? fault.sentence };
-  const placed = new Set<Piece>([...(named?.pieces ?? []), ...pinned, ...(phased?.pieces ?? [])]);
+  const placed = new Set<WishPiece>([...(named?.pieces ?? []), ...pinned, ...(phased?.pieces ?? [])]);
   const marked = stretchesOf(text, pieces, { kind, taken, placed, named: named?.pieces ?? new Set() });
   const left = marked.filter((stretch) => stretch.left).map((stretch) => stretch.text);
   return { reading: { signal, text: marked, left, assumed: [...assumed] } };

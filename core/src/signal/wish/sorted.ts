@@ -2,12 +2,12 @@ import { exact } from '../../quantity/exact.ts';
 import type { Fact, Role } from './facts.ts';
 import type { Phrase } from './grammar.ts';
 import type { Lexicon, Meaning } from './meaning.ts';
-import { quantityOf, type Quantity } from './quantities.ts';
+import { quantityOf, type SaidQuantity } from './quantities.ts';
 import type { UnitDimension } from './units.ts';
 import type { Label } from './vocabulary.ts';
 
 /** A stretch of a wish with what it is: a quantity, or a word. */
-export type Piece = {
+export type WishPiece = {
   from: number;
   to: number;
   text: string;
@@ -91,7 +91,7 @@ const ROLES: ReadonlyMap<UnitDimension, { else: Role; by: Partial<Record<Label, 
 ]);
 
 /** What a quantity is, by its unit and the label beside it; a fraction without a unit is a share. */
-function roleOf({ unit, value }: Quantity, label: Label | undefined): Role {
+function roleOf({ unit, value }: SaidQuantity, label: Label | undefined): Role {
   if (!unit) return value.d === 1n ? 'number' : 'share';
   const roles = ROLES.get(unit.of);
   const role = (label && roles?.by[label]) ?? roles?.else ?? 'number';
@@ -104,11 +104,11 @@ const SPANS: ReadonlyMap<string, Role> = new Map<string, Role>([
   ['duty', 'share span'],
 ]);
 
-type Labels = { label: Label | undefined; words: Piece[] };
+type Labels = { label: Label | undefined; words: WishPiece[] };
 
 /** The labels between a quantity and the one before it, and the strongest of them. */
-function labelsBefore(pieces: readonly Piece[]): Labels {
-  const words: Piece[] = [];
+function labelsBefore(pieces: readonly WishPiece[]): Labels {
+  const words: WishPiece[] = [];
   for (let at = pieces.length - 1; at >= 0; at -= 1) {
     const piece = pieces[at];
     const meaning = piece?.meaning;
@@ -136,8 +136,13 @@ function quantityPiece(
   phrase: Phrase,
   label: Label | undefined,
   signed: boolean,
-): Piece {
-  const piece = (role: Role, main: Quantity, more: Partial<Fact> = {}, fault = main.fault): Piece => ({
+): WishPiece {
+  const piece = (
+    role: Role,
+    main: SaidQuantity,
+    more: Partial<Fact> = {},
+    fault = main.fault,
+  ): WishPiece => ({
     ...base,
     ...(fault === undefined ? {} : { fault }),
     fact: {
@@ -181,7 +186,7 @@ function quantityPiece(
 }
 
 /** A word alone that says something: that the pin changes, a band above hearing, Morse code. */
-function flagOf(label: Label | undefined, { from, to }: Piece): Fact | undefined {
+function flagOf(label: Label | undefined, { from, to }: WishPiece): Fact | undefined {
   const flag = (role: Role, value: number): Fact => ({
     role,
     value: exact(value),
@@ -194,7 +199,7 @@ function flagOf(label: Label | undefined, { from, to }: Piece): Fact | undefined
   return label === 'changes' || label === 'morse' || label === 'without flicker' ? flag(label, 1) : undefined;
 }
 
-function wordPiece(base: Piece, lexicon: Lexicon): Piece {
+function wordPiece(base: WishPiece, lexicon: Lexicon): WishPiece {
   const meaning = lexicon.meaningOf(base.text);
   const fact = flagOf(meaning.label, base);
   return { ...base, meaning, ...(fact ? { fact, spent: true } : {}) };
@@ -213,7 +218,12 @@ function belongsBefore(label: Label, phrases: readonly Phrase[], at: number, wor
 type Words = (phrase: Phrase) => Meaning;
 
 /** What the label right behind a quantity makes of it, where it makes anything else of it: "200 ms on", "20 kHz or more". */
-function relabelled(piece: Piece, phrases: readonly Phrase[], at: number, words: Words): Piece | undefined {
+function relabelled(
+  piece: WishPiece,
+  phrases: readonly Phrase[],
+  at: number,
+  words: Words,
+): WishPiece | undefined {
   const [own, next] = [phrases[at], phrases[at + 1]];
   if (own?.is !== 'amount' || next?.is !== 'word') return undefined;
   const { label } = words(next);
@@ -223,7 +233,7 @@ function relabelled(piece: Piece, phrases: readonly Phrase[], at: number, words:
 }
 
 /** A number in front of a verb counts: "2 flashes"; a time in front of “steps” is the coarsest one: "5 µs steps". */
-function counted(pieces: readonly Piece[]): Piece[] {
+function counted(pieces: readonly WishPiece[]): WishPiece[] {
   return pieces.map((piece, at) => {
     const next = pieces[at + 1];
     const { fact } = piece;
@@ -244,9 +254,9 @@ function quantityAt(
   text: string,
   phrases: readonly Phrase[],
   at: number,
-  before: readonly Piece[],
+  before: readonly WishPiece[],
   words: Words,
-): { piece: Piece; behind: boolean } {
+): { piece: WishPiece; behind: boolean } {
   const phrase = phrases[at];
   if (!phrase) throw new RangeError(`there is no phrase ${at}`);
   const base = stretch(text, phrase);
@@ -263,9 +273,9 @@ function quantityAt(
 }
 
 /** The phrases of a wish with what they are. */
-export function sorted(text: string, phrases: readonly Phrase[], lexicon: Lexicon): Piece[] {
+export function sorted(text: string, phrases: readonly Phrase[], lexicon: Lexicon): WishPiece[] {
   const words: Words = (phrase) => lexicon.meaningOf(stretch(text, phrase).text);
-  const pieces: Piece[] = [];
+  const pieces: WishPiece[] = [];
   let spent = false;
   for (const [at, phrase] of phrases.entries()) {
     if (phrase.is === 'word') {

@@ -3,22 +3,22 @@ import { findKind } from '../kinds/kind.ts';
 import type { Phase } from '../sequence.ts';
 import type { Fact } from './facts.ts';
 import type { Meaning } from './meaning.ts';
-import type { Piece } from './sorted.ts';
+import type { WishPiece } from './sorted.ts';
 
 const UNDERSTOOD: Meaning = { filler: false, senses: [] };
 
-function isUnknownWord({ meaning, fact, spent }: Piece): boolean {
+function isUnknownWord({ meaning, fact, spent }: WishPiece): boolean {
   if (!meaning || fact || spent) return false;
   if (meaning.label) return meaning.label === 'SOS';
   return !meaning.filler && meaning.senses.length === 0 && !meaning.pin && !meaning.note;
 }
 
-function spent({ from, to, text }: Piece): Piece {
+function spent({ from, to, text }: WishPiece): WishPiece {
   return { from, to, text, meaning: UNDERSTOOD, spent: true };
 }
 
 /** The word in front of “in Morse”, or behind it, is what is sent; SOS needs no more to be known as Morse code. */
-export function withMessage(pieces: readonly Piece[]): Piece[] {
+export function withMessage(pieces: readonly WishPiece[]): WishPiece[] {
   const at = pieces.findIndex(({ fact }) => fact?.role === 'morse');
   const morse = pieces[at];
   if (!morse?.fact) return pieces.map(distress);
@@ -32,7 +32,7 @@ export function withMessage(pieces: readonly Piece[]): Piece[] {
   });
 }
 
-function distress(piece: Piece): Piece {
+function distress(piece: WishPiece): WishPiece {
   if (piece.meaning?.label !== 'SOS') return piece;
   const { from, to, text } = piece;
   return { ...spent(piece), fact: { role: 'morse', value: exact(1), said: text, spoken: 1, from, to } };
@@ -41,7 +41,7 @@ function distress(piece: Piece): Piece {
 const BEFORE_PIN = new Set(['on', 'at', 'pin']);
 
 /** Whether a word that is both a pin and a note stands for the pin: after “on”, before a colon, or where nothing sounds. */
-function standsForPin(pieces: readonly Piece[], at: number): boolean {
+function standsForPin(pieces: readonly WishPiece[], at: number): boolean {
   if (pieces[at]?.meaning?.pin === undefined) return false;
   const senses = pieces.flatMap(({ meaning }) => meaning?.senses ?? []);
   const silent = senses.length > 0 && senses.every(({ kind }) => !findKind(kind)?.sounds);
@@ -49,8 +49,8 @@ function standsForPin(pieces: readonly Piece[], at: number): boolean {
 }
 
 /** Notes as facts, with the cents behind them: "A5 +12 c". */
-export function withNotes(wish: string, pieces: readonly Piece[]): Piece[] {
-  const done: Piece[] = [];
+export function withNotes(wish: string, pieces: readonly WishPiece[]): WishPiece[] {
+  const done: WishPiece[] = [];
   for (let at = 0; at < pieces.length; at += 1) {
     const piece = pieces[at];
     const note = piece?.meaning?.note;
@@ -76,9 +76,9 @@ export function withNotes(wish: string, pieces: readonly Piece[]): Piece[] {
 
 /** "90° after Lantern": a phase to a signal that is known by its name; the longest name counts. */
 export function phaseIn(
-  pieces: readonly Piece[],
+  pieces: readonly WishPiece[],
   others: readonly { id: string; name: string }[],
-): { phase: Phase; pieces: readonly Piece[] } | undefined {
+): { phase: Phase; pieces: readonly WishPiece[] } | undefined {
   const at = pieces.findIndex(({ fact }) => fact?.role === 'phase');
   const angle = pieces[at];
   if (!angle?.fact) return undefined;

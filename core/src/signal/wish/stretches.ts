@@ -1,6 +1,6 @@
 import { kindOf, type Kind } from '../kinds/kind.ts';
 import type { Fact, Role } from './facts.ts';
-import type { Piece } from './sorted.ts';
+import type { WishPiece } from './sorted.ts';
 
 /** A stretch of a wish's text: understood as something (`readAs` where it was mistyped), a small word, or left over. */
 export type Stretch = { text: string; as?: string; left?: boolean; readAs?: string };
@@ -9,8 +9,8 @@ export type Stretch = { text: string; as?: string; left?: boolean; readAs?: stri
 export type Used = {
   kind: Kind;
   taken: ReadonlySet<Fact>;
-  placed: ReadonlySet<Piece>;
-  named: ReadonlySet<Piece>;
+  placed: ReadonlySet<WishPiece>;
+  named: ReadonlySet<WishPiece>;
 };
 
 const AS: Record<Role, string> = {
@@ -57,7 +57,7 @@ const AS: Record<Role, string> = {
   'without flicker': 'without flicker',
 };
 
-function markOf(piece: Piece, { kind, taken, placed, named }: Used): Stretch {
+function markOf(piece: WishPiece, { kind, taken, placed, named }: Used): Stretch {
   const { text, fact, meaning, spent, sent } = piece;
   if (named.has(piece)) return { text, as: 'name' };
   if (placed.has(piece)) return { text, as: fact ? AS[fact.role] : meaning?.pin ? 'pin' : 'phase' };
@@ -73,7 +73,7 @@ function markOf(piece: Piece, { kind, taken, placed, named }: Used): Stretch {
 }
 
 /** The text of a wish in stretches, with what lies between them. */
-export function stretchesOf(text: string, pieces: readonly Piece[], used: Used): Stretch[] {
+export function stretchesOf(text: string, pieces: readonly WishPiece[], used: Used): Stretch[] {
   const done: Stretch[] = [];
   let at = 0;
   for (const piece of pieces) {

@@ -9,7 +9,7 @@ import { softwarePin, softwarePinWrites } from '../tick.ts';
 import type { Bits, BitWork } from './actions.ts';
 import type { Drive, Proposal } from './drive.ts';
 import { COUNT, ID } from './setting-fields.ts';
-import { pulse, shapeOutcome } from './interrupts.ts';
+import { pulseCycle, shapeOutcome } from './interrupts.ts';
 import { outcomeUnder } from './outcome-under.ts';
 
 /** The longest bit that a loop is written out for, in cycles. */
@@ -160,7 +160,7 @@ export const bitLoop: Drive<BitLoopSetting> = {
   outcome: (part, setting, clockHz) => {
     bitLoop.check(part, setting);
     const shape = {
-      cycle: pulse(setting.top, setting.compare),
+      cycle: pulseCycle(setting.top, setting.compare),
       steps: setting.top,
       reach: { min: ratio(setting.zero, setting.top), max: ratio(setting.compare, setting.top) },
       interrupts: 0,

@@ -2,7 +2,7 @@ import { ratio } from '../../quantity/exact.ts';
 import { clockOf } from '../../clock/path.ts';
 import type { Division } from '../../part/division.ts';
 import { modeOf, pinOf, timerOf } from '../../part/find.ts';
-import type { Capture, CaptureInput, Mode, Part, Timer } from '../../part/types.ts';
+import type { CaptureUnit, CaptureInput, Mode, Part, Timer } from '../../part/types.ts';
 import { countsOf, grainOf } from '../count.ts';
 import { counterNumbers, interruptWrites, outsideSequence } from '../fields.ts';
 import { clockRungs, prescalerRung, topRung } from '../rungs.ts';
@@ -17,7 +17,7 @@ type ResolvedCapture = {
   timer: Timer;
   mode: Mode;
   division: Division;
-  capture: Capture;
+  capture: CaptureUnit;
   input: CaptureInput;
 };
 

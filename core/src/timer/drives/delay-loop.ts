@@ -8,7 +8,7 @@ import { checkWhole, type DelayLoopSetting } from '../setting.ts';
 import { MAX_DIVIDER, softwarePin, softwarePinWrites } from '../tick.ts';
 import type { Drive } from './drive.ts';
 import { COUNT, ID } from './setting-fields.ts';
-import { keepsDuty, pulse, shapeOutcome } from './interrupts.ts';
+import { keepsDuty, pulseCycle, shapeOutcome } from './interrupts.ts';
 import { outcomeUnder } from './outcome-under.ts';
 
 /** By how many cycles an edge may be late; where a loop takes no fixed time at all, a check says so. */
@@ -38,7 +38,7 @@ export const delayLoop: Drive<DelayLoopSetting> = {
     delayLoop.check(part, setting);
     const cycles = part.cpu.loopCycles;
     const shape = {
-      cycle: pulse(setting.top * cycles, setting.compare * cycles),
+      cycle: pulseCycle(setting.top * cycles, setting.compare * cycles),
       steps: setting.top,
       reach: { min: exact(0), max: exact(1) },
       interrupts: 0,

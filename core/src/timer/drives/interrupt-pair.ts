@@ -15,7 +15,7 @@ import {
   interruptOutcome,
   interruptRungs,
   interruptSettingWrites,
-  pulse,
+  pulseCycle,
   resolveInterrupts,
   tickEvents,
   type ResolvedInterrupts,
@@ -78,7 +78,7 @@ export const interruptPair: Drive<InterruptPairSetting> = {
       const wanted = (setting.compare + (mode.lag ?? 0)) * count;
       const high = Math.min(Math.max(wanted, busy), Math.max(run - busy, 0));
       return {
-        cycle: pulse(run, high),
+        cycle: pulseCycle(run, high),
         steps: Math.max(2, Math.floor((run - 2 * busy) / count)),
         reach: { min: ratio(Math.min(busy, run), run), max: ratio(Math.max(run - busy, 0), run) },
         interrupts: 2,

@@ -17,7 +17,7 @@ import {
   interruptRungs,
   interruptSettingWrites,
   onPin,
-  pulse,
+  pulseCycle,
   resolveInterrupts,
   tickEvents,
   type ResolvedInterrupts,
@@ -80,7 +80,7 @@ export const interrupt: Drive<InterruptSetting> = {
       const period = run * postscale * divider;
       if (setting.pin === undefined) {
         const width = Math.max(1, Math.min(busy, Math.floor(period / 2)));
-        return { cycle: pulse(period, width), steps: 1, reach: HALVES, interrupts: divider };
+        return { cycle: pulseCycle(period, width), steps: 1, reach: HALVES, interrupts: divider };
       }
       return {
         cycle: { periodTicks: 2 * period, edges: { rise: period, fall: 0 } },

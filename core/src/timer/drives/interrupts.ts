@@ -30,7 +30,7 @@ export type ResolvedInterrupts = {
 };
 
 /** What the interrupts make of the runs: the cycle of the pin, and how many interrupts a cycle takes. */
-export type Shape = { cycle: Cycle; steps: number; reach: Outcome['reach']; interrupts: number };
+export type InterruptShape = { cycle: Cycle; steps: number; reach: Outcome['reach']; interrupts: number };
 
 /** The duty of what is high for half of the time. */
 export const HALVES = { min: ratio(1, 2), max: ratio(1, 2) };
@@ -46,7 +46,7 @@ export function keepsDuty({ pin, input, alsoWidths, span }: Requirement): boolea
 }
 
 /** A pulse from the start of a cycle. */
-export function pulse(periodTicks: number, high: number): Cycle {
+export function pulseCycle(periodTicks: number, high: number): Cycle {
   if (high <= 0) return { periodTicks, edges: { level: 0 } };
   if (high >= periodTicks) return { periodTicks, edges: { level: 1 } };
   return { periodTicks, edges: { rise: 0, fall: high } };
@@ -64,7 +64,7 @@ export function resolveInterrupts(part: Part, setting: InterruptCounter): Resolv
 
 /** An outcome out of its shape. */
 export function shapeOutcome(
-  { cycle, steps, reach }: Shape,
+  { cycle, steps, reach }: InterruptShape,
   tickHz: Exact,
   jitterS: number,
   cpu: number,
@@ -96,7 +96,7 @@ export function interruptOutcome(
   { mode, division, setting }: ResolvedInterrupts,
   clockHz: Exact,
   cpuHz: Exact,
-  shapeOf: (run: number, busy: number) => Shape,
+  shapeOf: (run: number, busy: number) => InterruptShape,
 ): Outcome {
   const tickHz = clockHz.mul(division.scale * grainOf(mode));
   const run = runTicks(mode, division.n, division.scale, setting.top, reloadLatency(part.cpu));

@@ -19,7 +19,7 @@ import {
   interruptRungs,
   interruptSettingWrites,
   onPin,
-  pulse,
+  pulseCycle,
   resolveInterrupts,
   tickEvents,
   type ResolvedInterrupts,
@@ -74,7 +74,7 @@ export const softwarePwm: Drive<SoftwarePwmSetting> = {
       const { divider, compare, postscale = 1 } = setting;
       const interrupt = run * postscale;
       return {
-        cycle: oneTickLate(pulse(interrupt * divider, interrupt * compare), interrupt),
+        cycle: oneTickLate(pulseCycle(interrupt * divider, interrupt * compare), interrupt),
         steps: divider,
         reach: { min: exact(0), max: exact(1) },
         interrupts: divider,

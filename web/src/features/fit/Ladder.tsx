@@ -108,7 +108,7 @@ function RegisterText({ register }: { register: NonNullable<Rung['register']> })
 }
 
 /** Where a setting is, in words: "Timer 2 OC2B on PD3 · fast-top · inverted". */
-function placeOf(
+function rungPlace(
   { timer, means, pin, mode, inverted }: SignalEvaluation['place'],
   nameOf: (pin: string) => string,
 ): string {
@@ -126,7 +126,7 @@ export const Ladder = memo(function Ladder({ editor }: { editor: SignalEditor })
         <h2 className="label">Ladder</h2>
         {outcome && (
           <span className="soft" data-testid="place">
-            {placeOf(outcome.place, (pin) => pinName(plan, pin))}
+            {rungPlace(outcome.place, (pin) => pinName(plan, pin))}
             {editor.signal.setting === undefined ? ' · proposed' : ''}
           </span>
         )}

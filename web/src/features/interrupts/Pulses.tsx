@@ -5,13 +5,13 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import { type InterruptReport, type Plan, printSeconds, type Spread } from '@herzschlag/core';
+import { type InterruptReport, type Plan, printSeconds, type EdgeSpread } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { laneColour } from '../../theme/lanes.ts';
 import { DutyCurve } from './DutyCurve.tsx';
 import styles from './interrupts.module.css';
 
-function spreadText(spread: Spread | undefined): string {
+function spreadText(spread: EdgeSpread | undefined): string {
   if (!spread) return '';
   const [min, max] = [printSeconds(spread.min, 5), printSeconds(spread.max, 5)];
   return min === max ? min : `${min} … ${max}`;

@@ -4,7 +4,7 @@ import {
   failed,
   knobReport,
   planWaveforms,
-  settingAt,
+  settingAtReading,
   settingsOf,
   soundOf,
   succeeded,
@@ -61,7 +61,7 @@ export const loadCalls = {
     const own = placed(plan, part, id);
     if (!own.ok) return own;
     const { path, signal, setting } = own.value;
-    const turned = settingAt(part, path, signal, knob, setting, reading);
+    const turned = settingAtReading(part, path, signal, knob, setting, reading);
     if (!turned.ok) return turned;
     return succeeded(evaluateSetting(part, path, withoutKey(signal, 'knob'), turned.value));
   },

@@ -1,5 +1,5 @@
 import type {
-  Capture,
+  CaptureUnit,
   Channel,
   ClockNode,
   Cpu,
@@ -109,7 +109,7 @@ export type AvrTimer = {
 };
 
 /** The capture of a wide timer, on rising edges of its pin. */
-function captureOf(n: number, caught: Interrupt, pin: string): Capture {
+function captureOf(n: number, caught: Interrupt, pin: string): CaptureUnit {
   const port = pin.charAt(1);
   return {
     id: `ICP${n}`,

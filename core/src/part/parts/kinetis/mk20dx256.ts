@@ -1,5 +1,5 @@
 import type {
-  Capture,
+  CaptureUnit,
   Channel,
   Interrupt,
   Mode,
@@ -73,12 +73,12 @@ const PINS: readonly (readonly [string, ...(readonly [number, string])[]])[] = [
   ['PTD7', [4, 'FTM0_CH7']],
 ];
 
-function placeOf(pin: string): { port: string; bit: number } {
+function portBit(pin: string): { port: string; bit: number } {
   return { port: pin.charAt(2), bit: Number(pin.slice(3)) };
 }
 
 function control(pin: string): string {
-  const { port, bit } = placeOf(pin);
+  const { port, bit } = portBit(pin);
   return `PORT${port}_PCR${bit}`;
 }
 
@@ -123,7 +123,7 @@ function matchIrq(n: number, at: number, number: number): Interrupt {
 }
 
 /** A channel as an input, on rising edges. */
-function captureOf(n: number, at: number, number: number): Capture {
+function captureOf(n: number, at: number, number: number): CaptureUnit {
   const edge = action(n, at, { MSB: 0, MSA: 0, ELSB: 0, ELSA: 1 });
   const inputs = PINS.flatMap(([pin, ...functions]) =>
     functions
@@ -246,7 +246,7 @@ function flexibleRegisters({ n, base, channels }: (typeof FLEXIBLE)[number]): Re
 }
 
 function portRegisters(port: string, at: number): Register[] {
-  const bits = PINS.map(([pin]) => placeOf(pin))
+  const bits = PINS.map(([pin]) => portBit(pin))
     .filter((place) => place.port === port)
     .map((place) => place.bit);
   const gpio = 0x400ff000 + 0x40 * at;
@@ -261,7 +261,7 @@ function portRegisters(port: string, at: number): Register[] {
 }
 
 const pins: Pin[] = PINS.map(([id]) => {
-  const { port, bit } = placeOf(id);
+  const { port, bit } = portBit(id);
   return {
     id,
     port: `PORT${port}`,

@@ -1,4 +1,14 @@
-import type { BitLoop, Capture, ClockNode, Cpu, Dialect, Encoded, Pin, Timer, Writes } from '../../types.ts';
+import type {
+  BitLoop,
+  CaptureUnit,
+  ClockNode,
+  Cpu,
+  Dialect,
+  Encoded,
+  Pin,
+  Timer,
+  Writes,
+} from '../../types.ts';
 
 /** A PWM block that runs on the period timer: its control and duty registers, its duty bits, and its pin. */
 export type PicPwm = {
@@ -179,7 +189,7 @@ export function picCapture(
   enable: Writes,
   flag: string,
   extra: Writes = {},
-): Capture {
+): CaptureUnit {
   const edge = Object.fromEntries([0, 1, 2, 3].map((bit) => [`CCP${n}CON.CCP${n}M${bit}`, (5 >> bit) & 1]));
   const direction = `TRIS${pin.charAt(1)}.TRIS${pin.slice(1)}`;
   return {
@@ -193,7 +203,12 @@ export function picCapture(
 }
 
 /** A 16-bit timer that can only overflow; writing it clears the prescaler. */
-export function picTimer1(n: number, enable: Writes, flag: string, captures: readonly Capture[] = []): Timer {
+export function picTimer1(
+  n: number,
+  enable: Writes,
+  flag: string,
+  captures: readonly CaptureUnit[] = [],
+): Timer {
   return {
     id: `TMR${n}`,
     name: `Timer ${n}`,

@@ -15,12 +15,12 @@ import { GROUPS, PINS, counterTimers, controlTimers, timerRegisters } from './sa
 
 const SYSTICK = ['SYSTICK_CSR', 'SYSTICK_RVR', 'SYSTICK_CVR'] as const;
 
-function placeOf(pin: string): { port: string; bit: number } {
+function portBit(pin: string): { port: string; bit: number } {
   return { port: pin.charAt(1), bit: Number(pin.slice(2)) };
 }
 
 function portRegisters(port: 'A' | 'B', base: number): Register[] {
-  const own = PINS.filter(([pin]) => placeOf(pin).port === port).map(([pin]) => placeOf(pin).bit);
+  const own = PINS.filter(([pin]) => portBit(pin).port === port).map(([pin]) => portBit(pin).bit);
   const pairs = [...new Set(own.map((bit) => bit >> 1))].sort((one, other) => one - other);
   return [
     strobe(`PORT_${port}_DIRSET`, base + 0x08, numbered('PIN', own)),
@@ -34,7 +34,7 @@ function portRegisters(port: 'A' | 'B', base: number): Register[] {
 }
 
 const pins: Pin[] = PINS.map(([id, place]) => {
-  const { port, bit } = placeOf(id);
+  const { port, bit } = portBit(id);
   const mux = `PORT_${port}_PINCFG${bit}.PMUXEN`;
   const idle: Writes = { [`PORT_${port}_OUTCLR.PIN${bit}`]: 1 };
   return {

@@ -1,5 +1,5 @@
 import type {
-  Capture,
+  CaptureUnit,
   CaptureInput,
   Channel,
   Mode,
@@ -57,7 +57,7 @@ const PINS: readonly (readonly [string, string, number, number, string])[] = [
 
 const PORTS = [0x44e07000, 0x4804c000, 0x481ac000, 0x481ae000];
 
-function placeOf(pin: string): { port: number; bit: number } {
+function portBit(pin: string): { port: number; bit: number } {
   const [port = '0', bit = '0'] = pin.replace('gpio', '').split('_');
   return { port: Number(port), bit: Number(bit) };
 }
@@ -196,7 +196,7 @@ function pwmTimer({ n, irq }: (typeof MODULES)[number]): Timer {
 }
 
 /** The capture of a general timer, on rising edges. */
-function captureOf(n: number, number: number, inputs: readonly CaptureInput[]): Capture {
+function captureOf(n: number, number: number, inputs: readonly CaptureInput[]): CaptureUnit {
   return {
     id: 'IN',
     name: `timer ${n} input`,
@@ -404,7 +404,7 @@ function clockGate(port: number): string {
 const CLOCK_GATES = [0x44e00408, 0x44e000ac, 0x44e000b0, 0x44e000b4] as const;
 
 function portRegisters(base: number, port: number): Register[] {
-  const bits = PINS.map(([pin]) => placeOf(pin))
+  const bits = PINS.map(([pin]) => portBit(pin))
     .filter((place) => place.port === port)
     .map((place) => place.bit);
   return [
@@ -416,7 +416,7 @@ function portRegisters(base: number, port: number): Register[] {
 }
 
 const pins: Pin[] = PINS.map(([id, ball]) => {
-  const { port, bit } = placeOf(id);
+  const { port, bit } = portBit(id);
   const low: Writes = { [`GPIO${port}_CLEARDATAOUT.PIN${bit}`]: 1 };
   return {
     id,

@@ -1,14 +1,14 @@
-import type { Capture, Complement, DeadBand, Interrupt, Output, Writes } from '../../types.ts';
+import type { CaptureUnit, Complement, DeadBand, Interrupt, Output, Writes } from '../../types.ts';
 import { ADVANCED, PINS } from './stm32f401-tables.ts';
 
 /** Port letter and bit of a pin. */
-export function placeOf(pin: string): { port: string; bit: number } {
+export function portBit(pin: string): { port: string; bit: number } {
   return { port: pin.charAt(1), bit: Number(pin.slice(2)) };
 }
 
 /** Selects an alternate function of a pin. */
 function alternate(pin: string, code: number): Writes {
-  const { port, bit } = placeOf(pin);
+  const { port, bit } = portBit(pin);
   return { [`GPIO${port}_AFR${bit < 8 ? 'L' : 'H'}.AFR${bit}`]: code };
 }
 
@@ -25,7 +25,7 @@ function compareMode(id: string, channel: number, code: number, preload: number)
 }
 
 /** A channel as an input: its capture follows the rising edges of its own pin. */
-export function captureOf(id: string, channel: number, interrupt: Interrupt): Capture {
+export function captureOf(id: string, channel: number, interrupt: Interrupt): CaptureUnit {
   const select: Writes = {
     [`${id}_CCMR${channel < 3 ? 1 : 2}.CC${channel}S`]: 1,
     [`${id}_CCER.CC${channel}E`]: 1,
@@ -35,7 +35,7 @@ export function captureOf(id: string, channel: number, interrupt: Interrupt): Ca
     functions
       .filter(([, name]) => name === `${id}_CH${channel}`)
       .map(([code]) => {
-        const { port, bit } = placeOf(pin);
+        const { port, bit } = portBit(pin);
         const led = { ...alternate(pin, code), [`GPIO${port}_MODER.MODER${bit}`]: 2 };
         return { pin, writes: { ...led, ...select } };
       }),

@@ -12,7 +12,7 @@ import {
 } from '../common/cortex.ts';
 import { field, numbered, register, strobe, type Fields } from '../common/registers.ts';
 import { bringUp, clockRegisters, clocks } from './stm32f401-clocks.ts';
-import { captureOf, complementsOf, deadTimesOf, neutralOf, outputsOf, placeOf } from './stm32f401-outputs.ts';
+import { captureOf, complementsOf, deadTimesOf, neutralOf, outputsOf, portBit } from './stm32f401-outputs.ts';
 import { ADVANCED, PINS, TIMERS, type Own } from './stm32f401-tables.ts';
 
 /** The registers of the core's own timer, as the sources call them. */
@@ -201,7 +201,7 @@ function portRegisters([port, base]: readonly [string, number]): Register[] {
 }
 
 const pins: Pin[] = PINS.map(([id, place]) => {
-  const { port, bit } = placeOf(id);
+  const { port, bit } = portBit(id);
   return {
     id,
     port: `GPIO${port}`,
