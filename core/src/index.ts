@@ -32,7 +32,7 @@ export { requirementOf } from './signal/requirement-of.ts';
 export { sentenceOf, sentenceText, targetText } from './signal/sentence.ts';
 export { parsePhase, parseSequence, phaseText, sequenceText } from './signal/sequence-text.ts';
 export { firstEdgeText, oppositeText, parseFirstEdge, parseOpposite } from './signal/timing-text.ts';
-export { stagesOf } from './signal/sequence.ts';
+export { resolvedSteps } from './signal/sequence.ts';
 export { type KindAndTarget } from './signal/signal.ts';
 export { readWish, type WishResult } from './signal/wish/read.ts';
 export { type Stretch } from './signal/wish/stretches.ts';
@@ -168,7 +168,7 @@ export { type LedString, ledStringWays, type StringWay, stringWaysOf } from './e
 export { type PollRow } from './evaluate/polls.ts';
 export { type CycleEdges, type RealEdges, type EdgeSpread } from './evaluate/real-edges.ts';
 export { type KnobReport, knobReport, settingAtReading } from './evaluate/knob.ts';
-export { knobText } from './evaluate/knob-course.ts';
+export { knobText } from './evaluate/knob-mapping.ts';
 export { type Motion, triedLoad } from './evaluate/load.ts';
 export { oppositeId } from './evaluate/opposite-id.ts';
 export { evaluateSetting, type SettingPlace, type SignalEvaluation } from './evaluate/signal.ts';

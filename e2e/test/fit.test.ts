@@ -370,7 +370,7 @@ describe('the sequence of a signal', () => {
     await chooseSignal(browser, 'Status LED');
     const sequence = await browser.find('input[aria-label=sequence]');
     await sequence.sendKeys(Key.chord(Key.CONTROL, 'a'), 'flutter', Key.ENTER);
-    await browser.shows('[data-testid=hint]', '“flutter” is not a segment');
+    await browser.shows('[data-testid=hint]', '“flutter” is not a step');
     await sequence.sendKeys(Key.chord(Key.CONTROL, 'a'), '3 flashes; rest 6 s', Key.ENTER);
     await browser.shows('section[aria-label="Pulse window"]', 'pulses pass');
     const first = await browser.find('input[aria-label="first edge"]');

@@ -11,11 +11,11 @@ it('a strip shows four periods of its own signal, however fast', () => {
 
 it('a strip of a signal with a sequence shows one whole pass of it', () => {
   // Two periods of 4 s at 100 ticks a second, then 6 s of rest.
-  const segments = [
+  const rows = [
     { cycle: { periodTicks: 400, edges: { rise: 0, fall: 40 } }, periods: 2 },
     { cycle: { periodTicks: 600, edges: { level: 0 } }, periods: 1 },
   ];
-  const lane = { waveform: { segments }, tickHz: 100 } as unknown as SignalWaveform;
+  const lane = { waveform: { rows }, tickHz: 100 } as unknown as SignalWaveform;
   expect(ownSpan(row(0.25), lane)).toBe(14);
 });
 

@@ -4,18 +4,18 @@ import type { Check } from '../check/check.ts';
 import { exact } from '../quantity/exact.ts';
 import { printNumber } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
-import { stagesOf, type Sequence, type Stage } from '../signal/sequence.ts';
+import { resolvedSteps, type Sequence, type ResolvedStep } from '../signal/sequence.ts';
 import type { Signal } from '../signal/signal.ts';
 import { longestGroup, type PulseGroup } from '../wave/groups.ts';
 import type { EdgeList } from '../wave/edges.ts';
-import { wantedPulses } from '../evaluate/sequence-segments.ts';
+import { wantedPulses } from '../evaluate/sequence-rows.ts';
 
 /** A rest is told from a long period by this share of the period. */
 export const GAP = 1.5;
 
-/** Whether every segment plays the target itself, so that rate and duty can be judged on any group of pulses. */
-function plays(stages: readonly Stage[]): { rate: boolean; duty: boolean } {
-  const playing = stages.filter(({ rest }) => !rest);
+/** Whether every row plays the target itself, so that rate and duty can be judged on any group of pulses. */
+function plays(steps: readonly ResolvedStep[]): { rate: boolean; duty: boolean } {
+  const playing = steps.filter(({ rest }) => !rest);
   const [first] = playing;
   return {
     rate: playing.every((one) => first && one.fromHz.equals(first.fromHz) && one.toHz.equals(first.fromHz)),
@@ -75,7 +75,7 @@ export function checkSequenceCapture(
   tickHz: number,
 ): Check[] {
   const requirement = requirementOf(signal);
-  const { rate, duty } = plays(stagesOf(sequence, requirement));
+  const { rate, duty } = plays(resolvedSteps(sequence, requirement));
   const ofGroup = checkCapture(longestGroup(trace, groups), requirement, exact(tickHz)).filter(
     ({ property }) =>
       (property === 'frequency' && rate) || ((property === 'duty' || property === 'width') && rate && duty),

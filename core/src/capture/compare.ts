@@ -225,7 +225,7 @@ function inGroups(seen: Seen, { signal, hz }: Meant, tickHz: number): Seen {
 /** Where the first rise of a signal with a sequence lies in the capture, in s, by correlation of the levels. */
 function alignedStart(seen: Seen, { waveform }: Meant, ratio: number, capture: Capture): number | undefined {
   const wire = capture.wires.find(({ name }) => name === seen.wire);
-  if (!wire || !('segments' in waveform.waveform)) return undefined;
+  if (!wire || !('rows' in waveform.waveform)) return undefined;
   const stretched = wireSource(wire, capture, 0, ratio);
   const span = { fromS: (capture.from / capture.tickHz) * ratio, toS: (capture.to / capture.tickHz) * ratio };
   const passS = passTicks(waveform.waveform) / waveform.tickHz;

@@ -9,7 +9,7 @@ import { claimedWrites } from '../timer/encode.ts';
 import { fieldWrites, interruptWrites, type FieldWrite } from '../timer/fields.ts';
 import { rungText } from '../timer/rungs.ts';
 import { clockLines, startupNeeds } from './clock-lines.ts';
-import { courseStart } from './course-lines.ts';
+import { sequenceStart } from './sequence-lines.ts';
 import { handlerLines, resetLines } from './handlers.ts';
 import { headerOf } from './header.ts';
 import { tablesOf } from '../part/tables.ts';
@@ -88,7 +88,7 @@ function sourceText(
   const stem = identifier(name);
   const { leftOut = [] } = options;
   const handlers = handlerLines(part, signals);
-  const begun = courseStart(signals);
+  const begun = sequenceStart(signals);
   const sequences = begun.length > 0 ? ['', '/* The sequences begin with the next period. */', ...begun] : [];
   const reset = resetLines(part, signals);
   const init = [...clockLines(part, path, signals), ...inC(part, ops.init)];
@@ -135,14 +135,14 @@ function sourceText(
 }
 
 /** What a signal starts with: one that follows a sequence or sends bits is low at first, and periods are counted. */
-function startWrites(part: Part, { setting, course, sending }: CodeSignal): FieldWrite[] {
-  const low = course ?? sending;
+function startWrites(part: Part, { setting, sequence, sending }: CodeSignal): FieldWrite[] {
+  const low = sequence ?? sending;
   if (!low || !isOutput(setting)) return claimedWrites(part, setting);
   return laterWrites([
-    ...claimedWrites(part, course?.gate ? setting : { ...setting, compare: low.rest }),
-    ...fieldWrites(course?.gate?.off ?? {}),
+    ...claimedWrites(part, sequence?.gate ? setting : { ...setting, compare: low.rest }),
+    ...fieldWrites(sequence?.gate?.off ?? {}),
     ...(sending ? sendingWrites(sending) : []),
-    ...(course?.tick ? fieldWrites(interruptWrites(course.tick), { postscale: 1 }) : []),
+    ...(sequence?.tick ? fieldWrites(interruptWrites(sequence.tick), { postscale: 1 }) : []),
   ]);
 }
 

@@ -3,7 +3,7 @@ import { modeOf, timerOf } from '../part/find.ts';
 import { driveOf, type Loop } from '../timer/drives/index.ts';
 import { hasTimer, type Setting, type TimerSetting } from '../timer/setting.ts';
 import { actionLines, actionStates, block, high, indented, low, type State } from './action-lines.ts';
-import { courseLines, courseStates, followedLines, outputTick } from './course-lines.ts';
+import { sequenceLines, sequenceStates, followedLines, outputTick } from './sequence-lines.ts';
 import { bitLines } from './bit-lines.ts';
 import { registerName } from '../part/register-names.ts';
 import { byteReloads, reloadName } from './reload-assembly.ts';
@@ -55,9 +55,14 @@ function loopLines(part: Part, label: string, { pin, highPasses, lowPasses }: Lo
 }
 
 /** One pass through the sequence of a signal that a loop makes: its rows one after the other. */
-function passLines(part: Part, label: string, { pin }: Setting, course: CodeSequence | undefined): string[] {
-  if (!course || pin === undefined) return [];
-  const rows = course.entries.flatMap(({ periods, top, compare }) => {
+function passLines(
+  part: Part,
+  label: string,
+  { pin }: Setting,
+  sequence: CodeSequence | undefined,
+): string[] {
+  if (!sequence || pin === undefined) return [];
+  const rows = sequence.entries.flatMap(({ periods, top, compare }) => {
     const waits = (passes: number): string[] => (passes === 0 ? [] : waitLines(part, passes));
     const once = [
       ...(compare === 0 ? [] : [...high(part, pin), ...waits(compare)]),
@@ -96,7 +101,7 @@ function anyOf(flags: ReadonlyMap<string, AtFlag>): Interrupt {
 function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<string, AtFlag>> {
   const labels = labelsOf(signals);
   const vectors = new Map<string, Map<string, AtFlag>>();
-  signals.forEach(({ name, setting, course }, at) => {
+  signals.forEach(({ name, setting, sequence }, at) => {
     const label = labels[at] ?? identifier(name);
     for (const { interrupt, keepsRunning, actions } of driveOf(setting).handlers(part, setting)) {
       const flags = vectors.get(interrupt.vector) ?? new Map<string, AtFlag>();
@@ -106,18 +111,18 @@ function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<str
       const own = flags.get(interrupt.flag) ?? { interrupt, lines: first };
       flags.set(interrupt.flag, own);
       own.lines.push(
-        ...(course
-          ? followedLines(part, label, course, actions)
+        ...(sequence
+          ? followedLines(part, label, sequence, actions)
           : actions.flatMap((action) => actionLines(part, label, action))),
       );
     }
-    if (course?.tick) {
-      const { tick } = course;
+    if (sequence?.tick) {
+      const { tick } = sequence;
       const flags = vectors.get(tick.vector) ?? new Map<string, AtFlag>();
       vectors.set(tick.vector, flags);
       const own = flags.get(tick.flag) ?? { interrupt: tick, lines: clearFlag(part, tick) };
       flags.set(tick.flag, own);
-      own.lines.push(...outputTick(label, course));
+      own.lines.push(...outputTick(label, sequence));
     }
   });
   return vectors;
@@ -137,10 +142,10 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
     return [handlerHead(part, anyOf(flags)), '{', ...indented(pieces), '}', ''];
   });
   const labels = labelsOf(signals);
-  const loops = signals.flatMap(({ name, setting, sending, course }, at) => {
+  const loops = signals.flatMap(({ name, setting, sending, sequence }, at) => {
     const label = labels[at] ?? identifier(name);
     const { loop, bits } = driveOf(setting);
-    if (loop) return [...loopLines(part, label, loop(setting)), ...passLines(part, label, setting, course)];
+    if (loop) return [...loopLines(part, label, loop(setting)), ...passLines(part, label, setting, sequence)];
     const sent = bits?.(part, setting);
     if (sent) return bitLines(part, label, sent);
     return sending ? sendLines(part, label, sending) : [];
@@ -152,7 +157,7 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
   return [
     ...states,
     ...(states.length > 0 ? [''] : []),
-    ...courseLines(part, signals),
+    ...sequenceLines(part, signals),
     ...handlers,
     ...loops,
     ...dispatcher(part, vectors),
@@ -162,13 +167,13 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
 /** What the handlers of all signals keep from one interrupt to the next. */
 function statesOf(part: Part, signals: readonly CodeSignal[]): State[] {
   const labels = labelsOf(signals);
-  return signals.flatMap(({ name, setting, course }, at) => {
+  return signals.flatMap(({ name, setting, sequence }, at) => {
     const label = labels[at] ?? identifier(name);
     const states = driveOf(setting)
       .handlers(part, setting)
       .flatMap(({ actions }) => actions)
       .flatMap((action) => actionStates(label, action));
-    return course && hasTimer(setting) ? courseStates(label, course, states) : states;
+    return sequence && hasTimer(setting) ? sequenceStates(label, sequence, states) : states;
   });
 }
 

@@ -8,17 +8,17 @@ import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { canExclude, changes, keptTogether, plainWrites, variableStores } from './statement.ts';
 import { bitDeclaration } from './bit-lines.ts';
 import { declared } from './declared.ts';
-import { courseDeclaration, valueType } from './course-lines.ts';
+import { sequenceDeclaration, valueType } from './sequence-lines.ts';
 import { sendDeclaration, sentBit } from './send-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { routeDeclaration, routeOf } from './route-lines.ts';
 import { stillInterrupted } from './stop.ts';
 import { knobSetter, readingsSetter } from './bench-setters.ts';
 import { knobRateSetter, rateSetter } from './rate-setters.ts';
-import { outputCourse, unitSetters, unsignedFor } from './setters.ts';
+import { outputAdjustable, unitSetters, unsignedFor } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 
-function loopCall(part: Part, { setting, course }: CodeSignal, label: string): string[] {
+function loopCall(part: Part, { setting, sequence }: CodeSignal, label: string): string[] {
   const { loop, bits } = driveOf(setting);
   const sent = bits?.(part, setting);
   if (sent) return bitDeclaration(label, sent, part.code.assembly !== undefined);
@@ -26,7 +26,7 @@ function loopCall(part: Part, { setting, course }: CodeSignal, label: string): s
   return [
     '/* Makes one period of the signal; everything else waits. */',
     `void ${label}_period(void);`,
-    ...(course
+    ...(sequence
       ? ['/* Makes one pass through its sequence; everything else waits. */', `void ${label}_pass(void);`]
       : []),
   ];
@@ -87,12 +87,12 @@ function handlerCalls(
 function softwareSetters(
   part: Part,
   path: ClockPath,
-  { setting, span, course: followed }: CodeSignal,
+  { setting, span, sequence: followed }: CodeSignal,
   label: string,
 ): string[] {
-  const course = driveOf(setting).adjustable?.(part, setting);
-  if (!course) return [];
-  const { max } = course;
+  const adjustable = driveOf(setting).adjustable?.(part, setting);
+  if (!adjustable) return [];
+  const { max } = adjustable;
   const type = followed ? valueType(followed) : unsignedFor(max);
   const { frequency } = outcomeUnder(part, path, setting);
   const store = `${label}_high = compare;`;
@@ -101,12 +101,12 @@ function softwareSetters(
   const lines = guarded ? keptTogether(part, [store]) : [store];
   const safe = guarded || !part.code.bytewise || type === 'uint8_t';
   return [
-    `/* Sets the width, 0 to ${max} of ${course.whole}; taken over by the next interrupt. ${safe ? 'Interrupt-safe.' : NOT_SAFE} */`,
+    `/* Sets the width, 0 to ${max} of ${adjustable.whole}; taken over by the next interrupt. ${safe ? 'Interrupt-safe.' : NOT_SAFE} */`,
     `static inline void ${label}_set(${type} compare)`,
     '{',
     ...lines.map((line) => `    ${line}`),
     '}',
-    ...unitSetters(label, course, frequency, span, type),
+    ...unitSetters(label, adjustable, frequency, span, type),
   ];
 }
 
@@ -129,7 +129,7 @@ function softwareBlock(
     ...loopCall(part, signal, label),
     ...handlerCalls(part, path, signal, label),
     ...softwareSetters(part, path, signal, label),
-    ...(signal.course && hasTimer(setting) ? courseDeclaration(label) : []),
+    ...(signal.sequence && hasTimer(setting) ? sequenceDeclaration(label) : []),
   ];
   return [`/* ${commentText(title)}${pin} */`, ...numbers, ...call, ''];
 }
@@ -206,11 +206,11 @@ export function headerOf(
     }
     if (signal.sending)
       return [...lines, ...sendDeclaration(label, sentBit(part, path, setting), signal.sending), ''];
-    const play = signal.course ? courseDeclaration(label) : [];
+    const play = signal.sequence ? sequenceDeclaration(label) : [];
     if (!hasFreeDuty(setting)) return [...lines, ...rate, ...play, ''];
     const max = maxCompare(mode, setting.top, timer.width);
     const type = unsignedFor(max);
-    const course = outputCourse(resolved);
+    const adjustable = outputAdjustable(resolved);
     const safety = setterSafety(part, timer, channel);
     const when = mode.update.compare === 'immediate' ? 'at once' : 'when the running period ends';
     return [
@@ -220,7 +220,7 @@ export function headerOf(
       '{',
       ...compareBody(part, timer, channel).map((line) => `    ${line}`),
       '}',
-      ...(course ? unitSetters(label, course, frequency, span, type) : []),
+      ...(adjustable ? unitSetters(label, adjustable, frequency, span, type) : []),
       ...(signal.knob && !signal.knob.rate ? knobSetter(part, label, signal.knob, type) : []),
       ...(signal.readings ? readingsSetter(part, label, signal.readings, type) : []),
       ...rate,

@@ -7,11 +7,11 @@ import type { CodeSignal } from './names.ts';
 import { byName, changes, hexText, plainWrites } from './statement.ts';
 
 /** The interrupts that a signal uses: those that make its edges, and the one that counts periods of its sequence. */
-export function interruptsInCode(part: Part, { setting, course }: CodeSignal): Interrupt[] {
+export function interruptsInCode(part: Part, { setting, sequence }: CodeSignal): Interrupt[] {
   const own = driveOf(setting)
     .handlers(part, setting)
     .map(({ interrupt }) => interrupt);
-  return course?.tick ? [...own, course.tick] : own;
+  return sequence?.tick ? [...own, sequence.tick] : own;
 }
 
 /** An expression that is not zero while a flag is set. */

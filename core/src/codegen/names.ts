@@ -30,7 +30,7 @@ export type CodeSignal = {
   setting: Setting;
   span?: Span;
   slowestHz?: number;
-  course?: CodeSequence;
+  sequence?: CodeSequence;
   sending?: Sending;
   knob?: KnobCode;
   readings?: ReadingsCode;

@@ -21,7 +21,7 @@ const SLOW_HZ = 20;
 const LARGEST = 2 ** 32;
 
 /** How a frequency becomes a top: counts = `counts` / Hz, or `counts` x ms, and the top is `shift` less. */
-type Course = {
+type RateRange = {
   unit: 'hz' | 'period_ms';
   counts: Exact;
   shift: number;
@@ -37,14 +37,14 @@ function topWrites({ mode }: Resolved): Writes | undefined {
 }
 
 /**
- * The course of a frequency over the tops of a mode: f = clock / (prescaler x runs x (counts of a run)), with the counts
+ * How a frequency follows from the tops of a mode: f = clock / (prescaler x runs x (counts of a run)), with the counts
  * either top + base or twice that.
  */
-function courseOf(
+function rateOf(
   path: ClockPath,
   { mode, timer, division, setting }: Resolved,
   hz: Exact,
-): Course | undefined {
+): RateRange | undefined {
   const { min, max } = topRange(mode);
   const slope = countsOf(mode, 1) - countsOf(mode, 0);
   const shift = mode.base;
@@ -64,7 +64,7 @@ function courseOf(
 }
 
 /** Counts of a run for a value, as whole numbers rounded to the nearest. */
-function countsText({ unit, counts, max }: Course): string | undefined {
+function countsText({ unit, counts, max }: RateRange): string | undefined {
   const [n, d] = [Number(counts.n), Number(counts.d)];
   const half = Math.floor(d / 2);
   const greatest = unit === 'hz' ? n + (d * max) / 2 + d * max : n * max + half;
@@ -160,10 +160,10 @@ export function rateSetter(
   const { mode, setting } = resolved;
   const writes = topWrites(resolved);
   if (!writes || !alone || setting.complement || mode.pwm?.spread) return [];
-  const course = courseOf(path, resolved, hz);
-  const counted = course && countsText(course);
-  if (!course || counted === undefined) return [];
-  const { unit, shift, min, max } = course;
+  const rate = rateOf(path, resolved, hz);
+  const counted = rate && countsText(rate);
+  if (!rate || counted === undefined) return [];
+  const { unit, shift, min, max } = rate;
   const upper = `${label.toUpperCase()}_${unit.toUpperCase()}`;
   const top = unsignedFor(topRange(mode).max);
   const compare = compareLines(resolved);

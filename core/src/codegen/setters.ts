@@ -17,8 +17,8 @@ export function unsignedFor(max: number): string {
   return max < 2 ** 8 ? 'uint8_t' : max < 2 ** 16 ? 'uint16_t' : 'uint32_t';
 }
 
-/** The course of an output's compare value; none where it decides nothing, or more than this output. */
-export function outputCourse({ mode, setting, timer }: Resolved): Adjustable | undefined {
+/** What can be set of an output's compare value; nothing where it decides nothing, or more than this output. */
+export function outputAdjustable({ mode, setting, timer }: Resolved): Adjustable | undefined {
   const inverted = setting.polarity === 'inverted';
   const max = maxCompare(mode, setting.top, timer.width);
   const first = highCounts(mode, setting.top, 0, inverted);
@@ -42,8 +42,8 @@ function bounded(
   return most > min && most < LARGEST ? { ...unit, min, max: most } : undefined;
 }
 
-function unitsOf(course: Adjustable, frequency: Exact, span: Span | undefined): Unit[] {
-  const { whole } = course;
+function unitsOf(adjustable: Adjustable, frequency: Exact, span: Span | undefined): Unit[] {
+  const { whole } = adjustable;
   const periodUs = frequency.inverse().mul(1_000_000);
   const share = exact(100).div(whole);
   const scaled = (factor: number): { low: Exact; high: Exact } | undefined =>
@@ -53,7 +53,7 @@ function unitsOf(course: Adjustable, frequency: Exact, span: Span | undefined): 
       ? undefined
       : bounded(
           { name: 'us', of: 'time high in us', perCount: periodUs.div(whole) },
-          course,
+          adjustable,
           span?.of === 'width' ? scaled(1_000_000) : undefined,
         ),
     // What moves over a span of widths is not safe at any share of its period.
@@ -61,7 +61,7 @@ function unitsOf(course: Adjustable, frequency: Exact, span: Span | undefined): 
       ? undefined
       : bounded(
           { name: 'percent', of: 'time high in percent', perCount: share },
-          course,
+          adjustable,
           span?.of === 'duty' ? scaled(100) : undefined,
         ),
   ].filter((unit) => unit !== undefined);
@@ -101,10 +101,10 @@ function setterLines(label: string, unit: Unit, { first, step }: Adjustable, typ
 /** Setters in the units that people think in, over the one that takes counts. */
 export function unitSetters(
   label: string,
-  course: Adjustable,
+  adjustable: Adjustable,
   frequency: Exact,
   span: Span | undefined,
   type: string,
 ): string[] {
-  return unitsOf(course, frequency, span).flatMap((unit) => setterLines(label, unit, course, type));
+  return unitsOf(adjustable, frequency, span).flatMap((unit) => setterLines(label, unit, adjustable, type));
 }

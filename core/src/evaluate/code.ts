@@ -16,7 +16,7 @@ import { sequenceText } from '../signal/sequence-text.ts';
 import { compareFor } from '../timer/count.ts';
 import { isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 import { timerIdOf, type Setting } from '../timer/setting.ts';
-import { courseOf } from './course.ts';
+import { codeSequence } from './code-sequence.ts';
 import { knobCode } from './knob.ts';
 import { priorityWrites } from './priorities.ts';
 import { senderOf } from './send.ts';
@@ -86,11 +86,11 @@ function readingsCode(
 function leftOutOf(
   part: Part,
   signal: PlanSignal,
-  course: ReturnType<typeof courseOf>,
+  inCode: ReturnType<typeof codeSequence>,
   sending: ReturnType<typeof senderOf>,
 ): string[] {
   const { name, sequence } = signal;
-  const reason = course && 'reason' in course ? course.reason : undefined;
+  const reason = inCode && 'reason' in inCode ? inCode.reason : undefined;
   return [
     ...(sequence && reason !== undefined
       ? [`${name}: its sequence (${sequenceText(sequence)}); the signal runs steadily, since ${reason}.`]
@@ -141,23 +141,23 @@ export function planCode(
     holders.map((holder) => [holder.signal.id, senderOf(part, path, holder, holders)] as const),
   );
   const timers = [...settings.values()].map(timerIdOf);
-  const courses = new Map(
+  const sequences = new Map(
     plan.signals.map((signal) => {
       const setting = settings.get(signal.id);
       const alone = timers.filter((timer) => setting && timer === timerIdOf(setting)).length === 1;
-      return [signal.id, setting && courseOf(part, path, signal, setting, alone)] as const;
+      return [signal.id, setting && codeSequence(part, path, signal, setting, alone)] as const;
     }),
   );
   const signals = plan.signals.flatMap((signal) => {
     const setting = settings.get(signal.id);
-    const course = courses.get(signal.id);
+    const sequence = sequences.get(signal.id);
     const { input } = requirementOf(signal);
     const span = usableSpan(signal);
     const knob = setting && knobCode(part, path, signal, setting);
     const readings = setting && readingsCode(part, path, signal, setting);
     const sentence = sentenceText(signal, (pin) => pinName(plan, pin));
     const sending = senders.get(signal.id);
-    const follows = course && 'entries' in course ? { course } : {};
+    const follows = sequence && 'entries' in sequence ? { sequence } : {};
     const sends = sending && 'one' in sending ? { sending } : {};
     const more = {
       ...follows,
@@ -176,7 +176,7 @@ export function planCode(
   if (failure && options.failing !== true)
     throw new CodeError(`“${failure.name}”: ${failure.text.replace(/\.$/, '')}.`);
   const known = plan.signals.flatMap((signal) =>
-    leftOutOf(part, signal, courses.get(signal.id), senders.get(signal.id)),
+    leftOutOf(part, signal, sequences.get(signal.id), senders.get(signal.id)),
   );
   const priorities = priorityWrites(part, path, holders);
   const written = (leftOut: readonly string[]): CodeFile[] =>

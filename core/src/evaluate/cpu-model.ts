@@ -9,7 +9,7 @@ import type { Action, InterruptEvents } from '../timer/drives/actions.ts';
 import { driveOf, outcomeUnder, runsOf } from '../timer/drives/index.ts';
 import { sendsBits } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
-import { counterOf } from './course.ts';
+import { counterOf } from './code-sequence.ts';
 
 /** What one interrupt does for a signal. */
 type SignalUse = { signal: string; actions: readonly Action[] };

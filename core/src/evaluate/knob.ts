@@ -11,7 +11,7 @@ import { plainName } from '../quantity/words.ts';
 import { printNumber, printPercent } from '../quantity/print.ts';
 import { failed, succeeded, type Result } from '../result/result.ts';
 import type { Setting } from '../timer/setting.ts';
-import { knobMapping, knobText, turnedOver, type Turned } from './knob-course.ts';
+import { knobMapping, knobText, turnedOver, type Turned } from './knob-mapping.ts';
 
 /** Everything about a knob: its curve over all readings, where it is coarse or nervous, and its code. */
 export type KnobReport = Turned & {
@@ -146,9 +146,9 @@ export function knobReport(
   knob: Knob,
   setting: Setting,
 ): Result<KnobReport> {
-  const course = knobMapping(part, path, signal, knob, setting);
-  if (!course.ok) return course;
-  const { arithmetic, valueOf } = course.value;
+  const mapping = knobMapping(part, path, signal, knob, setting);
+  if (!mapping.ok) return mapping;
+  const { arithmetic, valueOf } = mapping.value;
   const highest = highestReading(knob);
   const readings = listed(highest);
   const results = readings.map((reading) => computed(arithmetic, reading));
@@ -160,7 +160,7 @@ export function knobReport(
     );
     return wantedAt(knob.from, knob.to, knob.curve ?? 'linear', low);
   });
-  const turned = turnedOver(course.value, highest);
+  const turned = turnedOver(mapping.value, highest);
   const offs = readings.map((reading, at) => {
     const [value, ideal] = [made[at], wanted[at] ?? 0];
     return { reading, share: value === undefined ? 0 : Math.abs(value - ideal) / sizeOf(knob, value, ideal) };
@@ -194,10 +194,10 @@ export function settingAtReading(
   setting: Setting,
   reading: number,
 ): Result<Setting> {
-  const course = knobMapping(part, path, signal, knob, setting);
-  if (!course.ok) return course;
-  const { counts } = computed(course.value.arithmetic, reading);
-  const made = counts === undefined ? undefined : course.value.settingOf(counts);
+  const mapping = knobMapping(part, path, signal, knob, setting);
+  if (!mapping.ok) return mapping;
+  const { counts } = computed(mapping.value.arithmetic, reading);
+  const made = counts === undefined ? undefined : mapping.value.settingOf(counts);
   return made
     ? succeeded(made)
     : failed(`At reading ${printNumber(reading)} the firmware has no result that the timer can take.`);
@@ -210,9 +210,9 @@ export function knobCode(
   signal: PlanSignal,
   setting: Setting,
 ): { arithmetic: Arithmetic; rate?: { keepsWidth: boolean } } | undefined {
-  const course = signal.knob && knobMapping(part, path, signal, signal.knob, setting);
-  if (!course?.ok) return undefined;
-  const { arithmetic, rate } = course.value;
+  const mapping = signal.knob && knobMapping(part, path, signal, signal.knob, setting);
+  if (!mapping?.ok) return undefined;
+  const { arithmetic, rate } = mapping.value;
   return { arithmetic, ...(rate ? { rate } : {}) };
 }
 
@@ -221,9 +221,9 @@ export function knobChecks(part: Part, path: ClockPath, signal: PlanSignal, sett
   const { knob } = signal;
   if (!knob) return [];
   const base = { property: 'load', label: 'knob', unit: 'count' } as const;
-  const course = knobMapping(part, path, signal, knob, setting);
-  if (!course.ok) return [{ ...base, verdict: 'fail', note: course.fault.sentence }];
-  const turned = turnedOver(course.value, highestReading(knob));
+  const mapping = knobMapping(part, path, signal, knob, setting);
+  if (!mapping.ok) return [{ ...base, verdict: 'fail', note: mapping.fault.sentence }];
+  const turned = turnedOver(mapping.value, highestReading(knob));
   const wrong = wrongText(knob, turned);
   return wrong === undefined
     ? [{ ...base, value: turned.outputs, low: 2, verdict: turned.outputs >= 2 ? 'pass' : 'fail' }]

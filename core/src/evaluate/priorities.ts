@@ -4,7 +4,7 @@ import type { Interrupt, Part } from '../part/types.ts';
 import type { FieldWrite } from '../timer/fields.ts';
 import { driveOf } from '../timer/drives/index.ts';
 import type { Holder } from './conflicts.ts';
-import { counterOf } from './course.ts';
+import { counterOf } from './code-sequence.ts';
 import { levelOf } from './cpu-model.ts';
 
 /** The interrupts that a signal uses, with the one that counts the periods of its sequence. */

@@ -5,7 +5,7 @@ import { fieldWrites, interruptWrites, type FieldWrite } from '../timer/fields.t
 import { sendingWrites } from '../timer/sending.ts';
 import { timerIdOf, type Setting } from '../timer/setting.ts';
 import type { Holder } from './conflicts.ts';
-import { courseOf } from './course.ts';
+import { codeSequence } from './code-sequence.ts';
 import { senderOf } from './send.ts';
 
 /** What the code starts a signal with: its setting, low where a sequence or bits come later, and what counts its periods. */
@@ -17,12 +17,12 @@ export function startOf(
 ): { setting: Setting; counting: FieldWrite[] } {
   const { signal, setting } = holder;
   const alone = all.filter((other) => timerIdOf(other.setting) === timerIdOf(setting)).length === 1;
-  const course = courseOf(part, path, signal, setting, alone);
-  if (course && 'entries' in course && course.tick && isOutput(setting)) {
-    const counting = fieldWrites(interruptWrites(course.tick), { postscale: 1 });
-    return course.gate
-      ? { setting, counting: [...fieldWrites(course.gate.off), ...counting] }
-      : { setting: { ...setting, compare: course.rest }, counting };
+  const sequence = codeSequence(part, path, signal, setting, alone);
+  if (sequence && 'entries' in sequence && sequence.tick && isOutput(setting)) {
+    const counting = fieldWrites(interruptWrites(sequence.tick), { postscale: 1 });
+    return sequence.gate
+      ? { setting, counting: [...fieldWrites(sequence.gate.off), ...counting] }
+      : { setting: { ...setting, compare: sequence.rest }, counting };
   }
   const sender = senderOf(part, path, holder, all);
   if (!sender || 'reason' in sender) return { setting, counting: [] };

@@ -9,7 +9,7 @@ import { SettingError, type Setting } from '../timer/setting.ts';
 import { firstEdge, waveformOf } from '../wave/waveform.ts';
 import { pulsesInPass, type SequenceWaveform } from '../wave/sequence-waveform.ts';
 import type { Waveform } from '../wave/stream.ts';
-import { sequenceWaveform, wantedPulses } from './sequence-segments.ts';
+import { sequenceWaveform, wantedPulses } from './sequence-rows.ts';
 import { isInput, outcomeUnder, isOutput } from '../timer/drives/index.ts';
 
 function sequenceOf(

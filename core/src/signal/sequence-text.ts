@@ -12,7 +12,7 @@ const TO = { duty: 'toDuty', widthS: 'toWidthS', frequencyHz: 'toHz' } as const;
 const EXAMPLE = '2 periods; rest 6 s; 0 % to 100 % in 2 s; 880 Hz for 0.5 s; once';
 
 function no(text: string) {
-  return failed(`${quoted(text)} is not a segment; say for example ${EXAMPLE}.`);
+  return failed(`${quoted(text)} is not a step; say for example ${EXAMPLE}.`);
 }
 
 function readAmount(text: string, dimension: Dimension): Result<Amount> {
@@ -34,10 +34,10 @@ function lengthOf(text: string): Result<Pick<SequenceStep, 'periods' | 'forS'>> 
   const counted = /^(\d+) ?(?:x|×|periods?|pulses?|flashes|flash)$/i.exec(text)?.[1];
   if (counted !== undefined) {
     const periods = Number(counted);
-    if (periods < 1) return failed('A segment has at least one period.');
+    if (periods < 1) return failed('A step has at least one period.');
     return periods <= MAX_PERIODS
       ? succeeded({ periods })
-      : failed(`A segment has up to ${printNumber(MAX_PERIODS)} periods.`);
+      : failed(`A step has up to ${printNumber(MAX_PERIODS)} periods.`);
   }
   const read = readAmount(text, 'time');
   return read.ok ? succeeded({ forS: read.value }) : read;
@@ -79,7 +79,7 @@ function stepOf(text: string): Result<SequenceStep> {
 
 /**
  * Reads a sequence as people say it: "2 periods; rest 6 s", "0 % to 100 % in 2 s; 3 s", "440 Hz to 880 Hz in 3 s; once".
- * Segments stand between semicolons. Empty or "steady" is no sequence at all. Never throws.
+ * Steps stand between semicolons. Empty or "steady" is no sequence at all. Never throws.
  */
 export function parseSequence(text: string): Result<Sequence | undefined> {
   if (text.length > LONGEST_ENTRY) return failed(TOO_LONG);
@@ -97,8 +97,8 @@ export function parseSequence(text: string): Result<Sequence | undefined> {
     if (!step.ok) return step;
     steps.push(step.value);
   }
-  if (steps.length === 0) return failed('A sequence needs at least one segment before “once”.');
-  if (steps.length > 200) return failed('A sequence has at most 200 segments.');
+  if (steps.length === 0) return failed('A sequence needs at least one step before “once”.');
+  if (steps.length > 200) return failed('A sequence has at most 200 steps.');
   return succeeded({ steps, ...(once ? { once } : {}) });
 }
 

@@ -4,7 +4,7 @@ import type { Requirement } from './requirement.ts';
 import type { Amount } from './kinds/shape.ts';
 
 /**
- * One segment of a sequence: a number of whole periods, or the number of periods nearest to a time. It rests (the pin
+ * One step of a sequence: a number of whole periods, or the number of periods nearest to a time. It rests (the pin
  * low), or goes on with what differs from the target: a duty, a width or a frequency, and what that moves to by its end.
  */
 export type SequenceStep = {
@@ -19,20 +19,20 @@ export type SequenceStep = {
   toHz?: Amount;
 };
 
-/** The course of a signal over time: segments one after the other, from the start again unless `once` is set. */
+/** What a signal does over time: steps one after the other, from the start again unless `once` is set. */
 export type Sequence = { steps: SequenceStep[]; once?: boolean };
 
 /** Where a signal stands against another one of the same frequency: its rise so much of a period after the other's. */
 export type Phase = { to: string; degrees: number; toleranceDegrees?: number };
 
-/** Most periods and most seconds one segment may take. */
+/** Most periods and most seconds one step may take. */
 export const MAX_PERIODS = 1_000_000_000;
 
 /** The default tolerance of a phase, in degrees. */
 export const PHASE_DEGREES = 5;
 
-/** A segment with everything said: its frequencies in Hz and duties at its two ends, and how long it is. */
-export type Stage = {
+/** A step with everything said: its frequencies in Hz and duties at its two ends, and how long it is. */
+export type ResolvedStep = {
   rest: boolean;
   fromHz: Exact;
   toHz: Exact;
@@ -46,7 +46,7 @@ function share(value: Exact, key: string): Exact {
   if (value.compare(0) >= 0 && value.compare(1) <= 0) return value;
   throw new TargetError(
     key,
-    `A segment is high for 0 % to 100 % of a period, not ${value.mul(100).valueOf()} %.`,
+    `A step is high for 0 % to 100 % of a period, not ${value.mul(100).valueOf()} %.`,
   );
 }
 
@@ -60,9 +60,9 @@ function dutyAt(
   return width === undefined ? undefined : share(exact(width).mul(hz), key);
 }
 
-function stageOf(step: SequenceStep, at: number, requirement: Requirement): Stage {
+function resolvedStep(step: SequenceStep, at: number, requirement: Requirement): ResolvedStep {
   const key = `steps[${at}]`;
-  const nth = `Segment ${at + 1} of the sequence`;
+  const nth = `Step ${at + 1} of the sequence`;
   const hz = requirement.frequency.kind === 'near' ? requirement.frequency.ideal : requirement.frequency.low;
   if ((step.periods === undefined) === (step.forS === undefined)) {
     throw new TargetError(key, `${nth} has either periods or forS.`);
@@ -90,11 +90,11 @@ function stageOf(step: SequenceStep, at: number, requirement: Requirement): Stag
 }
 
 /**
- * The segments of a sequence against its requirement, everything said. @throws TargetError where a segment says too little, too
+ * The steps of a sequence against its requirement, everything said. @throws TargetError where a step says too little, too
  * much, or what no period can be.
  */
-export function stagesOf(sequence: Sequence, requirement: Requirement): Stage[] {
+export function resolvedSteps(sequence: Sequence, requirement: Requirement): ResolvedStep[] {
   if (!requirement.pin || requirement.input)
     throw new TargetError('steps', 'A sequence is for a signal on an output.');
-  return sequence.steps.map((step, at) => stageOf(step, at, requirement));
+  return sequence.steps.map((step, at) => resolvedStep(step, at, requirement));
 }

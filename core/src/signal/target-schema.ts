@@ -6,7 +6,7 @@ import { faultOf } from '../result/fault.ts';
 import type { Fault } from '../result/result.ts';
 import { kindOf, type FieldShape, type Kind, type Token } from './kinds/index.ts';
 import { requirementOf } from './requirement-of.ts';
-import { stagesOf } from './sequence.ts';
+import { resolvedSteps } from './sequence.ts';
 import type { Signal } from './signal.ts';
 import { TargetError } from './target-error.ts';
 
@@ -117,7 +117,7 @@ export function signalFault(signal: Signal): Fault | undefined {
   }
   try {
     const requirement = requirementOf(signal);
-    if (signal.sequence) stagesOf(signal.sequence, requirement);
+    if (signal.sequence) resolvedSteps(signal.sequence, requirement);
     return undefined;
   } catch (error) {
     if (!(error instanceof TargetError)) throw error;

@@ -4,7 +4,7 @@ import {
   passTicks,
   sequenceEdges,
   sequenceLevel,
-  segmentAt,
+  rowAt,
   type SequenceWaveform,
 } from './sequence-waveform.ts';
 import type { EdgeSource } from './edge-source.ts';
@@ -12,13 +12,10 @@ import type { EdgeSource } from './edge-source.ts';
 /** Ranges with more edges than this are counted by arithmetic, to within a few of them. */
 const COUNTED = 4000;
 
-/** Edges within [from, to) ticks, from the share of each segment that lies in it. */
+/** Edges within [from, to) ticks, from the share of each row that lies in it. */
 function roughly(waveform: SequenceWaveform, from: number, to: number): number {
   const pass = passTicks(waveform);
-  const inPass = waveform.segments.reduce(
-    (sum, { cycle, periods }) => sum + 2 * pulsesOf(cycle) * periods,
-    0,
-  );
+  const inPass = waveform.rows.reduce((sum, { cycle, periods }) => sum + 2 * pulsesOf(cycle) * periods, 0);
   const begin = Math.max(0, from - waveform.leadTicks);
   const end = Math.max(0, to - waveform.leadTicks);
   const max = waveform.once ? pass : Infinity;
@@ -27,7 +24,7 @@ function roughly(waveform: SequenceWaveform, from: number, to: number): number {
     const whole = Math.floor(held / pass);
     let rest = held - whole * pass;
     let sum = whole * inPass;
-    for (const { cycle, periods } of waveform.segments) {
+    for (const { cycle, periods } of waveform.rows) {
       const part = Math.min(rest, cycle.periodTicks * periods);
       sum += (part / cycle.periodTicks) * 2 * pulsesOf(cycle);
       rest -= part;
@@ -38,12 +35,12 @@ function roughly(waveform: SequenceWaveform, from: number, to: number): number {
   return Math.max(0, upTo(end) - upTo(begin));
 }
 
-/** The last edge before a tick, looked for segment by segment. */
+/** The last edge before a tick, looked for row by row. */
 function lastBefore(waveform: SequenceWaveform, before: number): number | undefined {
   let upper = Math.ceil(before);
-  const max = 3 * waveform.segments.length + 6;
+  const max = 3 * waveform.rows.length + 6;
   for (let tried = 0; tried < max && upper > 0; tried += 1) {
-    const { cycle, start } = segmentAt(waveform, upper - 1);
+    const { cycle, start } = rowAt(waveform, upper - 1);
     const from = 'level' in cycle.edges ? start : Math.max(start, upper - 3 * cycle.periodTicks);
     let last: number | undefined;
     for (const edge of sequenceEdges(waveform, from, upper)) last = edge;

@@ -3,37 +3,37 @@ import { onWholeClocks } from './clock.ts';
 import { levelAt, periodicEdges, pieceTicks } from './edges.ts';
 
 /** So many whole periods of one cycle, in a sequence. */
-export type Segment = { cycle: Cycle; periods: number };
+export type SequenceRow = { cycle: Cycle; periods: number };
 
 /**
  * A pin that follows a sequence. Its counter runs on all the time; after `leadTicks` (the counter's first run, the pin low)
- * the segments follow one another, each from a bottom of the counter to another, since that is when new values are
+ * the rows follow one another, each from a bottom of the counter to another, since that is when new values are
  * taken over; then again from the first, or, if `once`, the pin stays low.
  */
 export type SequenceWaveform = {
   scale: number;
   leadTicks: number;
-  segments: readonly Segment[];
+  rows: readonly SequenceRow[];
   once: boolean;
 };
 
-/** A segment at its place: its cycle starts at `start`, and it lasts from there to `end`, in ticks. */
-export type PlacedSegment = { cycle: Cycle; start: number; end: number };
+/** A row at its place: its cycle starts at `start`, and it lasts from there to `end`, in ticks. */
+export type PlacedRow = { cycle: Cycle; start: number; end: number };
 
-function ticksOf({ cycle, periods }: Segment): number {
+function ticksOf({ cycle, periods }: SequenceRow): number {
   return cycle.periodTicks * periods;
 }
 
-/** The length of one pass through the segments, in ticks. */
-export function passTicks({ segments }: SequenceWaveform): number {
-  return segments.reduce((sum, segment) => sum + ticksOf(segment), 0);
+/** The length of one pass through the rows, in ticks. */
+export function passTicks({ rows }: SequenceWaveform): number {
+  return rows.reduce((sum, row) => sum + ticksOf(row), 0);
 }
 
 const LOW: Cycle['edges'] = { level: 0 };
 
-/** The segment that a tick (0 or later) lies in; before the sequence and after its end a low level. */
-export function segmentAt(waveform: SequenceWaveform, tick: number): PlacedSegment {
-  const { leadTicks, segments, once } = waveform;
+/** The row that a tick (0 or later) lies in; before the sequence and after its end a low level. */
+export function rowAt(waveform: SequenceWaveform, tick: number): PlacedRow {
+  const { leadTicks, rows, once } = waveform;
   if (tick < leadTicks) return { cycle: { periodTicks: leadTicks, edges: LOW }, start: 0, end: leadTicks };
   const pass = passTicks(waveform);
   const number = Math.floor((tick - leadTicks) / pass);
@@ -41,18 +41,18 @@ export function segmentAt(waveform: SequenceWaveform, tick: number): PlacedSegme
     return { cycle: { periodTicks: 1, edges: LOW }, start: leadTicks + pass, end: Infinity };
   }
   let start = leadTicks + number * pass;
-  for (const segment of segments) {
-    const end = start + ticksOf(segment);
-    if (tick < end) return { cycle: segment.cycle, start, end };
+  for (const row of rows) {
+    const end = start + ticksOf(row);
+    if (tick < end) return { cycle: row.cycle, start, end };
     start = end;
   }
-  throw new RangeError(`a sequence has no segment at ${tick}`);
+  throw new RangeError(`a sequence has no row at ${tick}`);
 }
 
 /** The level at a tick. */
 export function sequenceLevel(waveform: SequenceWaveform, tick: number): 0 | 1 {
   if (tick < 0) return 0;
-  const { cycle, start } = segmentAt(waveform, tick);
+  const { cycle, start } = rowAt(waveform, tick);
   return levelAt(cycle, tick - start);
 }
 
@@ -66,7 +66,7 @@ export function* sequenceEdges(
   let at = Math.max(0, Math.ceil(from));
   let level = sequenceLevel(waveform, at - 1);
   while (at < to) {
-    const { cycle, start, end } = segmentAt(waveform, at);
+    const { cycle, start, end } = rowAt(waveform, at);
     if ('level' in cycle.edges) {
       if (cycle.edges.level !== level) yield Math.floor(at / waveform.scale) * waveform.scale;
       level = cycle.edges.level;
@@ -91,8 +91,5 @@ export function* sequenceEdges(
 
 /** Rising edges of one pass through the sequence, the first one from its start. */
 export function pulsesInPass(waveform: SequenceWaveform): number {
-  return waveform.segments.reduce(
-    (sum, { cycle, periods }) => sum + ('level' in cycle.edges ? 0 : periods),
-    0,
-  );
+  return waveform.rows.reduce((sum, { cycle, periods }) => sum + ('level' in cycle.edges ? 0 : periods), 0);
 }

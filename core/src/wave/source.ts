@@ -23,7 +23,7 @@ function edgesBefore({ edges, periodTicks }: Cycle, scale: number, tick: number)
 
 /** A computed lane as a source. The pin is low before the lane's start at 0. */
 export function waveformSource(waveform: Waveform, tickHz: number): EdgeSource {
-  return 'segments' in waveform ? sequenceSource(waveform, tickHz) : steadySource(waveform, tickHz);
+  return 'rows' in waveform ? sequenceSource(waveform, tickHz) : steadySource(waveform, tickHz);
 }
 
 function steadySource({ cycle, scale, settled, begin }: SteadyWaveform, tickHz: number): EdgeSource {

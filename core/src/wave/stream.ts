@@ -37,7 +37,7 @@ function* sequencePieces(waveform: SequenceWaveform, to: number): Generator<Floa
  * they are asked for: a day of a slow signal and a second of a fast one need the same memory. The pin is low before.
  */
 export function* waveformEdges(waveform: Waveform, to: number): Generator<Float64Array> {
-  if ('segments' in waveform) {
+  if ('rows' in waveform) {
     yield* sequencePieces(waveform, to);
     return;
   }

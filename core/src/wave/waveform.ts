@@ -103,7 +103,7 @@ export function clockScale(part: Part, setting: Setting): number {
 
 /** The first edge of a lane after the start of its timer, in ticks; undefined if it has no edge. */
 export function firstEdge(waveform: Waveform): number | undefined {
-  if ('segments' in waveform) {
+  if ('rows' in waveform) {
     const [first] = sequenceEdges(waveform, 0, waveform.leadTicks + 2 * passTicks(waveform));
     return first;
   }

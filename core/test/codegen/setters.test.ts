@@ -1,5 +1,5 @@
 import { clockPath } from '../../src/clock/path.ts';
-import { outputCourse, unitSetters } from '../../src/codegen/setters.ts';
+import { outputAdjustable, unitSetters } from '../../src/codegen/setters.ts';
 import { exact } from '../../src/quantity/exact.ts';
 import { countsOf, grainOf, highCounts, maxCompare } from '../../src/timer/count.ts';
 import { outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';
@@ -36,15 +36,15 @@ describe.each([
   };
   const resolved = resolveSetting(part, setting);
   const { frequency } = outcomeUnder(part, path, setting);
-  const course = outputCourse(resolved);
-  if (!course) throw new Error('nothing to set');
+  const adjustable = outputAdjustable(resolved);
+  if (!adjustable) throw new Error('nothing to set');
   const whole = countsOf(resolved.mode, top) * grainOf(resolved.mode);
   const counts = (compare: number): number =>
     highCounts(resolved.mode, top, compare, polarity === 'inverted');
   const max = maxCompare(resolved.mode, top, resolved.timer.width);
 
   it.each(['us', 'percent'] as const)('%s: no compare value is nearer', (unit) => {
-    const lines = unitSetters('vane', course, frequency, undefined, 'uint16_t');
+    const lines = unitSetters('vane', adjustable, frequency, undefined, 'uint16_t');
     const scale = unit === 'us' ? frequency.inverse().mul(1e6).valueOf() : 100;
     for (const value of unit === 'us' ? [1, 2, 999, 1000, 1500, 1501, 12_345, 19_999] : [1, 7, 33, 50, 99]) {
       const compare = compareOf(lines, unit, value);
@@ -58,7 +58,7 @@ describe.each([
 
   it('a span of widths holds the value to its ends and has no setter in percent', () => {
     const span = { of: 'width', low: exact('0.001'), high: exact('0.002') } as const;
-    const text = unitSetters('vane', course, frequency, span, 'uint16_t').join('\n');
+    const text = unitSetters('vane', adjustable, frequency, span, 'uint16_t').join('\n');
     expect(text).toContain('#define VANE_US_MIN 1000u\n#define VANE_US_MAX 2000u');
     expect(text).not.toContain('percent');
   });

@@ -5,7 +5,7 @@ import type { Plan } from '../../src/plan/plan.ts';
 import { readWishes, wishProblems } from '../../src/plan/wishes.ts';
 import { exact } from '../../src/quantity/exact.ts';
 import type { SequenceStep } from '../../src/signal/sequence.ts';
-import { morseMarks } from '../../src/signal/wish/course.ts';
+import { morseMarks } from '../../src/signal/wish/stretched.ts';
 import { oneLetterOff } from '../../src/signal/wish/meaning.ts';
 import { readWish, type WishReading, type WishResult } from '../../src/signal/wish/read.ts';
 import { shipped } from '../helpers/parts.ts';

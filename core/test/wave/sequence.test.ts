@@ -105,7 +105,7 @@ describe('a sequence', () => {
     const lane = laneWith(horn, {
       steps: [{ forS: 0.3, frequencyHz: 1000, toHz: 2000 }],
     }) as SequenceWaveform;
-    const lengths = lane.segments.map(({ cycle }) => cycle.periodTicks / 84);
+    const lengths = lane.rows.map(({ cycle }) => cycle.periodTicks / 84);
     expect(lengths[0]).toBe(1000);
     expect(lengths[lengths.length - 1]).toBe(500);
     expect(lengths.every((length, at) => at === 0 || length < (lengths[at - 1] ?? 0))).toBe(true);
@@ -150,11 +150,11 @@ describe('a sequence', () => {
     const low = fc
       .integer({ min: 1, max: 9 })
       .map((periodTicks) => ({ periodTicks, edges: { level: 0 as const } }));
-    const segment = fc.record({ cycle: fc.oneof(cycle, low), periods: fc.integer({ min: 1, max: 4 }) });
+    const row = fc.record({ cycle: fc.oneof(cycle, low), periods: fc.integer({ min: 1, max: 4 }) });
     const lane = fc.record({
       scale: fc.constant(1),
       leadTicks: fc.integer({ min: 1, max: 5 }),
-      segments: fc.array(segment, { minLength: 1, maxLength: 4 }),
+      rows: fc.array(row, { minLength: 1, maxLength: 4 }),
       once: fc.boolean(),
     });
     fc.assert(
@@ -315,7 +315,7 @@ describe('in the plan file', () => {
       return read.ok ? '' : read.fault.sentence;
     };
     expect(wrong({ sequence: { steps: [{}] } })).toBe(
-      'signals[0].sequence.steps[0]: Segment 1 of the sequence has either periods or forS.',
+      'signals[0].sequence.steps[0]: Step 1 of the sequence has either periods or forS.',
     );
     expect(wrong({ sequence: { steps: [{ forS: 2, rest: true, duty: 1 }] } })).toContain('rests');
     expect(wrong({ phase: { to: 'nobody', degrees: 3 } })).toContain('no other signal “nobody”');

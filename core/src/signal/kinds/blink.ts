@@ -17,7 +17,7 @@ import {
   words,
 } from './pieces.ts';
 import { AMOUNT, FRACTION, POSITIVE, PPM, SHARE, type TargetOf } from './shape.ts';
-import { morseIn, stretches } from '../wish/course.ts';
+import { morseIn, stretches } from '../wish/stretched.ts';
 import type { Facts } from '../wish/facts.ts';
 import { periodOf, ppmIn, rateIn, type Rated } from '../wish/rates.ts';
 import type { Wished } from './wish.ts';

@@ -84,8 +84,8 @@ export const dim: Kind<DimTarget, 'dim'> = {
     rank: 6,
     says: ['dim', 'dimming', 'dimmed', 'fade', 'brightness', 'breathe', 'glow'],
     read: (facts) => {
-      const fade = facts.has('course') ? facts.span('share span') : undefined;
-      const forS = fade ? facts.amount('course') : undefined;
+      const fade = facts.has('during') ? facts.span('share span') : undefined;
+      const forS = fade ? facts.amount('during') : undefined;
       const roundS = fade ? undefined : facts.take('every')?.value;
       const minHz = facts.amount('minHz', 'hz');
       const free = facts.take('without flicker');

@@ -8,7 +8,7 @@ import type { Requirement } from '../requirement.ts';
 import type { Shape } from './shape.ts';
 import type { Wish } from './wish.ts';
 
-/** A segment of a signal's sentence: plain words, or a token that can be edited. */
+/** A piece of a signal's sentence: plain words, or a token that can be edited. */
 export type Piece =
   | { text: string }
   | {

@@ -19,7 +19,7 @@ import {
   words,
 } from './pieces.ts';
 import { FRACTION, POSITIVE, PPM, SHARE, type TargetOf } from './shape.ts';
-import { morseIn, roundsIn, stretches } from '../wish/course.ts';
+import { morseIn, roundsIn, stretches } from '../wish/stretched.ts';
 import type { Facts } from '../wish/facts.ts';
 import type { Wished } from './wish.ts';
 
@@ -121,7 +121,7 @@ function pitchText(target: ToneTarget, hz: number): string {
 
 const USUAL_HZ = 2000;
 
-/** The pitch of a wish: a note, a frequency, or the lower end of a sweep, whose course it then is. */
+/** The pitch of a wish: a note, a frequency, or the lower end of a sweep. */
 function pitchIn(facts: Facts): { target: ToneTarget; sequence?: Sequence } {
   const said = facts.take('note')?.said;
   const note = said === undefined ? undefined : readNote(said);
@@ -129,9 +129,9 @@ function pitchIn(facts: Facts): { target: ToneTarget; sequence?: Sequence } {
     const name = said.split(' ')[0] ?? said;
     return { target: { note: name, ...(note.cents !== 0 ? { cents: note.cents } : {}) } };
   }
-  const sweep = facts.has('course') ? facts.span('hz span') : undefined;
+  const sweep = facts.has('during') ? facts.span('hz span') : undefined;
   if (sweep) {
-    const forS = facts.amount('course') ?? 1;
+    const forS = facts.amount('during') ?? 1;
     const [frequencyHz, toHz] = sweep;
     return { target: { frequencyHz }, sequence: { steps: [{ frequencyHz, toHz, forS }] } };
   }

@@ -18,7 +18,7 @@ export type Role =
   | 'off'
   | 'period'
   | 'dot'
-  | 'course'
+  | 'during'
   | 'dead'
   | 'jitter'
   | 'first edge'

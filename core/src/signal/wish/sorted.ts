@@ -36,7 +36,7 @@ const STRONGEST: readonly Label[] = [
   'above',
   'below',
   'on',
-  'course',
+  'during',
   'duty',
   'at',
 ];
@@ -67,7 +67,7 @@ const TIME_ROLES: Partial<Record<Label, Role>> = {
   period: 'period',
   off: 'off',
   on: 'on',
-  course: 'course',
+  during: 'during',
 };
 
 /** What labels make of a quantity of a dimension, and what it is without one of them. */
@@ -243,7 +243,7 @@ function counted(pieces: readonly WishPiece[]): WishPiece[] {
       return { ...piece, fact: { ...fact, role: 'count' } };
     }
     const steps = /^steps?$/i.test(next.text);
-    if ((fact.role !== 'time' && fact.role !== 'course') || !steps) return piece;
+    if ((fact.role !== 'time' && fact.role !== 'during') || !steps) return piece;
     next.spent = true;
     return { ...piece, fact: { ...fact, role: 'step' } };
   });

@@ -28,7 +28,7 @@ const AS: Record<Role, string> = {
   off: 'time off',
   period: 'period',
   dot: 'length of a dot',
-  course: 'length of the course',
+  during: 'length of a ramp',
   dead: 'dead time',
   jitter: 'jitter',
   'first edge': 'first edge',

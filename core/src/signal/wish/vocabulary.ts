@@ -12,7 +12,7 @@ export type Label =
   | 'supply'
   | 'phase'
   | 'after'
-  | 'course'
+  | 'during'
   | 'first edge'
   | 'duty'
   | 'dot'
@@ -87,7 +87,7 @@ const LABELS: Readonly<Record<Label, readonly string[]>> = {
   supply: ['supply', 'supply of', 'vcc', 'vdd'],
   phase: ['phase', 'phase of', 'shifted', 'shifted by'],
   after: ['after', 'behind'],
-  course: ['in', 'over', 'during'],
+  during: ['in', 'over', 'during'],
   'first edge': ['first edge', 'first edge within', 'first pulse within', 'starts within'],
   duty: ['duty', 'duty cycle', 'duty of', 'duty cycle of', 'duty factor'],
   dot: ['dots', 'dot', 'dots of', 'dits'],

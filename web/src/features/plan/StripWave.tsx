@@ -20,7 +20,7 @@ const PERIODS = 4;
 /** How much time a signal's strip shows by itself: a whole sequence, or some periods. */
 export function ownSpan({ outcome }: EvaluatedSignal, lane: SignalWaveform | undefined): number | undefined {
   if (!outcome) return undefined;
-  if (lane && 'segments' in lane.waveform) return passTicks(lane.waveform) / lane.tickHz;
+  if (lane && 'rows' in lane.waveform) return passTicks(lane.waveform) / lane.tickHz;
   return PERIODS * shownPeriod(outcome);
 }
 
@@ -75,7 +75,7 @@ export function StripWave({
   const level = (high: boolean): number => (high ? WAVE.high : WAVE.low);
   const { wanted, wave } = outcome;
   const periodS = wanted.periodS ?? shownPeriod(outcome);
-  const steady = lane === undefined || !('segments' in lane.waveform);
+  const steady = lane === undefined || !('rows' in lane.waveform);
   const shape = { periodS, highS: wanted.duty * periodS, from: 0, to: seconds, x, level };
   const made = shownPeriod(outcome);
   const drawn = wave.level === undefined ? outcome.duty * made : wave.level * made;

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
-import { sequenceWaveform } from '../../src/evaluate/sequence-segments.ts';
+import { sequenceWaveform } from '../../src/evaluate/sequence-rows.ts';
 import type { Interrupt, Part } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { driveOf, outcomeUnder } from '../../src/timer/drives/index.ts';

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
-import { sequenceWaveform } from '../../src/evaluate/sequence-segments.ts';
+import { sequenceWaveform } from '../../src/evaluate/sequence-rows.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';

@@ -89,7 +89,7 @@ export function morseIn(facts: Facts): { marks: Mark[]; dotS: Exact } | { asks: 
   return { marks, dotS: said?.value ?? DOT_S };
 }
 
-/** Times on and off, in s, as segments; `on` makes the segment of a time on. */
+/** Times on and off, in s, as steps; `on` makes the step of a time on. */
 export function stretches(
   marks: readonly Mark[],
   dotS: Exact,
@@ -104,7 +104,7 @@ export function stretches(
 }
 
 /**
- * "Beeps twice every 10 s", "for 2 s every 30 s", "once a second": times on in each round, as segments. Undefined where a
+ * "Beeps twice every 10 s", "for 2 s every 30 s", "once a second": times on in each round, as steps. Undefined where a
  * wish has no rounds.
  */
 export function roundsIn(facts: Facts): Sequence | { asks: string } | undefined {

@@ -9,7 +9,7 @@ import { tickOf } from '../timer/tick.ts';
 import { interruptCycles } from '../timer/run.ts';
 import { periodEnd, type PeriodEnd } from '../timer/sending.ts';
 import { hasTimer, SettingError, type OutputSetting, type Setting } from '../timer/setting.ts';
-import { sequenceSettings } from './sequence-segments.ts';
+import { sequenceSettings } from './sequence-rows.ts';
 
 /** The most of the processor's time that counting the periods of one signal may take. */
 const MOST_CPU = 0.2;
@@ -107,7 +107,7 @@ function topReason(part: Part, { setting, tick, gate, overlaps }: Rows, alone: b
 }
 
 /** A sequence as a table that interrupts go through, period by period, or why the code does not do it. */
-export function courseOf(
+export function codeSequence(
   part: Part,
   path: ClockPath,
   signal: PlanSignal,

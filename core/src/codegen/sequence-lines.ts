@@ -9,12 +9,12 @@ import { unsignedFor } from './setters.ts';
 import { changes, keptTogether, plainWrites, variableStores } from './statement.ts';
 
 /** A signal that follows a sequence, with its label. */
-type Following = { label: string; setting: OutputSetting | TimerSetting; course: CodeSequence };
+type Following = { label: string; setting: OutputSetting | TimerSetting; sequence: CodeSequence };
 
 function followingOf(signals: readonly CodeSignal[]): Following[] {
   const labels = labelsOf(signals);
-  return signals.flatMap(({ name, setting, course }, at) =>
-    course && hasTimer(setting) ? [{ label: labels[at] ?? identifier(name), setting, course }] : [],
+  return signals.flatMap(({ name, setting, sequence }, at) =>
+    sequence && hasTimer(setting) ? [{ label: labels[at] ?? identifier(name), setting, sequence }] : [],
   );
 }
 
@@ -22,25 +22,25 @@ function followingOf(signals: readonly CodeSignal[]): Following[] {
 type Member = 'periods' | 'compare' | 'top';
 
 /** The type of a member of the table: that of its greatest value. */
-function memberType({ setting, course }: Following, key: Member): string {
-  const last = { periods: 1, top: setting.top, compare: course.rest }[key];
-  return unsignedFor(Math.max(...course.entries.map((entry) => entry[key]), last));
+function memberType({ setting, sequence }: Following, key: Member): string {
+  const last = { periods: 1, top: setting.top, compare: sequence.rest }[key];
+  return unsignedFor(Math.max(...sequence.entries.map((entry) => entry[key]), last));
 }
 
 /** A member of the entry that comes next, as an expression. */
 function nextMember(part: Part, following: Following, key: Member): string {
   const { label } = following;
   const bits = Number(/\d+/.exec(memberType(following, key))?.[0]);
-  return tablesOf(part.code).read(bits, `${label}_course[${label}_next].${key}`);
+  return tablesOf(part.code).read(bits, `${label}_sequence[${label}_next].${key}`);
 }
 
 /** The statements that hand the values of an entry to the running timer, which takes them at the end of its period, or to the handlers. */
 function loadLines(part: Part, following: Following): string[] {
-  const { label, setting, course } = following;
+  const { label, setting, sequence } = following;
   const timer = timerOf(part, setting.timer);
   const { top } = modeOf(timer, setting.mode);
   const type = unsignedFor(topRange(modeOf(timer, setting.mode)).max);
-  const tops = course.moves
+  const tops = sequence.moves
     ? [
         `${type} top = ${nextMember(part, following, 'top')};`,
         ...(top.kind === 'register' ? variableStores(part, top.running ?? top.writes, 'top') : []),
@@ -48,11 +48,15 @@ function loadLines(part: Part, following: Following): string[] {
     : [];
   const value = nextMember(part, following, 'compare');
   if (!isOutput(setting)) return [`${label}_high = ${value};`, ...tops];
-  if (course.gate) {
+  if (sequence.gate) {
     const { compare } = channelOf(timer, setting.channel);
     // The match that toggles it is at the top.
-    const match = course.moves ? [`${type} compare = top;`, ...variableStores(part, compare, 'compare')] : [];
-    const [on, off] = [course.gate.on, course.gate.off].map((writes) => changes(part, plainWrites([writes])));
+    const match = sequence.moves
+      ? [`${type} compare = top;`, ...variableStores(part, compare, 'compare')]
+      : [];
+    const [on, off] = [sequence.gate.on, sequence.gate.off].map((writes) =>
+      changes(part, plainWrites([writes])),
+    );
     return [...tops, ...match, ...either(value, on ?? [], off ?? [])];
   }
   const channel = channelOf(timer, setting.channel);
@@ -65,8 +69,8 @@ function loadLines(part: Part, following: Following): string[] {
 }
 
 function tableLines(part: Part, following: Following): string[] {
-  const { label, setting, course } = following;
-  const { entries, rest, moves } = course;
+  const { label, setting, sequence } = following;
+  const { entries, rest, moves } = sequence;
   const ends = { periods: 1, top: setting.top, compare: rest };
   const type = (key: Member): string => memberType(following, key);
   const fields = [
@@ -78,17 +82,17 @@ function tableLines(part: Part, following: Following): string[] {
     `{ ${[periods, compare, ...(moves ? [top] : [])].map((value) => `${value}u`).join(', ')} },`;
   return [
     '/* Periods with the same values, one row after the other; in the last one the pin is low. */',
-    `static const struct { ${fields.join(' ')} } ${label}_course[]${tablesOf(part.code).mark} = {`,
+    `static const struct { ${fields.join(' ')} } ${label}_sequence[]${tablesOf(part.code).mark} = {`,
     ...indented([...entries, ends].map(row)),
     '};',
   ];
 }
 
 /** Tables and state machines of all sequences. */
-export function courseLines(part: Part, signals: readonly CodeSignal[]): string[] {
+export function sequenceLines(part: Part, signals: readonly CodeSignal[]): string[] {
   return followingOf(signals).flatMap((following) => {
-    const { label, course } = following;
-    const low = course.entries.length;
+    const { label, sequence } = following;
+    const low = sequence.entries.length;
     return [
       ...tableLines(part, following),
       `static volatile uint16_t ${label}_next;`,
@@ -102,7 +106,7 @@ export function courseLines(part: Part, signals: readonly CodeSignal[]): string[
         `if (${label}_next != ${low}u) {`,
         ...indented([
           `${label}_next = (uint16_t)(${label}_next + 1u);`,
-          ...(course.once ? [] : [`if (${label}_next == ${low}u) ${label}_next = 0u;`]),
+          ...(sequence.once ? [] : [`if (${label}_next == ${low}u) ${label}_next = 0u;`]),
         ]),
         '}',
       ]),
@@ -118,13 +122,13 @@ export function courseLines(part: Part, signals: readonly CodeSignal[]): string[
 }
 
 /** What the handler of the interrupt at the end of a period does for a sequence. */
-function courseTick(label: string): string[] {
+function sequenceTick(label: string): string[] {
   return [`${label}_left -= 1u;`, `if (${label}_left == 0u) ${label}_step();`];
 }
 
 /** What the handler of an output's interrupt does for its sequence: a toggled output has two runs in a period. */
 export function outputTick(label: string, { gate }: CodeSequence): string[] {
-  const tick = courseTick(label);
+  const tick = sequenceTick(label);
   return gate ? [`${label}_level ^= 1u;`, ...block(`if (!${label}_level) {`, tick)] : tick;
 }
 
@@ -134,20 +138,20 @@ export function valueType({ rest, entries }: CodeSequence): string {
 }
 
 /** What handlers keep of a signal that they make and that follows a sequence: low at first. */
-export function courseStates(label: string, course: CodeSequence, states: readonly State[]): State[] {
-  if (course.gate) return [...states, { type: 'uint8_t', name: `${label}_level` }];
-  if (course.tick) return [...states];
+export function sequenceStates(label: string, sequence: CodeSequence, states: readonly State[]): State[] {
+  if (sequence.gate) return [...states, { type: 'uint8_t', name: `${label}_level` }];
+  if (sequence.tick) return [...states];
   const name = `${label}_high`;
   const others = states.filter((state) => state.name !== name);
   const shared = others.length < states.length;
-  return [...others, { type: valueType(course), name, initial: course.rest, shared }];
+  return [...others, { type: valueType(sequence), name, initial: sequence.rest, shared }];
 }
 
 /** What begins a pulse of a pair: its width as the match that ends it, and the pin high. */
-function pulseLines(part: Part, label: string, course: CodeSequence, action: Action): string[] {
+function pulseLines(part: Part, label: string, sequence: CodeSequence, action: Action): string[] {
   if (action.do !== 'load') return actionLines(part, label, action);
   const type = unsignedFor(action.max);
-  const cast = type === valueType(course) ? '' : `(${type})`;
+  const cast = type === valueType(sequence) ? '' : `(${type})`;
   return [`${type} compare = ${cast}${label}_high;`, ...variableStores(part, action.writes, 'compare')];
 }
 
@@ -158,15 +162,15 @@ function pulseLines(part: Part, label: string, course: CodeSequence, action: Act
 export function followedLines(
   part: Part,
   label: string,
-  course: CodeSequence,
+  sequence: CodeSequence,
   actions: readonly Action[],
 ): string[] {
-  const tick = courseTick(label);
+  const tick = sequenceTick(label);
   const begins = (action: Action): boolean => action.do === 'load' || (action.do === 'level' && action.high);
-  const pulse = actions.filter(begins).flatMap((action) => pulseLines(part, label, course, action));
+  const pulse = actions.filter(begins).flatMap((action) => pulseLines(part, label, sequence, action));
   const others = actions.filter((action) => !begins(action));
   return [
-    ...(pulse.length > 0 ? [...tick, ...block(`if (${label}_high != ${course.rest}u) {`, pulse)] : []),
+    ...(pulse.length > 0 ? [...tick, ...block(`if (${label}_high != ${sequence.rest}u) {`, pulse)] : []),
     ...others.flatMap((action): string[] => {
       if (action.do === 'toggle') {
         const on = block(`if (${label}_high) {`, high(part, action.pin));
@@ -183,15 +187,15 @@ export function followedLines(
 }
 
 /** Statements that begin all sequences, once their timers run: the first values wait for the end of the first period. */
-export function courseStart(signals: readonly CodeSignal[]): string[] {
-  return followingOf(signals).flatMap(({ label, course }) => [
+export function sequenceStart(signals: readonly CodeSignal[]): string[] {
+  return followingOf(signals).flatMap(({ label, sequence }) => [
     `${label}_next = 0;`,
-    course.tick && !course.gate ? `${label}_step();` : `${label}_left = 1u;`,
+    sequence.tick && !sequence.gate ? `${label}_step();` : `${label}_left = 1u;`,
   ]);
 }
 
 /** What the header says of a signal that follows a sequence. */
-export function courseDeclaration(label: string): string[] {
+export function sequenceDeclaration(label: string): string[] {
   return [
     '/* Starts the sequence anew at the end of the running period; with 0 it ends there and the pin stays low. */',
     `void ${label}_play(uint8_t on);`,

@@ -3,12 +3,12 @@ import { movedSetting } from '../fit/moved-setting.ts';
 import type { Part } from '../part/types.ts';
 import type { Exact } from '../quantity/exact.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
-import { stagesOf, type Sequence, type Stage } from '../signal/sequence.ts';
+import { resolvedSteps, type Sequence, type ResolvedStep } from '../signal/sequence.ts';
 import type { Signal } from '../signal/signal.ts';
 import type { Outcome } from '../timer/outcome.ts';
 import type { Setting } from '../timer/setting.ts';
 import { clockScale, seenFrom } from '../wave/waveform.ts';
-import type { SequenceWaveform, Segment } from '../wave/sequence-waveform.ts';
+import type { SequenceWaveform, SequenceRow } from '../wave/sequence-waveform.ts';
 import { beginTicks, driveOf, isOutput, outcomeUnder } from '../timer/drives/index.ts';
 
 /** The maximum number of steps of a ramp from one value to another; each lasts whole periods. */
@@ -19,27 +19,27 @@ function periodsIn(seconds: Exact, hz: number): number {
   return Math.max(1, Math.round(seconds.valueOf() * hz));
 }
 
-function moving({ fromHz, toHz, fromDuty, toDuty }: Stage): boolean {
+function moving({ fromHz, toHz, fromDuty, toDuty }: ResolvedStep): boolean {
   return !fromHz.equals(toHz) || !fromDuty.equals(toDuty);
 }
 
 /** So many whole periods with a setting of their own; the pin low where there is none. */
-export type SetSegment = { setting?: Setting; periods: number };
+export type SettingRow = { setting?: Setting; periods: number };
 
-/** Makes the segments of one stage, each from a setting of its own. */
+/** Makes the rows of one step, each from a setting of its own. */
 type Maker = { at: (hz: number, share: number) => Made; base: Outcome };
 
 type Made = { setting: Setting; outcome: Outcome };
 
-function segmentsOf(stage: Stage, { at, base }: Maker): SetSegment[] {
-  const { periods, seconds, rest } = stage;
+function rowsOf(step: ResolvedStep, { at, base }: Maker): SettingRow[] {
+  const { periods, seconds, rest } = step;
   if (rest) {
     return [{ periods: seconds ? periodsIn(seconds, base.frequency.valueOf()) : (periods ?? 1) }];
   }
-  const [fromHz, toHz] = [stage.fromHz.valueOf(), stage.toHz.valueOf()];
-  const [fromDuty, toDuty] = [stage.fromDuty.valueOf(), stage.toDuty.valueOf()];
+  const [fromHz, toHz] = [step.fromHz.valueOf(), step.toHz.valueOf()];
+  const [fromDuty, toDuty] = [step.fromDuty.valueOf(), step.toDuty.valueOf()];
   const middle = (fromHz + toHz) / 2;
-  if (!moving(stage)) {
+  if (!moving(step)) {
     const { setting, outcome } = at(fromHz, fromDuty);
     const count = periods ?? (seconds ? periodsIn(seconds, outcome.frequency.valueOf()) : 1);
     return [{ setting, periods: count }];
@@ -48,7 +48,7 @@ function segmentsOf(stage: Stage, { at, base }: Maker): SetSegment[] {
   const steps = Math.max(2, Math.min(MOVES, all));
   const length = seconds?.valueOf() ?? all / middle;
   let doneS = 0;
-  const segments = Array.from({ length: steps }, (_, index): SetSegment => {
+  const rows = Array.from({ length: steps }, (_, index): SettingRow => {
     const share = index / (steps - 1);
     const made = at(fromHz + (toHz - fromHz) * share, fromDuty + (toDuty - fromDuty) * share);
     const hz = made.outcome.frequency.valueOf();
@@ -58,22 +58,22 @@ function segmentsOf(stage: Stage, { at, base }: Maker): SetSegment[] {
     doneS += count / hz;
     return { setting: made.setting, periods: count };
   });
-  return segments.filter((segment) => segment.periods > 0);
+  return rows.filter((row) => row.periods > 0);
 }
 
-/** The same cycle twice in a row is one segment. */
-function joined(segments: readonly Segment[]): Segment[] {
-  const all: Segment[] = [];
-  for (const segment of segments) {
+/** The same cycle twice in a row is one row. */
+function joined(rows: readonly SequenceRow[]): SequenceRow[] {
+  const all: SequenceRow[] = [];
+  for (const row of rows) {
     const last = all[all.length - 1];
-    if (last && JSON.stringify(last.cycle) === JSON.stringify(segment.cycle)) last.periods += segment.periods;
-    else all.push({ ...segment });
+    if (last && JSON.stringify(last.cycle) === JSON.stringify(row.cycle)) last.periods += row.periods;
+    else all.push({ ...row });
   }
   return all;
 }
 
 /**
- * The settings that a signal goes through in its sequence, the timer running on: segments are whole periods (the number
+ * The settings that a signal goes through in its sequence, the timer running on: rows are whole periods (the number
  * nearest to a time), and moves are made in up to 256 steps. @throws SettingError where the timer cannot follow.
  */
 export function sequenceSettings(
@@ -82,7 +82,7 @@ export function sequenceSettings(
   signal: Signal,
   sequence: Sequence,
   setting: Setting,
-): SetSegment[] {
+): SettingRow[] {
   const requirement = requirementOf(signal);
   const base = outcomeUnder(part, path, setting);
   const wantedHz = (
@@ -94,7 +94,7 @@ export function sequenceSettings(
     const moved = movedSetting(part, setting, factor, share);
     return { setting: moved, outcome: outcomeUnder(part, path, moved) };
   };
-  return stagesOf(sequence, requirement).flatMap((stage) => segmentsOf(stage, { at, base }));
+  return resolvedSteps(sequence, requirement).flatMap((step) => rowsOf(step, { at, base }));
 }
 
 /**
@@ -111,8 +111,8 @@ export function sequenceWaveform(
 ): SequenceWaveform {
   const { periodTicks } = outcomeUnder(part, path, setting).cycle;
   const lateOf = (own: Setting): number => driveOf(own).lateTicks?.(part, own) ?? 0;
-  const segments = sequenceSettings(part, path, signal, sequence, setting).map(
-    ({ setting: own, periods }): Segment => ({
+  const rows = sequenceSettings(part, path, signal, sequence, setting).map(
+    ({ setting: own, periods }): SequenceRow => ({
       cycle: own
         ? seenFrom(outcomeUnder(part, path, own).cycle, lateOf(own))
         : { periodTicks, edges: { level: 0 } },
@@ -124,28 +124,28 @@ export function sequenceWaveform(
   return {
     scale: clockScale(part, setting),
     leadTicks: first + lateOf(setting) - (isOutput(setting) ? beginTicks(part, setting) : 0),
-    segments: joined(segments),
+    rows: joined(rows),
     once: sequence.once === true,
   };
 }
 
 /**
- * How many pulses one pass through a sequence should have: each segment its periods, or those that fit into its time at the
- * ends of the frequency's tolerance. Undefined where a segment comes to 0 % or 100 %, which leaves pulses out.
+ * How many pulses one pass through a sequence should have: each step its periods, or those that fit into its time at the
+ * ends of the frequency's tolerance. Undefined where a step comes to 0 % or 100 %, which leaves pulses out.
  */
 export function wantedPulses(signal: Signal, sequence: Sequence): { low: number; high: number } | undefined {
   const requirement = requirementOf(signal);
   const { frequency } = requirement;
   const ideal = frequency.kind === 'near' ? frequency.ideal : frequency.low;
   let [low, high] = [0, 0];
-  for (const stage of stagesOf(sequence, requirement)) {
-    if (stage.rest) continue;
-    const still = [stage.fromDuty, stage.toDuty].some((duty) => duty.equals(0) || duty.equals(1));
+  for (const step of resolvedSteps(sequence, requirement)) {
+    if (step.rest) continue;
+    const still = [step.fromDuty, step.toDuty].some((duty) => duty.equals(0) || duty.equals(1));
     if (still || frequency.kind === 'within') return undefined;
-    const mean = stage.fromHz.add(stage.toHz).div(2).div(ideal);
-    const seconds = stage.seconds;
-    low += stage.periods ?? (seconds ? Math.floor(seconds.mul(frequency.low).mul(mean).valueOf()) : 0);
-    high += stage.periods ?? (seconds ? Math.ceil(seconds.mul(frequency.high).mul(mean).valueOf()) : 0);
+    const mean = step.fromHz.add(step.toHz).div(2).div(ideal);
+    const seconds = step.seconds;
+    low += step.periods ?? (seconds ? Math.floor(seconds.mul(frequency.low).mul(mean).valueOf()) : 0);
+    high += step.periods ?? (seconds ? Math.ceil(seconds.mul(frequency.high).mul(mean).valueOf()) : 0);
   }
   return { low, high };
 }

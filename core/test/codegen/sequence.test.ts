@@ -4,7 +4,7 @@ import { stepBudget } from '../../src/assign/step-budget.ts';
 import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
-import { sequenceSettings } from '../../src/evaluate/sequence-segments.ts';
+import { sequenceSettings } from '../../src/evaluate/sequence-rows.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { withSettings } from '../../src/plan/edit.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
@@ -114,19 +114,16 @@ describe('a sequence', () => {
     expect(names).toEqual(expect.arrayContaining(['STM32F401', 'SAMD21G18', 'RP2040', 'ESP32', 'MK20DX256']));
   });
 
-  it.each(cases)(
-    'has the values of its segments, period by period, twice over: %s',
-    (_, part, plan, setting) => {
-      const pass = passOf(part, plan, setting);
-      expect(pass).toHaveLength(21);
-      const wanted = [...pass, ...pass];
-      const images = played(part, plan, setting, wanted.length);
-      const wrong = wanted.flatMap((own, at) =>
-        holds(part, setting, own, images[at] ?? new Map<string, number>()) ? [] : [at],
-      );
-      expect(wrong).toEqual([]);
-    },
-  );
+  it.each(cases)('has the values of its rows, period by period, twice over: %s', (_, part, plan, setting) => {
+    const pass = passOf(part, plan, setting);
+    expect(pass).toHaveLength(21);
+    const wanted = [...pass, ...pass];
+    const images = played(part, plan, setting, wanted.length);
+    const wrong = wanted.flatMap((own, at) =>
+      holds(part, setting, own, images[at] ?? new Map<string, number>()) ? [] : [at],
+    );
+    expect(wrong).toEqual([]);
+  });
 
   it.each(cases)('ends low and starts anew when asked: %s', (_, part, plan, setting) => {
     const pass = passOf(part, plan, setting);
