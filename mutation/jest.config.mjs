@@ -1,6 +1,6 @@
 import { SWC } from '../scripts/swc.mjs';
 
-/** The tests of the core that can see a stage, from HZ_TESTS: folders and files of core/test, parted by commas. */
+/** The tests of the core that can see a stage, from HZ_TESTS: folders and files of core/test, separated by commas. */
 const tests = (process.env.HZ_TESTS ?? '').split(',').filter(Boolean);
 
 export default {

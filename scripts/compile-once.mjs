@@ -3,7 +3,7 @@ import vm from 'node:vm';
 const { compileFunction } = vm;
 let scripts = new Map();
 
-/** Forgets what was compiled, so that it is compiled anew: V8 notes only what it has compiled since it was told to. */
+/** Forgets what was compiled, so that it is compiled anew: V8 notes only what it has compiled since it was asked to. */
 export function compileAnew() {
   scripts = new Map();
 }

@@ -73,6 +73,7 @@ await runTogether(
   [
     [installed('oxfmt/bin/oxfmt'), '--check'],
     [installed('knip/bin/knip.js'), '--no-config-hints'],
+    [script('words.mjs')],
     [script('typecheck.mjs'), '--generated'],
     [script('build.mjs'), '--types-checked'],
   ],

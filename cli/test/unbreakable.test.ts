@@ -65,14 +65,14 @@ it('refuses a wire and a signal that are not there', async () => {
   expect((await hz(['check', DEMO, '--as', 'a=horn'])).err).toBe('hz: --as needs a --capture.\n');
 });
 
-it('names a value of a capture that is no reading', async () => {
+it('names a value of a capture that is not a reading', async () => {
   const rows = Array.from(
     { length: 20 },
     (_, at) => `${at / 1000},${at === 7 ? '9.91E+37' : (at % 2) * 3.3}`,
   );
   const capture = file('gap.csv', `time (s),probe\n${rows.join('\n')}\n`);
   const { out } = await hz(['check', DEMO, '--capture', capture, '--table']);
-  expect(out).toContain('Line 9: “9.91E+37” of probe is no reading; it was left out.');
+  expect(out).toContain('Line 9: “9.91E+37” of probe is not a reading; it was left out.');
 });
 
 it('leaves nothing half written behind', async () => {

@@ -23,5 +23,5 @@ export function proxy(request: NextRequest): NextResponse {
   return answer;
 }
 
-/** Files that never change are no pages. */
+/** Files that never change are not pages. */
 export const config = { matcher: ['/((?!_next/static|_next/image|icon.svg).*)'] };

@@ -67,7 +67,7 @@ it('a call that loses two workers fails with one sentence', async () => {
   await new Promise((resolve) => setTimeout(resolve, 0));
   last().fail('two');
   await expect(call).rejects.toThrow(
-    'The computation failed twice (two) and was given up; the plan is unchanged.',
+    'The computation failed twice (two) and was abandoned; the plan is unchanged.',
   );
 });
 

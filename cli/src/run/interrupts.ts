@@ -85,7 +85,7 @@ export async function interruptsCommand(
   ];
   const lines = [
     `simulated ${printSeconds(simulated)}; main loop ${printPercent(main.share)}, without it for ${printSeconds(main.longestAbsenceS)} at ${printSeconds(main.absentAtS)}`,
-    ...(stuck === undefined ? [] : [`The handler of ${stuck} runs for ever: nobody clears its flag.`]),
+    ...(stuck === undefined ? [] : [`The handler of ${stuck} runs for ever: its flag is never cleared.`]),
     ...failing,
     ...report.polls.map(({ name, sentence }) => `${name}: ${sentence}`),
     ...strings.flatMap(({ name, ways }) => ways.map((way) => `${name}, ${way.name}: ${wayText(way)}`)),

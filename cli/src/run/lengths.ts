@@ -43,7 +43,7 @@ type Length = {
 /** Cycles of a handler, and the signals that it serves. */
 type Told = { signals: string[]; min: number; max: number };
 
-/** Signals with the lengths of their handlers: of several the range; a handler that signals share is told with the first. */
+/** Signals with the lengths of their handlers: of several the range; a handler that signals share is listed with the first. */
 function withLengths(signals: readonly PlanSignal[], told: readonly Told[]): PlanSignal[] {
   return signals.map((signal) => {
     const own = told.filter(({ signals: [first] }) => first === signal.id);

@@ -26,7 +26,7 @@ export type Assignment = {
   nodes: number;
 };
 
-/** What a search may do: timers and pins nobody may have, and whether it may still go on (asked from time to time). */
+/** What a search may do: timers and pins that are not free, and whether it may still go on (asked from time to time). */
 export type AssignRules = {
   reserved?: ReadonlySet<string>;
   /** Pins that something else has. */

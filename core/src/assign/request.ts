@@ -18,7 +18,7 @@ export type Request = {
   requirement: Requirement;
   pin?: string;
   locked?: Setting;
-  /** Where it is now, which of equals is preferred. */
+  /** Where it is now, which is preferred on ties. */
   present?: Setting;
   opposite?: Opposite;
   /** Where its rise must be against that of another request. */

@@ -2,7 +2,7 @@
 const REPORTS = 50;
 
 /**
- * Lets a search take up to `steps` steps, each of which looks at some dozens of partial assignments; `progress` is told the
+ * Lets a search take up to `steps` steps, each of which looks at some dozens of partial assignments; `progress` gets the
  * share of them that was taken. Searches ask the function it gives whether they may continue.
  */
 export function stepBudget(steps: number, progress?: (share: number) => void): () => boolean {

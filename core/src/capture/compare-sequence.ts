@@ -10,7 +10,7 @@ import { longestGroup, type PulseGroup } from '../wave/groups.ts';
 import type { EdgeList } from '../wave/edges.ts';
 import { wantedPulses } from '../evaluate/sequence-rows.ts';
 
-/** A rest is told from a long period by this share of the period. */
+/** A rest is distinguished from a long period by this share of the period. */
 export const GAP = 1.5;
 
 /** Whether every row plays the target itself, so that rate and duty can be judged on any group of pulses. */
@@ -59,7 +59,7 @@ function groupCheck(
   const wrong = whole.filter(({ rises }) => offOf(rises) > 0).length;
   const check = checkPulses(worst.rises, nearest);
   return [
-    { ...check, note: `${printNumber(whole.length - wrong)} of ${printNumber(whole.length)} groups hold.` },
+    { ...check, note: `${printNumber(whole.length - wrong)} of ${printNumber(whole.length)} groups pass.` },
   ];
 }
 

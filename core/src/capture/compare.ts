@@ -73,10 +73,10 @@ type Meant = {
   waveform: NamedWaveform;
 };
 
-/** A rate may be off by so much and still be taken for a signal's when wires are guessed. */
+/** A rate with an error up to this is still taken for a signal's when wires are guessed. */
 const GUESS = 0.08;
 
-/** Pulses shorter than this share of the usual ones are no part of the signal; its rate is told without them. */
+/** Pulses shorter than this share of the usual ones are not part of the signal; its rate is measured without them. */
 const GLITCH = 0.2;
 
 /** Ratios this near to each other are one, as a share. */
@@ -202,7 +202,7 @@ function ratioSentence(ratio: number, agreeing: number, tolerancePpm: number): s
   return `${agreeing} signals are all ${perMille(ratio)}: ${why}.`;
 }
 
-/** How far a rate may be off by chance: the scatter of its edges over the time that was seen, and one tick. */
+/** How large the error of a rate can be by chance: the scatter of its edges over the time that was seen, and one tick. */
 function doubtOf(line: EdgeLine): number {
   const scatter = (line.sigmaTicks * 12 ** 0.5) / (line.periodTicks * line.rises ** 1.5);
   return 4 * scatter + 1 / (line.periodTicks * line.rises) + 4e-6;

@@ -6,7 +6,7 @@ import type { Check } from './check.ts';
 
 /**
  * Holds a measurement against what is asked of it: the slowest signal whose period fits a run of the counter, and the
- * share of the shortest period that a reading may be off by: one count, and the oscillator's tolerance (ppm) on top.
+ * share of the shortest period that is the error of a reading: one count, and the oscillator's tolerance (ppm) on top.
  * @param slowestHz one run of the counter. @param countHz counts in a second.
  */
 export function checkInput(

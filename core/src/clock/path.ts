@@ -24,7 +24,7 @@ export type ClockSetting = {
 /** A step of the path for people to read: what happens and which frequency results. */
 export type ClockStep = { node: string; name: string; sign: '' | '÷' | '×' | '→'; by: number; hz: Exact };
 
-/** A clock at a node: its frequency in Hz, what it may be off by, and the steps that lead to it. */
+/** A clock at a node: its frequency in Hz, its tolerance, and the steps that lead to it. */
 export type Clock = {
   hz: Exact;
   tolerancePpm: number;

@@ -69,7 +69,7 @@ function branches(
 
 /**
  * The legal settings with which a node of the clock path is closest to a wanted frequency in Hz, with the source that
- * `base` has; exact ones first, of equals those that change least of `base`. Tries every combination of the dividers,
+ * `base` has; exact ones first, on ties those that change least of `base`. Tries every combination of the dividers,
  * multipliers and choices the node hangs on, in plain numbers, and checks the nearest ones exactly against all limits.
  */
 export function clockSettingsFor(

@@ -28,7 +28,7 @@ export function knobSetter(part: Part, label: string, { arithmetic }: KnobCode, 
   ];
 }
 
-/** A setter in thousandths of what was seen on the bench, from reading to reading by straight lines, held to their ends. */
+/** A setter in thousandths of what was seen on the bench, from reading to reading by straight lines, clamped to their ends. */
 export function readingsSetter(
   part: Part,
   label: string,
@@ -42,7 +42,7 @@ export function readingsSetter(
   const { mark, read } = tablesOf(part.code);
   const entry = (place: string): string => (mark === '' ? place : `(int32_t)${read(32, place)}`);
   return [
-    `/* Sets by the readings of the plan, in thousandths of ${unit === '°' ? 'a degree' : unit}, held to ${first.seen} to ${last.seen}. */`,
+    `/* Sets by the readings of the plan, in thousandths of ${unit === '°' ? 'a degree' : unit}, clamped to ${first.seen} to ${last.seen}. */`,
     `static inline void ${label}_set_${name}(int32_t ${name})`,
     '{',
     `    static const int32_t seen[]${mark} = { ${list(rows.map(({ seen }) => seen))} };`,

@@ -50,7 +50,7 @@ function instructions(loop: BitLoop, { pauses, work }: Bits, store: string): str
 }
 
 function timesComment({ bit, zero, one }: Bits): string {
-  return `/* A bit is ${bit} cycles, high for ${zero} in a zero and for ${one} in a one, from store to store. */`;
+  return `/* A bit is ${bit} cycles, high for ${zero} in a zero and for ${one} in a one, between writes. */`;
 }
 
 /** The head of the function that sends bytes. */

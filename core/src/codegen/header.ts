@@ -64,7 +64,10 @@ function handlerCalls(
     .flatMap((use) => use.actions);
   return actions.flatMap((action) => {
     if (action.do === 'call')
-      return ['/* Yours to write: called from the interrupt at each tick. */', `void ${label}_tick(void);`];
+      return [
+        '/* To be implemented by the application: called from the interrupt at each tick. */',
+        `void ${label}_tick(void);`,
+      ];
     if (action.do !== 'measure' || !hasTimer(setting)) return [];
     const clock = clockOf(path, timerOf(part, setting.timer).clock);
     const rate = Math.round(clock.mul(1000).div(exact(setting.prescaler)).valueOf());
@@ -201,7 +204,7 @@ export function headerOf(
     ];
     const { mode } = resolved;
     if (hasFreeDuty(setting) && togglesTwice(mode)) {
-      const why = 'match and overflow toggle the output, and one that is missed turns it round';
+      const why = 'match and overflow toggle the output, and a missed one inverts it';
       return [...lines, `/* No setter: it stays as it is while the timer runs; ${why}. */`, ''];
     }
     if (signal.sending)

@@ -174,7 +174,7 @@ export function rateSetter(
   return [
     `#define ${upper}_MIN ${min}u`,
     `#define ${upper}_MAX ${max}u`,
-    `/* Sets the ${what}, held to ${min} to ${max}, with the same share of high time. ${safety} */`,
+    `/* Sets the ${what}, clamped to ${min} to ${max}, with the same share of high time. ${safety} */`,
     `static inline void ${label}_set_${unit}(${type} ${unit})`,
     '{',
     `    if (${unit} < ${upper}_MIN) ${unit} = ${upper}_MIN;`,

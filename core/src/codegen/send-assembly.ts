@@ -102,7 +102,7 @@ function functionLines(part: Part, family: Family, loop: BitLoop, label: string,
   const lines = (all: readonly string[]): string[] => all.map((line) => `        ${line}`);
   return [
     '',
-    `; Bytes of ${label}: ${bits.bit} cycles a bit, high for ${bits.zero} in a zero and for ${bits.one} in a one, from store to store.`,
+    `; Bytes of ${label}: ${bits.bit} cycles a bit, high for ${bits.zero} in a zero and for ${bits.one} in a one, between writes.`,
     `_${label}_bits`,
     ...lines([
       ...beginLines(family, `_${label}_from`),

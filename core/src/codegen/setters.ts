@@ -67,7 +67,7 @@ function unitsOf(adjustable: Adjustable, frequency: Exact, span: Span | undefine
   ].filter((unit) => unit !== undefined);
 }
 
-/** A setter in a unit: held to its ends, turned into the nearest compare value with whole numbers alone. */
+/** A setter in a unit: clamped to its ends, turned into the nearest compare value with whole numbers alone. */
 function setterLines(label: string, unit: Unit, { first, step }: Adjustable, type: string): string[] {
   const counts = unit.perCount.inverse();
   const [n, d] = [Number(counts.n), Number(counts.d) * Math.abs(step)];
@@ -82,13 +82,13 @@ function setterLines(label: string, unit: Unit, { first, step }: Adjustable, typ
   const added = rest === 0 ? value : `${value} ${rest < 0 ? '-' : '+'} ${Math.abs(rest)}`;
   const sum = step > 0 ? added : `${rest} - ${value}`;
   const whole = d === 1 ? sum : `(${sum}) / ${d}`;
-  // One more than the greatest, so that the comparison with it is none that a type makes idle.
+  // One more than the greatest, so that no type makes the comparison with it redundant.
   const unitType = unsignedFor(unit.max + 1);
   const tooLow = unit.min > 0 ? [`    if (${unit.name} < ${upper}_MIN) ${unit.name} = ${upper}_MIN;`] : [];
   return [
     `#define ${upper}_MIN ${unit.min}u`,
     `#define ${upper}_MAX ${unit.max}u`,
-    `/* Sets the ${unit.of}, held to ${unit.min} to ${unit.max}; the nearest that the counter can make. */`,
+    `/* Sets the ${unit.of}, clamped to ${unit.min} to ${unit.max}; the nearest that the counter can make. */`,
     `static inline void ${label}_set_${unit.name}(${unitType} ${unit.name})`,
     '{',
     ...tooLow,

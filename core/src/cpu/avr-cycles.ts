@@ -2,7 +2,7 @@ import { Unreadable, way, type Instruction, type InstructionSet, type Way } from
 
 /**
  * Cycles of the instructions of the AVR cores with 16-bit program counters, from the instruction set manual: the least and
- * the most that one takes. Skips and branches are told apart by the listing's reader; `wide` program counters (22 bits) take
+ * the most that one takes. Skips and branches are distinguished by the listing's reader; `wide` program counters (22 bits) take
  * a cycle more to call and return.
  */
 type InstructionCycles = (mnemonic: string, wide: boolean) => number | undefined;

@@ -1,5 +1,5 @@
 /**
- * The processor as the simulation and the bounds see it. All times are whole cycles of the processor unless said otherwise;
+ * The processor as the simulation and the bounds see it. All times are whole cycles of the processor unless stated otherwise;
  * level 0 is the most urgent.
  */
 

@@ -17,7 +17,7 @@ export type SimulationOptions = {
 const ASKED_EVERY = 8192;
 
 /**
- * Simulates one core and its interrupts, cycle by cycle, from 0 to a number of cycles. What a cycle brings is told at
+ * Simulates one core and its interrupts, cycle by cycle, from 0 to a number of cycles. What happens in a cycle is reported at
  * `processor`.
  */
 export function simulate(model: CpuModel, { cycles, seed, most, stops }: SimulationOptions): CpuRun {

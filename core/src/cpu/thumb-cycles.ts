@@ -115,7 +115,7 @@ function waysOf(mnemonic: string, own: Instruction, timing: Timing, outermost: b
   if (cycles) return [{ to: after, ...cycles }];
   const bare = CONDITIONAL.exec(mnemonic)?.[1];
   if (bare === undefined) throw new Unreadable(`The instruction ${mnemonic} is not known.`);
-  // Within an IT block: done as it stands, or passed over in one cycle.
+  // Within an IT block: executed as written, or skipped in one cycle.
   return [...waysOf(bare, own, timing, outermost), way(after, 1)];
 }
 

@@ -29,7 +29,7 @@ function plainEffect({ setting, outcome }: Effect): PlainEffect {
   };
 }
 
-/** Reads code for the plan's part and clock and holds it against one of its signals. */
+/** Reads code for the plan's part and clock and compares it with one of its signals. */
 export function decodeForSignal(
   plan: Plan,
   part: Part,

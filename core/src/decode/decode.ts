@@ -86,7 +86,7 @@ function pinNotOutput(
     const { enable } = pinOf(part, pin);
     return mismatches(part, registers.values, enable).map(
       ({ key, wanted }) =>
-        `${pin} is no output yet: ${key} is ${fieldValue(part, registers.values, key)}, not ${wanted}.`,
+        `${pin} is not an output yet: ${key} is ${fieldValue(part, registers.values, key)}, not ${wanted}.`,
     );
   } catch (error) {
     if (error instanceof NotOnPart) return [error.message];
@@ -163,7 +163,7 @@ function knownLater({ later }: Registers): Slip[] {
   if (!first) return [];
   const names = [...new Set(later.map(({ register }) => register))];
   const rest = names.length > 1 ? ` and ${names.length - 1} more` : '';
-  const text = `From line ${first.line} on ${first.register}${rest} gets values that only the running program knows; what is told here is what stood there before.`;
+  const text = `From line ${first.line} on ${first.register}${rest} gets values that only the running program knows; the values before it are reported here.`;
   return [hint('set-later', text)];
 }
 

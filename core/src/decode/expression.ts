@@ -148,7 +148,7 @@ function walk(tokens: readonly Token[], names: Names): bigint {
   function named(name: string): bigint {
     if (/^_?BV$/i.test(name) && here() === '(') return shifted(1n, unary());
     const value = names(name);
-    if (value === undefined) throw new CodeFault(`“${name}” is no bit or register of this part.`);
+    if (value === undefined) throw new CodeFault(`“${name}” is not a bit or register of this part.`);
     return BigInt(Math.round(value));
   }
 

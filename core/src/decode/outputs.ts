@@ -41,7 +41,7 @@ type Found = {
 
 /**
  * Whether a channel is meant to do something: some field that has to be set for it is set, or there is none, because the
- * output is always on and only has to be led to a pin.
+ * output is always on and only has to be routed to a pin.
  */
 function touched(part: Part, values: ReadonlyMap<string, number>, own: Writes): boolean {
   const switches = Object.entries(own).filter(([, wanted]) => wanted !== 0);

@@ -34,7 +34,7 @@ function differs({ key, wanted, value }: Mismatch, what: string): string {
 }
 
 /**
- * The mode whose fields fit best; of equals the first. A field that starts the counter may still keep it stopped; any other value of it, such as
+ * The mode whose fields fit best; first on ties. A field that starts the counter may still keep it stopped; any other value of it, such as
  * another clock, decides.
  */
 function modeIn(
@@ -89,7 +89,7 @@ function topIn(
   return decoded(part, values, top.writes, 'top');
 }
 
-/** The compare value of a channel; one whose match lies before the overflow is told from the top. */
+/** The compare value of a channel; one whose match lies before the overflow is distinguished from the top. */
 function compareIn(
   part: Part,
   { compare }: Channel,
@@ -228,7 +228,7 @@ function matchEffects(
     if (!interrupt || id === mode.tick || !enabled(part, values, interrupt)) continue;
     if (mode.count !== 'up') {
       reading.notes.push(
-        `The interrupt of ${name}’s match is enabled; its rate in ${mode.name} is not told.`,
+        `The interrupt of ${name}’s match is enabled; its rate in ${mode.name} is not known.`,
       );
       continue;
     }

@@ -76,7 +76,7 @@ function interruptRows(part: Part, setting: Setting): Rows {
   if (actions.some((action) => action.do === 'toggle')) return { setting, rest: 0, valueOf: () => 1 };
   const compareOf = (own: Setting): number => ('compare' in own ? (own.compare ?? 0) : 0);
   const max = actions.flatMap((action) => (action.do === 'load' ? [action.max] : []))[0];
-  // Every value up to the top is a width of a pair; the next one is none.
+  // Every value up to the top is a width of a pair; the next one is not.
   return max === undefined
     ? { setting, rest: 0, valueOf: compareOf, overlaps: true }
     : { setting, rest: max + 1, valueOf: compareOf };
@@ -95,7 +95,7 @@ function topReason(part: Part, { setting, tick, gate, overlaps }: Rows, alone: b
   // A toggled output may have its own match as the top.
   const movable = top.kind === 'register' || (gate !== undefined && top.kind === 'channel');
   if (!movable) return 'its timer has no register for the period';
-  if (overlaps) return 'its frequency moves, and the period under way would end with the new one';
+  if (overlaps) return 'its frequency moves, and the current period would end with the new one';
   // A handler that acts at the end of a period wants what it writes taken at once; one that hands values over, later.
   const atOnce = tick === undefined || gate !== undefined;
   if (gate && 'compare' in setting && (setting.compare !== setting.top || update.compare !== 'immediate'))

@@ -82,7 +82,7 @@ function conflictBetween(
       signals,
       of: 'register',
       timer: rootOf(shared),
-      title: `${first} and ${second} want ${shared.name} to begin at two counts.`,
+      title: `${first} and ${second} need ${shared.name} to begin at different counts.`,
       text: `A timer begins at one count for all its signals: ${mine} for ${first}, ${theirs} for ${second}.`,
     };
   }
@@ -94,7 +94,7 @@ function conflictBetween(
   return {
     signals,
     of: 'register',
-    title: `${first} and ${second} want one register in two ways.`,
+    title: `${first} and ${second} need conflicting values of one register.`,
     text: conflict ? conflictSentence(conflict) : '',
   };
 }

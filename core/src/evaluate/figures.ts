@@ -7,7 +7,7 @@ import type { SignalEvaluation } from './signal.ts';
 /** The figures of a signal that explain themselves. */
 export type FigureId = 'frequency' | 'error' | 'duty' | 'resolution' | 'reach' | 'cpu' | 'jitter';
 
-/** How a figure comes about: its formula, the same with the numbers put in, and where each number comes from. */
+/** How a figure is calculated: its formula, the same with the numbers put in, and where each number comes from. */
 export type FigureExplanation = { id: FigureId; formula: string; numbers: string; from: string[] };
 
 type Rung = SignalEvaluation['ladder'][number];
@@ -68,7 +68,7 @@ function errorFigure({ errorPpm, frequencyHz, wanted }: SignalEvaluation): Figur
       formula: 'error = f / target − 1',
       numbers: `${printHz(frequencyHz, 9)} / ${target} − 1 = ${errorPpm === 0 ? 'exactly 0' : printPpm(errorPpm)}`,
       from: [
-        `${target}: the target; the oscillator’s tolerance is no part of this figure, but of the verdict`,
+        `${target}: the target; the oscillator’s tolerance is not part of this figure, but of the verdict`,
       ],
     },
   ];
@@ -135,13 +135,13 @@ function jitterFigure({ jitterS }: SignalEvaluation): FigureExplanation[] {
           formula: 'jitter = how far an edge may stand off its mean place',
           numbers: `± ${printSeconds(jitterS, 4)}`,
           from: [
-            'a fractional divider alternates by one clock; an interrupt waits for the instruction under way',
+            'a fractional divider alternates by one clock; an interrupt waits for the current instruction',
           ],
         },
       ];
 }
 
-/** How the figures of a signal come about, each with its formula, its numbers and their sources. */
+/** How the figures of a signal are calculated, each with its formula, its numbers and their sources. */
 export function explainFigures(part: Part, path: ClockPath, outcome: SignalEvaluation): FigureExplanation[] {
   const own = partsOf(outcome.ladder);
   const data = `register names and modes: ${part.source}`;

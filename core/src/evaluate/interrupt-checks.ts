@@ -26,7 +26,7 @@ function stretchedFrequency(check: Check, { periodS, count }: RealEdges): Check 
   if (!periodS || count < 2 * JUDGED_PERIODS || low === undefined || computed === undefined) return check;
   if (margin === undefined || periodS.max * computed < 1 + 1e-9) return check;
   const room = (value: number): number => Math.min(value - low, high - value);
-  // What the oscillator may be off by was taken off the margin, and is taken off again.
+  // The oscillator's tolerance was taken off the margin, and is taken off again.
   const drift = room(computed) - margin;
   const value = 1 / periodS.mean;
   const left = room(value) - drift;
@@ -111,7 +111,7 @@ export function taskFailures({
       : [],
   );
   if (stuck === undefined) return failing;
-  const text = 'Nobody clears its flag: its handler runs again and again, and nothing else does.';
+  const text = 'Its flag is never cleared: its handler runs again and again, and nothing else does.';
   const task = rows.find(({ name }) => name === stuck)?.task ?? '';
   return [{ task, name: stuck, text }, ...failing.filter(({ name }) => name !== stuck)];
 }

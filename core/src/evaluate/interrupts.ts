@@ -61,7 +61,7 @@ export type InterruptReport = {
   /** A round of the main loop, where the plan tells its length, and what comes of what it polls. */
   round?: Round;
   polls: PollRow[];
-  /** The task whose handler runs for ever, since nobody clears its flag. */
+  /** The task whose handler runs for ever, since its flag is never cleared. */
   stuck?: string;
   /** What the interrupts make of each signal whose pin they move. */
   edges: Map<string, RealEdges>;
@@ -104,7 +104,7 @@ function nextDeadline(cpu: PlanCpu, run: CpuRun, at: number, bound: Bound): Dead
   const seen = lossAt(run, at);
   const fails = lost > 0 || held >= limit;
   const limitS = limit / cpuHz;
-  const worst = Number.isFinite(held) ? `can wait ${printSeconds(held / cpuHz)}` : 'can wait without end';
+  const worst = Number.isFinite(held) ? `can wait ${printSeconds(held / cpuHz)}` : 'can wait without limit';
   const sentence =
     lost > 0
       ? `${lost} of ${events} events of ${task.name} are lost: the next one can come after ${printSeconds(limitS)}, while its flag is still set.`

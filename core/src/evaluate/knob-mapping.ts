@@ -142,7 +142,7 @@ export function knobMapping(
     return failed('The dead zones leave nothing of the knob’s turn.');
   }
   if (!isOutput(setting))
-    return failed('A knob moves an output that a timer makes by its compare value; this setting is none.');
+    return failed('A knob moves an output that a timer makes by its compare value; this setting is not one.');
   if (setting.complement && knob.sets !== 'duty')
     return failed('An output with its opposite is moved by its duty alone.');
   return knob.sets === 'frequency' || knob.sets === 'period'

@@ -51,7 +51,7 @@ function sizeOf({ sets, from, to }: Knob, one: number, next: number): number {
     : Math.max(1e-30, Math.abs(to - from));
 }
 
-/** Steps between neighbouring outputs, the coarsest and the finest that is none at all. */
+/** Steps between neighbouring outputs, the coarsest and the finest. */
 function stepsOf(
   knob: Knob,
   readings: readonly number[],

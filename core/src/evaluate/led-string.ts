@@ -249,7 +249,7 @@ export function ledStringWays(
 /** What a string of LEDs is taken for where its signal does not say it: reset, pause between LEDs, frames a second. */
 const USUAL = { resetS: 50e-6, gapS: 5e-6, frameHz: FRAMES_HZ };
 
-/** The ways to send one signal of a plan; undefined where that is no string of LEDs. */
+/** The ways to send one signal of a plan; undefined where that is not a string of LEDs. */
 export function stringWaysOf(
   plan: Plan,
   part: Part,

@@ -78,7 +78,7 @@ function readingsCheck(readings: Readings, motion: Motion): Check {
   return check.verdict === 'pass' ? check : { ...check, note: note ?? told };
 }
 
-/** The limits of a signal's load and of its readings, held against what its pin does. */
+/** The limits of a signal's load and of its readings, compared with what its pin does. */
 export function loadChecks(part: Part, signal: PlanSignal, motion: Motion): Check[] {
   return [
     ...(signalLoad(part, signal, motion)?.checks.map(checkOf) ?? []),

@@ -180,7 +180,7 @@ type Level = { compare: number; polarity: 'normal' | 'inverted'; high: number; c
 
 const HALF: Omit<Level, 'compare'> = { polarity: 'normal', high: 1, counts: 2 };
 
-/** The compare value and polarity that are closest to the share; of equals the normal polarity. */
+/** The compare value and polarity that are closest to the share; the normal polarity on ties. */
 function bestLevel(route: Route, top: number, share: number): Level {
   if (driveById(route.drive).duty === 'half') return { ...HALF, compare: top };
   const counts = countsOf(route.mode, top) * grainOf(route.mode);

@@ -54,7 +54,7 @@ function rate(route: Route, wanted: TickRequirement, order: Order): RouteGroup {
 /** So many of the best ratings of a shape stay, and about as many of the others. */
 const KEPT = 24;
 
-/** The best of a list by an order, and of all others every so manieth; a short list stays whole. */
+/** The best of a list by an order, and a regular selection of all others; a short list stays whole. */
 function sample(ratings: Rating[], order: Order): Rating[] {
   if (ratings.length <= 2 * KEPT) return ratings;
   ratings.sort(order);
@@ -187,7 +187,7 @@ export function unfedReason(
 
 /**
  * Every setting of the part that can serve a requirement on a pin (or on any), ranked, with the reasons of those that cannot.
- * Complete: for each output, mode and prescaler the tops nearest to the target are always evaluated, so nothing beats
+ * Complete: for each output, mode and prescaler the tops nearest to the target are always evaluated, so that none is better than
  * the first candidate; tops farther away are thinned. Where any pin will do, each channel stands with one that is not
  * taken.
  */

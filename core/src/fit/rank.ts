@@ -47,7 +47,7 @@ export function closestFirst(requirement: Requirement): Order {
 
 /**
  * Closest first. Near a frequency: smallest error, then smallest duty error, then most steps. Within a band of
- * frequencies: the best balance of frequency and steps, since more of one costs the other; of equals the slowest, which
+ * frequencies: the best balance of frequency and steps, since more of one costs the other; on ties the slowest, which
  * switches least. Where all is equal, the part's own order.
  */
 function closenessOf(requirement: Requirement): Order {

@@ -112,7 +112,7 @@ function tableOf({ value, nearest }: Scale, low: number, high: number): SpanRow[
 /**
  * What a setting makes of the requirement's span. Equal steps of a top are equal steps of the period, so frequencies stand far
  * apart at the fast end and bunch at the slow one; equal steps of a compare value are equal steps of a width or a duty. Undefined
- * where the requirement has no span, or the setting is no output's.
+ * where the requirement has no span, or the setting is not an output.
  */
 export function spanReport(
   part: Part,

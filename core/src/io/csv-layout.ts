@@ -37,7 +37,7 @@ export function cellLevel(cell: string): number | undefined {
   return WORDS.get(cell.trim().toLowerCase());
 }
 
-/** A cell as a number; NaN where it stands for no reading; undefined if it is no number. */
+/** A cell as a number; NaN where it stands for no reading; undefined if it is not a number. */
 export function cellNumber(cell: string, decimalComma: boolean): number | undefined {
   return readingOf(decimalComma ? cell.replace(',', '.') : cell);
 }
@@ -99,7 +99,7 @@ export function csvLayout(lines: readonly string[]): CsvLayout {
   );
   if (!found) {
     throw new CaptureError(
-      'Line 1: no table is seen here: a time and one or more values in each line, parted by , ; | or a tab.',
+      'Line 1: no table is seen here: a time and one or more values in each line, separated by , ; | or a tab.',
     );
   }
   const { delimiter, rows, cells, first } = found;

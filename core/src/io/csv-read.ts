@@ -8,13 +8,13 @@ import type { Reader } from './vcd-read.ts';
 /** Characters that are looked at before the layout is decided. */
 const HEAD = 65_536;
 
-/** A line longer than this is no row of a table. */
+/** A line longer than this is not a row of a table. */
 const LONGEST_LINE = 8_000_000;
 
 /** Samples of all columns together that are kept at most. */
 const MAX_SAMPLES = 30_000_000;
 
-/** Columns beyond this are no wires of one capture. */
+/** Columns beyond this are not wires of one capture. */
 const MAX_COLUMNS = 20_000;
 
 /** The volts of one column, growing. */
@@ -61,7 +61,7 @@ export function csvReader(thresholds: Readonly<Record<string, Threshold>> = {}):
     const seconds = (cellNumber(cells[0] ?? '', form.decimalComma) ?? NaN) * form.unitS;
     const time = Math.round(seconds * form.tickHz);
     if (!Number.isFinite(seconds)) {
-      throw new CaptureError(`Line ${line}: “${(cells[0] ?? '').slice(0, 40)}” is no time.`);
+      throw new CaptureError(`Line ${line}: “${(cells[0] ?? '').slice(0, 40)}” is not a time.`);
     }
     if (Math.abs(time) > 2 ** 53)
       throw new CaptureError(`Line ${line}: the time ${seconds} s is too long to be kept exactly.`);
@@ -78,12 +78,14 @@ export function csvReader(thresholds: Readonly<Record<string, Threshold>> = {}):
       const cell = cells[at + 1] ?? '';
       if (digital) {
         const level = cellLevel(cell);
-        if (level === undefined) throw new CaptureError(`Line ${line}: “${cell.slice(0, 40)}” is no level.`);
+        if (level === undefined)
+          throw new CaptureError(`Line ${line}: “${cell.slice(0, 40)}” is not a level.`);
         levels[at]?.push(time, level);
         return;
       }
       const value = cellNumber(cell, form.decimalComma);
-      if (value === undefined) throw new CaptureError(`Line ${line}: “${cell.slice(0, 40)}” is no number.`);
+      if (value === undefined)
+        throw new CaptureError(`Line ${line}: “${cell.slice(0, 40)}” is not a number.`);
       if (Number.isNaN(value)) leftOut.add(`Line ${line}`, cell, form.names[at + 1] ?? '');
       volts[at]?.push(value);
     });

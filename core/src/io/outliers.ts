@@ -4,7 +4,7 @@ const LARGEST = 1e30;
 const NUMBER = /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d{1,6})?$/i;
 const NO_READING = /^[+-]?(?:nan|inf|infinity|over|overflow|ol)$/i;
 
-/** A number as written; NaN where it stands for no reading (9.91E+37, NaN, Inf); undefined where it is no number at all. */
+/** A number as written; NaN where it stands for no reading (9.91E+37, NaN, Inf); undefined where it is not a number at all. */
 export function readingOf(text: string): number | undefined {
   const plain = text.trim();
   if (NO_READING.test(plain)) return NaN;
@@ -22,7 +22,7 @@ export function leftOutValues(): {
   let count = 0;
   return {
     add(place, text, wire) {
-      first ??= `${place}: “${text.trim().slice(0, 20)}” of ${wire} is no reading`;
+      first ??= `${place}: “${text.trim().slice(0, 20)}” of ${wire} is not a reading`;
       count += 1;
     },
     notes() {

@@ -91,7 +91,7 @@ function headerOf(text: string): VcdHeader {
     if (bits > MAX.bits)
       throw new CaptureError(`more than ${MAX.bits} wires of one bit are declared; export fewer of them.`);
   }
-  if (variables.length === 0) throw new CaptureError('there is no variable.');
+  if (variables.length === 0) throw new CaptureError('there is not a variable.');
   return { tickHz: tickHz ?? 1e9, variables: named(variables) };
 }
 

@@ -6,7 +6,7 @@ import { readVcdHeader, type VcdHeader } from './vcd-header.ts';
 /** A reader that takes a file in pieces, as they come. */
 export type Reader = { push: (bytes: Uint8Array) => void; end: () => Capture };
 
-/** Heads of files longer than this are no heads, and so are single words of the body. */
+/** Heads of files longer than this are not headings, and so are single words of the body. */
 const LONGEST_HEAD = 16_000_000;
 const LONGEST_WORD = 1_000_000;
 
@@ -90,7 +90,7 @@ export function vcdReader(): Reader {
     const digits = value.slice(1);
     if (kind === 'r') {
       const real = readingOf(digits);
-      if (real === undefined) fail(`“${digits.slice(0, 20)}” is no number.`, at);
+      if (real === undefined) fail(`“${digits.slice(0, 20)}” is not a number.`, at);
       else if (Number.isNaN(real)) leftOut.add(`Byte ${at}`, digits, sink.names[0] ?? code);
       else sink.bits[0]?.push(time, real === 0 ? 0 : 1);
       changes += 1;
@@ -103,7 +103,7 @@ export function vcdReader(): Reader {
     for (let bit = 0; bit < width; bit += 1) {
       const place = digits.length - width + bit;
       const level = place < 0 ? fill : levelOf(digits.charCodeAt(place));
-      if (level < 0) fail(`“${value.slice(0, 40)}” is no vector of 0, 1, x and z.`, at);
+      if (level < 0) fail(`“${value.slice(0, 40)}” is not a vector of 0, 1, x and z.`, at);
       sink.bits[bit]?.push(time, level);
       changes += 1;
     }
@@ -125,7 +125,7 @@ export function vcdReader(): Reader {
     if (skipping) return;
     if (start === HASH) {
       const next = Number(text.slice(1));
-      if (text.length < 2 || !Number.isSafeInteger(next)) fail(`“${text.slice(0, 40)}” is no time.`, at);
+      if (text.length < 2 || !Number.isSafeInteger(next)) fail(`“${text.slice(0, 40)}” is not a time.`, at);
       if (next < time && first !== undefined) fail(`time goes back from ${time} to ${next}.`, at);
       time = next;
       first ??= next;
@@ -137,7 +137,7 @@ export function vcdReader(): Reader {
     }
     const level = levelOf(start);
     const sink = level < 0 ? undefined : sinks.get(text.slice(1));
-    if (level < 0) fail(`“${text.slice(0, 40)}” is no change of a value.`, at);
+    if (level < 0) fail(`“${text.slice(0, 40)}” is not a change of a value.`, at);
     if (!sink) fail(`the code “${text.slice(1, 21)}” is not declared.`, at);
     sink?.bits[0]?.push(time, level);
     changes += 1;

@@ -17,7 +17,7 @@ export type Arithmetic = {
   high: number;
   /** Numbers at even distances of the reading, which a straight line joins; absent for a linear knob. */
   table?: { shift: number; numbers: number[] };
-  /** Counts in a second times the frequency's unit, which the number divides; absent where it is none. */
+  /** Counts in a second times the frequency's unit, which the number divides; absent where it is not one. */
   dividend?: number;
 };
 
@@ -151,8 +151,8 @@ function numberLines({ low, high, highest, wide, first, table: own }: Arithmetic
 }
 
 /**
- * The same arithmetic as a function in C that gives what is written to the register; 0 stands for a division by zero. Held
- * against `computed` for every reading in a test.
+ * The same arithmetic as a function in C that computes what is written to the register; 0 stands for a division by zero. Compared
+ * with `computed` for every reading in a test.
  */
 export function knobFunction(name: string, own: Arithmetic, tables: Tables = PLAIN_TABLES): string {
   return [

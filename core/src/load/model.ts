@@ -41,7 +41,7 @@ export type Driven = {
   string?: { leds: number; bitS: number; pauseS: number };
 };
 
-/** A limit of a load held against what the pin does. */
+/** A limit of a load compared with what the pin does. */
 export type LoadCheck = {
   label: string;
   unit: 'A' | 'fraction' | 's' | 'Hz' | 'V';

@@ -13,7 +13,7 @@ const fields = {
 /** A motor or fan behind a switch, with a diode across it. */
 export type MotorLoad = LoadValues<typeof fields>;
 
-/** What is heard of a winding that is switched. */
+/** The frequencies at which a switched winding can be heard. */
 const HEARD = { lowHz: 20, highHz: 18_000 } as const;
 
 /** Peak-to-peak ripple of the current in A, the motor blocked: V / R times the ripple of a store with tau = L / R. */
@@ -63,7 +63,7 @@ export const motor: LoadModel<MotorLoad, 'motor'> = {
           label: 'whine',
           text: whines
             ? `heard at ${printHz(frequencyHz, 4)}; above ${printHz(HEARD.highHz)} hardly anybody does`
-            : `${printHz(frequencyHz, 4)} is not heard`,
+            : `${printHz(frequencyHz, 4)} is inaudible`,
         },
         ...(startDuty === undefined
           ? []

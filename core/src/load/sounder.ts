@@ -41,7 +41,7 @@ export function harmonicShare(n: number, duty: number): number {
   return (2 * Math.abs(Math.sin(n * Math.PI * duty))) / (n * Math.PI);
 }
 
-/** What is heard of each harmonic of a rectangle behind a resonance, in dB against a sine at the resonance. */
+/** The level of each harmonic of a rectangle behind a resonance, in dB against a sine at the resonance. */
 function heard(
   hz: number,
   duty: number,

@@ -91,7 +91,7 @@ export const strobedDisc: LoadModel<StrobedDiscLoad, 'strobed-disc'> = {
         ...(frequencyHz >= 3 && frequencyHz <= 60
           ? ['Flashes of 3 to 60 Hz can provoke seizures in photosensitive people: warn them.']
           : []),
-        ...(rpm > 60 ? ['A disc that seems to stand turns: guard it.'] : []),
+        ...(rpm > 60 ? ['A disc that appears to stand still is turning: guard it.'] : []),
       ],
       checks: [],
       picture: { kind: 'disc', rpm, marks, flashHz: frequencyHz, onS, images: view.images },

@@ -15,7 +15,7 @@ export type ClockSource = {
   id: string;
   name: string;
   hz: number | readonly [number, number];
-  /** What the oscillator is off by at most, in ppm, unless the plan says otherwise. */
+  /** The tolerance of the oscillator in ppm, unless the plan has another. */
   tolerancePpm: number;
   /** Runs whatever the plan's source is; only for fixed ones. */
   always?: boolean;

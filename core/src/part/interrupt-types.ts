@@ -27,7 +27,7 @@ export type Interrupt = {
   clear: FlagClear;
   /** Writes of its handler without which it does not come again. */
   rearm?: Writes;
-  /** Where the number of the processor's line goes that it is led to, where start-up code decides that; a register or field. */
+  /** Where the number of the processor's line goes that it is routed to, where start-up code decides that; a register or field. */
   route?: string;
   /** Divides the interrupts, never the output. */
   postscaler?: Prescaler;

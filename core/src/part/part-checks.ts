@@ -17,7 +17,7 @@ export function checkPlace(look: Look, path: string, key: string): number | unde
   const [name = '', field] = key.split('.');
   const register = look.registers.get(name);
   if (!register) {
-    fault(look, path, `there is no register ${name}.`);
+    fault(look, path, `there is not a register ${name}.`);
     return undefined;
   }
   if (field === undefined) return 2 ** register.width - 1;

@@ -106,7 +106,7 @@ const CONVERTERS: Readonly<Record<number, (part: Record<string, unknown>) => Rec
 };
 
 /**
- * A part file of any version in the newest shape. A value that is no part at all is returned as it is, so that the schema can
+ * A part file of any version in the newest shape. A value that is not a part at all is returned as it is, so that the schema can
  * say what is wrong with it.
  */
 export function upgradePart(value: unknown): unknown {

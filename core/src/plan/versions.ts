@@ -52,7 +52,7 @@ const CONVERTERS: Readonly<Record<number, (plan: Record<string, unknown>) => Rec
 
 /**
  * A plan of any version that ever shipped in the newest shape, converted from each version to the next. A value that is
- * no plan at all is given back as it is, so that the schema can say what is wrong with it.
+ * not a plan at all is returned as it is, so that the schema can say what is wrong with it.
  */
 export function upgradePlan(value: unknown): unknown {
   let plan = value;

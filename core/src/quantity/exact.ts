@@ -9,7 +9,7 @@ const RATIO = /^[+-]?\d+\/\d+$/;
 /**
  * The exact value of a number or of its text: 0.1 is 1/10, "16000000/15999" is that fraction, "1.5e-3" is 3/2000.
  * A number is taken as the shortest decimal that prints it, which is what its writer meant.
- * @throws RangeError for text that is no number, for NaN and for infinities.
+ * @throws RangeError for text that is not a number, for NaN and for infinities.
  */
 export function exact(value: number | bigint | string): Exact {
   if (typeof value === 'bigint') return new Fraction(value);

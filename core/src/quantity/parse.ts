@@ -168,7 +168,7 @@ function limits(value: Exact, dimension: Dimension, text: string): string | unde
     return `A duty lies between 0 % and 100 %; “${text}” does not.`;
   }
   if (dimension === 'steps' && (value.d !== 1n || value.compare(1) < 0)) {
-    return `Steps are counted in whole numbers from 1 up; “${text}” is not a whole number.`;
+    return `Steps are whole numbers, 1 or more; “${text}” is not a whole number.`;
   }
   if ((dimension === 'tolerance' || dimension === 'dutyTolerance') && value.compare(0) < 0) {
     return `A tolerance is not negative; “${text}” is.`;
@@ -206,7 +206,7 @@ export function parseQuantity(entry: string, dimension: Dimension, scale: Scale 
   // Compared as plain numbers, so that the largest one is still read after it was rounded to one.
   const size = Math.abs(reading.value.valueOf());
   if (size > LARGEST || (reading.value.compare(0) !== 0 && size < 1 / LARGEST)) {
-    return failed(`“${shown}” is too ${size > 1 ? 'large' : 'small'} to be calculated with.`);
+    return failed(`“${shown}” is too ${size > 1 ? 'large' : 'small'} to be used.`);
   }
   const wrong = limits(reading.value, dimension, shown);
   return wrong ? failed(wrong) : succeeded({ ...reading, spoken: parts.value.valueOf() });

@@ -35,7 +35,7 @@ function counts(text: string, dimension: Dimension, { countS, dutyCounts }: Scal
     return succeeded({ value: count.div(dutyCounts), said: 'counts', spoken: count.valueOf() });
   }
   if (countS === undefined) return no('Counts need a setting first.');
-  if (count.compare(1) < 0) return no('It takes at least one count.');
+  if (count.compare(1) < 0) return no('At least one count is needed.');
   const time = count.mul(exact(countS));
   return succeeded({
     value: dimension === 'frequency' ? time.inverse() : time,

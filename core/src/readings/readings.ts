@@ -113,11 +113,11 @@ export function seenText({ unit }: Pick<Readings, 'unit'>, value: number, signif
     : `${printNumber(value, significant)} ${unit}`;
 }
 
-/** A value to set, and whether it was held to what was read. */
+/** A value to set, and whether it was clamped to what was read. */
 export type WantedSetting = { set: number; seen: number; held: boolean };
 
 /**
- * The value to set for what one wants to see. Outside of the readings it is held to their nearer end, or refused, as they
+ * The value to set for what one wants to see. Outside of the readings it is clamped to their nearer end, or refused, as they
  * say. Fails where readings go up and down, so that several values would do.
  */
 export function setFor(readings: Readings, seen: number): Result<WantedSetting> {

@@ -27,7 +27,7 @@ export function parseSeen(text: string, unit: string): Result<number> {
 }
 
 /**
- * Reads lines as a spreadsheet copies them: set value, seen value, note, parted by tabs, semicolons or several spaces. A
+ * Reads lines as a spreadsheet copies them: set value, seen value, note, separated by tabs, semicolons or several spaces. A
  * first line of words is a heading. Fails with the line that is wrong; nothing of the others is lost by that.
  */
 export function parseReadings(text: string, of: ReadingQuantity, unit: string): Result<Reading[]> {

@@ -161,7 +161,7 @@ function standing({ signals }: Plan): string {
   return rules.length === 0 ? '' : ` Rules that may prevent one: ${rules.join(', ')}.`;
 }
 
-/** A conflict of one signal with itself is told with its cause: the oscillator, or what refuses most timers. */
+/** A conflict of one signal with itself is reported with its cause: the oscillator, or what refuses most timers. */
 function withCause(plan: Plan, part: Part, path: ClockPath, conflict: Infeasibility): Infeasibility {
   const { signals, rules } = conflict;
   const [id] = signals;

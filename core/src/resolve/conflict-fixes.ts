@@ -28,7 +28,7 @@ function withSetting(plan: Plan, id: string, setting: Setting, pin: string | und
   return { ...plan, signals: plan.signals.map((one) => (one.id === id ? placed(one) : one)) };
 }
 
-/** Signals whose settings stand in nobody's way, the first of each pair that is in conflict among them. */
+/** Signals whose settings are in no conflict, the first of each pair that is in conflict among them. */
 function peaceful(plan: Plan, part: Part, except: string): Set<string> {
   const kept: Holder[] = [];
   for (const signal of plan.signals) {
@@ -74,7 +74,7 @@ function movedSetting(
 /** Clock settings that are tried where nothing cheaper helps. */
 const CLOCKS = 8;
 
-/** Steps that each search takes where nobody says otherwise. */
+/** Steps that each search takes by default. */
 const STEPS = 8;
 
 /** One of the signals on another timer or channel of its pin, then on another pin. */

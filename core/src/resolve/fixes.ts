@@ -19,7 +19,7 @@ export type Patience = () => () => boolean;
 /** How many clock settings are tried, and how many of them are offered. */
 const CLOCKS = { tried: 24, offered: 2 };
 
-/** Steps that each search takes where nobody says otherwise. */
+/** Steps that each search takes by default. */
 const STEPS = 200;
 
 function changed(plan: Plan, id: string, edit: (signal: PlanSignal) => PlanSignal): Plan {
@@ -54,7 +54,7 @@ function otherPin(plan: Plan, part: Part, signal: PlanSignal, patience: Patience
   return { ...fix, text, plan: changed(fix.plan, signal.id, (one) => ({ ...one, pin })) };
 }
 
-/** The rules of a conflict given up one by one: a timer that was reserved, a setting that stays, a pin. */
+/** The rules of a conflict dropped one by one: a timer that was reserved, a setting that stays, a pin. */
 function rulesGivenUp(
   plan: Plan,
   part: Part,
@@ -86,7 +86,7 @@ function rulesGivenUp(
 }
 
 /**
- * Fixes for a conflict that no assignment can resolve, the cheapest first: a rule given up (a reserved timer, a setting
+ * Fixes for a conflict that no assignment can resolve, the cheapest first: a rule dropped (a reserved timer, a setting
  * that stays, a pin), the least looser tolerance that helps, another clock under which the whole plan fits, one signal
  * less. After each of them the signals of the conflict go; nothing is offered that was not tried.
  */

@@ -42,7 +42,7 @@ export type TickProposal = {
   }[];
 };
 
-/** The pin for a signal's toggles: its own, the one it is on if nobody else is, or the first of the program's that is free. */
+/** The pin for a signal's toggles: its own, the one it is on if no other is, or the first of the program's that is free. */
 function pinFor(part: Part, signal: PlanSignal, taken: Set<string>): string | undefined {
   const able = part.pins.filter((pin) => pin.software).map((pin) => pin.id);
   if (signal.pin !== undefined) return able.includes(signal.pin) ? signal.pin : undefined;

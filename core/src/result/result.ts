@@ -4,7 +4,7 @@
  */
 export type Fault = { path: string; sentence: string; plain?: string };
 
-/** What came of something that can fail for reasons that are the user's to mend: a value, or what is wrong. */
+/** What came of something that can fail for reasons that the user can correct: a value, or what is wrong. */
 export type Result<T> = { ok: true; value: T } | { ok: false; fault: Fault };
 
 /** A result that succeeded. */

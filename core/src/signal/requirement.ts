@@ -28,7 +28,7 @@ export type Requirement = {
   span?: Span;
   /** The voltage of a high level, where the mean is wanted in volts. */
   supply?: Exact;
-  /** An input: the slowest and the fastest to be told, and the share of a period that a reading may be off by. */
+  /** An input: the slowest and the fastest to be measured, and the error of a reading as a share of a period. */
   input?: { slowest: Exact; fastest: Exact; resolution: number };
 };
 

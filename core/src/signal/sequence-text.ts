@@ -79,7 +79,7 @@ function stepOf(text: string): Result<SequenceStep> {
 
 /**
  * Reads a sequence as people say it: "2 periods; rest 6 s", "0 % to 100 % in 2 s; 3 s", "440 Hz to 880 Hz in 3 s; once".
- * Steps stand between semicolons. Empty or "steady" is no sequence at all. Never throws.
+ * Steps stand between semicolons. Empty text or "steady" means no sequence. Never throws.
  */
 export function parseSequence(text: string): Result<Sequence | undefined> {
   if (text.length > LONGEST_ENTRY) return failed(TOO_LONG);
@@ -149,7 +149,7 @@ function tolerated(text: string): readonly [string, string?] {
 }
 
 /**
- * Reads "90° after Lantern ±5°" against the names and ids of the other signals; empty or "free" is no phase. Never throws.
+ * Reads "90° after Lantern ±5°" against the names and ids of the other signals; empty or "free" is not a phase. Never throws.
  */
 export function parsePhase(
   text: string,
@@ -176,7 +176,7 @@ export function parsePhase(
   const off = angleOf(tolerance);
   if (off === undefined)
     return failed(`${quoted(tolerance)} is not a tolerance in degrees; say for example ±5°.`);
-  if (off < 0 || off > 180) return failed('A phase may be off by up to 180°.');
+  if (off < 0 || off > 180) return failed('The tolerance of a phase is at most 180°.');
   return succeeded({ to: to.id, degrees, toleranceDegrees: off });
 }
 

@@ -84,7 +84,7 @@ function minusOne(one: Case): Slip | undefined {
     return warning(
       id,
       `With ${printNumber(setting.top + by)} instead of ${printNumber(setting.top)} it would be ${printHz(hz, 7)}; ` +
-        `as it stands it is off by ${printPpm((ratio - 1) * 1e6)}.`,
+        `the error is currently ${printPpm((ratio - 1) * 1e6)}.`,
     );
   }
   return undefined;

@@ -108,8 +108,8 @@ function oscillator(requirement: Requirement, tolerancePpm: number): Slip[] {
   return [
     hint(
       'oscillator',
-      `It may be off by ${printPpm(tolerancePpm).replace('+', '±')}, the target allows ` +
-        `${printPpm(allowed).replace('+', '±')}: no divider can mend that.`,
+      `Its error can reach ${printPpm(tolerancePpm).replace('+', '±')}, the target allows ` +
+        `${printPpm(allowed).replace('+', '±')}: no divider can correct that.`,
       true,
     ),
   ];

@@ -34,7 +34,7 @@ function senses(requirement: Requirement, outcome: Outcome): Slip[] {
   return [
     hint(
       'audible',
-      `${printHz(hz)} lies where coils and ceramic capacitors sing; above 20 kHz nobody hears it.`,
+      `${printHz(hz)} is where coils and ceramic capacitors can be heard; above 20 kHz they are inaudible.`,
     ),
   ];
 }
@@ -126,7 +126,7 @@ function sharing(part: Part, setting: Setting): Slip[] {
   return [hint('shared-prescaler', text)];
 }
 
-/** Counts spread over the run are no pulse of a width: fine for a mean, useless for a servo. */
+/** Counts spread over the run are not a pulse of a width: fine for a mean, useless for a servo. */
 function spread(outcome: Outcome): Slip[] {
   if (!('spread' in outcome.cycle.edges)) return [];
   const { high, whole } = outcome.cycle.edges.spread;

@@ -85,7 +85,7 @@ export function registerWrite(part: Part, name: string, writes: readonly FieldWr
       const other = fieldBits(register, one.field);
       return other.shift <= Math.log2(mask) && shift <= Math.log2(other.mask);
     });
-    if (taken) throw new RangeError(`${name}.${field ?? 'value'} is wanted in two ways`);
+    if (taken) throw new RangeError(`${name}.${field ?? 'value'} has conflicting values`);
     if (value < 0 || value * 2 ** shift > mask)
       throw new RangeError(`${value} does not fit ${name}.${field ?? 'value'}`);
     result.value += value * 2 ** shift;

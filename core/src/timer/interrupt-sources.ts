@@ -23,7 +23,7 @@ export type InterruptSource = {
   latency: number;
   postscales: number[];
   /**
-   * The listed divisions of the clock, the finest first, each with the coarser ones that are no multiples of it; none of a
+   * The listed divisions of the clock, the finest first, each with the coarser ones that are not multiples of it; none of a
    * prescaler that has a range.
    */
   divides: { divide: number; others: number[] }[];
@@ -173,7 +173,7 @@ function counterOf({ timer, mode }: InterruptSource, { n, top }: Run): CounterNu
 }
 
 /**
- * The counter that runs at a rate: of the divisions the closest, of equals the one with the most counts; undefined where
+ * The counter that runs at a rate: of the divisions the closest, on ties the one with the most counts; undefined where
  * that would take more than a share of the processor or the rate is out of reach altogether.
  */
 export function runFor(

@@ -54,7 +54,7 @@ function use(part: Part, path: ClockPath, setting: Setting): void {
   driveOf(setting).handlers(part, setting);
 }
 
-/** Settings that a part may refuse, with a reason, where a number does not go with another one. */
+/** Settings that a part may refuse, with a reason, where a number does not fit another one. */
 function refused(error: unknown): boolean {
   return error instanceof SettingError || error instanceof ClockError;
 }

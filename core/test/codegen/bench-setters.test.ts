@@ -108,7 +108,7 @@ describe('what knobs and readings do on a model of the chip', () => {
     },
   );
 
-  it('setters in us are held to what was read: 1100 to 1900 of a span of 1000 to 2000', () => {
+  it('setters in us are clamped to what was read: 1100 to 1900 of a span of 1000 to 2000', () => {
     const [first] = vanes;
     if (!first) throw new Error('a vane');
     const [, , part, { plan }] = first;

@@ -47,7 +47,7 @@ describe('variables of code that is read', () => {
   });
 
   it('a name that nothing declares is refused as before', () => {
-    expect(() => read('TIM3_ARR = topp;')).toThrow('Line 1: “topp” is no bit or register of this part.');
+    expect(() => read('TIM3_ARR = topp;')).toThrow('Line 1: “topp” is not a bit or register of this part.');
   });
 
   it('where nothing else is stored, says why there is nothing to tell', () => {

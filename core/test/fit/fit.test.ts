@@ -146,7 +146,7 @@ describe('pins', () => {
     const nowhere = fit(16e6, tone, 'PC0');
     expect(nowhere.candidates).toEqual([]);
     expect(reason(nowhere, 'TIMER2')).toBe(
-      'PC0 is no timer output on this part; PB1, PB2, PB3, PD3, PD5, PD6 are.',
+      'PC0 is not a timer output on this part; PB1, PB2, PB3, PD3, PD5, PD6 are.',
     );
   });
 });

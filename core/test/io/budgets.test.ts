@@ -24,7 +24,7 @@ describe('values that are no reading', () => {
     const capture = readWhole(csvReader(), file);
     expect(wireText(capture, 'probe').replace(/\d+:/g, '')).toBe('0 1 0');
     expect(capture.notes).toEqual([
-      'Line 4: “9.91E+37” of probe is no reading; it and 2 more like it were left out.',
+      'Line 4: “9.91E+37” of probe is not a reading; it and 2 more like it were left out.',
     ]);
     expect(capture.wires[0]?.analog?.values).toHaveLength(5);
   });
@@ -33,7 +33,7 @@ describe('values that are no reading', () => {
     const head = '$timescale 1 s $end\n$var real 64 r probe $end\n$enddefinitions $end\n';
     const capture = readWhole(vcdReader(), `${head}#0 r0 r\n#1 r1.5 r\n#2 rNaN r\n#3 r0 r\n#4\n`);
     expect(wireText(capture, 'probe')).toBe('0:0 1:1 3:0');
-    expect(capture.notes?.[0]).toMatch(/^Byte \d+: “NaN” of probe is no reading; it was left out\.$/);
+    expect(capture.notes?.[0]).toMatch(/^Byte \d+: “NaN” of probe is not a reading; it was left out\.$/);
   });
 });
 

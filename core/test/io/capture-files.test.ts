@@ -61,7 +61,7 @@ r1.25 r$
     ['', /^Byte 0: the file is empty\.$/],
     ['PK\u0003\u0004 not a dump', /^Byte 0: this is no VCD file/],
     [`${HEAD}$var wire 1 ! a $end\n`, /^Byte 64: the file ends within its declarations\.$/],
-    [`${HEAD}${TAIL}`, /there is no variable/],
+    [`${HEAD}${TAIL}`, /there is not a variable/],
     [HEAD.replace('10 ns', '7 ns') + TAIL, /timescale “7 ns” is not valid/],
     [`${HEAD}$var wire 1 ! a $end\n${TAIL}#5\n1!\n#4\n0!\n`, /^Byte \d+: time goes back from 5 to 4\.$/],
     [`${HEAD}$var wire 1 ! a $end\n${TAIL}#5\n1?\n`, /code “\?” is not declared/],

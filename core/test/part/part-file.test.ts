@@ -107,7 +107,7 @@ describe('faults of a part file, with their place', () => {
     [
       'a register that is not there',
       (part) => (timer(part).modes[0]!.writes = { XCON: 1 }),
-      /there is no register XCON/,
+      /there is not a register XCON/,
     ],
     [
       'a value too large for its field',

@@ -180,7 +180,7 @@ describe('what is measured against something', () => {
     ['1 count', 'time', '1/500000'],
     ['108 counts', 'duty', '108/217'],
     ['218 counts', 'duty', 'A period has 217 counts; “218” are more than that.'],
-    ['0 counts', 'frequency', 'It takes at least one count.'],
+    ['0 counts', 'frequency', 'At least one count is needed.'],
     ['1.5 counts', 'time', 'Counts are whole numbers; “1.5” is not a whole number.'],
     // 0.9 ms + 90/180 x 1.2 ms.
     ['90°', 'time', '3/2000'],

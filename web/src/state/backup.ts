@@ -193,7 +193,7 @@ export type Restored = { restored: number; same: number; problems: string[] };
 
 /**
  * Brings back what a backup holds. A plan that is here already stays as it is; one that has changed since is restored
- * beside it. A plan that does not open is left out, with the reason. @throws Error where the file is no backup.
+ * beside it. A plan that does not open is left out, with the reason. @throws Error where the file is not a backup.
  */
 export async function restoreBackup(file: File): Promise<Restored> {
   const { plans } = await read(file);

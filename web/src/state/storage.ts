@@ -17,7 +17,7 @@ const listeners = new Set<() => void>();
 /** The rows that this page has read or written last, so that they are not lost with the browser's storage. */
 const seen = new Map<string, PlanRow>();
 
-/** Remembers a row as it stands in the storage. */
+/** Remembers a row as it is in the storage. */
 export function remember(row: PlanRow): void {
   seen.set(row.id, row);
 }
@@ -96,7 +96,7 @@ export function storageState(): StorageState {
 
 function subscribe(listener: () => void): () => void {
   listeners.add(listener);
-  // What is wrong is told from the start, before anything is stored.
+  // What is wrong is reported from the start, before anything is stored.
   // Where even the memory fails, the first read or write says so.
   currentDatabase().catch(() => undefined);
   return () => listeners.delete(listener);

@@ -9,10 +9,10 @@ class EngineError extends Error {}
 /** The worker was lost: it failed, ended, or fell silent. Whatever it was asked can be asked of another one. */
 class WorkerLost extends EngineError {}
 
-/** A call that takes longer than this is given up, in ms: nothing in the interface waits for ever. */
+/** A call that takes longer than this is abandoned, in ms: nothing in the interface waits for ever. */
 const PATIENCE_MS = 180_000;
 
-/** A worker that was asked something and of which nothing is heard for so long, in ms, is lost. It beats once a second. */
+/** A worker that was asked something and that is silent for so long, in ms, is lost. It beats once a second. */
 const SILENCE_MS = { ask: 20_000, search: 60_000 };
 
 /** How often silence is looked for, in ms. */
@@ -29,7 +29,7 @@ type Running = {
   /** Settles, with an error, when the worker is lost. */
   lost: Promise<never>;
   lose: (reason: string) => void;
-  /** When something was heard of it last, in ms. */
+  /** When it responded last, in ms. */
   heard: number;
   ended: boolean;
   /** Plans that this worker holds, and how many were handed to it. */
@@ -46,7 +46,7 @@ function start(): Running {
   const lost = new Promise<never>((_, no) => {
     reject = no;
   });
-  // Nobody may be waiting when it is lost; those who are get the error from their own call.
+  // There may be no call waiting when it is lost; those who are get the error from their own call.
   lost.catch(() => undefined);
   const running: Running = {
     worker,
@@ -126,7 +126,7 @@ function within<T>(running: Running, call: Call<T>, silenceMs: number): Promise<
       if (silent && suspected) running.lose('it does not answer');
       suspected = silent;
       if (at - asked < PATIENCE_MS) return;
-      // This call is given up; the others that the worker was asked are asked again of the next one.
+      // This call is abandoned; the others that the worker was asked are asked again of the next one.
       reject(new EngineError('The computation took too long and was stopped; the plan is unchanged.'));
       running.lose('another call took too long');
     }, LOOK_MS);
@@ -169,7 +169,7 @@ export async function ask<T>(call: Call<T>): Promise<T> {
   } catch (error) {
     if (!(error instanceof WorkerLost)) throw error;
     throw new EngineError(
-      `The computation failed twice (${error.message}) and was given up; the plan is unchanged.`,
+      `The computation failed twice (${error.message}) and was abandoned; the plan is unchanged.`,
     );
   }
 }
@@ -187,7 +187,7 @@ export type SearchCall<T> = (
 /** How long the worker of a search that is over waits for the next search, in ms. */
 const IDLE_MS = 60_000;
 
-/** A waiting worker of which nothing was heard for so long, in ms, is not relied on. */
+/** A waiting worker that was silent for so long, in ms, is not relied on. */
 const BEAT_MS = 5000;
 
 /** The worker that waits for the next search, so that it need not be loaded and warmed up again. */
@@ -200,7 +200,7 @@ function searcher(): Running {
   clearTimeout(end);
   idle = undefined;
   if (performance.now() - running.heard < BEAT_MS) return running;
-  running.lose('it was not heard of');
+  running.lose('it was not responding');
   return start();
 }
 
@@ -208,7 +208,7 @@ function searcher(): Running {
 function rest(running: Running): void {
   if (running.ended) return;
   if (idle) running.lose('another one waits');
-  else idle = { running, end: setTimeout(() => running.lose('no search came'), IDLE_MS) };
+  else idle = { running, end: setTimeout(() => running.lose('no search followed'), IDLE_MS) };
 }
 
 /**

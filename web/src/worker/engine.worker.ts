@@ -47,7 +47,7 @@ const api = {
     return read.ok ? succeeded(read.value.plan) : read;
   },
   readPart,
-  /** The signals of a list such as “four servos and a tone”; undefined where the text is none. */
+  /** The signals of a list such as “four servos and a tone”; undefined where the text is not one. */
   needs: (text: string): PlanSignal[] | undefined => {
     const needs = needsIn(text);
     return needs && signalsOfNeeds(needs);

@@ -22,7 +22,7 @@ export function outlineOf(stored: unknown): Outline[] {
     try {
       return signalOutline(signal as PlanSignal);
     } catch {
-      // A plan that does not open any more is told so when it is opened; here it only has no picture.
+      // A plan that does not open any more is reported when it is opened; here it only has no picture.
       return undefined;
     }
   });

@@ -24,7 +24,7 @@ function keyOf(part: KeyPart): unknown {
 type Options = { enabled?: boolean; keep?: boolean; report?: (sentence: string) => void };
 type Answer<T> = { value: T | undefined; current: boolean; fault?: string };
 
-/** The answer to a question; a question that takes the signal of its query is given up when nobody wants it any more. */
+/** The answer to a question; a question that takes the signal of its query is abandoned when it is no longer wanted. */
 function useAnswer<T>(
   key: readonly KeyPart[],
   answer: (query: { signal: AbortSignal }) => Promise<T>,
@@ -54,7 +54,7 @@ export function useEngine<T>(key: readonly KeyPart[], call: Call<T>, options: Op
   return useAnswer(key, () => ask(call), options);
 }
 
-/** As `useEngine`, for what takes longer: in a worker that does nothing else, and stopped when nobody wants it any more. */
+/** As `useEngine`, for what takes longer: in a worker that does nothing else, and stopped when it is no longer wanted. */
 export function useSearch<T>(
   key: readonly KeyPart[],
   call: SearchCall<T>,
@@ -68,7 +68,7 @@ export function useSearch<T>(
   return useAnswer(key, answer, options);
 }
 
-/** What is told of an error that something threw. */
+/** What is reported of an error that something threw. */
 export function sentenceOfError(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }

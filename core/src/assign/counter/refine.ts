@@ -15,7 +15,7 @@ import { cpuSteps } from './quality.ts';
 import type { Option } from '../request.ts';
 import { sharedAt } from './counter-at.ts';
 
-/** How many run lengths that are closer than the known ones but unusable are tried before giving up. */
+/** How many run lengths that are closer than the known ones but unusable are tried before the search stops. */
 const MAX_FAILING = 256;
 
 /** Divisions of a range that are tried: finer steps come with the least of them. */

@@ -7,7 +7,7 @@ import { rootOf } from '../../part/find.ts';
 /** A signal on a timer that still needs its channel and pin. */
 export type Unplaced = { request: Request; option: Option };
 
-/** Steps that looking for places may take before it is given up. */
+/** Steps that looking for places may take before it is abandoned. */
 const MAX_STEPS = 20_000;
 
 /** What stands for a channel: its compare registers, as one that several timers can feed is one channel all the same. */
@@ -81,7 +81,7 @@ export function channelsSuffice(members: readonly Unplaced[]): boolean {
 
 /**
  * A channel and a pin for every signal, no channel and no pin twice: the first that are free, with steps back where that
- * leads nowhere. Undefined where there are none. `spent` tells whether it was given up before all were tried.
+ * leads nowhere. Undefined where there are none. `spent` tells whether it was abandoned before all were tried.
  */
 export function placesFor(members: readonly Unplaced[]): { places?: Place[]; spent: boolean } {
   const order = members.map((_, at) => at);

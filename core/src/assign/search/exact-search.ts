@@ -16,7 +16,7 @@ const MAX_SIGNALS = 18;
 /** How far a price is raised when nothing fits at it: by a minimum number of steps, or by a factor if that is more. */
 const RAISED = { min: 200, times: 3 };
 
-/** So often `mayContinue` is asked before the search gives up by itself: others are better then. */
+/** So often `mayContinue` is asked before the search stops by itself: others are better then. */
 const MAX_ASKED = 500;
 
 /** So many pins that two timers want are parted, one after the other. */
@@ -80,7 +80,7 @@ function wantedTwice(
   return undefined;
 }
 
-/** A problem in which one timer gives up a pin. */
+/** A problem in which one timer loses a pin. */
 function withoutPin(problem: Problem, root: string, pin: string): Problem {
   const able = (option: Option): Option[] => {
     if (rootOf(option.timer) !== root) return [option];

@@ -30,7 +30,7 @@ const ASKED_EVERY = 64;
 /** So many places are looked at however little time there is, until something goes. */
 const FEWEST_NODES = 512;
 
-/** Without a time limit the search gives up after this many placements. */
+/** Without a time limit the search stops after this many placements. */
 const MAX_NODES = 200_000;
 
 /** What a search gives: the best that it met, and whether the whole tree was looked at. */

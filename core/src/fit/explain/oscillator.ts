@@ -29,7 +29,7 @@ export function steadyTimers(
     refused: loose.map((timer) => ({
       timer: timer.id,
       reason:
-        `Its clock may be off by ${printPpm(offBy(timer)).replace('+', '±')}, ` +
+        `The error of its clock can reach ${printPpm(offBy(timer)).replace('+', '±')}, ` +
         `the target allows ${printPpm(allowed).replace('+', '±')}.`,
     })),
   };

@@ -73,7 +73,7 @@ function gapReason(route: Route, nearest: Candidate): string {
   const why =
     min === max
       ? `the top is fixed at ${printNumber(max)}, so only the prescaler can be chosen`
-      : `one count more or less is farther off still`;
+      : `one count more or less has a larger error`;
   return (
     `The nearest is ${printHz(nearest.frequencyHz)} with prescaler ${prescalerOf(nearest)}, ` +
     `${printPpm(nearest.errorPpm)} from the target: ${why}.`

@@ -21,8 +21,8 @@ function pinReason(part: Part, timer: Timer, pin: string): string {
   const own = [...new Set(timer.channels.flatMap((channel) => channel.outputs.map((output) => output.pin)))];
   const others = timerPins(part);
   return others.includes(pin)
-    ? `${pin} is no output of ${timer.name}; its outputs are ${own.join(' and ')}.`
-    : `${pin} is no timer output on this part; ${others.join(', ')} are.`;
+    ? `${pin} is not an output of ${timer.name}; its outputs are ${own.join(' and ')}.`
+    : `${pin} is not a timer output on this part; ${others.join(', ')} are.`;
 }
 
 /** The first of a list by an order, without sorting it. */

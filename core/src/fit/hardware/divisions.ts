@@ -153,7 +153,7 @@ function seriesAt(
 
 /**
  * All candidates of one route: every division of a list with its tops; of a range of divisions the pairs that
- * nothing beats, the exact ones, and the best of each resolution.
+ * are Pareto-optimal, the exact ones, and the best of each resolution.
  */
 export function topsFor(
   route: Route,

@@ -15,7 +15,7 @@ export type Route = {
 };
 
 /**
- * Whether the PWM of a mode can be what is wanted: counts spread over the run are no pulses of one width, and an output that
+ * Whether the PWM of a mode can be what is wanted: counts spread over the run are not pulses of one width, and an output that
  * match and overflow toggle cannot move while its counter runs.
  */
 export function modeSuits(mode: Mode, requirement: Requirement): boolean {

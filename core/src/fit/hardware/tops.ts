@@ -30,7 +30,7 @@ export function topsWithin(series: TopSeries, low: number, high: number): { min:
   };
 }
 
-/** The tops on either side of a wanted period in ticks, held to the lane's range. */
+/** The tops on either side of a wanted period in ticks, clamped to the lane's range. */
 export function nearestTops(series: TopSeries, period: number): number[] {
   const ideal = period / series.unit - series.shift;
   const held = [Math.floor(ideal), Math.ceil(ideal)].map((top) =>

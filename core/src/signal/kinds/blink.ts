@@ -73,7 +73,7 @@ const ONCE_A_SECOND: Rated = { frequencyHz: 1 };
 /** So many flashes, then a rest: "twice every 10 s", "3 flashes of 200 ms every 5 s". */
 function group(facts: Facts, count: number): Wished<BlinkTarget> {
   const roundS = facts.take('every')?.value;
-  if (!roundS) return { asks: 'Every how much time?' };
+  if (!roundS) return { asks: 'How often?' };
   const onS = facts.take('on', 'time');
   const paced = rateIn(facts, false);
   const rated = paced ?? (onS ? { periodS: amountOf(onS.value.mul(2)) } : ONCE_A_SECOND);
@@ -180,7 +180,7 @@ export const blink: Kind<BlinkTarget, 'blink'> = {
       );
       const fine = facts.has('steps') || facts.has('without flicker') || facts.has('minHz');
       if (fine || (still && (facts.has('share') || facts.has('share span')))) return ['dim'];
-      // A lamp at a rate that nobody sees blink is dimmed, or gets its pulses for another reason.
+      // A lamp too fast to be seen blinking is dimmed, or gets its pulses for another reason.
       const fast = (facts.see('hz')?.value.valueOf() ?? 0) > 100;
       return fast ? (facts.has('share') ? ['dim'] : ['dim', 'pwm']) : undefined;
     },

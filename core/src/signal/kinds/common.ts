@@ -5,7 +5,7 @@ import { TargetError } from '../target-error.ts';
 import type { Token } from './kind.ts';
 import type { Amount } from './shape.ts';
 
-/** A duty may be off by so much where a target does not say, a fraction of one. */
+/** The default tolerance of a duty, a fraction of one. */
 export const DUTY_TOLERANCE = 0.01;
 
 /** A width in s against a period: its band as times, and as shares of the period. @throws TargetError */

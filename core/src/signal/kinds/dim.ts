@@ -20,7 +20,7 @@ export type DimTarget = TargetOf<typeof shape>;
 function requirement(target: DimTarget): Requirement {
   const { minSteps } = target;
   if (!Number.isInteger(minSteps) || minSteps < 1) {
-    throw new TargetError('minSteps', `minSteps must be a whole number from 1 up, and is ${minSteps}.`);
+    throw new TargetError('minSteps', `minSteps must be a whole number, 1 or more, and is ${minSteps}.`);
   }
   return {
     frequency: { kind: 'within', low: positive(exact(target.minHz), 'minHz') },
@@ -37,7 +37,7 @@ const tokens: Kind<DimTarget>['tokens'] = {
 };
 const make = makerOf(tokens);
 
-/** A light that is dimmed without flicker and in steps nobody sees. */
+/** A light that is dimmed without flicker and in steps too fine to be seen. */
 export const dim: Kind<DimTarget, 'dim'> = {
   id: 'dim',
   verb: 'dims',

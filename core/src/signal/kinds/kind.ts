@@ -59,7 +59,7 @@ export type Kind<T extends object = object, Id extends string = string> = {
   /** "blinks", and what its high time is called: "lit". */
   verb: string;
   high: string;
-  /** What a new signal is called where nobody says. */
+  /** The default name of a new signal. */
   name: string;
   /** A starting point for a new signal, in words and as a target. */
   starter: { text: string; target: T };

@@ -14,7 +14,7 @@ export const BITS_OF_LED = 24;
 /** Frames a second where a target does not say. */
 export const FRAMES_HZ = 30;
 
-/** A width may be off by so much where a target does not say, in s. */
+/** The default tolerance of a width, in s. */
 const TOLERANCE_S = 0.00000015;
 
 const shape = {
@@ -36,7 +36,7 @@ function requirement(target: StringTarget): Requirement {
   const frequency = bit.inverse();
   const zero = widthBand(exact(target.zeroS), off, frequency, 'zeroS');
   if (!Number.isInteger(target.leds) || target.leds < 1) {
-    throw new TargetError('leds', `leds must be a whole number from 1 up, and is ${target.leds}.`);
+    throw new TargetError('leds', `leds must be a whole number, 1 or more, and is ${target.leds}.`);
   }
   return {
     frequency: { kind: 'near', ideal: frequency, low: bit.add(off).inverse(), high: bit.sub(off).inverse() },

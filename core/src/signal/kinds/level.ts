@@ -7,7 +7,7 @@ import type { Kind } from './kind.ts';
 import { frequencyAlso, makerOf, voltsText, wantedHz, words } from './pieces.ts';
 import { AMOUNT, POSITIVE, QUANTITY, required, type TargetOf } from './shape.ts';
 
-/** A level may be off by this share of the supply where a target does not say, and is as fast as this. */
+/** The default tolerance of a level is this share of the supply, and is as fast as this. */
 const TOLERANCE = 0.005;
 const MIN_HZ = 1000;
 

@@ -10,7 +10,7 @@ import { POSITIVE, required, type Amount, type TargetOf } from './shape.ts';
 import type { Facts } from '../wish/facts.ts';
 import type { Wished } from './wish.ts';
 
-/** The share of a period that a reading may be off by where a target does not say. */
+/** The default error of a reading, as a share of a period. */
 const RESOLUTION = 0.01;
 
 const shape = {
@@ -63,7 +63,7 @@ function wished(facts: Facts): Wished<MeasureTarget> {
   const span = facts.span('hz span');
   if (span) return { target: { minHz: of(span[0]), maxHz: of(span[1]), ...fine } };
   const maxHz = facts.amount('maxHz', 'hz', 'rpm', 'rate');
-  if (maxHz === undefined) return { asks: 'From which to which frequency? Say for example 1 to 200 Hz.' };
+  if (maxHz === undefined) return { asks: 'Over which range of frequencies? Say for example 1 to 200 Hz.' };
   const low = exact(1).compare(exact(maxHz)) < 0 ? 1 : amountOf(exact(maxHz).div(100));
   facts.assume('from 1 Hz');
   return { target: { minHz: of(low), maxHz: of(maxHz), ...fine } };

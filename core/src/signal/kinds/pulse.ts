@@ -14,7 +14,7 @@ import type { Wished } from './wish.ts';
 
 const FRAME_TOLERANCE_PPM = 10_000;
 
-/** A width may be off by so much where a target gives neither a tolerance nor a step, in s. */
+/** The tolerance of a width where a target has neither one nor a step, in s. */
 const WIDTH_TOLERANCE_S = 0.000005;
 
 /** The ends of a knob where a target has no window, in s. */

@@ -61,7 +61,7 @@ function requirement(target: ToneTarget): Requirement {
       : bandCents(frequency, target.toleranceCents ?? TOLERANCE_CENTS);
   const duty = exact(target.duty ?? '0.5');
   if (duty.equals(0) || duty.equals(1))
-    throw new TargetError('duty', 'A tone needs a duty between 0 and 1, without the ends.');
+    throw new TargetError('duty', 'A tone needs a duty between 0 and 1, exclusive.');
   return {
     frequency: { kind: 'near', ...band },
     duty: dutyBand(duty, target.dutyTolerance ?? DUTY_TOLERANCE, 'duty'),
@@ -105,7 +105,7 @@ const tokens: Kind<ToneTarget>['tokens'] = {
     stepped: 'duty',
     set: (target, { value }) =>
       value.equals(0) || value.equals(1)
-        ? 'A tone needs a duty between 0 % and 100 %, without the ends.'
+        ? 'A tone needs a duty between 0 % and 100 %, exclusive.'
         : { ...target, duty: amountOf(value) },
   },
 };

@@ -61,7 +61,7 @@ export type Fact = {
   to: number;
 };
 
-/** What a wish says; whatever is taken is understood, and what nobody takes is told as left over. */
+/** What a wish says; whatever is taken is understood, and what is not taken is reported as left over. */
 export type Facts = {
   has: (role: Role) => boolean;
   /** The first of a role, without taking it. */

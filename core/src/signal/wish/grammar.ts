@@ -1,7 +1,7 @@
 import { EmbeddedActionsParser, type IToken } from 'chevrotain';
 import { ALL_TOKENS, T } from './tokens.ts';
 
-/** A number as it stands, with what it is a part of ("a third" is 1 and third), and its unit. */
+/** A number as written, with what it is a part of ("a third" is 1 and third), and its unit. */
 export type SaidAmount = {
   number?: IToken;
   negative: boolean;

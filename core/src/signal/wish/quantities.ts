@@ -12,7 +12,7 @@ export type SaidQuantity = {
   fault?: string;
 };
 
-/** A number as it is written; a division by zero counts as none, and is told when the unit is read. */
+/** A number as it is written; a division by zero counts as none, and is reported when the unit is read. */
 function plainNumber(text: string): Exact {
   return exact(/\/0+$/.test(text) ? '0' : text.replace(',', '.'));
 }
@@ -42,7 +42,7 @@ const DIMENSIONS: ReadonlyMap<string, Dimension> = new Map<string, Dimension>([
   ['farads', 'farads'],
 ]);
 
-/** How `parseQuantity` is told some units that it does not know, and by what their numbers are multiplied. */
+/** How some units that `parseQuantity` does not know are given to it, and by what their numbers are multiplied. */
 const OTHERS: ReadonlyMap<string, { as: string; times: number }> = new Map([['h', { as: 's', times: 3600 }]]);
 
 /** An amount read in its unit; `unit` stands for a missing one. A tolerance in percent is read as such where `within` is set. */

@@ -38,8 +38,8 @@ export const SHORTCUTS: readonly ShortcutGroup[] = [
     keys: [
       ['↑ ↓', 'the next value the hardware can make'],
       ['Shift ↑ ↓', 'ten of them'],
-      ['Enter', 'take what was typed'],
-      ['Esc', 'give it up'],
+      ['Enter', 'accept the entry'],
+      ['Esc', 'discard it'],
     ],
   },
   {

@@ -7,7 +7,7 @@ export const VIEWS = [
   { id: 'handoff', name: 'Hand-off', key: '5' },
 ] as const;
 
-/** The id of a view, as it stands in the address. */
+/** The id of a view, as it is in the address. */
 export type ViewId = (typeof VIEWS)[number]['id'];
 
 /** Whether a text from the address names a view. */

@@ -64,7 +64,7 @@ function Field({
     <FieldBox
       label={field.label}
       text={typeof value === 'number' ? fieldText(field, value) : ''}
-      placeholder={field.optional ? 'not told' : ''}
+      placeholder={field.optional ? 'not set' : ''}
       read={(text) => parseField(field, text)}
       take={(read) => take(withValue(load, name, read))}
       fault={fault}

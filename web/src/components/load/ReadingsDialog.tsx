@@ -57,7 +57,7 @@ function Convert({
     const { seen: reached, held: clamped, set } = found.value;
     setHeld(
       clamped
-        ? `Held to ${seenText(readings, reached, 4)}, set by ${setText(of, set, 5)}: nothing was read beyond it.`
+        ? `Clamped to ${seenText(readings, reached, 4)}, set by ${setText(of, set, 5)}: nothing was read beyond it.`
         : undefined,
     );
     void change({ ...withoutKey(signal, 'setting'), target: next.target } as PlanSignal);

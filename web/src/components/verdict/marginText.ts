@@ -16,7 +16,7 @@ export function marginText(check: Check): string {
 
 function plainText(check: Check): string {
   const { margin, value, property, unit } = check;
-  if (margin === undefined) return check.verdict === 'unknown' ? 'cannot be told' : '';
+  if (margin === undefined) return check.verdict === 'unknown' ? 'cannot be determined' : '';
   const away = margin >= 0 ? 'margin' : 'outside by';
   return `${away} ${sizeText(unit, property, Math.abs(margin), value)}`;
 }

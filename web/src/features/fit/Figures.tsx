@@ -81,7 +81,7 @@ function shownFigures(outcome: SignalEvaluation): Shown[] {
   ];
 }
 
-/** How a figure comes about; the frequency's formula stands with its error, which follows from it. */
+/** How a figure is calculated; the frequency's formula stands with its error, which follows from it. */
 function Explanation({ plan, outcome, id }: { plan: Plan; outcome: SignalEvaluation; id: FigureId }) {
   const { value } = useEngine(['explain', plan, outcome], (engine, key) =>
     engine.explain(key(plan), outcome),
@@ -116,7 +116,7 @@ export function Figures({ plan, outcome }: { plan: Plan; outcome: SignalEvaluati
           key={of}
           className={styles.figureButton}
           aria-haspopup="dialog"
-          title="how this comes about"
+          title="how this is calculated"
           onClick={(event) => setOpen({ id, button: event.currentTarget })}
         >
           <span className={styles.figure} {...(testId ? { 'data-testid': testId } : {})}>
@@ -125,7 +125,7 @@ export function Figures({ plan, outcome }: { plan: Plan; outcome: SignalEvaluati
           <small>{of}</small>
         </ButtonBase>
       ))}
-      <Panel button={open?.button} name="How this figure comes about" close={() => setOpen(undefined)}>
+      <Panel button={open?.button} name="How this figure is calculated" close={() => setOpen(undefined)}>
         {open && <Explanation plan={plan} outcome={outcome} id={open.id} />}
       </Panel>
     </div>

@@ -28,7 +28,7 @@ function readLength(text: string): Result<number> {
   if (!read.ok) return read;
   return typeof read.value === 'number' && read.value > 0
     ? succeeded(read.value)
-    : failed('Enter a whole number of cycles from 1 up.');
+    : failed('Enter a whole number of cycles, 1 or more.');
 }
 
 /** What is left for the main loop, and the sections of it in which interrupts are disabled. */

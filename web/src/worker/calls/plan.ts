@@ -45,7 +45,7 @@ import { fileText, soundFile } from '../written-files.ts';
 
 type Simulated = ReturnType<typeof simulatePlan>;
 
-/** What the engine answers about a plan as it stands. */
+/** What the engine answers about the present plan. */
 export const planCalls = {
   /** Everything the views show of a plan. */
   evaluate: evaluatePlan,

@@ -14,7 +14,7 @@ import type {
 import { narrowModes, wideModes } from './avr-modes.ts';
 import { bits, register as plainRegister, type Fields } from '../common/registers.ts';
 
-/** A register of 8 bits unless said otherwise. */
+/** A register of 8 bits unless stated otherwise. */
 export function register(name: string, address: number, fields: Fields = {}, width = 8): Register {
   return plainRegister(name, address, fields, width);
 }

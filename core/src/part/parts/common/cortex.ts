@@ -39,7 +39,7 @@ export function irq(
 }
 
 /**
- * The processor: tail-chained handlers with priorities; a multi-cycle instruction is given up for an interrupt. All of these parts have memory
+ * The processor: tail-chained handlers with priorities; a multi-cycle instruction is abandoned for an interrupt. All of these parts have memory
  * transfers that timers ask for. Waiting for the program memory may shift an edge by `loopJitterCycles`.
  */
 export function cortexCpu(

@@ -8,7 +8,7 @@ export function field(min: number, bits = 1): readonly [number, number] {
   return [min + bits - 1, min];
 }
 
-/** A register that resets to zero, of 32 bits unless said otherwise. */
+/** A register that resets to zero, of 32 bits unless stated otherwise. */
 export function register(name: string, address: number, fields: Fields = {}, width = 32): Register {
   return { name, address, width, reset: 0, fields };
 }

@@ -101,7 +101,7 @@ export const clocks: ClockNode[] = [
     from: 'timerSource',
     by: { kind: 'range', min: 1, max: 255, scale: 1, writes: {} },
     standard: 1,
-    note: 'Generator 4 is led to all timers; start-up code sets it up.',
+    note: 'Generator 4 is routed to all timers; start-up code sets it up.',
   },
 ];
 

@@ -72,11 +72,11 @@ function LastState({ last }: { last: NonNullable<FaultyPlan['last']> }) {
   return (
     <>
       <p>
-        The state before the last {stepsBack === 1 ? 'change' : `${stepsBack} changes`} opens: “{plan.name}”
-        with {count} {count === 1 ? 'signal' : 'signals'}.
+        The previous state {stepsBack === 1 ? 'change' : `${stepsBack} changes`} opens: “{plan.name}” with{' '}
+        {count} {count === 1 ? 'signal' : 'signals'}.
       </p>
       <Button variant="contained" onClick={open}>
-        Go on from that state
+        Continue from that state
       </Button>
       <Button onClick={() => savePlanFile(plan)}>Save that state to a file</Button>
     </>
