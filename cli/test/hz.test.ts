@@ -198,7 +198,7 @@ it.each<[string, string[], RegExp]>([
   ['no file', ['fit', 'nowhere.json'], /^hz: nowhere\.json: there is no such file\.$/],
   ['a directory', ['check', 'core'], /^hz: core: it is a directory\.$/],
   ['no such signal', ['fit', DEMO, '--signal', 'bell'], /no signal has the id “bell”; there are frost-alarm/],
-  ['a limit that is no number', ['fit', DEMO, '--limit', 'many'], /must be a whole number, 1 or more/],
+  ['a limit that is not a number', ['fit', DEMO, '--limit', 'many'], /must be a whole number, 1 or more/],
   ['an unknown command', ['dance'], /unknown command/],
   ['no output directory', ['code', DEMO], /required option '--out <dir>'/],
 ])('answers %s with one line and exit 2', async (_, args, line) => {

@@ -1,5 +1,4 @@
-import { PLAN_VERSION } from '@herzschlag/core';
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
@@ -306,14 +305,12 @@ describe('a file', () => {
   it('of a plan with names that mean harm runs nothing and is shown as it is', async () => {
     const name = '<img src=x onerror=alert(1)>*/ int evil; /*';
     const file = join(browser.downloads, 'harm.plan.json');
+    const demo = JSON.parse(readFileSync('examples/greenhouse.plan.json', 'utf8')) as object;
     const plan = {
-      ...{
-        format: 'herzschlag-plan',
-        version: PLAN_VERSION,
-        name: name.slice(0, 120),
-        part: 'atmega328p',
-        clock: undefined,
-      },
+      ...demo,
+      name: name.slice(0, 120),
+      clock: undefined,
+      pinNames: {},
       signals: [{ id: 'a', name, kind: 'blink', target: { frequencyHz: 1 } }],
     };
     writeFileSync(file, JSON.stringify(plan));

@@ -254,7 +254,7 @@ function duties({ effect, requirement, mode }: Case): Slip | undefined {
   ) {
     return warning('fraction-percent', `It is a hundredth of what is wanted: ${seen}.`);
   }
-  if (wanted !== 0.5 && near(1 - wanted)) {
+  if (!near(wanted) && near(1 - wanted)) {
     return warning('inverted', `The pin is low where it should be high: ${seen}.`);
   }
   return undefined;

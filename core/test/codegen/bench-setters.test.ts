@@ -81,7 +81,7 @@ describe('what knobs and readings do on a model of the chip', () => {
   );
 
   it.each(vanes)(
-    '%s, %s: millidegrees go through the readings, held to their ends',
+    '%s, %s: millidegrees go through the readings, clamped to their ends',
     (_, __, part, { plan, signal, setting }) => {
       const { readings } = signal;
       if (!readings) throw new Error('readings');

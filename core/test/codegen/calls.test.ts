@@ -116,19 +116,22 @@ describe('setters', () => {
   const calls = asked.map((us) => `vane_set_us(${us});`);
   const runs = runTogether(new Map(servos.map(([, part, plan]) => [plan, tryOut(part, plan, calls)])));
 
-  it.each(servos)('in us take the nearest compare value, held to the span: %s', (_, part, plan, setting) => {
-    const images = imagesOf(runs(plan));
-    for (const [at, us] of asked.entries()) {
-      const wanted = Math.min(2000, Math.max(1000, us));
-      const ideal = Math.round((setting.compare * wanted) / 1500);
-      const near = Array.from({ length: 9 }, (__, n) => Math.max(0, ideal - 4 + n));
-      const image = images[at] ?? new Map<string, number>();
-      const made = near.find((compare) => holdsCompare(part, setting, image, compare));
-      expect([us, made === undefined]).toEqual([us, false]);
-      const best = Math.min(...near.map((compare) => missBy(part, setting, compare, wanted)));
-      expect(missBy(part, setting, made ?? 0, wanted)).toBeLessThanOrEqual(best + 1e-9);
-    }
-  });
+  it.each(servos)(
+    'in us take the nearest compare value, clamped to the span: %s',
+    (_, part, plan, setting) => {
+      const images = imagesOf(runs(plan));
+      for (const [at, us] of asked.entries()) {
+        const wanted = Math.min(2000, Math.max(1000, us));
+        const ideal = Math.round((setting.compare * wanted) / 1500);
+        const near = Array.from({ length: 9 }, (__, n) => Math.max(0, ideal - 4 + n));
+        const image = images[at] ?? new Map<string, number>();
+        const made = near.find((compare) => holdsCompare(part, setting, image, compare));
+        expect([us, made === undefined]).toEqual([us, false]);
+        const best = Math.min(...near.map((compare) => missBy(part, setting, compare, wanted)));
+        expect(missBy(part, setting, made ?? 0, wanted)).toBeLessThanOrEqual(best + 1e-9);
+      }
+    },
+  );
 });
 
 /** Servos and lamps that interrupts make, with what the program can set of them. */

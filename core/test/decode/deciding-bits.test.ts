@@ -95,7 +95,7 @@ describe('bits that decide the waveform of an STM32F401', () => {
     expect(notes).not.toContain('no interrupt is enabled');
     const both = told(text.replace('CR1 = 1', 'CR1 = 0x21'));
     expect(both.made).toEqual([]);
-    expect(both.notes).toContain('its rate in center-aligned, top ARR is not told');
+    expect(both.notes).toContain('its rate in center-aligned, top ARR is not known');
     expect(told(text.replace('CCR2 = 10', 'CCR2 = 1000')).notes).toContain('which the counter never reaches');
   });
 });

@@ -106,7 +106,7 @@ describe('stores', () => {
 
   it.each([
     ['TCCR9B = 1;', /^Line 1: ATmega328P has no register TCCR9B. Did you mean TCCR/],
-    ['\n\nOCR1A = WIDTH;', /^Line 3: “WIDTH” is no bit or register/],
+    ['\n\nOCR1A = WIDTH;', /^Line 3: “WIDTH” is not a bit or register/],
     ['OCR1A = (5;', /^Line 1: A closing parenthesis is missing/],
     ['hello world', /^No register of ATmega328P is written here; say for example OCR0A = 0x2A;/],
   ])('%j is refused with its line', (text, message) => {

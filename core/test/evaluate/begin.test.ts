@@ -58,7 +58,7 @@ it('one timer begins at one count: another output on it that wants another is a 
     part,
   ).conflicts;
   expect(conflict).toMatchObject({
-    title: 'left and right want TIM3 to begin at two counts.',
+    title: 'left and right need TIM3 to begin at different counts.',
     text: 'A timer begins at one count for all its signals: 750 for left, 0 for right.',
   });
   expect(conflictsOf(other)).toBe(1);

@@ -82,7 +82,7 @@ describe('a servo with ends at 0.62 and 2.31 ms, a dimmer usable from 14 to 86 %
     );
   });
 
-  it('are exported: setters held to 620 to 2310 µs and to 14 to 86 %, one in millidegrees, one in millivolts', () => {
+  it('are exported: setters clamped to 620 to 2310 µs and to 14 to 86 %, one in millidegrees, one in millivolts', () => {
     const text = planCode(plan, part)
       .files.map((file) => file.text)
       .join('\n');

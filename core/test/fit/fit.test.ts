@@ -141,7 +141,7 @@ describe('pins', () => {
   it('names the outputs of a timer that does not reach the pin, and of the part where none does', () => {
     const tone: KindAndTarget = { kind: 'tone', target: { frequencyHz: 1000 } };
     expect(reason(fit(16e6, tone, 'PB1'), 'TIMER0')).toBe(
-      'PB1 is no output of Timer 0; its outputs are PD6 and PD5.',
+      'PB1 is not an output of Timer 0; its outputs are PD6 and PD5.',
     );
     const nowhere = fit(16e6, tone, 'PC0');
     expect(nowhere.candidates).toEqual([]);

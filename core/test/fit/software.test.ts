@@ -351,7 +351,7 @@ it('leaves out timers whose oscillator alone exceeds the tolerance, and says so'
   expect(used).toContain('TMR2');
   expect([...used].filter((timer) => timer.endsWith('_LF'))).toEqual([]);
   expect(found.refused.find(({ timer }) => timer === 'TMR2_LF')?.reason).toMatch(
-    /^Its clock may be off by ±.*, the target allows ±/,
+    /^The error of its clock can reach ±.*, the target allows ±/,
   );
   // At ±0.1 % not even the main oscillator of ±2 % will do: then the dividers are shown, and the verdict says the rest.
   const strict: KindAndTarget = { kind: 'tick', target: { frequencyHz: 1000, frequencyTolerancePpm: 1000 } };

@@ -212,9 +212,9 @@ function usedRegisters(part: Part, programs: readonly Program[]): Register[] {
 function programText({ part, files, body }: Program, at: number): string {
   const [source, header] = files;
   if (!source || !header) throw new RangeError('a program has a source and a header');
-  const callbacks = [...header.text.matchAll(/Yours to write.*\nvoid (\w+)\(void\);/g)].map(
-    ([, name = '']) => `void ${name}(void) { called("${name}"); }`,
-  );
+  const callbacks = [
+    ...header.text.matchAll(/To be implemented by the application.*\nvoid (\w+)\(void\);/g),
+  ].map(([, name = '']) => `void ${name}(void) { called("${name}"); }`);
   // What an assembler file has: on the model it does nothing.
   const outside = [...source.text.matchAll(/^void (\w+)_bits\(void\);$/gm)].map(
     ([, label = '']) => `volatile uint16_t ${label}_from, ${label}_left; void ${label}_bits(void) {}`,

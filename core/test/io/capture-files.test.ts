@@ -65,7 +65,7 @@ r1.25 r$
     [HEAD.replace('10 ns', '7 ns') + TAIL, /timescale “7 ns” is not valid/],
     [`${HEAD}$var wire 1 ! a $end\n${TAIL}#5\n1!\n#4\n0!\n`, /^Byte \d+: time goes back from 5 to 4\.$/],
     [`${HEAD}$var wire 1 ! a $end\n${TAIL}#5\n1?\n`, /code “\?” is not declared/],
-    [`${HEAD}$var wire 1 ! a $end\n${TAIL}#5\n7!\n`, /“7!” is no change/],
+    [`${HEAD}$var wire 1 ! a $end\n${TAIL}#5\n7!\n`, /“7!” is not a change/],
     [`${HEAD}$var wire 1 ! a $end\n${TAIL}#5\nb10`, /ends within a vector/],
     [`${HEAD}$var wire 1 ! a $end\n${TAIL}#0\n$comment for ever`, /ends within a comment/],
     [`${HEAD}$var wire 1 ! a $end\n${TAIL}#5\n${'q'.repeat(1_200_000)}`, /more than a million characters/],
@@ -127,11 +127,11 @@ describe('CSV', () => {
     ['t,a\n0,0\n1\n', /^Line 3: 1 cells instead of 2\.$/],
     [
       `t,a\n${Array.from({ length: 20000 }, (_, at) => `${at},0`).join('\n')}\n20000,7\n`,
-      /^Line 20002: “7” is no level\.$/,
+      /^Line 20002: “7” is not a level\.$/,
     ],
     [
       `t,a\n0,1.5\n1,2.5\n${Array.from({ length: 20000 }, (_, at) => `${at + 2},0.5`).join('\n')}\n99999,oops\n`,
-      /^Line 20004: “oops” is no number\.$/,
+      /^Line 20004: “oops” is not a number\.$/,
     ],
     [`t,a\n0,0\n${'1'.repeat(9_000_000)}`, /^Line \d+: it is too long to be a row\.$/],
   ])('says what is wrong, and where: %#', (text, sentence) => {

@@ -35,7 +35,7 @@ const DIMMER: Readings = {
 const SUPPLY: Readings = { of: 'duty', unit: 'V', points: [{ set: 1, seen: 4.87 }] };
 
 describe('readings', () => {
-  it('90° of a servo from 0.62 to 2.31 ms are 1.465 ms; 200° are held to its end', () => {
+  it('90° of a servo from 0.62 to 2.31 ms are 1.465 ms; 200° are clamped to its end', () => {
     const middle = setFor(SERVO, 90);
     expect(middle.ok && middle.value.set).toBeCloseTo(0.001465, 9);
     const beyond = setFor(SERVO, 200);

@@ -111,7 +111,7 @@ describe('editing a token', () => {
 
   it('refuses with a sentence and leaves the signal alone', () => {
     expect(edited(lantern, 'duty', '120 %')).toMatch(/between 0 % and 100 %/);
-    expect(edited(horn, 'duty', '0 %')).toMatch(/without the ends/);
+    expect(edited(horn, 'duty', '0 %')).toMatch(/exclusive/);
     expect(edited(lantern, 'frequency', 'soon')).toMatch(/“soon” is not understood/);
   });
 

@@ -299,7 +299,7 @@ describe('a captured sequence', () => {
     const { pairs } = compareCapture(planOf(flashing), part, captured(lane, 1, 0.37, 6));
     const pulses = pairs[0]?.checks.find(({ property }) => property === 'pulses');
     expect(pulses).toMatchObject({ value: 1, low: 2, high: 2, verdict: 'fail' });
-    expect(pulses?.note).toBe('5 of 6 groups hold.');
+    expect(pulses?.note).toBe('5 of 6 groups pass.');
   });
 });
 
