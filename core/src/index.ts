@@ -162,6 +162,7 @@ export {
   type InterruptRow,
   simulatePlan,
 } from './evaluate/interrupts.ts';
+export { evaluationMemory, type EvaluationMemory } from './evaluate/memory.ts';
 export { planCpu, type PlanCpu } from './evaluate/cpu-model.ts';
 export { dutyRange, type DutyRange } from './evaluate/duty-range.ts';
 export { type LedString, ledStringWays, type StringWay, stringWaysOf } from './evaluate/led-string.ts';

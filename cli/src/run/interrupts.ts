@@ -1,4 +1,5 @@
 import {
+  evaluationMemory,
   evaluatePlan,
   type InterruptRow,
   printHz,
@@ -54,10 +55,11 @@ export async function interruptsCommand(
 ): Promise<{ text: string; fails: boolean }> {
   const { plan, part } = await loadPlan(file);
   const path = clockPath(part, plan.clock);
-  const settings = settingsOf(plan, part, path);
+  const memory = evaluationMemory();
+  const settings = settingsOf(plan, part, path, memory);
   const { report } = simulatePlan(plan, part, path, settings, { seconds, seed, most: MOST_EVENTS });
   // The plan's own verdict counts too: a short simulation must not pass what `hz check` fails.
-  const { interrupts } = evaluatePlan(plan, part);
+  const { interrupts } = evaluatePlan(plan, part, memory);
   const failing = report.rows.flatMap(({ deadline }) =>
     deadline?.verdict === 'fail' ? [deadline.sentence] : [],
   );

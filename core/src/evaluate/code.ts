@@ -18,6 +18,7 @@ import { isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts
 import { timerIdOf, type Setting } from '../timer/setting.ts';
 import { codeSequence } from './code-sequence.ts';
 import { knobCode } from './knob.ts';
+import { evaluationMemory, type EvaluationMemory } from './memory.ts';
 import { priorityWrites } from './priorities.ts';
 import { senderOf } from './send.ts';
 import { evaluatePlan, settingsOf } from './evaluate.ts';
@@ -128,11 +129,12 @@ export function planCode(
   plan: Plan,
   part: Part,
   options: PlanCodeOptions & { failing?: boolean } = {},
+  memory: EvaluationMemory = evaluationMemory(),
 ): PlanCode {
   const refusal = options.startUp === true ? noStartUpCode(part) : undefined;
   if (refusal !== undefined) throw new CodeError(refusal);
   const path = clockPath(part, plan.clock);
-  const settings = settingsOf(plan, part, path);
+  const settings = settingsOf(plan, part, path, memory);
   const holders = plan.signals.flatMap((signal) => {
     const setting = settings.get(signal.id);
     return setting ? [{ signal, setting }] : [];
@@ -169,7 +171,7 @@ export function planCode(
     };
     return setting ? [{ name: signal.name, sentence, setting, ...more }] : [];
   });
-  const { conflicts, failures } = evaluatePlan(plan, part);
+  const { conflicts, failures } = evaluatePlan(plan, part, memory);
   const [conflict] = conflicts;
   if (conflict) throw new CodeError(conflict.sentence);
   const [failure] = failures;

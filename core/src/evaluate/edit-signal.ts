@@ -9,6 +9,7 @@ import { adjust, clockNode, type AdjustedField } from '../timer/drives/index.ts'
 import type { Setting } from '../timer/setting.ts';
 import { bestSetting, renewedSetting } from './choose.ts';
 import { evaluatePlan } from './evaluate.ts';
+import { evaluationMemory, type EvaluationMemory } from './memory.ts';
 import { evaluateSetting, type SignalEvaluation } from './signal.ts';
 
 /** What an edit of one signal asks for. */
@@ -69,11 +70,17 @@ function settingAfter(
  * One signal of a plan after an edit, with what its setting then gives; undefined where there is no such signal or the edit
  * changes nothing. Only the edited signal is evaluated, unless the edit starts from a setting that is proposed.
  */
-export function editSignal(plan: Plan, part: Part, id: string, edit: SignalEdit): EditedSignal | undefined {
+export function editSignal(
+  plan: Plan,
+  part: Part,
+  id: string,
+  edit: SignalEdit,
+  memory: EvaluationMemory = evaluationMemory(),
+): EditedSignal | undefined {
   const signal = plan.signals.find((one) => one.id === id);
   if (!signal) return undefined;
   const evaluated = (): SignalEvaluation | undefined =>
-    evaluatePlan(plan, part).signals.find((one) => one.signal.id === id)?.outcome;
+    evaluatePlan(plan, part, memory).signals.find((one) => one.signal.id === id)?.outcome;
   if (edit.do === 'show') {
     const outcome = evaluated();
     return { signal, ...(outcome ? { outcome } : {}) };

@@ -13,6 +13,7 @@ import { conflictsBetween, type Conflict, type Holder } from './conflicts.ts';
 import { taskFailures, underInterrupts } from './interrupt-checks.ts';
 import { EVALUATED, simulatePlan, type InterruptReport } from './interrupts.ts';
 import { evaluateSetting, type SignalEvaluation } from './signal.ts';
+import { evaluationMemory, type EvaluationMemory } from './memory.ts';
 import { priorityWrites } from './priorities.ts';
 import { startOf } from './start.ts';
 import { phaseChecks } from './timing-checks.ts';
@@ -128,36 +129,6 @@ function failuresOf(
   return [...ofSignals, ...taskFailures(interrupts).map((one) => ({ ...one, interrupts: true }))];
 }
 
-/** How many results are remembered before the oldest are dropped. */
-const REMEMBERED = 400;
-
-function memo<T>(most = REMEMBERED): (key: string, make: () => T) => T {
-  const known = new Map<string, T>();
-  return (key, make) => {
-    const before = known.get(key);
-    if (before !== undefined || known.has(key)) return before as T;
-    const made = make();
-    if (known.size >= most) known.delete(known.keys().next().value ?? '');
-    known.set(key, made);
-    return made;
-  };
-}
-
-/** What is known of one part: the evaluations and proposals that were made for it. */
-type Known = {
-  evaluation: ReturnType<typeof memo<SignalEvaluation>>;
-  proposal: ReturnType<typeof memo<Setting | undefined>>;
-  interrupts: ReturnType<typeof memo<InterruptReport>>;
-};
-
-const byPart = new WeakMap<Part, Known>();
-
-function knownOf(part: Part): Known {
-  const known = byPart.get(part) ?? { evaluation: memo(), proposal: memo(), interrupts: memo() };
-  byPart.set(part, known);
-  return known;
-}
-
 /** All of a signal that its evaluation depends on: not its name. */
 function keyOf(clock: Plan['clock'], signal: PlanSignal, rest: unknown): string {
   return JSON.stringify([clock, { ...signal, name: '' }, rest]);
@@ -170,8 +141,13 @@ function keyOfInterrupts({ clock, cpu, signals }: Plan, settings: ReadonlyMap<st
 }
 
 /** The setting of each signal of a plan that has one, chosen or proposed. */
-export function settingsOf(plan: Plan, part: Part, path: ClockPath): Map<string, Setting> {
-  const { proposal } = knownOf(part);
+export function settingsOf(
+  plan: Plan,
+  part: Part,
+  path: ClockPath,
+  memory: EvaluationMemory = evaluationMemory(),
+): Map<string, Setting> {
+  const { proposal } = memory.of(part);
   const chosen = chooseSettings(plan, part, path, (...asked) =>
     proposal(keyOf(plan.clock, asked[2], asked[3]), () => proposedSetting(...asked)),
   );
@@ -180,12 +156,16 @@ export function settingsOf(plan: Plan, part: Part, path: ClockPath): Map<string,
 
 /**
  * Evaluates a plan on its part. The only place that decides which setting a signal without one has, brings its checks
- * together and lays its registers over each other. Remembered by signal: an edit computes what depends on it.
+ * together and lays its registers over each other. With a `memory` an edit computes only what depends on it.
  */
-export function evaluatePlan(plan: Plan, part: Part): Evaluation {
+export function evaluatePlan(
+  plan: Plan,
+  part: Part,
+  memory: EvaluationMemory = evaluationMemory(),
+): Evaluation {
   const path = clockPath(part, plan.clock);
-  const { evaluation, interrupts: reports } = knownOf(part);
-  const settings = settingsOf(plan, part, path);
+  const { evaluation, interrupts: reports } = memory.of(part);
+  const settings = settingsOf(plan, part, path, memory);
   const interrupts = reports(
     keyOfInterrupts(plan, settings),
     () => simulatePlan(plan, part, path, settings, EVALUATED).report,

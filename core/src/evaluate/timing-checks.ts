@@ -9,6 +9,7 @@ import { SettingError, type Setting } from '../timer/setting.ts';
 import { firstEdge, waveformOf } from '../wave/waveform.ts';
 import { pulsesInPass, type SequenceWaveform } from '../wave/sequence-waveform.ts';
 import type { Waveform } from '../wave/stream.ts';
+import type { PlacedSetting } from './placed.ts';
 import { sequenceWaveform, wantedPulses } from './sequence-rows.ts';
 import { isInput, outcomeUnder, isOutput } from '../timer/drives/index.ts';
 
@@ -48,7 +49,7 @@ function deadTimeChecks(part: Part, path: ClockPath, { complement }: PlanSignal,
 }
 
 /** Checks of what a signal does over time: its sequence's pulses, and how soon its first edge comes. */
-export function timingChecks(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): Check[] {
+export function timingChecks({ part, path, signal, setting, outcome }: PlacedSetting): Check[] {
   if (isInput(setting)) return [];
   const scored = sequenceOf(part, path, signal, setting);
   const checks: Check[] = deadTimeChecks(part, path, signal, setting);
@@ -60,10 +61,10 @@ export function timingChecks(part: Part, path: ClockPath, signal: PlanSignal, se
     if (wanted) checks.push(checkPulses(pulsesInPass(scored.waveform), wanted));
   }
   if (signal.firstEdgeS !== undefined) {
-    const { tickHz } = outcomeUnder(part, path, setting);
-    const first = firstEdge(signalWaveform(part, path, signal, setting));
+    const waveform = scored && 'waveform' in scored ? scored.waveform : waveformOf(part, setting, outcome);
+    const first = firstEdge(waveform);
     checks.push(
-      checkFirstEdge(first === undefined ? undefined : first / tickHz.valueOf(), signal.firstEdgeS),
+      checkFirstEdge(first === undefined ? undefined : first / outcome.tickHz.valueOf(), signal.firstEdgeS),
     );
   }
   return checks;

@@ -6,15 +6,16 @@ import { oppositeWaveform } from '../wave/waveform.ts';
 import { signalWaveform } from './timing-checks.ts';
 import { oppositeId } from './opposite-id.ts';
 import { settingsOf } from './evaluate.ts';
+import type { EvaluationMemory } from './memory.ts';
 import { isInput, outcomeUnder } from '../timer/drives/index.ts';
 
 /** A signal of a plan as a lane. */
 export type SignalWaveform = NamedWaveform & { signal: string };
 
 /** What every pin of a plan does from the start of its timer on; inputs and signals that nothing can serve have no lane. */
-export function planWaveforms(plan: Plan, part: Part): SignalWaveform[] {
+export function planWaveforms(plan: Plan, part: Part, memory?: EvaluationMemory): SignalWaveform[] {
   const path = clockPath(part, plan.clock);
-  const settings = settingsOf(plan, part, path);
+  const settings = settingsOf(plan, part, path, memory);
   return plan.signals.flatMap((signal): SignalWaveform[] => {
     const setting = settings.get(signal.id);
     if (!setting || isInput(setting)) return [];

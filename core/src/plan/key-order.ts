@@ -1,89 +1,73 @@
 import type Joi from 'joi';
 
-/** What Joi tells of a schema, as far as the order of keys depends on it. */
-type Description = {
-  allow?: unknown[];
-  keys?: Record<string, Description>;
-  items?: Description[];
-  matches?: Match[];
-  whens?: Match[];
-};
-type Match = {
-  ref?: { path?: string[] };
-  schema?: Description;
-  is?: Description;
-  then?: Description;
-  otherwise?: Description;
-  switch?: Match[];
+/**
+ * A schema as far as the order of keys depends on it. Joi describes schemas in words only outside of browsers, so that its
+ * terms are read, which are there for those who build on it.
+ */
+type Terms = {
+  $_terms: {
+    keys?: readonly { key: string; schema: Terms }[] | null;
+    items?: readonly Terms[];
+    matches?: readonly Match[];
+    whens?: readonly Match[] | null;
+  };
+  validate: (value: unknown) => { error?: unknown };
 };
 
-/** Whether a value has the constants that a condition of a schema asks for. */
-function holds(condition: Description | undefined, value: unknown): boolean {
-  if (!condition) return false;
-  const constants = condition.allow?.filter((one) => typeof one !== 'object');
-  if (constants && constants.length > 0 && !constants.includes(value)) return false;
-  return Object.entries(condition.keys ?? {}).every(
-    ([key, own]) => isObject(value) && holds(own, value[key]),
-  );
-}
+/** A condition on a value, or on the value of the key that `ref` names beside it, and what holds then. */
+type Case = { is: Terms; then?: Terms; otherwise?: Terms };
+type Match = { ref?: { path: readonly string[] }; schema?: Terms; switch?: readonly Case[] } & Partial<Case>;
 
 function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
 /** The schemas that a conditional one comes to for a value; `parent` is the object that has the value. */
-function chosen(match: Match, value: unknown, parent: unknown): Description[] {
-  if (match.switch)
-    return match.switch.flatMap((one) => chosen({ ...match, ...one, switch: undefined }, value, parent));
+function chosen(match: Match, value: unknown, parent: unknown): Terms[] {
+  const { is } = match;
+  const cases: readonly Case[] = match.switch ?? (is ? [{ ...match, is }] : []);
+  if (cases.length === 0) return match.schema ? [match.schema] : [];
   const [key] = match.ref?.path ?? [];
   const subject = key === undefined ? value : isObject(parent) ? parent[key] : undefined;
-  const condition = match.is ?? (match.then ? match.schema : undefined);
-  if (!condition) return match.schema ? [match.schema] : [];
-  const branch = holds(condition, subject) ? match.then : match.otherwise;
-  return branch ? [branch] : [];
+  for (const one of cases) {
+    if (one.is.validate(subject).error === undefined) return one.then ? [one.then] : [];
+    if (one.otherwise) return [one.otherwise];
+  }
+  return [];
 }
 
 /** A schema and all that its conditions add for a value. */
-function inForce(description: Description, value: unknown, parent: unknown): Description[] {
-  const more = [...(description.whens ?? []), ...(description.matches ?? [])].flatMap((match) =>
-    chosen(match, value, parent),
-  );
-  return [description, ...more.flatMap((one) => inForce(one, value, parent))];
+function inForce(schema: Terms, value: unknown, parent: unknown): Terms[] {
+  const { whens, matches } = schema.$_terms;
+  const more = [...(whens ?? []), ...(matches ?? [])].flatMap((match) => chosen(match, value, parent));
+  return [schema, ...more.flatMap((one) => inForce(one, value, parent))];
 }
 
-function ordered(value: unknown, descriptions: readonly Description[], parent: unknown): unknown {
-  const all = descriptions.flatMap((one) => inForce(one, value, parent));
+function ordered(value: unknown, schemas: readonly Terms[], parent: unknown): unknown {
+  if (typeof value !== 'object' || value === null) return value;
+  const all = schemas.flatMap((one) => inForce(one, value, parent));
   if (Array.isArray(value)) {
-    const items = all.flatMap((one) => one.items ?? []);
+    const items = all.flatMap(({ $_terms: { items } }) => items ?? []);
     return value.map((item: unknown) => ordered(item, items, value));
   }
-  if (!isObject(value)) return value;
-  const known = [...new Set(all.flatMap(({ keys }) => Object.keys(keys ?? {})))].filter((key) =>
-    Object.hasOwn(value, key),
-  );
-  const others = Object.keys(value)
-    .filter((key) => !known.includes(key))
-    .sort();
+  const object = value as Record<string, unknown>;
+  const keys = all.flatMap(({ $_terms }) => $_terms.keys ?? []);
+  const known = new Set(keys.map(({ key }) => key).filter((key) => Object.hasOwn(object, key)));
+  const others = Object.keys(object).filter((key) => !known.has(key));
   return Object.fromEntries(
-    [...known, ...others]
-      .filter((key) => value[key] !== undefined)
+    [...known, ...others.sort()]
+      .filter((key) => object[key] !== undefined)
       .map((key) => {
-        const own = all.flatMap(({ keys }) =>
-          keys && Object.hasOwn(keys, key) ? [keys[key] as Description] : [],
-        );
-        return [key, ordered(value[key], own, value)];
+        const own = keys.filter((one) => one.key === key).map((one) => one.schema);
+        return [key, ordered(object[key], own, object)];
       }),
   );
 }
-
-const described = new WeakMap<Joi.Schema, Description>();
 
 /**
  * A value with the keys of all its objects in the order of their schema; keys that the schema does not name, such as those of
  * a table, follow by the alphabet. Keys without a value are left out.
  */
 export function inSchemaOrder(value: unknown, schema: Joi.Schema): unknown {
-  const description = described.get(schema) ?? (schema.describe() as Description);
-  described.set(schema, description);
-  return ordered(value, [description], undefined);
+  return ordered(value, [schema], undefined);
 }

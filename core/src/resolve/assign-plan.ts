@@ -4,7 +4,7 @@ import type { Objective } from '../assign/objective.ts';
 import { ClockError, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
-import { checksAlone } from '../evaluate/signal.ts';
+import { checksAlone } from '../evaluate/signal-checks.ts';
 import { printNumber } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
 import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';

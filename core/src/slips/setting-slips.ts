@@ -129,7 +129,8 @@ function lostMatch({ setting, mode, timer }: Resolved, { cycle }: Outcome): Slip
 }
 
 /**
- * The slips that apply to a setting and its target, those that spoil the target first.
+ * The slips that apply to a setting and its target, those that spoil the target first. `outcome` is what the setting gives,
+ * where it is known already.
  * @throws SettingError when the part cannot do the setting.
  */
 export function slipsOf(
@@ -139,8 +140,8 @@ export function slipsOf(
   clockHz: Exact,
   tolerancePpm: number,
   cpuHz: Exact = clockHz,
+  outcome: Outcome = computeOutcome(part, setting, clockHz, cpuHz),
 ): Slip[] {
-  const outcome = computeOutcome(part, setting, clockHz, cpuHz);
   if (!isOutput(setting)) {
     const clockwork = isInput(setting) ? [] : oscillator(requirement, tolerancePpm);
     return sorted([...clockwork, ...slipsOfUse(part, setting, requirement, outcome, cpuHz)]);

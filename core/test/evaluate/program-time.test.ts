@@ -1,6 +1,6 @@
 import { clockPath } from '../../src/clock/path.ts';
 import { signalFit } from '../../src/evaluate/choose.ts';
-import { checksAlone } from '../../src/evaluate/signal.ts';
+import { checksAlone } from '../../src/evaluate/signal-checks.ts';
 import type { PlanSignal } from '../../src/plan/plan.ts';
 import { requestOf } from '../../src/resolve/assign-plan.ts';
 import { optionsOf } from '../../src/assign/request.ts';

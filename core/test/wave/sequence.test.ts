@@ -5,6 +5,7 @@ import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { writePlan } from '../../src/plan/plan.ts';
 import { compareCapture } from '../../src/capture/compare.ts';
+import { placedSetting } from '../../src/evaluate/placed.ts';
 import { timingChecks, signalWaveform } from '../../src/evaluate/timing-checks.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { stm32f401 as part } from '../../src/part/parts/stm32/stm32f401.ts';
@@ -121,7 +122,7 @@ describe('a sequence', () => {
       sequence: { steps: [{ forS: 3 }, { forS: 27, rest: true }] },
       setting: pwm(4, 47726, 23863),
     };
-    const [pulses] = timingChecks(part, path, horn, horn.setting as Setting);
+    const [pulses] = timingChecks(placedSetting(part, path, horn, horn.setting as Setting));
     expect(pulses).toMatchObject({
       property: 'pulses',
       value: 1320,
@@ -137,7 +138,7 @@ describe('a sequence', () => {
       setting: pwm(8400, 9999, 1000),
       sequence: { steps: [{ periods: 1, frequencyHz: 0.01 }] },
     };
-    const [check] = timingChecks(part, path, fixed, fixed.setting);
+    const [check] = timingChecks(placedSetting(part, path, fixed, fixed.setting));
     expect(check).toMatchObject({ property: 'sequence', verdict: 'fail' });
     expect(check?.note).toContain('the top would be 999999');
   });
@@ -254,7 +255,7 @@ describe('phase and first edge', () => {
 
   it('the first edge comes at once, or a quarter of a second later', () => {
     const check = (signal: PlanSignal) =>
-      timingChecks(part, path, { ...signal, firstEdgeS: 0.1 }, signal.setting as Setting).find(
+      timingChecks(placedSetting(part, path, { ...signal, firstEdgeS: 0.1 }, signal.setting as Setting)).find(
         ({ property }) => property === 'first edge',
       );
     expect(check(LANTERN)).toMatchObject({ property: 'first edge', value: 0, verdict: 'pass' });

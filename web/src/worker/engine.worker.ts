@@ -1,6 +1,7 @@
 import { expose } from 'comlink';
 import {
   checkPlan,
+  evaluationMemory,
   fetchPart,
   fetchParts,
   needsIn,
@@ -31,6 +32,7 @@ import { outlineOf } from './outline.ts';
 export type Source = { kind: 'plan'; text: string } | { kind: 'stored plan'; value: unknown };
 
 const held = heldPlans();
+const memory = evaluationMemory();
 
 const api = {
   /** Holds a plan under a key for the calls that follow, which need not wait for it. */
@@ -70,7 +72,7 @@ const api = {
     const [one, other] = await Promise.all([held.plan(before), held.plan(after)]);
     return planChange(one.plan, one.part, other.plan, other.part);
   },
-  ...withKeys(held, { ...planCalls, ...searchCalls, ...loadCalls }),
+  ...withKeys(held, { ...planCalls(memory), ...searchCalls(memory), ...loadCalls(memory) }),
   ...captureCalls(held),
 };
 

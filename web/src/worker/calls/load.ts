@@ -11,6 +11,7 @@ import {
   triedLoad,
   waveformSource,
   withoutKey,
+  type EvaluationMemory,
   type Knob,
   type KnobReport,
   type Load,
@@ -31,34 +32,34 @@ const MOST_EDGES = 5_000_000;
 
 type Placed = { path: ReturnType<typeof clockPath>; signal: PlanSignal; setting: Setting };
 
-function placed(plan: Plan, part: Part, id: string): Result<Placed> {
+function placed(memory: EvaluationMemory, plan: Plan, part: Part, id: string): Result<Placed> {
   const path = clockPath(part, plan.clock);
   const signal = plan.signals.find((one) => one.id === id);
-  const setting = settingsOf(plan, part, path).get(id);
+  const setting = settingsOf(plan, part, path, memory).get(id);
   return signal && setting
     ? succeeded({ path, signal, setting })
     : failed('No setting makes this signal, so nothing moves its load.');
 }
 
 /** What the engine answers about what hangs on the pins of a plan. */
-export const loadCalls = {
+export const loadCalls = (memory: EvaluationMemory) => ({
   /** What a load would do with a signal, before it is in the plan. */
   load: (plan: Plan, part: Part, id: string, load: Load): Result<LoadReport> => {
-    const own = placed(plan, part, id);
+    const own = placed(memory, plan, part, id);
     if (!own.ok) return own;
     const { path, signal, setting } = own.value;
     return succeeded(triedLoad(part, signal, load, evaluateSetting(part, path, signal, setting)));
   },
   /** What a knob makes of its turn, before it is in the plan. */
   knob: (plan: Plan, part: Part, id: string, knob: Knob): Result<KnobReport> => {
-    const own = placed(plan, part, id);
+    const own = placed(memory, plan, part, id);
     if (!own.ok) return own;
     const { path, signal, setting } = own.value;
     return knobReport(part, path, signal, knob, setting);
   },
   /** What a signal does at one reading of its knob. */
   knobAt: (plan: Plan, part: Part, id: string, knob: Knob, reading: number): Result<SignalEvaluation> => {
-    const own = placed(plan, part, id);
+    const own = placed(memory, plan, part, id);
     if (!own.ok) return own;
     const { path, signal, setting } = own.value;
     const turned = settingAtReading(part, path, signal, knob, setting, reading);
@@ -67,7 +68,7 @@ export const loadCalls = {
   },
   /** What a pin sounds like for some seconds from its start. */
   heard: (plan: Plan, part: Part, id: string, seconds: number, rate: number): Result<Sound> => {
-    const own = planWaveforms(plan, part).find((one) => one.signal === id);
+    const own = planWaveforms(plan, part, memory).find((one) => one.signal === id);
     if (!own) return failed('No setting makes this signal, so there is nothing to hear.');
     const { waveform, tickHz } = own;
     if (waveformSource(waveform, tickHz).count(0, seconds) > MOST_EDGES) {
@@ -75,4 +76,4 @@ export const loadCalls = {
     }
     return succeeded({ samples: soundOf(waveform, tickHz, seconds, rate), rate });
   },
-};
+});

@@ -26,6 +26,8 @@ import {
   type ClockSetting,
   type DutyRange,
   type EditedSignal,
+  type Evaluation,
+  type EvaluationMemory,
   type Fault,
   type FigureExplanation,
   type InterruptOptions,
@@ -38,6 +40,7 @@ import {
   type Setting,
   type SignalEdit,
   type SignalEvaluation,
+  type SignalWaveform,
   type WishLine,
 } from '@herzschlag/core';
 import { factsOf } from '../facts.ts';
@@ -45,10 +48,10 @@ import { fileText, soundFile } from '../written-files.ts';
 
 type Simulated = ReturnType<typeof simulatePlan>;
 
-/** What the engine answers about the present plan. */
-export const planCalls = {
+/** What the engine answers about the present plan; what it evaluates is remembered for the next call. */
+export const planCalls = (memory: EvaluationMemory) => ({
   /** Everything the views show of a plan. */
-  evaluate: evaluatePlan,
+  evaluate: (plan: Plan, part: Part): Evaluation => evaluatePlan(plan, part, memory),
   /** What the views show of a plan's part. */
   facts: (_: Plan, part: Part) => factsOf(part),
   /** What would keep a plan from being opened again once it is stored. */
@@ -58,7 +61,7 @@ export const planCalls = {
   edit: (plan: Plan, part: Part, id: string, edit: SignalEdit): Result<EditedSignal | undefined> => {
     const asked = edit.do === 'retarget' ? checkedSignal(edit.signal) : undefined;
     if (asked && !asked.ok) return asked;
-    const edited = editSignal(plan, part, id, edit);
+    const edited = editSignal(plan, part, id, edit, memory);
     const fault = edited && planFault(replacedSignal(plan, edited.signal), [part]);
     return fault ? { ok: false, fault } : succeeded(edited);
   },
@@ -75,9 +78,10 @@ export const planCalls = {
   /** What lines of code really do, compared with a signal. */
   decode: decodeForSignal,
   /** Every pin of the plan from its start on. */
-  waveforms: planWaveforms,
+  waveforms: (plan: Plan, part: Part): SignalWaveform[] => planWaveforms(plan, part, memory),
   /** The plan's interrupts simulated, with all that was recorded. */
-  interrupts: simulated,
+  interrupts: (plan: Plan, part: Part, options: InterruptOptions): Simulated =>
+    simulated(memory, plan, part, options),
   /** As `interrupts`, for long times; tells the share that is done from time to time. */
   simulateLong: (
     plan: Plan,
@@ -89,19 +93,19 @@ export const planCalls = {
       progress(done);
       return false;
     };
-    return simulated(plan, part, { ...options, stops });
+    return simulated(memory, plan, part, { ...options, stops });
   },
   /** What interrupts make of the duties of one signal; undefined where timers make them. */
   dutyRange: (plan: Plan, part: Part, id: string): DutyRange | undefined => {
     const path = clockPath(part, plan.clock);
-    return dutyRange(plan, part, path, settingsOf(plan, part, path), id);
+    return dutyRange(plan, part, path, settingsOf(plan, part, path, memory), id);
   },
   /** The ways to send the bits of a string of LEDs, with the processor at so many times the plan's clock. */
   stringWays: stringWaysOf,
   /** The C files of a plan. */
   code: (plan: Plan, part: Part, options: PlanCodeOptions): Result<PlanCode> => {
     try {
-      return succeeded(planCode(plan, part, options));
+      return succeeded(planCode(plan, part, options, memory));
     } catch (error) {
       if (error instanceof CodeError) return failed(error.message);
       throw error;
@@ -133,9 +137,9 @@ export const planCalls = {
       throw error;
     }
   },
-};
+});
 
-function simulated(plan: Plan, part: Part, options: InterruptOptions): Simulated {
+function simulated(memory: EvaluationMemory, plan: Plan, part: Part, options: InterruptOptions): Simulated {
   const path = clockPath(part, plan.clock);
-  return simulatePlan(plan, part, path, settingsOf(plan, part, path), options);
+  return simulatePlan(plan, part, path, settingsOf(plan, part, path, memory), options);
 }

@@ -14,6 +14,7 @@ import {
   stepBudget,
   tickSharers,
   tryPart,
+  type EvaluationMemory,
   type Fix,
   type Infeasibility,
   type Part,
@@ -36,7 +37,7 @@ async function partBy(id: string, plan: Plan, own: Part): Promise<Part | undefin
 }
 
 /** What the engine searches for a plan. */
-export const searchCalls = {
+export const searchCalls = (memory: EvaluationMemory) => ({
   /** Assigns all signals together within a budget of steps; reports the share of the budget used from time to time. */
   assign: (plan: Plan, part: Part, steps: number, progress?: (share: number) => void): PlanAssignment =>
     assignPlan(plan, part, stepBudget(steps, progress)),
@@ -49,7 +50,7 @@ export const searchCalls = {
   ): Promise<Fix[][]> => {
     const found: Fix[][] = [];
     if (!(await wanted())) return found;
-    for (const conflict of evaluatePlan(plan, part).conflicts.slice(0, max)) {
+    for (const conflict of evaluatePlan(plan, part, memory).conflicts.slice(0, max)) {
       if (!(await wanted())) break;
       found.push(fixesFor(plan, part, conflict, () => stepBudget(FIX_STEPS.conflict)));
     }
@@ -86,4 +87,4 @@ export const searchCalls = {
     const proposal = chosen.length < 2 ? undefined : shareTick(plan, part, chosen);
     return { able, chosen, ...(proposal ? { proposal } : {}) };
   },
-};
+});
