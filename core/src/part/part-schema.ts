@@ -5,12 +5,11 @@ import { codeSchema, identifierSchema } from './code-schema.ts';
 import { schemaWords } from './schema-words.ts';
 import { PART_VERSION } from './versions.ts';
 
-/** The shape of a part file: what `part/types.ts` says in types. What its names refer to is checked after it. */
-export const partSchema = lazily(() => {
-  const { condition, cycles, hertz, id, name, place, prescaler, text, whole, writes } = schemaWords();
-  const { bringUp, clock } = clockSchemas();
+/** A register with its fields. */
+function registerSchema(): Joi.Schema {
+  const { condition, whole } = schemaWords();
   const identifier = identifierSchema();
-  const register = Joi.object({
+  return Joi.object({
     name: identifier.required(),
     address: whole.max(2 ** 40).required(),
     width: Joi.number().valid(8, 16, 32).required(),
@@ -21,8 +20,12 @@ export const partSchema = lazily(() => {
       .pattern(identifier, Joi.array().ordered(whole.max(31).required(), whole.max(31).required()).length(2))
       .required(),
   });
+}
 
-  const top = Joi.object({
+/** Where the highest count of a mode comes from. */
+function topSchema(): Joi.Schema {
+  const { cycles, id, place, whole, writes } = schemaWords();
+  return Joi.object({
     kind: Joi.string().valid('fixed', 'register', 'channel', 'power', 'reload', 'moved').required(),
     value: whole
       .max(2 ** 53 - 1)
@@ -54,10 +57,19 @@ export const partSchema = lazily(() => {
     minBits: whole.max(32).when('kind', { is: 'power', then: Joi.required(), otherwise: Joi.forbidden() }),
     maxBits: whole.max(32).when('kind', { is: 'power', then: Joi.required(), otherwise: Joi.forbidden() }),
   });
+}
 
-  const update = Joi.string().valid('immediate', 'top', 'bottom').required();
+/** When a new value is taken over. */
+function updateSchema(): Joi.Schema {
+  return Joi.string().valid('immediate', 'top', 'bottom').required();
+}
 
-  const mode = Joi.object({
+/** A way in which a timer counts. */
+function modeSchema(): Joi.Schema {
+  const { id, name, whole, writes } = schemaWords();
+  const top = topSchema();
+  const update = updateSchema();
+  return Joi.object({
     id: id.required(),
     name: name.required(),
     count: Joi.string().valid('up', 'updown').required(),
@@ -81,8 +93,13 @@ export const partSchema = lazily(() => {
     lead: whole.min(1).max(256),
     same: Joi.array().items(writes),
   });
+}
 
-  const interrupt = Joi.object({
+/** An interrupt: how it is enabled, and how its flag clears. */
+function interruptSchema(): Joi.Schema {
+  const { place, prescaler, writes } = schemaWords();
+  const identifier = identifierSchema();
+  return Joi.object({
     vector: identifier.required(),
     handler: identifier,
     number: Joi.number().integer().min(-1000).max(100_000).required(),
@@ -99,8 +116,12 @@ export const partSchema = lazily(() => {
       .default('entry'),
     postscaler: prescaler,
   });
+}
 
-  const deadBands = Joi.array().items(
+/** The dead times that a timer can keep. */
+function deadBandsSchema(): Joi.Schema {
+  const { cycles, writes } = schemaWords();
+  return Joi.array().items(
     Joi.object({
       min: cycles.required(),
       max: cycles.required(),
@@ -108,8 +129,15 @@ export const partSchema = lazily(() => {
       writes: writes.required(),
     }),
   );
+}
 
-  const timer = Joi.object({
+/** A timer with its modes, channels and captures. */
+function timerSchema(): Joi.Schema {
+  const { condition, id, name, place, prescaler, whole, writes } = schemaWords();
+  const mode = modeSchema();
+  const interrupt = interruptSchema();
+  const deadBands = deadBandsSchema();
+  return Joi.object({
     id: id.required(),
     name: name.required(),
     variantOf: id,
@@ -183,14 +211,91 @@ export const partSchema = lazily(() => {
     neutral: Joi.array().items(place),
     sharesPrescalerWith: Joi.array().items(id),
   });
+}
 
+/** A pin with what makes it an output and what the program drives it by. */
+function pinSchema(): Joi.Schema {
+  const { condition, id, name, text, whole, writes } = schemaWords();
+  return Joi.object({
+    id: id.required(),
+    port: name.required(),
+    bit: whole.max(63).required(),
+    package: Joi.object()
+      .pattern(Joi.string(), Joi.alternatives().try(whole, Joi.string().max(8)))
+      .required(),
+    idle: writes.required(),
+    ready: Joi.array().items(condition).max(16),
+    enable: writes.required(),
+    software: Joi.object({
+      output: writes.required(),
+      high: writes.required(),
+      low: writes.required(),
+    }),
+    note: text,
+  });
+}
+
+/** The processor: the cycles it takes for what the code does, and its priorities. */
+function cpuSchema(): Joi.Schema {
+  const { cycles, id, place, whole } = schemaWords();
+  const identifier = identifierSchema();
+  return Joi.object({
+    clock: id.required(),
+    entryCycles: cycles.required(),
+    reloadCycles: cycles.default(3),
+    exitCycles: cycles.required(),
+    lateCycles: cycles.default(3),
+    handlerCycles: cycles.min(1).default(24),
+    loopCycles: cycles.min(1).default(4),
+    bitLoop: Joi.object({
+      store: Joi.object({
+        cycles: cycles.min(1).required(),
+        last: cycles.required(),
+        beyond: cycles.min(1).required(),
+      }).required(),
+      test: cycles.min(1).required(),
+      count: cycles.min(1).required(),
+      carry: cycles.min(1),
+      read: cycles.min(1),
+      fetch: cycles.min(1).required(),
+      back: cycles.min(1).required(),
+    }),
+    loopJitterCycles: Joi.alternatives().try(cycles, Joi.string().valid('none')).default(0),
+    feedCycles: cycles.min(1).default(16),
+    sendCycles: cycles.min(1),
+    tailCycles: cycles.max(Joi.ref('entryCycles')),
+    stepsBetween: Joi.boolean(),
+    transfers: Joi.boolean(),
+    callCycles: cycles,
+    priorities: Joi.object({
+      scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
+      levels: whole.min(1).max(256).required(),
+      fields: Joi.object({
+        numbered: Joi.string()
+          .pattern(/^[A-Za-z_](?:[A-Za-z0-9_]|%[nw])*(?:\.[A-Za-z_](?:[A-Za-z0-9_]|%[nw])*)?$/, 'place')
+          .max(100)
+          .required(),
+        vectors: Joi.object().pattern(identifier, place).max(100),
+        scale: whole
+          .min(1)
+          .max(2 ** 31)
+          .required(),
+      }),
+    }).default({ scheme: 'fixed', levels: 1 }),
+  }).required();
+}
+
+/** The shape of a part file: what `part/types.ts` says in types. What its names refer to is checked after it. */
+export const partSchema = lazily(() => {
+  const { hertz, id, name, text } = schemaWords();
+  const { bringUp, clock } = clockSchemas();
   return Joi.object({
     format: Joi.string().valid('herzschlag-part').required(),
     version: Joi.number().valid(PART_VERSION).required(),
     id: id.required(),
     name: name.required(),
     about: text.required(),
-    registers: Joi.array().items(register).min(1).max(5000).unique('name').required(),
+    registers: Joi.array().items(registerSchema()).min(1).max(5000).unique('name').required(),
     clocks: Joi.array().items(clock).min(1).max(200).unique('id').required(),
     bringUp,
     defaultClock: Joi.object({
@@ -198,74 +303,9 @@ export const partSchema = lazily(() => {
       sourceHz: hertz.required(),
       settings: Joi.object().pattern(Joi.string(), Joi.alternatives().try(Joi.number(), id)),
     }).required(),
-    timers: Joi.array().items(timer).min(1).max(100).unique('id').required(),
-    pins: Joi.array()
-      .items(
-        Joi.object({
-          id: id.required(),
-          port: name.required(),
-          bit: whole.max(63).required(),
-          package: Joi.object()
-            .pattern(Joi.string(), Joi.alternatives().try(whole, Joi.string().max(8)))
-            .required(),
-          idle: writes.required(),
-          ready: Joi.array().items(condition).max(16),
-          enable: writes.required(),
-          software: Joi.object({
-            output: writes.required(),
-            high: writes.required(),
-            low: writes.required(),
-          }),
-          note: text,
-        }),
-      )
-      .unique('id')
-      .min(1)
-      .required(),
-    cpu: Joi.object({
-      clock: id.required(),
-      entryCycles: cycles.required(),
-      reloadCycles: cycles.default(3),
-      exitCycles: cycles.required(),
-      lateCycles: cycles.default(3),
-      handlerCycles: cycles.min(1).default(24),
-      loopCycles: cycles.min(1).default(4),
-      bitLoop: Joi.object({
-        store: Joi.object({
-          cycles: cycles.min(1).required(),
-          last: cycles.required(),
-          beyond: cycles.min(1).required(),
-        }).required(),
-        test: cycles.min(1).required(),
-        count: cycles.min(1).required(),
-        carry: cycles.min(1),
-        read: cycles.min(1),
-        fetch: cycles.min(1).required(),
-        back: cycles.min(1).required(),
-      }),
-      loopJitterCycles: Joi.alternatives().try(cycles, Joi.string().valid('none')).default(0),
-      feedCycles: cycles.min(1).default(16),
-      sendCycles: cycles.min(1),
-      tailCycles: cycles.max(Joi.ref('entryCycles')),
-      stepsBetween: Joi.boolean(),
-      transfers: Joi.boolean(),
-      callCycles: cycles,
-      priorities: Joi.object({
-        scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
-        levels: whole.min(1).max(256).required(),
-        fields: Joi.object({
-          numbered: Joi.string()
-            .pattern(/^[A-Za-z_](?:[A-Za-z0-9_]|%[nw])*(?:\.[A-Za-z_](?:[A-Za-z0-9_]|%[nw])*)?$/, 'place')
-            .max(100)
-            .required(),
-          vectors: Joi.object().pattern(identifier, place).max(100),
-          scale: whole
-            .min(1)
-            .max(2 ** 31)
-            .required(),
-        }),
-      }).default({ scheme: 'fixed', levels: 1 }),
-    }).required(),
+    timers: Joi.array().items(timerSchema()).min(1).max(100).unique('id').required(),
+    pins: Joi.array().items(pinSchema()).unique('id').min(1).required(),
+    cpu: cpuSchema(),
     limits: Joi.object({
       pinMilliamps: Joi.number().min(0).max(1e6).required(),
       maxHz: hertz.required(),
