@@ -3,7 +3,7 @@ import { thousandths, type ReadingsCode } from '../codegen/bench-setters.ts';
 import { cFiles, CodeError, type CodeFile, type CodeOptions } from '../codegen/c-files.ts';
 import { interruptsIn } from '../part/find.ts';
 import { inStyle, type RegisterStyle } from '../part/register-names.ts';
-import { labelsOf } from '../codegen/names.ts';
+import { labelsOf, type CodeSignal } from '../codegen/names.ts';
 import type { Part } from '../part/types.ts';
 import { pinName } from '../plan/pin-names.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
@@ -17,6 +17,7 @@ import { compareFor } from '../timer/count.ts';
 import { isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 import { timerIdOf, type Setting } from '../timer/setting.ts';
 import { codeSequence } from './code-sequence.ts';
+import type { Holder } from './conflicts.ts';
 import { knobCode } from './knob.ts';
 import { evaluationMemory, type EvaluationMemory } from './memory.ts';
 import { priorityWrites } from './priorities.ts';
@@ -109,6 +110,32 @@ function leftOutOf(
   ];
 }
 
+/** A signal with its setting and all that the code does beside it. */
+function codeSignal(
+  plan: Plan,
+  part: Part,
+  path: ClockPath,
+  { signal, setting }: Holder,
+  sequence: ReturnType<typeof codeSequence>,
+  sending: ReturnType<typeof senderOf>,
+): CodeSignal {
+  const { input } = requirementOf(signal);
+  const span = usableSpan(signal);
+  const knob = knobCode(part, path, signal, setting);
+  const readings = readingsCode(part, path, signal, setting);
+  return {
+    name: signal.name,
+    sentence: sentenceText(signal, (pin) => pinName(plan, pin)),
+    setting,
+    ...(sequence && 'entries' in sequence ? { sequence } : {}),
+    ...(sending && 'one' in sending ? { sending } : {}),
+    ...(span ? { span } : {}),
+    ...(knob ? { knob } : {}),
+    ...(readings ? { readings } : {}),
+    ...(input ? { slowestHz: input.slowest.valueOf() } : {}),
+  };
+}
+
 /** Why there is no code on demand for the start-up of a part; undefined where there is. */
 export function noStartUpCode(part: Part): string | undefined {
   const { name, bringUp, code } = part;
@@ -152,24 +179,10 @@ export function planCode(
   );
   const signals = plan.signals.flatMap((signal) => {
     const setting = settings.get(signal.id);
-    const sequence = sequences.get(signal.id);
-    const { input } = requirementOf(signal);
-    const span = usableSpan(signal);
-    const knob = setting && knobCode(part, path, signal, setting);
-    const readings = setting && readingsCode(part, path, signal, setting);
-    const sentence = sentenceText(signal, (pin) => pinName(plan, pin));
-    const sending = senders.get(signal.id);
-    const follows = sequence && 'entries' in sequence ? { sequence } : {};
-    const sends = sending && 'one' in sending ? { sending } : {};
-    const more = {
-      ...follows,
-      ...sends,
-      ...(span ? { span } : {}),
-      ...(knob ? { knob } : {}),
-      ...(readings ? { readings } : {}),
-      ...(input ? { slowestHz: input.slowest.valueOf() } : {}),
-    };
-    return setting ? [{ name: signal.name, sentence, setting, ...more }] : [];
+    if (!setting) return [];
+    return [
+      codeSignal(plan, part, path, { signal, setting }, sequences.get(signal.id), senders.get(signal.id)),
+    ];
   });
   const { conflicts, failures } = evaluatePlan(plan, part, memory);
   const [conflict] = conflicts;

@@ -154,6 +154,69 @@ export function settingsOf(
   return new Map([...chosen].flatMap(([id, setting]) => (setting ? [[id, setting] as const] : [])));
 }
 
+/** What is evaluated, and what is known of it so far. */
+type Given = {
+  plan: Plan;
+  part: Part;
+  path: ClockPath;
+  settings: ReadonlyMap<string, Setting>;
+  interrupts: InterruptReport;
+};
+
+/** What the setting of a signal gives under the plan's interrupts and beside the signal that its phase is told from. */
+function outcomeOf(
+  { plan, part, path, settings, interrupts }: Given,
+  signal: PlanSignal,
+  { evaluation }: ReturnType<EvaluationMemory['of']>,
+): SignalEvaluation | undefined {
+  const setting = settings.get(signal.id);
+  if (!setting) return undefined;
+  const alone = evaluation(keyOf(plan.clock, signal, setting), () =>
+    evaluateSetting(part, path, signal, setting),
+  );
+  const own = underInterrupts(alone, signal.id, interrupts, plan.cpu !== undefined);
+  const other = plan.signals.find(({ id }) => id === signal.phase?.to);
+  const placed = other && settings.get(other.id);
+  const to = other && placed ? { signal: other, setting: placed } : undefined;
+  const phase: Check[] = phaseChecks(part, path, { signal, setting }, to);
+  return phase.length === 0 ? own : { ...own, checks: [...own.checks, ...phase] };
+}
+
+function evaluatedSignal(
+  signal: PlanSignal,
+  outcome: SignalEvaluation | undefined,
+  conflicts: readonly Conflict[],
+): EvaluatedSignal {
+  const own = conflicts.flatMap(({ signals: ids }, at) => (ids.includes(signal.id) ? [at] : []));
+  const worst = worstVerdict(outcome?.checks.map(({ verdict }) => verdict) ?? []);
+  return {
+    signal,
+    ...(outcome ? { outcome } : {}),
+    proposed: signal.setting === undefined,
+    conflicts: own,
+    verdict: own.length === 0 && worst === 'pass' ? 'pass' : 'fail',
+  };
+}
+
+/** How many checks and deadlines pass, of how many. A signal that nothing can make counts as one that does not. */
+function passingOf(
+  signals: readonly EvaluatedSignal[],
+  interrupts: InterruptReport,
+): Pick<Evaluation, 'passing' | 'total'> {
+  const late = new Set(taskFailures(interrupts).map(({ task }) => task));
+  const tasks = interrupts.rows.flatMap(({ task, deadline }) =>
+    task !== undefined && (deadline || late.has(task)) ? [task] : [],
+  );
+  const checks = signals.flatMap(({ outcome, conflicts }) =>
+    (outcome?.checks ?? []).map(({ verdict }) => verdict === 'pass' && conflicts.length === 0),
+  );
+  const unmade = signals.filter(({ outcome }) => !outcome).length;
+  return {
+    passing: checks.filter(Boolean).length + tasks.filter((task) => !late.has(task)).length,
+    total: checks.length + unmade + tasks.length,
+  };
+}
+
 /**
  * Evaluates a plan on its part. The only place that decides which setting a signal without one has, brings its checks
  * together and lays its registers over each other. With a `memory` an edit computes only what depends on it.
@@ -164,26 +227,13 @@ export function evaluatePlan(
   memory: EvaluationMemory = evaluationMemory(),
 ): Evaluation {
   const path = clockPath(part, plan.clock);
-  const { evaluation, interrupts: reports } = memory.of(part);
+  const known = memory.of(part);
   const settings = settingsOf(plan, part, path, memory);
-  const interrupts = reports(
+  const interrupts = known.interrupts(
     keyOfInterrupts(plan, settings),
     () => simulatePlan(plan, part, path, settings, EVALUATED).report,
   );
-  const told = plan.cpu !== undefined;
-  const outcomes = plan.signals.map((signal): SignalEvaluation | undefined => {
-    const setting = settings.get(signal.id);
-    if (!setting) return undefined;
-    const alone = evaluation(keyOf(plan.clock, signal, setting), () =>
-      evaluateSetting(part, path, signal, setting),
-    );
-    const own = underInterrupts(alone, signal.id, interrupts, told);
-    const other = plan.signals.find(({ id }) => id === signal.phase?.to);
-    const placed = other && settings.get(other.id);
-    const to = other && placed ? { signal: other, setting: placed } : undefined;
-    const phase: Check[] = phaseChecks(part, path, { signal, setting }, to);
-    return phase.length === 0 ? own : { ...own, checks: [...own.checks, ...phase] };
-  });
+  const given = { plan, part, path, settings, interrupts };
   const holders = plan.signals.flatMap((signal) => {
     const setting = settings.get(signal.id);
     return setting ? [{ signal, setting }] : [];
@@ -192,35 +242,13 @@ export function evaluatePlan(
     ...one,
     sentence: `${one.title} ${one.text}`,
   }));
-  const signals = plan.signals.map((signal, at): EvaluatedSignal => {
-    const outcome = outcomes[at];
-    const own = conflicts.flatMap(({ signals: ids }, place) => (ids.includes(signal.id) ? [place] : []));
-    return {
-      signal,
-      ...(outcome ? { outcome } : {}),
-      proposed: signal.setting === undefined,
-      conflicts: own,
-      verdict:
-        own.length === 0 && worstVerdict(outcome?.checks.map(({ verdict }) => verdict) ?? []) === 'pass'
-          ? 'pass'
-          : 'fail',
-    };
-  });
-  const count = (counts: (check: Check, one: EvaluatedSignal) => boolean): number =>
-    signals.reduce(
-      (sum, one) => sum + (one.outcome?.checks.filter((check) => counts(check, one)).length ?? 0),
-      0,
-    );
-  const late = new Set(taskFailures(interrupts).map(({ task }) => task));
-  const tasks = interrupts.rows.flatMap(({ task, deadline }) =>
-    task !== undefined && (deadline || late.has(task)) ? [task] : [],
+  const signals = plan.signals.map((signal) =>
+    evaluatedSignal(signal, outcomeOf(given, signal, known), conflicts),
   );
-  const onTime = tasks.filter((task) => !late.has(task)).length;
   return {
     signals,
     conflicts,
-    passing: count(({ verdict }, one) => verdict === 'pass' && one.conflicts.length === 0) + onTime,
-    total: count(() => true) + signals.filter(({ outcome }) => !outcome).length + tasks.length,
+    ...passingOf(signals, interrupts),
     failures: failuresOf(signals, conflicts, interrupts),
     interrupts,
     clock: clockPhrase(path, part.cpu.clock),
