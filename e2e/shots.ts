@@ -21,11 +21,9 @@ const take = async (name: string): Promise<void> => {
 try {
   mkdirSync(FOLDER, { recursive: true });
   await browser.driver.get(served.address);
-  await browser.find('section[aria-label=Begin] button');
+  const wishes = await browser.find('textarea[aria-label="What the pins should do"]');
   await take('start');
-  await (
-    await browser.find('textarea[aria-label="What the pins should do"]')
-  ).sendKeys(
+  await wishes.sendKeys(
     'status LED on PB5 blinks twice a second',
     Key.chord(Key.SHIFT, Key.ENTER),
     'bilge pump bliks every 4 s for 500 ms, quietly',

@@ -24,7 +24,7 @@ import { captureCalls } from './calls/capture.ts';
 import { loadCalls } from './calls/load.ts';
 import { planCalls } from './calls/plan.ts';
 import { searchCalls } from './calls/search.ts';
-import { factsOf, type PartFacts } from './facts.ts';
+import { confirmedOf, factsOf, type Confirmed, type PartFacts } from './facts.ts';
 import { heldPlans, withKeys, type PlanKey } from './held-plans.ts';
 import { outlineOf } from './outline.ts';
 
@@ -40,7 +40,14 @@ const api = {
   /** Drops a plan; calls that came before still have it. */
   release: held.release,
   /** Every part that comes with the product. */
-  parts: async (): Promise<PartFacts[]> => Promise.all((await fetchParts()).map(factsOf)),
+  parts: async (): Promise<PartFacts[]> => (await fetchParts()).map(factsOf),
+  /** How far each of them is confirmed, by its id. */
+  confirmed: async (): Promise<Record<string, Confirmed>> => {
+    const parts = await fetchParts();
+    return Object.fromEntries(
+      await Promise.all(parts.map(async (part) => [part.id, await confirmedOf(part)] as const)),
+    );
+  },
   /** Reads a plan from outside. */
   readPlan: async (source: Source): Promise<Result<Plan>> => {
     const text = source.kind === 'plan' ? source.text : JSON.stringify(source.value);

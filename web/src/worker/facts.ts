@@ -1,10 +1,11 @@
 import {
+  fetchTrust,
+  type Trust,
   type ClockNode,
   type ClockSetting,
   type Part,
   capturePins,
   featuresOf,
-  fetchTrust,
   noStartUpCode,
   timerPins,
 } from '@herzschlag/core';
@@ -26,9 +27,6 @@ export type PartFacts = {
   name: string;
   about: string;
   features: string[];
-  /** How many addresses and fields of its registers there are, and how many independent sources confirm. */
-  items: number;
-  confirmed: number;
   leftOut: string[];
   source: string;
   pins: string[];
@@ -90,15 +88,12 @@ function interruptFacts({ cpu: { priorities } }: Part): PartFacts['interrupts'] 
 }
 
 /** A part's facts. */
-export async function factsOf(part: Part): Promise<PartFacts> {
-  const trust = await fetchTrust(part);
+export function factsOf(part: Part): PartFacts {
   return {
     id: part.id,
     name: part.name,
     about: part.about,
     features: featuresOf(part),
-    items: trust.items,
-    confirmed: trust.confirmed,
     leftOut: [...(part.leftOut ?? [])],
     source: part.source,
     pins: part.pins.map((pin) => pin.id),
@@ -133,4 +128,13 @@ export async function factsOf(part: Part): Promise<PartFacts> {
     startUpCode: noStartUpCode(part) === undefined,
     interrupts: interruptFacts(part),
   };
+}
+
+/** How many addresses and fields the registers of a part have, and how many of them independent sources confirm. */
+export type Confirmed = Pick<Trust, 'items' | 'confirmed'>;
+
+/** How far a part's data is confirmed. What sources say is fetched for it alone, so that nothing else waits for it. */
+export async function confirmedOf(part: Part): Promise<Confirmed> {
+  const { items, confirmed } = await fetchTrust(part);
+  return { items, confirmed };
 }

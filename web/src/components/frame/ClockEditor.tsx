@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { type ClockSetting, parseQuantity, printHz } from '@herzschlag/core';
 import { saveText } from '../../state/file.ts';
 import { ask } from '../../worker/engine.ts';
-import { sentenceOfError } from '../../worker/useEngine.ts';
+import { sentenceOfError, useEngine } from '../../worker/useEngine.ts';
 import { ChoiceBox } from '../fields/ChoiceBox.tsx';
 import { TextBox } from '../fields/TextBox.tsx';
 import type { ClockKnob } from '../../worker/facts.ts';
@@ -66,6 +66,15 @@ export function ClockEditor({ phrase }: { phrase: string }) {
   const [anchor, setAnchor] = useState<HTMLElement>();
   const [draft, setDraft] = useState(() => draftOf(plan.clock));
   const [fault, setFault] = useState<string>();
+  const { value: confirmed } = useEngine(
+    ['confirmed', plan],
+    (engine, key) => engine.partConfirmed(key(plan)),
+    {
+      enabled: anchor !== undefined,
+      keep: true,
+      report,
+    },
+  );
   const source = part.sources.find((one) => one.id === draft.source);
 
   const choose = (id: string) => {
@@ -125,9 +134,10 @@ export function ClockEditor({ phrase }: { phrase: string }) {
           <p className="label">Clock of {part.name}</p>
           <p className="soft">
             Register data from: {part.source}.{' '}
-            {part.confirmed === part.items
-              ? 'Independent sources confirm all of it.'
-              : `Independent sources confirm ${part.confirmed} of ${part.items} addresses and fields.`}{' '}
+            {confirmed &&
+              (confirmed.confirmed === confirmed.items
+                ? 'Independent sources confirm all of it.'
+                : `Independent sources confirm ${confirmed.confirmed} of ${confirmed.items} addresses and fields.`)}{' '}
             Limits: {part.limits.pinMilliamps}&nbsp;mA per pin, up to {printHz(part.limits.maxHz)}.
           </p>
           <label className={styles.field}>

@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { answers, type PlanSignal } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
-import type { PartFacts } from '../../worker/facts.ts';
+import type { Confirmed, PartFacts } from '../../worker/facts.ts';
 import { TextBox } from '../../components/fields/TextBox.tsx';
 import { useEngine } from '../../worker/useEngine.ts';
 import { Panel } from '../../components/frame/Panel.tsx';
@@ -13,7 +13,7 @@ import { useTrials, type Trial } from './useTrials.ts';
 import styles from './start.module.css';
 
 /** How far a part's register data was compared with an independent source. */
-function trustOf({ items, confirmed }: PartFacts): string {
+function trustText({ items, confirmed }: Confirmed): string {
   if (confirmed === items) return '✓ verified';
   return confirmed === 0 ? '– from the datasheet only' : '– partly verified';
 }
@@ -32,6 +32,12 @@ function Can({ trial, count }: { trial: Trial; count: number }) {
   );
 }
 
+/** How far a part's data is confirmed; an empty place until that is known. */
+function TrustMark({ confirmed }: { confirmed: Confirmed | undefined }) {
+  const whole = confirmed !== undefined && confirmed.confirmed === confirmed.items;
+  return <span className={whole ? styles.verified : styles.partly}>{confirmed && trustText(confirmed)}</span>;
+}
+
 /** A button that lets a person choose a part, by name or by what it must be able to do. */
 export function PartPicker({
   take,
@@ -45,6 +51,10 @@ export function PartPicker({
   const [anchor, setAnchor] = useState<HTMLElement>();
   const [query, setQuery] = useState('');
   const { value: parts } = useEngine(['parts'], (engine) => engine.parts(), {
+    enabled: anchor !== undefined,
+    report,
+  });
+  const { value: confirmed } = useEngine(['confirmed'], (engine) => engine.confirmed(), {
     enabled: anchor !== undefined,
     report,
   });
@@ -93,9 +103,7 @@ export function PartPicker({
               <li key={part.id}>
                 <ButtonBase data-part={part.id} onClick={() => take(part, wanted, trials[part.id])}>
                   <b className="serif">{part.name}</b>
-                  <span className={part.confirmed === part.items ? styles.verified : styles.partly}>
-                    {trustOf(part)}
-                  </span>
+                  <TrustMark confirmed={confirmed?.[part.id]} />
                   <span className="soft">{part.about}</span>
                   {wanted && <Can trial={trials[part.id]} count={wanted.length} />}
                   {part.leftOut.length > 0 && (

@@ -43,7 +43,7 @@ import {
   type SignalWaveform,
   type WishLine,
 } from '@herzschlag/core';
-import { factsOf } from '../facts.ts';
+import { confirmedOf, factsOf } from '../facts.ts';
 import { fileText, soundFile } from '../written-files.ts';
 
 type Simulated = ReturnType<typeof simulatePlan>;
@@ -54,6 +54,8 @@ export const planCalls = (memory: EvaluationMemory) => ({
   evaluate: (plan: Plan, part: Part): Evaluation => evaluatePlan(plan, part, memory),
   /** What the views show of a plan's part. */
   facts: (_: Plan, part: Part) => factsOf(part),
+  /** How far the data of the plan's part is confirmed. */
+  partConfirmed: (_: Plan, part: Part) => confirmedOf(part),
   /** What would keep a plan from being opened again once it is stored. */
   planFault: (plan: Plan, part: Part): Fault | undefined => planFault(plan, [part]),
   readPinNames: (_: Plan, part: Part, text: string) => readPinNames(text, part),
