@@ -98,7 +98,8 @@ export { pinName, type PinNames, readPinNames, writePinNames } from './plan/pin-
 export { firstKnob, firstReadings, isHeard, knobQuantities } from './plan/starters.ts';
 export { needsIn, signalsOfNeeds } from './plan/needs.ts';
 export { type LineReading, readWishes, type WishLine, wishProblems } from './plan/wishes.ts';
-export { type Plan, planFileName, type PlanSignal, writePlan } from './plan/plan.ts';
+export { type Plan, planFileName, type PlanSignal } from './plan/plan.ts';
+export { writePlan } from './plan/write-plan.ts';
 export { PLAN_VERSION, upgradePlan } from './plan/versions.ts';
 export { type Capture, CaptureError } from './wave/capture.ts';
 export { envelope, meanBetween, reachOf } from './wave/samples.ts';

@@ -1,8 +1,6 @@
 import type { ClockSetting } from '../clock/path.ts';
 import { plainName } from '../quantity/words.ts';
 import type { CpuLoad, HandlerFacts } from './cpu-load.ts';
-import { inSchemaOrder } from './key-order.ts';
-import { planSchema } from './schema.ts';
 import type { PLAN_VERSION } from './versions.ts';
 import type { Knob } from '../knob/knob.ts';
 import type { Load } from '../load/index.ts';
@@ -45,16 +43,6 @@ export type Plan = {
   /** How the user's board calls the pins, by the part's name of each. */
   pinNames?: Record<string, string>;
 };
-
-/**
- * The plan as the text of its file: the same plan gives the same bytes, whatever order its keys were set in. A part of
- * the user's own stands last, in the order of its own file.
- */
-export function writePlan(plan: Plan): string {
-  const { ownPart, ...rest } = plan;
-  const document = inSchemaOrder(rest, planSchema()) as object;
-  return `${JSON.stringify(ownPart ? { ...document, ownPart } : document, null, 2)}\n`;
-}
 
 /** Names that a file system takes for a device, whatever follows the dot. */
 const DEVICES = /^(?:con|prn|aux|nul|(?:com|lpt)\d)$/;

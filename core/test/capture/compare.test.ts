@@ -1,7 +1,8 @@
 import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { csvReader } from '../../src/io/csv-read.ts';
-import { writePlan, type Plan } from '../../src/plan/plan.ts';
+import type { Plan } from '../../src/plan/plan.ts';
+import { writePlan } from '../../src/plan/write-plan.ts';
 import { compareCapture } from '../../src/capture/compare.ts';
 import { explainRate } from '../../src/slips/rate-slips.ts';
 import { planWaveforms } from '../../src/evaluate/waveforms.ts';

@@ -3,7 +3,7 @@ import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
-import { writePlan } from '../../src/plan/plan.ts';
+import { writePlan } from '../../src/plan/write-plan.ts';
 import { editToken } from '../../src/signal/edit.ts';
 import { parseReadings } from '../../src/readings/table.ts';
 import type { ReadingQuantity, Readings } from '../../src/readings/readings.ts';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { copiedSignal } from '../../src/plan/edit.ts';
 import { planFault, readPlan } from '../../src/plan/check-plan.ts';
-import { writePlan } from '../../src/plan/plan.ts';
+import { writePlan } from '../../src/plan/write-plan.ts';
 import { editToken } from '../../src/signal/edit.ts';
 import { allKinds } from '../../src/signal/kinds/index.ts';
 import { parseFirstEdge, parseOpposite } from '../../src/signal/timing-text.ts';

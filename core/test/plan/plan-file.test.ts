@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
-import { planFileName, writePlan, type Plan } from '../../src/plan/plan.ts';
+import { planFileName, type Plan } from '../../src/plan/plan.ts';
+import { writePlan } from '../../src/plan/write-plan.ts';
 import { checkPlan, readPlan } from '../../src/plan/check-plan.ts';
 import { PARTS } from '../helpers/parts.ts';
 

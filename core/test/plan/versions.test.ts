@@ -7,7 +7,7 @@ import { readPart } from '../../src/timer/part-file.ts';
 import { evaluateSetting } from '../../src/evaluate/signal.ts';
 import { PARTS } from '../helpers/parts.ts';
 import { checkPlan, readPlan } from '../../src/plan/check-plan.ts';
-import { writePlan } from '../../src/plan/plan.ts';
+import { writePlan } from '../../src/plan/write-plan.ts';
 import { PLAN_VERSION, upgradePlan } from '../../src/plan/versions.ts';
 
 const FIXTURES = join(__dirname, '../fixtures');

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
-import { writePlan } from '../../src/plan/plan.ts';
+import { writePlan } from '../../src/plan/write-plan.ts';
 import { compareCapture } from '../../src/capture/compare.ts';
 import { placedSetting } from '../../src/evaluate/placed.ts';
 import { timingChecks, signalWaveform } from '../../src/evaluate/timing-checks.ts';

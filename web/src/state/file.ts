@@ -1,12 +1,4 @@
-import {
-  failed,
-  type Fault,
-  FILE_LIMIT,
-  type Plan,
-  planFileName,
-  type Result,
-  writePlan,
-} from '@herzschlag/core';
+import { failed, type Fault, FILE_LIMIT, type Plan, planFileName, type Result } from '@herzschlag/core';
 import { ask } from '../worker/engine.ts';
 
 /** Hands a text to the browser as a file to save. */
@@ -24,9 +16,17 @@ export function saveBlob(name: string, blob: Blob): void {
   URL.revokeObjectURL(address);
 }
 
-/** Saves a plan as its file. */
+/**
+ * Saves a plan as its file. What orders its keys is loaded when it is needed; where that fails, the keys stay in the order they
+ * are in, so that a plan can always be saved.
+ */
 export function savePlanFile(plan: Plan): void {
-  saveText(planFileName(plan), writePlan(plan), 'application/json');
+  void import('./write-plan.ts')
+    .then(
+      ({ writePlan }) => writePlan(plan),
+      () => `${JSON.stringify(plan, null, 2)}\n`,
+    )
+    .then((text) => saveText(planFileName(plan), text, 'application/json'));
 }
 
 function inFile(name: string, { path, sentence }: Fault): { ok: false; fault: Fault } {

@@ -1,0 +1,97 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import type { Plan, PlanSignal } from '@herzschlag/core';
+import { restoreBackup, saveBackup } from '../../state/backup.ts';
+import { emptyPlan } from '../../state/empty.ts';
+import { openPlanFile } from '../../state/file.ts';
+import { useLasting } from '../../state/lasting.ts';
+import { deletePlan, storePlan } from '../../state/plans.ts';
+import { ask } from '../../worker/engine.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
+import type { Trial } from './useTrials.ts';
+
+/** What one can do on the start page, what went wrong last, and what was done. */
+export function useStartActions() {
+  const router = useRouter();
+  const [problem, setProblem] = useState<string>();
+  const [done, setDone] = useState<string>();
+  const { lasting, ask: askLasting } = useLasting();
+
+  const enter = async (plan: Plan, view = 'fit') => {
+    // Asked once there is something to lose; a browser may answer without a question.
+    askLasting();
+    router.push(`/plans/${await storePlan(plan)}/${view}`);
+  };
+  const attempt = (work: () => Promise<void>) => {
+    setProblem(undefined);
+    setDone(undefined);
+    work().catch((error: unknown) => setProblem(sentenceOfError(error)));
+  };
+
+  const openFile = (file: File) =>
+    attempt(async () => {
+      const read = await openPlanFile(file);
+      if (read.ok) await enter(read.value);
+      else setProblem(read.fault.sentence);
+    });
+
+  const openDemo = (text: string) =>
+    attempt(async () => {
+      const read = await ask((engine) => engine.readPlan({ kind: 'plan', text }));
+      if (read.ok) await enter(read.value);
+      else setProblem(read.fault.sentence);
+    });
+
+  const create = (plan: Plan, signals: readonly PlanSignal[] = [], trial?: Trial) =>
+    attempt(async () => {
+      const whole = { ...plan, signals: [...signals] };
+      await enter(trial?.feasible ? await ask((engine, key) => engine.planOn(key(whole), trial)) : whole);
+    });
+
+  const createFromFile = (file: File) =>
+    attempt(async () => {
+      const text = await file.text();
+      const read = await ask((engine) => engine.readPart(text));
+      if (read.ok) create(emptyPlan(read.value.id, read.value.defaultClock, read.value));
+      else setProblem(`${file.name}: ${read.fault.sentence}`);
+    });
+
+  const restore = (file: File) =>
+    attempt(async () => {
+      const { restored, same, problems } = await restoreBackup(file);
+      const parts = [
+        `${restored} ${restored === 1 ? 'plan' : 'plans'} restored`,
+        ...(same > 0 ? [`${same} here already`] : []),
+        ...problems.map((problem) => `left out: ${problem}`),
+      ];
+      setDone(`${parts.join('; ')}.`);
+    });
+
+  const saveAll = () =>
+    attempt(async () => {
+      const count = await saveBackup();
+      setDone(`A backup of ${count} ${count === 1 ? 'plan' : 'plans'} was saved.`);
+    });
+
+  const remove = (id: string) => attempt(() => deletePlan(id));
+
+  return {
+    problem,
+    report: setProblem,
+    done,
+    lasting,
+    enter,
+    openFile,
+    openDemo,
+    create,
+    createFromFile,
+    restore,
+    saveAll,
+    remove,
+  };
+}
+
+/** What one can do on the start page. */
+export type StartActions = ReturnType<typeof useStartActions>;

@@ -1,0 +1,2 @@
+/** Apart, so that the schemas of plans are no part of the first load. */
+export { writePlan } from '@herzschlag/core';
