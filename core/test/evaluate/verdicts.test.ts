@@ -103,7 +103,9 @@ describe('a pin that never changes', () => {
     const part = partOf(id);
     const signal: PlanSignal = { id: 't', name: 'T', kind: 'tone', target: { frequencyHz, duty } };
     const fit = signalFit(part, clockPath(part, part.defaultClock), signal);
-    for (const one of fit.candidates) expect(one.duty > 0 && one.duty < 1).toBe(true);
+    // None may be left at such a rate; those that are near say what is missing.
+    expect(fit.candidates.length + fit.near.length).toBeGreaterThan(0);
+    expect(fit.candidates.filter((one) => one.duty <= 0 || one.duty >= 1)).toEqual([]);
   });
 
   it('is what 0 % and 100 % ask for', () => {
