@@ -64,6 +64,19 @@ describe('a glitch', () => {
   it('is told by the usual lengths where no frequency is wanted', () => {
     const wanted: Requirement = { ...WANTED, frequency: { kind: 'within', low: exact(500) } };
     expect(checked(captured(EVEN, 4000), wanted)['glitches']?.verdict).toBe('pass');
+    // High for 250 and low for 750 as a rule: a fifth of the shorter is 50.
+    const with1 = (ticks: number): EdgeList => ({
+      start: 0,
+      edges: Float64Array.from([
+        ...[0, 1000, 2000, 3000].flatMap((at) => [at, at + 250]),
+        3600,
+        3600 + ticks,
+      ]),
+      from: 0,
+      to: 5000,
+    });
+    expect(checked(with1(49), wanted)['glitches']).toMatchObject({ value: 1, verdict: 'fail' });
+    expect(checked(with1(51), wanted)['glitches']).toMatchObject({ value: 0, verdict: 'pass' });
   });
 
   it('is not looked for on a tick, nor where nothing changes', () => {
@@ -96,6 +109,9 @@ describe('a capture', () => {
   ])('without an edge over %i ticks: %s', (to, verdict) => {
     const still: EdgeList = { start: 1, edges: new Float64Array(0), from: 0, to };
     expect(checked(still)['frequency']?.verdict).toBe(verdict);
+    // It is the time that was captured that counts, not when it ended.
+    const later: EdgeList = { ...still, from: 5000, to: 5000 + to };
+    expect(checked(later)['frequency']?.verdict).toBe(verdict);
   });
 
   it('shows the jitter that was measured, not the setting’s', () => {
@@ -106,11 +122,10 @@ describe('a capture', () => {
     expect(checks).toHaveLength(1);
     const [jitter] = checks;
     expect(jitter).toMatchObject({ unit: 's', high: 0.000005, verdict: 'pass' });
-    // A line through (0, 0), (1, 1003), (2, 1997), (3, 3000) rises by 999.4 a period: the worst is off by 3 ticks and a bit.
-    expect(jitter?.value).toBeGreaterThan(0.000002);
-    expect(jitter?.value).toBeLessThan(0.000005);
+    // A line through (0, 0), (1, 1003), (2, 1997), (3, 3000) rises by 999.4 a period from 0.9: 0.9, 2.7, 2.7 and 0.9 ticks off.
+    expect(jitter?.value).toBeCloseTo(0.0000027, 12);
     expect(jitter?.margin).toBeCloseTo(0.000005 - (jitter?.value ?? 0), 12);
-    expect(jitter?.note).toMatch(/^sigma .*s over 4 edges$/);
+    expect(jitter?.note).toMatch(/^sigma 2\.\d+ µs over 4 edges$/);
     const strict = checkCapture(trace, { ...wanted, jitterS: 0.000001 }, MHZ);
     expect(strict.find(({ property }) => property === 'jitter')?.verdict).toBe('fail');
   });

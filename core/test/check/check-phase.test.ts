@@ -67,6 +67,15 @@ describe('the phase of two signals', () => {
     expect(check.note).toBeUndefined();
   });
 
+  it('is the difference of both rises: 0.4 ms after the start against 0.1 ms are 108°', () => {
+    // Inverted, it rises after 25 counts of 4 us.
+    const later: OutputSetting = { ...ONE, channel: 'OC1B', pin: 'PB2', polarity: 'inverted', compare: 24 };
+    expect(riseOf(part, path, later)?.riseS).toBeCloseTo(0.0001, 12);
+    expect(
+      phaseBetween(part, path, { to: 'other', degrees: 108 }, own, { name: 'Other', setting: later }),
+    ).toMatchObject({ value: 108, verdict: 'pass' });
+  });
+
   it('within its own tolerance', () => {
     const phase = { to: 'other', degrees: 150, toleranceDegrees: 6 };
     expect(phaseBetween(part, path, phase, own, { name: 'Other', setting: ONE })).toMatchObject({

@@ -73,6 +73,8 @@ describe('a phase', () => {
     [0.0075, 90, 10, 270, -170, 'fail'],
     [0.0075, -10, 10, -90, -70, 'fail'],
     [0.0025, -10, 10, 90, -90, 'fail'],
+    // 20° where 350° are wanted is 30° beyond it, and shown as 20°.
+    [20 / 36_000, 350, 10, 20, -20, 'fail'],
   ])(
     'of %f s at 100 Hz against %i° ± %i°: %f°, a margin of %f°',
     (delayS, degrees, tolerance, value, margin, verdict) => {
