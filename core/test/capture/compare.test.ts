@@ -1,3 +1,4 @@
+import { KHZ_PWM, RELOADED_TICK } from '../helpers/khz-settings.ts';
 import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { csvReader } from '../../src/io/csv-read.ts';
@@ -198,16 +199,7 @@ describe('what a capture cannot say', () => {
 
 describe('rates and their mistakes', () => {
   const avr = partById('atmega328p') as Part;
-  const setting: OutputSetting = {
-    drive: 'pwm',
-    timer: 'TIMER1',
-    mode: 'fast-icr',
-    channel: 'OC1A',
-    pin: 'PB1',
-    prescaler: 64,
-    top: 249,
-    compare: 100,
-  };
+  const setting: OutputSetting = { ...KHZ_PWM, compare: 100 };
 
   it.each([
     [250 / 251, 'minus-one'],
@@ -238,7 +230,7 @@ describe('rates and their mistakes', () => {
   // the prescaler had counted.
   it('counts what a reload adds to a run', () => {
     const pic = partById('pic16f684') as Part;
-    const reloaded = { drive: 'interrupt', timer: 'TMR0', mode: 'reload', prescaler: 2, top: 99, divider: 1 };
+    const reloaded = RELOADED_TICK;
     const timer = pic.timers.find(({ id }) => id === 'TMR0');
     const mode = timer?.modes.find(({ top }) => top.kind === 'reload');
     const setting = { ...reloaded, mode: mode?.id ?? '' } as Setting;

@@ -1,3 +1,4 @@
+import { KHZ_PWM } from '../helpers/khz-settings.ts';
 import { phaseBetween, riseOf } from '../../src/check/check-phase.ts';
 import { clockPath } from '../../src/clock/path.ts';
 import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
@@ -7,16 +8,7 @@ const part = shipped('atmega328p');
 const path = clockPath(part, { source: 'crystal', sourceHz: 16_000_000, tolerancePpm: 50 });
 
 /** 1 kHz: 16 MHz / 64 / 250, high from count 0 for 100 counts. */
-const ONE: OutputSetting = {
-  drive: 'pwm',
-  timer: 'TIMER1',
-  mode: 'fast-icr',
-  channel: 'OC1A',
-  pin: 'PB1',
-  prescaler: 64,
-  top: 249,
-  compare: 99,
-};
+const ONE: OutputSetting = { ...KHZ_PWM, compare: 99 };
 /** The same on the second channel, low for the first 100 counts. */
 const OTHER: OutputSetting = { ...ONE, channel: 'OC1B', pin: 'PB2', polarity: 'inverted' };
 /** Timer 2 at 1 kHz too: it counts by itself. */

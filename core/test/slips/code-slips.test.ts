@@ -1,3 +1,4 @@
+import { KHZ_PWM, KHZ_TICK, RELOADED_TICK } from '../helpers/khz-settings.ts';
 import { clockOf, clockPath, type ClockPath } from '../../src/clock/path.ts';
 import type { Part } from '../../src/part/types.ts';
 import { exact } from '../../src/quantity/exact.ts';
@@ -12,16 +13,7 @@ const avr = shipped('atmega328p');
 const MHZ16 = clockPath(avr, { source: 'crystal', sourceHz: 16_000_000 });
 
 /** 16 MHz / 64 / 250: 1 kHz, high for 125 of 250 counts. */
-const FAST: OutputSetting = {
-  drive: 'pwm',
-  timer: 'TIMER1',
-  mode: 'fast-icr',
-  channel: 'OC1A',
-  pin: 'PB1',
-  prescaler: 64,
-  top: 249,
-  compare: 124,
-};
+const FAST: OutputSetting = KHZ_PWM;
 
 function wanted(hz: number, { duty = 0.5, ppm = 1000, dutyTolerance = 0.001, ...more } = {}): Requirement {
   return {
@@ -125,15 +117,7 @@ describe('a thousand', () => {
 describe('halves', () => {
   const toggled: OutputSetting = { ...FAST, drive: 'toggle', mode: 'ctc-icr', top: 249, compare: 0 };
   const updown: OutputSetting = { ...FAST, mode: 'phase-icr', top: 250, compare: 125 };
-  const tick: InterruptSetting = {
-    drive: 'interrupt',
-    timer: 'TIMER1',
-    mode: 'ctc',
-    pin: 'PB0',
-    prescaler: 64,
-    top: 249,
-    divider: 1,
-  };
+  const tick: InterruptSetting = { ...KHZ_TICK, pin: 'PB0' };
 
   it('a toggle makes half of its counter’s rate', () => {
     expect(explained(toggled, wanted(1000))).toMatchObject({
@@ -302,14 +286,7 @@ describe('a counter that is reloaded', () => {
 
   it('stands still while it is written', () => {
     // 2 MHz / 2 = 1 MHz of counts: 100 counts and the hold are meant to be 10 kHz.
-    const setting: InterruptSetting = {
-      drive: 'interrupt',
-      timer: 'TMR0',
-      mode: 'reload',
-      prescaler: 2,
-      top: 99,
-      divider: 1,
-    };
+    const setting: InterruptSetting = RELOADED_TICK;
     expect(clockOf(path, timer?.clock ?? '').valueOf()).toBe(2_000_000);
     const made = outcomeUnder(pic, path, setting).frequency.valueOf();
     expect(made).toBeLessThan(10_000);

@@ -1,3 +1,4 @@
+import { KHZ_PWM, RELOADED_TICK } from '../helpers/khz-settings.ts';
 import { explainRate } from '../../src/slips/rate-slips.ts';
 import { allSlips } from '../../src/slips/catalogue.ts';
 import type { InterruptSetting, OutputSetting, Setting } from '../../src/timer/setting.ts';
@@ -7,16 +8,7 @@ const avr = shipped('atmega328p');
 const stm32 = shipped('stm32f401');
 
 /** 250 counts of 64. */
-const SETTING: OutputSetting = {
-  drive: 'pwm',
-  timer: 'TIMER1',
-  mode: 'fast-icr',
-  channel: 'OC1A',
-  pin: 'PB1',
-  prescaler: 64,
-  top: 249,
-  compare: 100,
-};
+const SETTING: OutputSetting = { ...KHZ_PWM, compare: 100 };
 const DOUBT = 50e-6;
 
 const slip = (factor: number, setting: Setting = SETTING, part = avr, doubt = DOUBT) =>
@@ -94,14 +86,7 @@ it('an input is no signal of the plan', () => {
 
 it('a counter that its interrupt reloads counts what its write holds', () => {
   const pic = shipped('pic16f684');
-  const setting: InterruptSetting = {
-    drive: 'interrupt',
-    timer: 'TMR0',
-    mode: 'reload',
-    prescaler: 2,
-    top: 99,
-    divider: 1,
-  };
+  const setting: InterruptSetting = RELOADED_TICK;
   const mode = pic.timers.find(({ id }) => id === 'TMR0')?.modes.find(({ id }) => id === 'reload');
   const hold = mode?.top.kind === 'reload' ? mode.top.hold : 0;
   const lost = (pic.cpu.entryCycles + pic.cpu.reloadCycles) % 2;

@@ -1,3 +1,4 @@
+import { KHZ_PWM, KHZ_TICK, RELOADED_TICK } from '../helpers/khz-settings.ts';
 import { clockOf, clockPath } from '../../src/clock/path.ts';
 import { exact, ratio } from '../../src/quantity/exact.ts';
 import { bandAround, bandPpm, dutyBand } from '../../src/signal/band.ts';
@@ -24,16 +25,7 @@ const KHZ: Requirement = {
 };
 
 /** 16 MHz / 64 / 250: 1 kHz, 4 us a count. */
-const FAST: OutputSetting = {
-  drive: 'pwm',
-  timer: 'TIMER1',
-  mode: 'fast-icr',
-  channel: 'OC1A',
-  pin: 'PB1',
-  prescaler: 64,
-  top: 249,
-  compare: 124,
-};
+const FAST: OutputSetting = KHZ_PWM;
 
 function found(
   setting: Setting,
@@ -166,14 +158,7 @@ describe('the oscillator', () => {
   it('does not matter where only a minimum is asked for, nor to an input', () => {
     const above: Requirement = { ...KHZ, frequency: { kind: 'within', low: exact(100) } };
     expect(found(FAST, above, 100_000)['oscillator']).toBeUndefined();
-    const tick: InterruptSetting = {
-      drive: 'interrupt',
-      timer: 'TIMER1',
-      mode: 'ctc',
-      prescaler: 64,
-      top: 249,
-      divider: 1,
-    };
+    const tick: InterruptSetting = KHZ_TICK;
     expect(found(tick, { ...KHZ, pin: false }, 20_000)['oscillator']?.warns).toBe(true);
   });
 });
@@ -228,14 +213,7 @@ describe('what is seen and heard', () => {
 
   it('is not said of what has one frequency, nor of a tick', () => {
     expect(Object.keys(found(FAST))).not.toContain('audible');
-    const tick: InterruptSetting = {
-      drive: 'interrupt',
-      timer: 'TIMER1',
-      mode: 'ctc',
-      prescaler: 64,
-      top: 249,
-      divider: 1,
-    };
+    const tick: InterruptSetting = KHZ_TICK;
     expect(found(tick, { ...above(100), pin: false })['audible']).toBeUndefined();
   });
 });
@@ -263,14 +241,7 @@ describe('steps of a width', () => {
 });
 
 describe('a tick', () => {
-  const tick: InterruptSetting = {
-    drive: 'interrupt',
-    timer: 'TIMER1',
-    mode: 'ctc',
-    prescaler: 64,
-    top: 249,
-    divider: 1,
-  };
+  const tick: InterruptSetting = KHZ_TICK;
   const wanted: Requirement = { ...KHZ, pin: false };
 
   it('that is counted wraps: 1 kHz in 16 bits after 65.5 s, in 32 bits after 49.7 days', () => {
@@ -347,14 +318,7 @@ describe('timers on one prescaler', () => {
 describe('a counter that its interrupt reloads', () => {
   it('holds the count while it is written', () => {
     const pic = shipped('pic16f684');
-    const setting: InterruptSetting = {
-      drive: 'interrupt',
-      timer: 'TMR0',
-      mode: 'reload',
-      prescaler: 2,
-      top: 99,
-      divider: 1,
-    };
+    const setting: InterruptSetting = RELOADED_TICK;
     const slip = found(setting, { ...KHZ, pin: false }, 50, pic)['hold-off'];
     // 256 - 100 = 156 is written; two clocks held are one count of two, so that plain arithmetic has 155.
     expect(slip?.text).toMatch(
