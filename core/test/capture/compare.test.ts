@@ -1,4 +1,4 @@
-import { KHZ_PWM, RELOADED_TICK } from '../helpers/khz-settings.ts';
+import { KHZ_PWM } from '../helpers/khz-settings.ts';
 import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import fc from 'fast-check';
 import { csvReader } from '../../src/io/csv-read.ts';
@@ -9,7 +9,7 @@ import { explainRate } from '../../src/slips/rate-slips.ts';
 import { planWaveforms } from '../../src/evaluate/waveforms.ts';
 import { partById } from '../helpers/parts.ts';
 import type { Part } from '../../src/part/types.ts';
-import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
+import type { OutputSetting } from '../../src/timer/setting.ts';
 import type { Capture } from '../../src/wave/capture.ts';
 import { histogramOf, lineOf, shortPulses, usualLengths, withoutShort } from '../../src/wave/statistics.ts';
 import { waveformEdgeList } from '../../src/wave/stream.ts';
@@ -224,20 +224,6 @@ describe('rates and their mistakes', () => {
     const slip = explainRate(avr, updown, factor, 50e-6);
     expect([slip?.id, slip?.factor]).toEqual([id, expect.closeTo(factor, 9)]);
     expect(slip?.text).toContain(words);
-  });
-
-  // PIC16F684, Timer 0 reloaded by its interrupt: a run of 2 x 100 clocks, 2 x 2 in which its write holds it, and what
-  // the prescaler had counted.
-  it('counts what a reload adds to a run', () => {
-    const pic = partById('pic16f684') as Part;
-    const reloaded = RELOADED_TICK;
-    const timer = pic.timers.find(({ id }) => id === 'TMR0');
-    const mode = timer?.modes.find(({ top }) => top.kind === 'reload');
-    const setting = { ...reloaded, mode: mode?.id ?? '' } as Setting;
-    const hold = mode?.top.kind === 'reload' ? mode.top.hold : NaN;
-    const run = (top: number): number => 2 * (top + 1) + hold;
-    expect(hold).toBeGreaterThan(0);
-    expect(explainRate(pic, setting, run(99) / run(100), 1e-5)?.id).toBe('minus-one');
   });
 
   it('says nothing of what needs no reason, nor of what no number gives', () => {
