@@ -171,11 +171,13 @@ describe.each(LOADS.map((load) => [load.id as string, load] as const))('the load
   });
 });
 
-describe.each(ALL_PARTS.map((part) => [part.id, part] as const))('the part %s', (_, part) => {
-  it('survives its file', () => {
-    expect(readPart(writePart(part))).toEqual({ ok: true, value: JSON.parse(JSON.stringify(part)) as Part });
-  });
+// `part/facts.test.ts` takes each shipped part through its file.
+it('the made-up part survives its file', () => {
+  const value = JSON.parse(JSON.stringify(quill8)) as Part;
+  expect(readPart(writePart(quill8))).toEqual({ ok: true, value });
+});
 
+describe.each(ALL_PARTS.map((part) => [part.id, part] as const))('the part %s', (_, part) => {
   it('takes some signal of each kind through everything', () => {
     for (const kind of KINDS) passesThroughEverything(starterPlan(part, kind), part);
   });
