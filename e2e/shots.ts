@@ -10,7 +10,8 @@ import { serve } from './support/server.ts';
 /** Long enough for fonts, the landscape and the plan's outcome to be on the screen. */
 const SETTLE_MS = 700;
 
-const FOLDER = 'docs/screenshots';
+/** The folder of the pictures: the documentation's, or one named on the command line. */
+const FOLDER = process.argv[2] ?? 'docs/screenshots';
 
 const served = await serve();
 const browser = await openBrowser();

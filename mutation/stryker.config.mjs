@@ -16,7 +16,7 @@ export default {
   testRunnerNodeArgs: ['--import', new URL('../scripts/compile-once.mjs', import.meta.url).href],
   concurrency: Number(process.env.HZ_WORKERS ?? 2),
   timeoutMS: 20_000,
-  reporters: ['clear-text', 'json'],
+  reporters: ['progress-append-only', 'clear-text', 'json'],
   clearTextReporter: { allowColor: false, logTests: false, reportTests: false, reportScoreTable: true },
   jsonReporter: { fileName: `out/mutation/${stage}.json` },
   tempDirName: '.cache/stryker',

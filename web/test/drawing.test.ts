@@ -1,6 +1,6 @@
 import { worstVerdict } from '@herzschlag/core';
 import { bandPath, wavePath, type WaveShape } from '../src/components/drawing/wave.ts';
-import { laneColour } from '../src/theme/lanes.ts';
+import { laneColour } from '../src/theme/colour.ts';
 import { scaleOf, timeText } from '../src/components/drawing/timeScale.ts';
 
 const shape = (change: Partial<WaveShape>): WaveShape => ({

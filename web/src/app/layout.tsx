@@ -1,7 +1,6 @@
 import '@fontsource-variable/instrument-sans/index.css';
 import '@fontsource-variable/newsreader/opsz.css';
 import '@fontsource-variable/spline-sans-mono/index.css';
-import './globals.css';
 import InitColorSchemeScript from '@mui/material/InitColorSchemeScript';
 import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter';
 import type { Metadata } from 'next';

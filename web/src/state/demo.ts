@@ -1,3 +1,4 @@
+import { laneColour } from '../theme/colour.ts';
 import buoy from '../../../examples/harbour-buoy.plan.json';
 import greenhouse from '../../../examples/greenhouse.plan.json';
 import cabin from '../../../examples/signal-cabin.plan.json';
@@ -12,7 +13,7 @@ export const DEMOS = [
     text: JSON.stringify(greenhouse),
     about:
       'A frost alarm that sounds, a status LED and a mist pump that share a timer, a grow light that dims, on an ATmega328P at 16\u00a0MHz.',
-    wave: { periods: 6, duty: 0.1, colour: 'var(--lane-2)' },
+    wave: { periods: 6, duty: 0.1, colour: laneColour(1) },
   },
   {
     id: 'harbour-buoy',
@@ -20,7 +21,7 @@ export const DEMOS = [
     text: JSON.stringify(buoy),
     about:
       'A lantern with a flash, a fog signal, a chart lamp that dims, a lens shutter on a servo, an anemometer to measure and a housekeeping tick, on an STM32F401 at 84\u00a0MHz.',
-    wave: { periods: 10, duty: 0.35, colour: 'var(--lane-1)' },
+    wave: { periods: 10, duty: 0.35, colour: laneColour(0) },
   },
   {
     id: 'tower-clock',
@@ -28,7 +29,7 @@ export const DEMOS = [
     text: JSON.stringify(tower),
     about:
       'A hammer that strikes three times a minute, a dial lamp that fades, a chime and a strobe on the pendulum, on a SAMD21G18 at 48\u00a0MHz.',
-    wave: { periods: 3, duty: 0.5, colour: 'var(--lane-4)' },
+    wave: { periods: 3, duty: 0.5, colour: laneColour(3) },
   },
   {
     id: 'signal-cabin',
@@ -36,7 +37,7 @@ export const DEMOS = [
     text: JSON.stringify(cabin),
     about:
       'Interrupts that wait for each other: three rates from one tick, a lamp switched by two interrupts, LEDs beside a receiver, on an ATmega328P at 16\u00a0MHz.',
-    wave: { periods: 8, duty: 0.2, colour: 'var(--lane-3)' },
+    wave: { periods: 8, duty: 0.2, colour: laneColour(2) },
   },
   {
     id: 'tide-gauge',
@@ -44,6 +45,6 @@ export const DEMOS = [
     text: JSON.stringify(gauge),
     about:
       'A counter that its interrupt reloads nine counts late, and a contact that closes twice while interrupts are off and is counted once, on a PIC16F684 at 8\u00a0MHz.',
-    wave: { periods: 5, duty: 0.5, colour: 'var(--lane-5)' },
+    wave: { periods: 5, duty: 0.5, colour: laneColour(4) },
   },
 ] as const;

@@ -1,6 +1,8 @@
 'use client';
 
 import { createTheme } from '@mui/material/styles';
+import { BASE } from './base.ts';
+import { DAY, NIGHT } from './palette.ts';
 
 declare module '@mui/material/Button' {
   interface ButtonPropsVariantOverrides {
@@ -9,39 +11,85 @@ declare module '@mui/material/Button' {
   }
 }
 
-const SANS = '"Instrument Sans Variable", sans-serif';
+declare module '@mui/material/styles' {
+  interface TypeText {
+    /** Hints, and what is drawn behind the rest. */
+    faint: string;
+  }
+  interface TypeBackground {
+    /** What is chosen or pointed at. */
+    wash: string;
+  }
+  interface Palette {
+    /** Lines inside of a group; `divider` is between groups. */
+    hairline: string;
+    /** Bands behind a waveform: what passes, what fails, what is chosen. */
+    band: typeof DAY.band;
+    /** The shadow of what lies above the page. */
+    shade: string;
+    /** The colours of signals, from 1. */
+    lane: typeof DAY.lane;
+  }
+  interface PaletteOptions {
+    hairline: string;
+    band: typeof DAY.band;
+    shade: string;
+    lane: typeof DAY.lane;
+  }
+  interface ThemeOptions {
+    family: typeof FAMILY;
+    size: typeof SIZE;
+  }
+}
 
-/** Ink on warm paper, and the same at night. The custom properties of globals.css hold the same colours for drawings. */
+/** Serif for sentences, titles and large figures; mono for numbers in columns and for code. */
+const FAMILY = {
+  serif: "'Newsreader Variable', serif",
+  sans: "'Instrument Sans Variable', sans-serif",
+  mono: "'Spline Sans Mono Variable', monospace",
+};
+
+/** The type sizes of the product; there are no others. */
+const SIZE = {
+  tiny: '11px',
+  small: '12px',
+  body: '13px',
+  lead: '16px',
+  title: '19px',
+  heading: '22px',
+  figure: '28px',
+  display: '40px',
+};
+
+/** The product's look. Style sheets and drawings take all of it from here, as custom properties that begin with --hz-. */
 export const theme = createTheme({
-  cssVariables: { colorSchemeSelector: 'data-scheme' },
-  colorSchemes: {
-    light: {
-      palette: {
-        primary: { main: '#C2183A' },
-        success: { main: '#0F766E' },
-        warning: { main: '#B4530A' },
-        text: { primary: '#1D2433', secondary: '#5F6572' },
-        background: { default: '#FAF7F2', paper: '#FFFDF9' },
-        divider: '#DDD6C8',
-      },
-    },
-    dark: {
-      palette: {
-        primary: { main: '#FF6B85' },
-        success: { main: '#58C7BA' },
-        warning: { main: '#F2A25C' },
-        text: { primary: '#EDE7DC', secondary: '#A9A79F' },
-        background: { default: '#151821', paper: '#1D212C' },
-        divider: '#363B48',
-      },
-    },
-  },
+  cssVariables: { colorSchemeSelector: 'data-scheme', cssVarPrefix: 'hz' },
+  colorSchemes: { light: { palette: DAY }, dark: { palette: NIGHT } },
+  family: FAMILY,
+  size: SIZE,
   shape: { borderRadius: 8 },
-  spacing: 8,
+  spacing: 4,
   typography: {
-    fontFamily: SANS,
+    fontFamily: FAMILY.sans,
     fontSize: 13,
-    button: { textTransform: 'none', fontWeight: 600, letterSpacing: 0 },
+    htmlFontSize: 13,
+    body1: { fontSize: SIZE.body, lineHeight: 1.4, letterSpacing: 0 },
+    body2: { fontSize: SIZE.body, lineHeight: 1.4, letterSpacing: 0 },
+    caption: { fontSize: SIZE.small, lineHeight: 1.4, letterSpacing: 0 },
+    overline: {
+      fontSize: SIZE.tiny,
+      fontWeight: 650,
+      lineHeight: 1.4,
+      letterSpacing: '0.06em',
+      textTransform: 'uppercase',
+    },
+    button: {
+      fontSize: SIZE.body,
+      fontWeight: 600,
+      lineHeight: 1.4,
+      letterSpacing: 0,
+      textTransform: 'none',
+    },
   },
   transitions: {
     duration: {
@@ -54,6 +102,7 @@ export const theme = createTheme({
     },
   },
   components: {
+    MuiCssBaseline: { styleOverrides: BASE },
     MuiButtonBase: {
       defaultProps: { disableRipple: true },
       styleOverrides: {
@@ -75,7 +124,7 @@ export const theme = createTheme({
           letterSpacing: 'inherit',
           padding: 0,
           height: 'auto',
-          '&::placeholder': { color: 'var(--soft)', opacity: 1 },
+          '&::placeholder': { color: 'var(--hz-palette-text-secondary)', opacity: 1 },
         },
         multiline: { padding: 0 },
       },
@@ -85,21 +134,16 @@ export const theme = createTheme({
         root: { minWidth: 0 },
         select: {
           '&.MuiNativeSelect-select': { paddingRight: 18, minWidth: 0 },
-          '& option': { background: 'var(--sheet)' },
+          '& option': { background: 'var(--hz-palette-background-paper)' },
         },
-        icon: { fontSize: 18, right: 0, color: 'var(--faint)' },
+        icon: { fontSize: 18, right: 0, color: 'var(--hz-palette-text-faint)' },
       },
     },
     MuiTableCell: {
+      defaultProps: { padding: 'none' },
       styleOverrides: {
-        root: {
-          font: 'inherit',
-          letterSpacing: 'inherit',
-          color: 'inherit',
-          border: 0,
-          padding: 0,
-          lineHeight: 'inherit',
-        },
+        // A cell takes its type from its table, as a sentence's number takes it from the sentence.
+        root: { font: 'inherit', letterSpacing: 'inherit', color: 'inherit', borderBottom: 'none' },
       },
     },
     MuiCheckbox: {
@@ -111,14 +155,14 @@ export const theme = createTheme({
     },
     MuiLinearProgress: {
       styleOverrides: {
-        root: { height: 4, borderRadius: 2, background: 'var(--hair)' },
+        root: { height: 4, borderRadius: 2, background: 'var(--hz-palette-hairline)' },
         bar: { transition: 'none' },
       },
     },
     MuiTabs: {
       styleOverrides: {
         root: { minHeight: 0 },
-        indicator: { transition: 'none', background: 'var(--pulse)' },
+        indicator: { transition: 'none', background: 'var(--hz-palette-primary-main)' },
         // At an end of the row there is nothing to scroll to, and no need for the room.
         scrollButtons: { '&.Mui-disabled': { width: 0 } },
       },
@@ -132,11 +176,11 @@ export const theme = createTheme({
           padding: '0 10px',
           justifyContent: 'center',
           font: 'inherit',
-          color: 'var(--soft)',
+          color: 'var(--hz-palette-text-secondary)',
           textTransform: 'none',
           opacity: 1,
-          '&:hover': { color: 'var(--ink)' },
-          '&.Mui-selected': { color: 'var(--ink)', fontWeight: 650 },
+          '&:hover': { color: 'var(--hz-palette-text-primary)' },
+          '&.Mui-selected': { color: 'var(--hz-palette-text-primary)', fontWeight: 650 },
         },
       },
     },
@@ -145,7 +189,6 @@ export const theme = createTheme({
       styleOverrides: {
         root: {
           borderRadius: 18,
-          fontFamily: SANS,
           fontWeight: 600,
           fontSize: 13,
           minHeight: 32,
@@ -158,14 +201,18 @@ export const theme = createTheme({
         {
           props: { variant: 'quiet' },
           style: {
-            border: '1px solid var(--line)',
+            border: '1px solid var(--hz-palette-divider)',
             borderRadius: 14,
             fontWeight: 400,
             lineHeight: '22px',
             minHeight: 24,
             padding: '0 10px',
-            color: 'var(--ink)',
-            '&:hover': { borderColor: 'var(--pulse)', color: 'var(--pulse)', background: 'none' },
+            color: 'var(--hz-palette-text-primary)',
+            '&:hover': {
+              borderColor: 'var(--hz-palette-primary-main)',
+              color: 'var(--hz-palette-primary-main)',
+              background: 'none',
+            },
           },
         },
       ],
@@ -174,8 +221,8 @@ export const theme = createTheme({
       defaultProps: { enterDelay: 250, arrow: false },
       styleOverrides: {
         tooltip: {
-          background: 'var(--ink)',
-          color: 'var(--paper)',
+          background: 'var(--hz-palette-text-primary)',
+          color: 'var(--hz-palette-background-default)',
           fontSize: 12,
           lineHeight: 1.4,
           padding: '6px 10px',
@@ -185,7 +232,11 @@ export const theme = createTheme({
     },
     MuiDialog: {
       styleOverrides: {
-        paper: { backgroundImage: 'none', background: 'var(--sheet)', border: '1px solid var(--line)' },
+        paper: {
+          backgroundImage: 'none',
+          background: 'var(--hz-palette-background-paper)',
+          border: '1px solid var(--hz-palette-divider)',
+        },
       },
     },
     MuiPopover: {
@@ -193,9 +244,9 @@ export const theme = createTheme({
       styleOverrides: {
         paper: {
           backgroundImage: 'none',
-          background: 'var(--sheet)',
-          border: '1px solid var(--line)',
-          boxShadow: 'var(--shadow)',
+          background: 'var(--hz-palette-background-paper)',
+          border: '1px solid var(--hz-palette-divider)',
+          boxShadow: '0 6px 24px var(--hz-palette-shade)',
           borderRadius: 10,
         },
       },

@@ -1,5 +1,6 @@
 'use client';
 
+import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
@@ -26,7 +27,10 @@ export function Providers({ children }: { children: ReactNode }) {
   const [client] = useState(answers);
   return (
     <QueryClientProvider client={client}>
-      <ThemeProvider theme={theme}>{children}</ThemeProvider>
+      <ThemeProvider theme={theme}>
+        <CssBaseline enableColorScheme />
+        {children}
+      </ThemeProvider>
     </QueryClientProvider>
   );
 }

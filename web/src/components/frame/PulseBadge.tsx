@@ -1,9 +1,9 @@
 'use client';
 
+import { COLOUR, laneColour } from '../../theme/colour.ts';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useState } from 'react';
 import type { Evaluation, Failure } from '@herzschlag/core';
-import { laneColour } from '../../theme/lanes.ts';
 import { PulseMark } from './icons.tsx';
 import { Panel } from './Panel.tsx';
 import styles from './frame.module.css';
@@ -21,7 +21,7 @@ export function PulseBadge({
   const conflicts = evaluation.conflicts.length;
   const also = conflicts > 0 ? `, ${conflicts} ${conflicts === 1 ? 'conflict' : 'conflicts'}` : '';
   const colourOf = (id: string | undefined): string =>
-    id === undefined ? 'var(--soft)' : laneColour(signals.findIndex(({ signal }) => signal.id === id));
+    id === undefined ? COLOUR.soft : laneColour(signals.findIndex(({ signal }) => signal.id === id));
   return (
     <>
       <ButtonBase

@@ -1,18 +1,17 @@
 'use client';
 
 import IconButton from '@mui/material/IconButton';
-import { useColorScheme } from '@mui/material/styles';
 import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
 import { HelpIcon, NightIcon, PulseMark, VIEW_ICONS } from './icons.tsx';
 import { ShortcutList, useShortcutList } from './Shortcuts.tsx';
+import { useNight } from '../../theme/useNight.ts';
 import styles from './frame.module.css';
 import { VIEWS, type ViewId } from './views.ts';
 
 /** The slim rail on the left: home, the views, day and night. */
 export function Rail({ address, view }: { address: (view: ViewId) => string; view: ViewId }) {
-  const { mode, systemMode, setMode } = useColorScheme();
-  const night = (mode === 'system' ? systemMode : mode) === 'dark';
+  const { night, toggle } = useNight();
   const { open, show, close } = useShortcutList();
   return (
     <nav className={styles.rail} aria-label="Views">
@@ -44,7 +43,7 @@ export function Rail({ address, view }: { address: (view: ViewId) => string; vie
         <IconButton
           className={styles.round ?? ''}
           aria-label={night ? 'Day colours' : 'Night colours'}
-          onClick={() => setMode(night ? 'light' : 'dark')}
+          onClick={toggle}
         >
           <NightIcon />
         </IconButton>

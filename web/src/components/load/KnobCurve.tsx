@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR } from '../../theme/colour.ts';
 import { axisBottom, axisLeft, line, scaleLinear } from 'd3';
 import { useMemo } from 'react';
 import {
@@ -80,14 +81,14 @@ export function KnobCurve({ knob, report, reading }: { knob: Knob; report: KnobR
     >
       <Axis axis={across as never} at={[0, floor]} />
       <Axis axis={up as never} at={[left, 0]} />
-      <path d={path(wanted)} fill="none" stroke="var(--soft)" strokeWidth={1} strokeDasharray="3 3" />
-      <path d={path(made)} fill="none" stroke="var(--pulse)" strokeWidth={1.8} data-testid="knob-curve" />
+      <path d={path(wanted)} fill="none" stroke={COLOUR.soft} strokeWidth={1} strokeDasharray="3 3" />
+      <path d={path(made)} fill="none" stroke={COLOUR.pulse} strokeWidth={1.8} data-testid="knob-curve" />
       {wrong.map(({ at, text }) => {
         const place = x(at);
         const right01 = place > width * 0.6;
         return (
           <g key={text} data-testid="knob-wrong" data-reading={at}>
-            <line x1={place} x2={place} y1={ceiling} y2={floor} stroke="var(--fail)" strokeWidth={1.6} />
+            <line x1={place} x2={place} y1={ceiling} y2={floor} stroke={COLOUR.fail} strokeWidth={1.6} />
             <text
               className={styles.mark}
               x={place + (right01 ? -6 : 6)}
@@ -105,8 +106,8 @@ export function KnobCurve({ knob, report, reading }: { knob: Knob; report: KnobR
             cx={x(at)}
             cy={clamp(y(valueAt(at) ?? least))}
             r={4}
-            fill="var(--paper)"
-            stroke="var(--fail)"
+            fill={COLOUR.paper}
+            stroke={COLOUR.fail}
             strokeWidth={1.6}
           />
           <text
@@ -119,7 +120,7 @@ export function KnobCurve({ knob, report, reading }: { knob: Knob; report: KnobR
           </text>
         </g>
       ))}
-      <line x1={x(reading)} x2={x(reading)} y1={ceiling} y2={floor} stroke="var(--ink)" strokeWidth={1} />
+      <line x1={x(reading)} x2={x(reading)} y1={ceiling} y2={floor} stroke={COLOUR.ink} strokeWidth={1} />
     </svg>
   );
 }

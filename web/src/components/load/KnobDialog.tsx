@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR } from '../../theme/colour.ts';
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
 import { scaleLinear } from 'd3';
@@ -47,7 +48,7 @@ function Wave({ outcome }: { outcome: SignalEvaluation }) {
           level: (high) => (high ? 6 : 34),
         })}
         fill="none"
-        stroke="var(--pulse)"
+        stroke={COLOUR.pulse}
         strokeWidth={1.8}
       />
     </svg>

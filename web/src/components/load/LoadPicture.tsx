@@ -1,10 +1,10 @@
 'use client';
 
+import { COLOUR, laneColour } from '../../theme/colour.ts';
 import { arc, line } from 'd3';
 import { useEffect, useRef, useState } from 'react';
 import ButtonBase from '@mui/material/ButtonBase';
 import { type LoadPicture as Picture, printNumber, printUnit, strobeView } from '@herzschlag/core';
-import { laneColour } from '../../theme/lanes.ts';
 import styles from './load.module.css';
 
 type Of<K extends Picture['kind']> = Extract<Picture, { kind: K }>;
@@ -14,7 +14,7 @@ function Glow({ lightness }: Of<'glow'>) {
     <g transform="translate(44,32)">
       <circle r={30} fill={laneColour(2)} opacity={(0.35 * lightness) / 100} />
       <circle r={17} fill={laneColour(2)} opacity={0.08 + (0.92 * lightness) / 100} />
-      <circle r={17} fill="none" stroke="var(--line)" />
+      <circle r={17} fill="none" stroke={COLOUR.line} />
     </g>
   );
 }
@@ -32,17 +32,17 @@ function Note({ frequencyHz, levelDb, resonanceHz }: Of<'note'>) {
   return (
     <g>
       {resonanceHz !== undefined && bell && (
-        <path d={bell} fill="none" stroke="var(--line)" strokeWidth={1.5} />
+        <path d={bell} fill="none" stroke={COLOUR.line} strokeWidth={1.5} />
       )}
       <line
         x1={x(frequencyHz)}
         x2={x(frequencyHz)}
         y1={60}
         y2={y(levelDb)}
-        stroke="var(--pulse)"
+        stroke={COLOUR.pulse}
         strokeWidth={2}
       />
-      <circle cx={x(frequencyHz)} cy={y(levelDb)} r={4.5} fill="var(--pulse)" />
+      <circle cx={x(frequencyHz)} cy={y(levelDb)} r={4.5} fill={COLOUR.pulse} />
     </g>
   );
 }
@@ -57,10 +57,10 @@ function Rhythm({ duty }: Of<'rhythm'>) {
           y={24}
           width={Math.max(1, 26 * duty)}
           height={18}
-          fill="var(--pulse)"
+          fill={COLOUR.pulse}
         />
       ))}
-      <line x1={2} x2={86} y1={44} y2={44} stroke="var(--line)" />
+      <line x1={2} x2={86} y1={44} y2={44} stroke={COLOUR.line} />
     </g>
   );
 }
@@ -76,15 +76,15 @@ function Arm({ degrees, from, to, inside }: Of<'arm'>) {
     startAngle: (-half * Math.PI) / 180,
     endAngle: (half * Math.PI) / 180,
   });
-  const colour = inside ? 'var(--pulse)' : 'var(--fail)';
+  const colour = inside ? COLOUR.pulse : COLOUR.fail;
   return (
     <g transform="translate(44,34)">
-      {fan && <path d={fan} fill="var(--line)" />}
+      {fan && <path d={fan} fill={COLOUR.line} />}
       <g transform={`rotate(${angle.toFixed(2)})`} data-testid="arm" data-degrees={degrees.toFixed(2)}>
         <path d="M-5,0L-2,-25A2,2 0 0 1 2,-25L5,0Z" fill={colour} />
       </g>
       <circle r={6} fill={colour} />
-      <circle r={2} fill="var(--paper)" />
+      <circle r={2} fill={COLOUR.paper} />
     </g>
   );
 }
@@ -101,9 +101,9 @@ function Spin({ meanShare, rippleShare, turns }: Of<'spin'>) {
   });
   return (
     <g transform="translate(44,34)">
-      <path d={full ?? ''} fill="var(--hair)" />
-      <path d={mean ?? ''} fill={turns ? 'var(--pulse)' : 'var(--faint)'} />
-      <path d={ripple ?? ''} fill="var(--soft)" />
+      <path d={full ?? ''} fill={COLOUR.hair} />
+      <path d={mean ?? ''} fill={turns ? COLOUR.pulse : COLOUR.faint} />
+      <path d={ripple ?? ''} fill={COLOUR.soft} />
       <text textAnchor="middle" y={5}>
         {turns ? 'turns' : 'stands'}
       </text>
@@ -115,13 +115,13 @@ function Level({ volts, ripple, supplyV }: Of<'level'>) {
   const y = (v: number): number => 58 - (v / supplyV) * 50;
   return (
     <g>
-      <rect x={34} y={8} width={20} height={50} fill="var(--hair)" />
+      <rect x={34} y={8} width={20} height={50} fill={COLOUR.hair} />
       <rect
         x={34}
         y={y(volts + ripple / 2)}
         width={20}
         height={Math.max(1.5, y(volts - ripple / 2) - y(volts + ripple / 2))}
-        fill="var(--pulse)"
+        fill={COLOUR.pulse}
       />
       <text x={60} y={14}>
         {printUnit(supplyV, 'V', 3)}
@@ -157,19 +157,19 @@ function Disc({ rpm, marks, flashHz, onS, images }: Of<'disc'>) {
     <div className={styles.disc}>
       <svg width={88} height={64} role="img" aria-label={`${images} images of the disc`}>
         <g transform="translate(44,32)">
-          <circle r={30} fill="var(--wash)" stroke="var(--line)" />
+          <circle r={30} fill={COLOUR.wash} stroke={COLOUR.line} />
           <g ref={group} data-testid="disc">
             {Array.from({ length: shown }, (_, at) => (
               <path
                 key={at}
                 d={mark ?? ''}
-                fill="var(--pulse)"
+                fill={COLOUR.pulse}
                 opacity={marks / images}
                 transform={`rotate(${(360 * at) / shown})`}
               />
             ))}
           </g>
-          <circle r={3} fill="var(--ink)" />
+          <circle r={3} fill={COLOUR.ink} />
         </g>
       </svg>
       <ButtonBase className={styles.tool} aria-pressed={paused} onClick={() => setPaused(!paused)}>

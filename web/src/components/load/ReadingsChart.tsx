@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR } from '../../theme/colour.ts';
 import { axisBottom, axisLeft, line, scaleLinear } from 'd3';
 import { useMemo } from 'react';
 import { readRange, type Readings, seenAt, setText } from '@herzschlag/core';
@@ -54,7 +55,7 @@ export function ReadingsChart({ readings }: { readings: Readings }) {
       <Axis axis={across as never} at={[0, height - bottom]} />
       <Axis axis={up as never} at={[left, 0]} />
       {path && (
-        <path d={path} fill="none" stroke="var(--pulse)" strokeWidth={1.8} data-testid="readings-line" />
+        <path d={path} fill="none" stroke={COLOUR.pulse} strokeWidth={1.8} data-testid="readings-line" />
       )}
       {points.map(({ set, seen: value }) => (
         <circle
@@ -62,8 +63,8 @@ export function ReadingsChart({ readings }: { readings: Readings }) {
           cx={x(set)}
           cy={y(value)}
           r={4}
-          fill="var(--paper)"
-          stroke="var(--ink)"
+          fill={COLOUR.paper}
+          stroke={COLOUR.ink}
           strokeWidth={1.6}
         />
       ))}

@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR } from '../../theme/colour.ts';
 import ButtonBase from '@mui/material/ButtonBase';
 import { memo, useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import {
@@ -198,12 +199,12 @@ function Chart({ editor, around, part }: { editor: SignalEditor; around: Surroun
         <LandscapePlot plot={plot} />
         {here && (
           <g transform={`translate(${here[0]},${here[1]})`} data-testid="chosen-point">
-            <circle r={11} fill="none" stroke="var(--pulse)" opacity={0.55} />
-            <circle r={6.5} fill="var(--pulse)" />
+            <circle r={11} fill="none" stroke={COLOUR.pulse} opacity={0.55} />
+            <circle r={6.5} fill={COLOUR.pulse} />
           </g>
         )}
         {marked && (
-          <circle cx={marked.x} cy={marked.y} r={8} fill="none" stroke="var(--ink)" strokeWidth={1.6} />
+          <circle cx={marked.x} cy={marked.y} r={8} fill="none" stroke={COLOUR.ink} strokeWidth={1.6} />
         )}
       </svg>
       <p className={styles.caption} aria-live="polite" data-testid="looked">
@@ -220,7 +221,7 @@ function Chart({ editor, around, part }: { editor: SignalEditor; around: Surroun
                 {sign} {short}
               </span>
             ))}
-            <span style={{ color: 'var(--pulse)' }}>○ trade-offs</span>
+            <span style={{ color: COLOUR.pulse }}>○ trade-offs</span>
             {plot.round !== '' && <span>▁ round</span>}
             <span style={{ marginLeft: 'auto' }}>{plot.byError ? 'error, ppm' : 'frequency, Hz'} ↑</span>
           </>

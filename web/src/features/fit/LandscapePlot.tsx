@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR } from '../../theme/colour.ts';
 import { memo } from 'react';
 import { Axis } from '../../components/drawing/Axis.tsx';
 import styles from './fit.module.css';
@@ -31,7 +32,7 @@ function Limit({ plot }: { plot: Plot }) {
           width={right - left}
           y={y}
           height={Math.max(0, plot.area.bottom - y)}
-          fill="var(--pass-band)"
+          fill={COLOUR.passBand}
           opacity={0.28}
         />
       ) : (
@@ -40,16 +41,16 @@ function Limit({ plot }: { plot: Plot }) {
           width={Math.max(0, right - plot.x(plot.minBits))}
           y={top}
           height={Math.max(0, y - top)}
-          fill="var(--pass-band)"
+          fill={COLOUR.passBand}
           opacity={0.4}
         />
       )}
-      <line x1={left} x2={right} y1={y} y2={y} stroke="var(--fail)" strokeDasharray="4 3" />
+      <line x1={left} x2={right} y1={y} y2={y} stroke={COLOUR.fail} strokeDasharray="4 3" />
       <text
         className={styles.word}
         x={left + 6}
         y={y - top < 16 ? y + 14 : y - 5}
-        style={{ fill: 'var(--fail)' }}
+        style={{ fill: COLOUR.fail }}
       >
         {plot.limitText}
       </text>
@@ -68,7 +69,7 @@ export const LandscapePlot = memo(function LandscapePlot({ plot }: { plot: Plot 
             width={plot.area.right - plot.area.left}
             y={plot.rail - 9}
             height={18}
-            fill="var(--wash)"
+            fill={COLOUR.wash}
           />
           <text x={plot.area.left - 8} y={plot.rail + 4} textAnchor="end" className={styles.word}>
             exact
@@ -81,20 +82,20 @@ export const LandscapePlot = memo(function LandscapePlot({ plot }: { plot: Plot 
         <path
           key={key}
           d={path}
-          fill={mark.filled ? 'var(--ink)' : 'none'}
-          stroke="var(--ink)"
+          fill={mark.filled ? COLOUR.ink : 'none'}
+          stroke={COLOUR.ink}
           strokeWidth={mark.filled ? 0 : 1.1}
           opacity={meets ? 0.5 : 0.2}
         />
       ))}
-      <path d={plot.round} stroke="var(--ink)" strokeWidth={1.6} fill="none" data-testid="round" />
-      <path d={plot.front} fill="none" stroke="var(--pulse)" strokeWidth={1.4} />
+      <path d={plot.round} stroke={COLOUR.ink} strokeWidth={1.6} fill="none" data-testid="round" />
+      <path d={plot.front} fill="none" stroke={COLOUR.pulse} strokeWidth={1.4} />
       {plot.rings.map(({ x, y, mark }) => (
         <path
           key={`${x} ${y}`}
           d={mark ? markPath(mark, 3.6, x, y) : ''}
-          fill="var(--paper)"
-          stroke="var(--pulse)"
+          fill={COLOUR.paper}
+          stroke={COLOUR.pulse}
           strokeWidth={1.4}
         />
       ))}

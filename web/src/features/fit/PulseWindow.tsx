@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR } from '../../theme/colour.ts';
 import ButtonBase from '@mui/material/ButtonBase';
 import { scaleLinear } from 'd3';
 import { memo, useState } from 'react';
@@ -73,7 +74,7 @@ function TickLines({
       x2={x((first + at) * tickS)}
       y1={SIZE.high - 14}
       y2={low + 12}
-      stroke="var(--hair)"
+      stroke={COLOUR.hair}
     />
   ));
 }
@@ -149,7 +150,7 @@ export const PulseWindow = memo(function PulseWindow({
               : bandPath({ periodS: idealPeriod, highS: idealPeriod * wanted.duty, from, to, x, level })
           }
           fill="none"
-          stroke={verdict === 'fail' ? 'var(--fail-band)' : 'var(--pass-band)'}
+          stroke={verdict === 'fail' ? COLOUR.failBand : COLOUR.passBand}
           strokeWidth={18}
         />
         <path
@@ -162,7 +163,7 @@ export const PulseWindow = memo(function PulseWindow({
             level,
           })}
           fill="none"
-          stroke="var(--pulse)"
+          stroke={COLOUR.pulse}
           strokeWidth={2}
           strokeLinejoin="miter"
           data-testid="wave"

@@ -1,5 +1,6 @@
 'use client';
 
+import { laneColour } from '../../theme/colour.ts';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import { memo } from 'react';
@@ -7,7 +8,6 @@ import type { Verdict } from '@herzschlag/core';
 import { AddSignal } from '../../components/signals/AddSignal.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { VerdictSign } from '../../components/verdict/VerdictSign.tsx';
-import { laneColour } from '../../theme/lanes.ts';
 import styles from './fit.module.css';
 
 /** The id of the panel that the chosen signal's tab shows. */

@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR } from '../../theme/colour.ts';
 import ButtonBase from '@mui/material/ButtonBase';
 import { scaleLinear } from 'd3';
 import {
@@ -54,8 +55,8 @@ export function Span({ span }: { span: SpanReport }) {
         role="img"
         aria-label="Values within the span"
       >
-        <rect x={2} y={4} width={SIZE.width - 4} height={18} fill="var(--wash)" />
-        <path d={comb} stroke="var(--pulse)" strokeWidth={teeth.length > 60 ? 1 : 1.4} fill="none" />
+        <rect x={2} y={4} width={SIZE.width - 4} height={18} fill={COLOUR.wash} />
+        <path d={comb} stroke={COLOUR.pulse} strokeWidth={teeth.length > 60 ? 1 : 1.4} fill="none" />
       </svg>
       <p className={styles.caption}>
         <span>

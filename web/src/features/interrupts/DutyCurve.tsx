@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR } from '../../theme/colour.ts';
 import { area, line, scaleLinear, scaleSymlog } from 'd3';
 import { type DutyRange, type Plan, printPercent } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
@@ -35,7 +36,7 @@ function Curve({ range: { points }, colour }: { range: DutyRange; colour: string
     >
       {TICKS.map((tick) => (
         <g key={tick}>
-          <line x1={left} x2={width - right} y1={y(tick)} y2={y(tick)} stroke="var(--hair)" />
+          <line x1={left} x2={width - right} y1={y(tick)} y2={y(tick)} stroke={COLOUR.hair} />
           <text x={left - 6} y={y(tick) + 4} textAnchor="end">
             {printPercent(tick)}
           </text>
@@ -46,7 +47,7 @@ function Curve({ range: { points }, colour }: { range: DutyRange; colour: string
           )}
         </g>
       ))}
-      <line x1={x(0)} y1={y(0)} x2={x(1)} y2={y(1)} stroke="var(--soft)" strokeDasharray="2 3" />
+      <line x1={x(0)} y1={y(0)} x2={x(1)} y2={y(1)} stroke={COLOUR.soft} strokeDasharray="2 3" />
       {band && <path d={band} fill={colour} opacity={0.22} />}
       {mean && <path d={mean} fill="none" stroke={colour} strokeWidth={1.6} />}
     </svg>

@@ -1,8 +1,9 @@
 'use client';
 
+import { laneColour } from '../../theme/colour.ts';
 import ButtonBase from '@mui/material/ButtonBase';
 import LinearProgress from '@mui/material/LinearProgress';
-import { useColorScheme } from '@mui/material/styles';
+import { useNight } from '../../theme/useNight.ts';
 import { useSearchParams } from 'next/navigation';
 import { useCallback, useMemo, useState, type KeyboardEvent } from 'react';
 import { kindOf, type Plan, printSeconds } from '@herzschlag/core';
@@ -12,7 +13,6 @@ import { simulatedSource } from '../../components/drawing/simulated.ts';
 import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { useSize } from '../../components/hooks/useSize.ts';
-import { laneColour } from '../../theme/lanes.ts';
 import { MAIN, PIN, ROW, RULER, type Pin } from './draw.ts';
 import { withNewTask } from './edits.ts';
 import { InterruptTable, type TableActions } from './InterruptTable.tsx';
@@ -43,8 +43,7 @@ function pinOf(picture: Picture, row: number, signals: Plan['signals']): Pin | u
 /** The processor over time: who runs, who waits, what is lost, and what certainly can happen. */
 export function InterruptsView() {
   const { plan, change, part, report: tell } = usePlanContext();
-  const { mode, systemMode } = useColorScheme();
-  const night = (mode === 'system' ? systemMode : mode) === 'dark';
+  const { night } = useNight();
   const asked = useSearchParams();
   const [length, setLength] = useState<LengthName>('1 s');
   const [dragged, setDragged] = useState<(plan: Plan) => Plan>();

@@ -1,5 +1,6 @@
 'use client';
 
+import { laneColour } from '../../theme/colour.ts';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
@@ -7,7 +8,6 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { type InterruptReport, type Plan, printSeconds, type EdgeSpread } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { laneColour } from '../../theme/lanes.ts';
 import { DutyCurve } from './DutyCurve.tsx';
 import styles from './interrupts.module.css';
 

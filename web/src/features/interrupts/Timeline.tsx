@@ -1,9 +1,9 @@
 'use client';
 
+import { resolved } from '../../theme/colour.ts';
 import { useEffect, useRef, type KeyboardEvent } from 'react';
 import { printSeconds } from '@herzschlag/core';
 import type { Window } from '../../components/drawing/lanes.ts';
-import { resolved } from '../../components/drawing/resolved.ts';
 import { useTimeZoom } from '../../components/drawing/useTimeZoom.ts';
 import { paintTimeline, PIN, ROW, RULER, timelineHeight, type Shown } from './draw.ts';
 import styles from './interrupts.module.css';

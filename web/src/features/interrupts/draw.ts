@@ -1,3 +1,4 @@
+import { COLOUR, MONO, resolved } from '../../theme/colour.ts';
 import { bisectLeft } from 'd3';
 import { printSeconds, type EdgeSource } from '@herzschlag/core';
 import { drawRow, rulerTicks, type Window } from '../../components/drawing/lanes.ts';
@@ -84,7 +85,7 @@ function crosses(brush: Brush, at: Float64Array, top: number): void {
   const { context, width, start, end } = brush;
   const x = (cycle: number): number => ((cycle - start) / (end - start)) * width;
   context.lineWidth = 1.6;
-  context.strokeStyle = brush.colour('var(--fail)');
+  context.strokeStyle = brush.colour(COLOUR.fail);
   let before = -Infinity;
   for (let i = bisectLeft(at, start); i < at.length && (at[i] ?? 0) <= end; i += 1) {
     const place = x(at[i] ?? 0);
@@ -100,13 +101,13 @@ function crosses(brush: Brush, at: Float64Array, top: number): void {
 }
 
 function ruler({ context, width, colour }: Brush, window: Window, height: number): void {
-  context.font = `11px ${getComputedStyle(context.canvas).getPropertyValue('--mono')}`;
+  context.font = `11px ${resolved(context.canvas, MONO)}`;
   context.textBaseline = 'middle';
   context.lineWidth = 1;
   let written = -Infinity;
   for (const tick of rulerTicks(window, 8)) {
     const place = ((tick - window.from) / (window.to - window.from)) * width;
-    context.strokeStyle = colour('var(--hair)');
+    context.strokeStyle = colour(COLOUR.hair);
     context.beginPath();
     context.moveTo(Math.round(place) + 0.5, RULER);
     context.lineTo(Math.round(place) + 0.5, height);
@@ -116,7 +117,7 @@ function ruler({ context, width, colour }: Brush, window: Window, height: number
     const left = Math.min(width - length - 2, Math.max(2, place + 4));
     if (left < written + 8) continue;
     written = left + length;
-    context.fillStyle = colour('var(--soft)');
+    context.fillStyle = colour(COLOUR.soft);
     context.fillText(text, left, RULER / 2);
   }
 }
@@ -126,7 +127,7 @@ const CYCLE_PIXELS = 6;
 
 function cycleMarks({ context, width, start, end, colour }: Brush, top: number): void {
   if (width / (end - start) < CYCLE_PIXELS) return;
-  context.fillStyle = colour('var(--faint)');
+  context.fillStyle = colour(COLOUR.faint);
   for (let cycle = Math.ceil(start); cycle <= end; cycle += 1) {
     context.fillRect(((cycle - start) / (end - start)) * width - 0.5, top, 1, 4);
   }
@@ -150,14 +151,14 @@ export function paintTimeline(
   const brush: Brush = { context, width, start, end, colour };
   const first = RULER + (pin ? PIN : 0);
   context.clearRect(0, 0, width, height);
-  context.fillStyle = colour('var(--wash)');
+  context.fillStyle = colour(COLOUR.wash);
   if (selected < rows.length) context.fillRect(0, first + selected * ROW, width, ROW);
   ruler(brush, window, height);
   cycleMarks(brush, RULER - 4);
   if (pin) {
     const row = { source: pin.source, colour: colour(pin.colour), top: RULER + 9, height: PIN - 20 };
     drawRow(context, row, window, width);
-    context.fillStyle = colour('var(--hair)');
+    context.fillStyle = colour(COLOUR.hair);
     context.fillRect(0, first - 1, width, 1);
   }
   rows.forEach((row, at) => {
@@ -168,27 +169,27 @@ export function paintTimeline(
     waits(brush, row.waits, top + 5, 7);
     context.globalAlpha = 1;
     crosses(brush, row.losses, top + 4);
-    context.fillStyle = colour('var(--hair)');
+    context.fillStyle = colour(COLOUR.hair);
     context.fillRect(0, top + ROW - 1, width, 1);
   });
   const top = first + rows.length * ROW;
   const [left, right] = [0, Math.min(end, cycles)].map((cycle) => ((cycle - start) / (end - start)) * width);
-  context.fillStyle = colour('var(--line)');
+  context.fillStyle = colour(COLOUR.line);
   context.fillRect(
     Math.max(0, left ?? 0),
     top + 12,
     Math.max(0, (right ?? width) - Math.max(0, left ?? 0)),
     16,
   );
-  context.fillStyle = colour('var(--paper)');
+  context.fillStyle = colour(COLOUR.paper);
   bars(brush, handlers, top + 12, 16);
-  context.fillStyle = colour('var(--pulse)');
+  context.fillStyle = colour(COLOUR.pulse);
   context.globalAlpha = 0.55;
   bars(brush, masked, top + 12, 16);
   context.globalAlpha = 1;
   if (atS !== undefined && atS >= window.from && atS <= window.to) {
     const place = Math.round(((atS - window.from) / (window.to - window.from)) * width) + 0.5;
-    context.strokeStyle = colour('var(--pulse)');
+    context.strokeStyle = colour(COLOUR.pulse);
     context.lineWidth = 1.5;
     context.beginPath();
     context.moveTo(place, RULER - 4);

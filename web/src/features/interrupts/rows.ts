@@ -1,5 +1,5 @@
+import { COLOUR, laneColour } from '../../theme/colour.ts';
 import { type InterruptReport, type simulatePlan } from '@herzschlag/core';
-import { laneColour } from '../../theme/lanes.ts';
 
 /** A plan's simulated interrupts as the engine gives them. */
 export type Picture = ReturnType<typeof simulatePlan>;
@@ -52,7 +52,7 @@ function picked(
 /** Colour of an interrupt: that of the first signal that needs it; tasks of the plan are in ink. */
 export function rowColour(row: InterruptReport['rows'][number], order: readonly string[]): string {
   const [signal] = row.signals;
-  return signal === undefined ? 'var(--soft)' : laneColour(Math.max(0, order.indexOf(signal)));
+  return signal === undefined ? COLOUR.soft : laneColour(Math.max(0, order.indexOf(signal)));
 }
 
 /** Splits what was recorded by interrupt. `order` are the ids of the plan's signals, which decide the colours. */

@@ -1,5 +1,6 @@
 'use client';
 
+import { laneColour } from '../../theme/colour.ts';
 import ButtonBase from '@mui/material/ButtonBase';
 import type { KeyboardEvent } from 'react';
 import {
@@ -15,7 +16,6 @@ import {
 } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { verdictClass, VerdictSign } from '../../components/verdict/VerdictSign.tsx';
-import { laneColour } from '../../theme/lanes.ts';
 import { StripActions, useCopy } from './StripActions.tsx';
 import { StripWave } from './StripWave.tsx';
 import styles from './plan.module.css';

@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR } from '../../theme/colour.ts';
 import {
   type EvaluatedSignal,
   type EdgeSource,
@@ -91,7 +92,7 @@ export function StripWave({
         {sparse && outcome.place.pin !== undefined && outcome.place.cause !== 'input' && (
           <path
             d={bandPath(shape)}
-            stroke={verdict === 'fail' ? 'var(--fail-band)' : 'var(--pass-band)'}
+            stroke={verdict === 'fail' ? COLOUR.failBand : COLOUR.passBand}
             strokeWidth={9}
             fill="none"
           />

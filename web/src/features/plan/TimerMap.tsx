@@ -1,9 +1,9 @@
 'use client';
 
+import { COLOUR, laneColour } from '../../theme/colour.ts';
 import ButtonBase from '@mui/material/ButtonBase';
 import { channelIdOf, type EvaluatedSignal, type Evaluation, meansOf, timerIdOf } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { laneColour } from '../../theme/lanes.ts';
 import type { PartFacts } from '../../worker/facts.ts';
 import styles from './plan.module.css';
 
@@ -58,7 +58,7 @@ function Slots({ column, show }: { column: TimerColumn; show: (id: string) => vo
           x2="12"
           y1="0"
           y2={height - HEAD - 6}
-          stroke={used ? 'var(--ink)' : 'var(--line)'}
+          stroke={used ? COLOUR.ink : COLOUR.line}
           strokeWidth={used ? 1.6 : 1}
         />
         {fault === 'frequency' && (

@@ -1,11 +1,11 @@
 'use client';
 
+import { laneColour } from '../../theme/colour.ts';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Plan } from '@herzschlag/core';
 import type { PlanRow } from '../../state/db.ts';
-import { laneColour } from '../../theme/lanes.ts';
 import { useEngine } from '../../worker/useEngine.ts';
 import type { Outline } from '../../worker/outline.ts';
 import styles from './start.module.css';

@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR } from '../../theme/colour.ts';
 import ButtonBase from '@mui/material/ButtonBase';
 import { memo, useState } from 'react';
 import { histogramOf, printNumber, printSeconds } from '@herzschlag/core';
@@ -54,11 +55,11 @@ export const Histogram = memo(function Histogram({
             width={Math.max(1, bar - 0.8)}
             y={SIZE.height - (count / max) * (SIZE.height - 4)}
             height={(count / max) * (SIZE.height - 4)}
-            fill="var(--ink)"
+            fill={COLOUR.ink}
             opacity={0.7}
           />
         ))}
-        <line x1={0} x2={SIZE.width} y1={SIZE.height - 0.5} y2={SIZE.height - 0.5} stroke="var(--line)" />
+        <line x1={0} x2={SIZE.width} y1={SIZE.height - 0.5} y2={SIZE.height - 0.5} stroke={COLOUR.line} />
       </svg>
       {seen && (
         <p className={`mono ${styles.ends}`}>

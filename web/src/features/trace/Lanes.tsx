@@ -1,9 +1,9 @@
 'use client';
 
+import { COLOUR, MONO, resolved } from '../../theme/colour.ts';
 import { useEffect, useRef, type KeyboardEvent } from 'react';
 import { printSeconds } from '@herzschlag/core';
 import { drawRow, drawVolts, rulerTicks, type Row, type Window } from '../../components/drawing/lanes.ts';
-import { resolved } from '../../components/drawing/resolved.ts';
 import styles from './trace.module.css';
 import { shownSource, type TraceLane } from './useLanes.ts';
 import { useTimeZoom } from '../../components/drawing/useTimeZoom.ts';
@@ -30,7 +30,7 @@ export function rowsOf(lane: TraceLane, top: number, height: number): Row[] {
   if (computed && captured) {
     return [
       { source: computed, colour, top: top + 6, height: half, faint: true },
-      { source: captured, colour: 'var(--ink)', top: top + 6 + inner - half, height: half },
+      { source: captured, colour: COLOUR.ink, top: top + 6 + inner - half, height: half },
     ];
   }
   if (computed && simulated) {
@@ -80,20 +80,20 @@ function paint(canvas: HTMLCanvasElement, { lanes, selected, window, cursors, wi
   const colour = (name: string): string => resolved(canvas, name);
   context.clearRect(0, 0, width, height);
   const each = laneHeight(lanes.length, height);
-  context.fillStyle = colour('var(--wash)');
+  context.fillStyle = colour(COLOUR.wash);
   context.fillRect(0, RULER + selected * each, width, each);
   const x = (s: number): number => ((s - window.from) / (window.to - window.from)) * width;
-  context.font = `11px ${getComputedStyle(canvas).getPropertyValue('--mono')}`;
+  context.font = `11px ${resolved(canvas, MONO)}`;
   context.textBaseline = 'middle';
   context.lineWidth = 1;
   let written = -Infinity;
   for (const tick of rulerTicks(window, 8)) {
-    context.strokeStyle = colour('var(--hair)');
+    context.strokeStyle = colour(COLOUR.hair);
     context.beginPath();
     context.moveTo(Math.round(x(tick)) + 0.5, RULER);
     context.lineTo(Math.round(x(tick)) + 0.5, height);
     context.stroke();
-    context.fillStyle = colour('var(--soft)');
+    context.fillStyle = colour(COLOUR.soft);
     const text = Math.abs(tick) < 1e-15 ? '0' : printSeconds(tick, 9);
     const { width: length } = context.measureText(text);
     const place = Math.min(width - length - 2, Math.max(2, x(tick) + 4));
@@ -106,14 +106,14 @@ function paint(canvas: HTMLCanvasElement, { lanes, selected, window, cursors, wi
       drawRow(context, { ...row, colour: colour(row.colour) }, window, width);
     }
     if (lane.volts)
-      drawVolts(context, lane.volts, window, width, RULER + at * each, each, colour('var(--soft)'));
-    context.fillStyle = colour('var(--hair)');
+      drawVolts(context, lane.volts, window, width, RULER + at * each, each, colour(COLOUR.soft));
+    context.fillStyle = colour(COLOUR.hair);
     context.fillRect(0, RULER + (at + 1) * each - 1, width, 1);
   });
   for (const which of ['a', 'b'] as const) {
     const place = Math.round(x(cursors[which])) + 0.5;
     if (place < -1 || place > width + 1) continue;
-    context.strokeStyle = colour('var(--pulse)');
+    context.strokeStyle = colour(COLOUR.pulse);
     context.lineWidth = cursors.active === which ? 2 : 1.4;
     context.setLineDash(which === 'a' ? [] : [4, 3]);
     context.beginPath();
@@ -121,10 +121,10 @@ function paint(canvas: HTMLCanvasElement, { lanes, selected, window, cursors, wi
     context.lineTo(place, height);
     context.stroke();
     context.setLineDash([]);
-    context.fillStyle = colour('var(--pulse)');
+    context.fillStyle = colour(COLOUR.pulse);
     const flag = which === 'a' ? place - 16 : place;
     context.fillRect(flag, height - 16, 16, 16);
-    context.fillStyle = colour('var(--paper)');
+    context.fillStyle = colour(COLOUR.paper);
     context.fillText(which.toUpperCase(), flag + 4.5, height - 7.5);
   }
 }

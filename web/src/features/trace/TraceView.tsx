@@ -3,7 +3,7 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import { useColorScheme } from '@mui/material/styles';
+import { useNight } from '../../theme/useNight.ts';
 import { useCallback, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
 import { nextPulse, printSeconds } from '@herzschlag/core';
 import { shownPeriod } from '../../components/drawing/wave.ts';
@@ -38,8 +38,7 @@ const STILL_MS = 140;
 /** All signals over time, computed and captured: lanes, cursors, checks, and what a capture says about the plan. */
 export function TraceView() {
   const { plan, planId, evaluation, signal: shown, change, report } = usePlanContext();
-  const { mode, systemMode } = useColorScheme();
-  const night = (mode === 'system' ? systemMode : mode) === 'dark';
+  const { night } = useNight();
   const editor = useCapture(planId, plan, report);
   const [selectedId, setSelectedId] = useState(shown?.id ?? '');
   const [onPlanClock, setOnPlanClock] = useState(true);

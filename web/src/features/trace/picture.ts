@@ -1,3 +1,4 @@
+import { COLOUR } from '../../theme/colour.ts';
 import { rowSvg, rulerTicks, type Window } from '../../components/drawing/lanes.ts';
 import { printSeconds, xmlText } from '@herzschlag/core';
 import { laneHeight, RULER, rowsOf } from './Lanes.tsx';
@@ -14,11 +15,11 @@ export function svgPicture(
 ): string {
   const { width, height } = size;
   const each = laneHeight(lanes.length, height);
-  const ink = colourOf('var(--ink)');
+  const ink = colourOf(COLOUR.ink);
   const x = (s: number): number => ((s - window.from) / (window.to - window.from)) * width;
   const ruler = rulerTicks(window, 8).map(
     (tick) =>
-      `<line x1="${x(tick).toFixed(1)}" x2="${x(tick).toFixed(1)}" y1="${RULER}" y2="${height}" stroke="${colourOf('var(--hair)')}"/>` +
+      `<line x1="${x(tick).toFixed(1)}" x2="${x(tick).toFixed(1)}" y1="${RULER}" y2="${height}" stroke="${colourOf(COLOUR.hair)}"/>` +
       `<text x="${(x(tick) + 4).toFixed(1)}" y="17">${printSeconds(tick, 9)}</text>`,
   );
   const rows = lanes.flatMap((lane, at) =>
@@ -31,7 +32,7 @@ export function svgPicture(
   );
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width + NAMES} ${height}" font-family="sans-serif" font-size="11" fill="${ink}">`,
-    `<rect width="100%" height="100%" fill="${colourOf('var(--paper)')}"/>`,
+    `<rect width="100%" height="100%" fill="${colourOf(COLOUR.paper)}"/>`,
     ...names,
     `<g transform="translate(${NAMES} 0)">`,
     ...ruler,

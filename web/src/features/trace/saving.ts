@@ -2,6 +2,7 @@ import type { Plan } from '@herzschlag/core';
 import type { Window } from '../../components/drawing/lanes.ts';
 import { saveBlob, saveText } from '../../state/file.ts';
 import { ask } from '../../worker/engine.ts';
+import { resolved } from '../../theme/colour.ts';
 import { svgPicture } from './picture.ts';
 import type { TraceLane } from './useLanes.ts';
 
@@ -31,10 +32,7 @@ function savePicture({ kind, lanes, window, size, board }: Saving): void {
     });
     return;
   }
-  const colourOf = (name: string): string =>
-    getComputedStyle(board)
-      .getPropertyValue(name.replace(/^var\(|\)$/g, ''))
-      .trim() || name;
+  const colourOf = (name: string): string => resolved(board, name);
   saveText('trace.svg', svgPicture(lanes, window, size, colourOf), 'image/svg+xml');
 }
 

@@ -1,5 +1,6 @@
 'use client';
 
+import { COLOUR, laneColour } from '../../theme/colour.ts';
 import { useMemo } from 'react';
 import {
   type EdgeSource,
@@ -17,7 +18,6 @@ import {
 import { simulatedSource } from '../../components/drawing/simulated.ts';
 import type { Volts } from '../../components/drawing/lanes.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { laneColour } from '../../theme/lanes.ts';
 import { useEngine } from '../../worker/useEngine.ts';
 import type { CaptureState } from './useCapture.ts';
 
@@ -148,7 +148,7 @@ export function useLanes(
       return {
         id: `wire ${wire}`,
         name: wire,
-        colour: 'var(--faint)',
+        colour: COLOUR.faint,
         wire,
         ...(captured ? { captured } : {}),
         ...(volts ? { volts } : {}),
