@@ -8,7 +8,6 @@ import {
   findStep,
   moveToStep,
   PlanGone,
-  reachOf,
   RevisionConflict,
   revisionOf,
   storePlan,
@@ -24,6 +23,7 @@ import {
   type InForce,
 } from './stored.ts';
 import { listen } from './tabs.ts';
+import { useQueue } from './useQueue.ts';
 
 /** What an edit makes of a plan; or a whole plan that was made from one, which is merged with the plan in force. */
 type Edit = ((plan: Plan) => Plan) | { from: Plan; to: Plan };
@@ -73,12 +73,6 @@ export type Opening =
   | FaultyPlan
   | ({ state: 'open'; trouble?: string } & OpenPlan);
 
-function troubleText(error: unknown): string {
-  if (error instanceof StepFault) return error.message;
-  if (error instanceof RevisionConflict) return 'The plan was changed in another tab; nothing was undone.';
-  return `This change is not saved: ${error instanceof Error ? error.message : String(error)} Save the plan to a file.`;
-}
-
 /** The plan after an edit, and what of it another tab has changed since the plan it was made from. */
 function applied(edit: Edit, plan: Plan): { plan: Plan; clashes: Clash[] } {
   if (typeof edit === 'function') return { plan: edit(plan), clashes: [] };
@@ -87,17 +81,50 @@ function applied(edit: Edit, plan: Plan): { plan: Plan; clashes: Clash[] } {
 
 type Shown = { state: 'opening' } | { state: 'missing' } | { state: 'open' } | FaultyPlan;
 
+function unreadable(error: unknown, stored: unknown): FaultyPlan {
+  return { state: 'faulty', sentence: sentenceOfError(error), stored };
+}
+
+/**
+ * A stored plan, checked. Where there is none, or it cannot be opened, `settle` is told; a faulty one can be taken back to its
+ * last good state, after which `again` is called.
+ */
+async function readStored(
+  id: string,
+  again: () => void,
+  settle: (next: Shown) => void,
+): Promise<InForce | undefined> {
+  const row = await findPlan(id);
+  if (!row) {
+    settle({ state: 'missing' });
+    return undefined;
+  }
+  const read = await checked(row.plan);
+  if (read.ok) return { plan: read.value, revision: revisionOf(row) };
+  const last = await lastOpenable(row);
+  const recover = (found: { plan: Plan; at: number }) => (): void => {
+    moveToStep(id, found.at, found.plan, revisionOf(row))
+      .then(again)
+      .catch((error: unknown) => settle(unreadable(error, row.plan)));
+  };
+  settle({
+    state: 'faulty',
+    sentence: read.fault.sentence,
+    stored: row.plan,
+    ...(last ? { last: { plan: last.plan, stepsBack: row.at - last.at, open: recover(last) } } : {}),
+  });
+  return undefined;
+}
+
 /** Opens a stored plan, checks it, and stores every change in the order in which it was made. */
 export function usePlan(id: string): Opening {
   const [opening, setOpening] = useState<Shown>({ state: 'opening' });
   const [plan, setPlan] = useState<Plan>();
-  const [reach, setReach] = useState({ undo: false, redo: false });
-  const [trouble, setTrouble] = useState<string>();
   const [collision, setCollision] = useState<Omit<Collision, 'close'>>();
   const [gone, setGone] = useState(false);
   const [attempt, setAttempt] = useState(0);
   const inForce = useRef<InForce>(undefined);
-  const queue = useRef<Promise<unknown>>(Promise.resolve());
+  const { enqueue, reach, look, trouble, calm } = useQueue(id);
 
   const put = useCallback((next: InForce) => {
     inForce.current = next;
@@ -105,61 +132,23 @@ export function usePlan(id: string): Opening {
     startTransition(() => setPlan(next.plan));
   }, []);
 
-  /** Work on the stored plan, each after the one before; what goes wrong is said in the page. */
-  const enqueue = useCallback(
-    <T>(work: () => Promise<T>): Promise<T | undefined> => {
-      const done = queue.current.then(async () => {
-        try {
-          const result = await work();
-          reachOf(id).then(setReach, (error: unknown) => setTrouble(troubleText(error)));
-          setTrouble(undefined);
-          return result;
-        } catch (error) {
-          setTrouble(troubleText(error));
-          return undefined;
-        }
-      });
-      queue.current = done;
-      return done;
-    },
-    [id],
-  );
-
   useEffect(() => {
     let current = true;
     const settle = (next: Shown): void => {
       if (current) setOpening(next);
     };
-    const failedWith = (stored: unknown) => (error: unknown) =>
-      settle({ state: 'faulty', sentence: sentenceOfError(error), stored });
     const open = async (): Promise<void> => {
-      const row = await findPlan(id);
-      if (!row) return settle({ state: 'missing' });
-      const read = await checked(row.plan);
-      if (!current) return;
-      if (read.ok) {
-        put({ plan: read.value, revision: revisionOf(row) });
-        setReach(await reachOf(id));
-        return settle({ state: 'open' });
-      }
-      const last = await lastOpenable(row);
-      const recover = (found: { plan: Plan; at: number }) => (): void => {
-        moveToStep(id, found.at, found.plan, revisionOf(row))
-          .then(() => setAttempt((count) => count + 1))
-          .catch(failedWith(row.plan));
-      };
-      settle({
-        state: 'faulty',
-        sentence: read.fault.sentence,
-        stored: row.plan,
-        ...(last ? { last: { plan: last.plan, stepsBack: row.at - last.at, open: recover(last) } } : {}),
-      });
+      const found = await readStored(id, () => setAttempt((count) => count + 1), settle);
+      if (!current || !found) return;
+      put(found);
+      await look();
+      settle({ state: 'open' });
     };
-    open().catch(failedWith(undefined));
+    open().catch((error: unknown) => settle(unreadable(error, undefined)));
     return () => {
       current = false;
     };
-  }, [id, attempt, put]);
+  }, [id, attempt, put, look]);
 
   useEffect(
     () =>
@@ -254,7 +243,7 @@ export function usePlan(id: string): Opening {
     change,
     commit,
     now,
-    calm: () => setTrouble(undefined),
+    calm,
     ...(reach.undo ? { undo: () => move(-1) } : {}),
     ...(reach.redo ? { redo: () => move(1) } : {}),
     ...(trouble ? { trouble } : {}),

@@ -1,43 +1,74 @@
 'use client';
 
-import ButtonBase from '@mui/material/ButtonBase';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
-import { useNight } from '../../theme/useNight.ts';
-import { useCallback, useMemo, useRef, useState, type DragEvent, type KeyboardEvent } from 'react';
-import { nextPulse, printSeconds } from '@herzschlag/core';
+import { useRef, useState, type DragEvent } from 'react';
 import { shownPeriod } from '../../components/drawing/wave.ts';
-import { sentenceOfError } from '../../worker/useEngine.ts';
-import type { Window } from '../../components/drawing/lanes.ts';
-import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
-import { TextBox } from '../../components/fields/TextBox.tsx';
-import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { AddSignal } from '../../components/signals/AddSignal.tsx';
 import { scaleOf } from '../../components/drawing/timeScale.ts';
-import { Bookmarks } from './Bookmarks.tsx';
-import { CaptureBar } from './CaptureBar.tsx';
+import { useTimeWindow, type TimeWindow } from '../../components/drawing/useTimeWindow.ts';
+import { SHORTEST_S } from '../../components/drawing/useTimeZoom.ts';
+import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { press, type Keys } from '../../components/hooks/keys.ts';
+import { useSize } from '../../components/hooks/useSize.ts';
+import { useStill } from '../../components/hooks/useStill.ts';
+import { AddSignal } from '../../components/signals/AddSignal.tsx';
+import { useNight } from '../../theme/useNight.ts';
+import { sentenceOfError } from '../../worker/useEngine.ts';
 import { Findings } from './Findings.tsx';
 import { Histogram } from './Histogram.tsx';
-import { risingEdges, withInterruptsAt } from './captured-interrupts.ts';
-import { jump, readSearch, type Jump } from './jumps.ts';
-import { LaneLoad } from './LaneLoad.tsx';
 import { LaneChecks, LaneNames } from './LaneNames.tsx';
-import { Lanes, type Cursors } from './Lanes.tsx';
+import { Lanes } from './Lanes.tsx';
+import { Readout } from './Readout.tsx';
 import { saveTrace } from './saving.ts';
-import { measureText, Readout } from './Readout.tsx';
 import styles from './trace.module.css';
-import { useStill } from '../../components/hooks/useStill.ts';
-import { useSize } from '../../components/hooks/useSize.ts';
+import { TraceActions } from './TraceActions.tsx';
+import { TraceBar } from './TraceBar.tsx';
 import { useCapture } from './useCapture.ts';
-import { LONGEST_S, SHORTEST_S } from '../../components/drawing/useTimeZoom.ts';
-import { shownSource, useLanes } from './useLanes.ts';
+import { useCursors, type CursorState } from './useCursors.ts';
+import { shownSource, useLanes, type TraceLane } from './useLanes.ts';
 
 /** The window counts as still once it has not moved for so long. */
 const STILL_MS = 140;
 
+/** What keys do on the lanes. `pixelS` is the time of one pixel, `step` selects the lane above or below. */
+function keysOf(
+  { cursors, change, goTo, jumpTo }: CursorState,
+  view: TimeWindow,
+  { lane, pixelS, step }: { lane: TraceLane | undefined; pixelS: number; step: (by: number) => void },
+): Keys {
+  const at = cursors[cursors.active];
+  const source = shownSource(lane);
+  const move = (to: number | undefined): void => {
+    if (to !== undefined) goTo(to);
+  };
+  return {
+    ArrowLeft: ({ shiftKey }) => move(shiftKey ? at - pixelS : source?.previous(at)),
+    ArrowRight: ({ shiftKey }) => move(shiftKey ? at + pixelS : source?.next(at)),
+    ArrowUp: () => step(-1),
+    ArrowDown: () => step(1),
+    '+': () => view.zoom(0.5, at),
+    '=': () => view.zoom(0.5, at),
+    '-': () => view.zoom(2, at),
+    PageUp: () => view.shift(-1),
+    PageDown: () => view.shift(1),
+    Home: view.showAll,
+    c: change,
+    m: () => jumpTo('failure'),
+    g: () => jumpTo('glitch'),
+  };
+}
+
+function NoSignals() {
+  return (
+    <div className={styles.empty}>
+      <h1 className="serif">No signals yet.</h1>
+      <p className="soft">Each signal of the plan is drawn here, tick by tick; a capture is drawn over it.</p>
+      <AddSignal wide />
+    </div>
+  );
+}
+
 /** All signals over time, computed and captured: lanes, cursors, checks, and what a capture says about the plan. */
 export function TraceView() {
-  const { plan, planId, evaluation, signal: shown, change, report } = usePlanContext();
+  const { plan, planId, evaluation, signal: shown, report } = usePlanContext();
   const { night } = useNight();
   const editor = useCapture(planId, plan, report);
   const [selectedId, setSelectedId] = useState(shown?.id ?? '');
@@ -48,98 +79,23 @@ export function TraceView() {
   const seconds = scaleOf(
     evaluation.signals.flatMap(({ outcome }) => (outcome ? [shownPeriod(outcome)] : [])),
   );
-  const [asked, setAsked] = useState<Window>();
-  const window = useMemo(() => asked ?? { from: -0.02 * seconds, to: seconds }, [asked, seconds]);
-  const [cursors, setCursors] = useState<Cursors>({ a: 0, b: seconds / 5, active: 'a' });
-  const [search, setSearch] = useState('');
-  const [said, setSaid] = useState<{ text: string; fault: boolean }>();
-  const settled = useStill(window, STILL_MS);
-  const found = lanes.findIndex((lane) => lane.id === selectedId);
-  const selected = Math.max(0, found);
+  const view = useTimeWindow(-0.02 * seconds, seconds);
+  const settled = useStill(view.window, STILL_MS);
+  const selected = Math.max(
+    0,
+    lanes.findIndex((lane) => lane.id === selectedId),
+  );
   const lane = lanes[selected];
+  const outcome = evaluation.signals.find(({ signal }) => signal.id === lane?.id)?.outcome;
+  const cursors = useCursors(lane, outcome, view, seconds / 5);
+  if (plan.signals.length === 0) return <NoSignals />;
 
-  const setWindow = useCallback((next: Window) => {
-    const span = next.to - next.from;
-    if (span >= SHORTEST_S && span <= LONGEST_S) setAsked(next);
-  }, []);
-  const setCursor = useCallback((which: 'a' | 'b', at: number) => {
-    setCursors((now) => ({ ...now, [which]: at, active: which }));
-  }, []);
   const select = (at: number): void => setSelectedId(lanes[at]?.id ?? '');
-
-  /** Brings a moment into the window, in its middle where it is outside. */
-  const bring = (at: number, length = 0): void => {
-    const span = Math.max(window.to - window.from, length * 1.2);
-    if (at >= window.from && at + length <= window.to) return;
-    setWindow({ from: at - span / 2, to: at + span / 2 });
-  };
-  const goTo = (at: number): void => {
-    setCursor(cursors.active, at);
-    bring(at);
-  };
-  const showFound = (hit: { fromS: number; toS: number } | undefined, none: string): void => {
-    if (!hit) return setSaid({ text: none, fault: false });
-    setCursors((now) => ({ ...now, a: hit.fromS, b: hit.toS, active: 'a' }));
-    const span = (hit.toS - hit.fromS) * 12;
-    setWindow({ from: hit.fromS - span / 2, to: hit.toS + span / 2 });
-    setSaid({
-      text: `${printSeconds(hit.toS - hit.fromS, 6)} at ${printSeconds(hit.fromS, 9)}`,
-      fault: false,
-    });
-  };
-  const jumpTo = (what: Jump): void => {
-    const own = evaluation.signals.find(({ signal }) => signal.id === lane?.id)?.outcome;
-    showFound(jump(lane, own, what, cursors.a), `No further ${what} on ${lane?.name ?? 'this lane'}.`);
-  };
-  const searchPulse = (): void => {
-    const reading = readSearch(search);
-    if (!reading.ok) return setSaid({ text: reading.fault.sentence, fault: true });
-    const source = shownSource(lane);
-    const hit = source && nextPulse(source, cursors.a, reading.value);
-    showFound(hit, `No further pulse like that on ${lane?.name ?? 'this lane'}.`);
-  };
-  const zoom = (by: number): void => {
-    const at = cursors[cursors.active];
-    const centre = at >= window.from && at <= window.to ? at : (window.from + window.to) / 2;
-    setWindow({ from: centre - (centre - window.from) * by, to: centre + (window.to - centre) * by });
-  };
-  const whole = (): void => setAsked(undefined);
-
-  const KEYS: Record<string, (event: KeyboardEvent) => void> = {
-    ArrowLeft: (event) => {
-      const at = cursors[cursors.active];
-      const source = shownSource(lane);
-      const free = at - (window.to - window.from) / size.width;
-      const edge = event.shiftKey ? free : source?.previous(at);
-      if (edge !== undefined) goTo(edge);
-    },
-    ArrowRight: (event) => {
-      const at = cursors[cursors.active];
-      const source = shownSource(lane);
-      const free = at + (window.to - window.from) / size.width;
-      const edge = event.shiftKey ? free : source?.next(at);
-      if (edge !== undefined) goTo(edge);
-    },
-    ArrowUp: () => select(Math.max(0, selected - 1)),
-    ArrowDown: () => select(Math.min(lanes.length - 1, selected + 1)),
-    '+': () => zoom(0.5),
-    '=': () => zoom(0.5),
-    '-': () => zoom(2),
-    PageUp: () => setWindow({ from: 2 * window.from - window.to, to: window.from }),
-    PageDown: () => setWindow({ from: window.to, to: 2 * window.to - window.from }),
-    Home: whole,
-    c: () => setCursors((now) => ({ ...now, active: now.active === 'a' ? 'b' : 'a' })),
-    m: () => jumpTo('failure'),
-    g: () => jumpTo('glitch'),
-  };
-  const press = (event: KeyboardEvent): void => {
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
-    const act = KEYS[event.key];
-    if (!act) return;
-    event.preventDefault();
-    act(event);
-  };
-
+  const keys = keysOf(cursors, view, {
+    lane,
+    pixelS: (view.window.to - view.window.from) / size.width,
+    step: (by) => select(Math.min(lanes.length - 1, Math.max(0, selected + by))),
+  });
   const drop = (event: DragEvent): void => {
     event.preventDefault();
     event.stopPropagation();
@@ -147,83 +103,15 @@ export function TraceView() {
     if (file) editor.open(file);
   };
   const save = (kind: string): void => {
+    const { window } = view;
     const until = Math.max(window.to, SHORTEST_S);
     saveTrace({ kind, plan, lanes, lane: lane?.id ?? '', window, size, until, board: board.current })
       .then((fault) => fault !== undefined && report(fault))
       .catch((error: unknown) => report(sentenceOfError(error)));
   };
-  const copy = (): void => {
-    navigator.clipboard
-      .writeText(measureText(lane, cursors))
-      .then(() => setSaid({ text: 'copied', fault: false }))
-      .catch((error: unknown) => setSaid({ text: sentenceOfError(error), fault: true }));
-  };
-
-  const addInterrupts = (): void => {
-    const timesS = lane?.captured ? risingEdges(lane.captured) : [];
-    if (timesS.length === 0)
-      return setSaid({ text: 'This lane has no rising edge after the start.', fault: true });
-    change((now) => withInterruptsAt(now, lane?.name ?? '', timesS));
-    setSaid({ text: `added: ${timesS.length} events, see Interrupts`, fault: false });
-  };
-
-  if (plan.signals.length === 0) {
-    return (
-      <div className={styles.empty}>
-        <h1 className="serif">No signals yet.</h1>
-        <p className="soft">
-          Each signal of the plan is drawn here, tick by tick; a capture is drawn over it.
-        </p>
-        <AddSignal wide />
-      </div>
-    );
-  }
   return (
     <div className={styles.trace} onDragOver={(event) => event.preventDefault()} onDrop={drop}>
-      <div className={styles.bar}>
-        <h1 className="label">Trace</h1>
-        <span className="mono" data-testid="window">
-          {printSeconds(window.from, 6)} … {printSeconds(window.to, 6)}
-        </span>
-        <ButtonBase className={styles.tool} onClick={() => zoom(2)} aria-label="Zoom out">
-          −
-        </ButtonBase>
-        <ButtonBase className={styles.tool} onClick={() => zoom(0.5)} aria-label="Zoom in">
-          +
-        </ButtonBase>
-        <ButtonBase className={styles.tool} onClick={whole}>
-          show all
-        </ButtonBase>
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            searchPulse();
-          }}
-        >
-          <TextBox
-            className={styles.search ?? ''}
-            label="Find a pulse by its length"
-            placeholder="pulse shorter than 3 µs"
-            value={search}
-            onChange={(event) => setSearch(event.target.value)}
-          />
-        </form>
-        <ButtonBase className={styles.tool} onClick={() => jumpTo('failure')}>
-          next failure
-        </ButtonBase>
-        <ButtonBase className={styles.tool} onClick={() => jumpTo('glitch')}>
-          next glitch
-        </ButtonBase>
-        <span className={styles.space} />
-        {editor.comparison && (
-          <FormControlLabel
-            className={styles.onPlanClock ?? ''}
-            label="on the plan’s clock"
-            control={<Checkbox checked={onPlanClock} onChange={() => setOnPlanClock(!onPlanClock)} />}
-          />
-        )}
-        <CaptureBar editor={editor} />
-      </div>
+      <TraceBar {...{ view, cursors, editor, onPlanClock, setOnPlanClock }} />
       <div className={styles.stage}>
         <LaneNames lanes={lanes} selected={selected} height={size.height} select={select} />
         <div className={styles.board} ref={stage}>
@@ -231,15 +119,15 @@ export function TraceView() {
             <Lanes
               lanes={lanes}
               selected={selected}
-              window={window}
-              cursors={cursors}
+              window={view.window}
+              cursors={cursors.cursors}
               width={size.width}
               height={size.height}
               night={night}
-              setWindow={setWindow}
-              setCursor={setCursor}
+              setWindow={view.set}
+              setCursor={cursors.set}
               select={select}
-              press={press}
+              press={(event) => press(keys, event)}
             />
           </div>
         </div>
@@ -247,34 +135,8 @@ export function TraceView() {
       </div>
       <div className={styles.foot}>
         <div>
-          <Readout lane={lane} cursors={cursors} />
-          <p className={styles.actions}>
-            <ButtonBase className={styles.tool} onClick={copy} title="Copy the measurement">
-              copy
-            </ButtonBase>
-            <ChoiceBox className={styles.save ?? ''} label="Save the trace as" value="" take={save}>
-              <option value="">save as …</option>
-              <option value="png">PNG, the picture</option>
-              <option value="svg">SVG, the picture</option>
-              <option value="vcd">VCD, the computed lanes</option>
-              <option value="csv">CSV, the computed lanes</option>
-              <option value="wav">WAV, the selected lane</option>
-            </ChoiceBox>
-            <Bookmarks at={cursors[cursors.active]} go={goTo} />
-            <LaneLoad lane={lane} fromS={cursors.a} />
-            {lane?.captured && (
-              <ButtonBase
-                className={styles.tool}
-                onClick={addInterrupts}
-                title="Adds an interrupt to the plan that comes at each rising edge of this lane"
-              >
-                as interrupts
-              </ButtonBase>
-            )}
-            <span className={styles.said} data-fault={said?.fault} role="status">
-              {said?.text}
-            </span>
-          </p>
+          <Readout lane={lane} cursors={cursors.cursors} />
+          <TraceActions lane={lane} cursors={cursors} save={save} />
         </div>
         <Histogram lane={lane} window={settled} />
         <Findings editor={editor} />
