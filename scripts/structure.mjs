@@ -13,6 +13,7 @@ export const STAGES = [
   'signal',
   'timer',
   'plan',
+  'program',
   'wave',
   'cpu',
   'check',

@@ -1,12 +1,7 @@
-import { knobFunction, type Arithmetic } from '../knob/arithmetic.ts';
+import type { KnobCode, ReadingsCode } from '../program/signal.ts';
+import { knobFunction } from '../knob/arithmetic.ts';
 import { tablesOf } from '../part/tables.ts';
 import type { Part } from '../part/types.ts';
-
-/** A knob as the code needs it: a compare value, or the counts of a run, for each reading. */
-export type KnobCode = { arithmetic: Arithmetic; rate?: { keepsWidth: boolean } };
-
-/** Readings as the code needs them: what was seen, in thousandths and rising, with the compare value of each. */
-export type ReadingsCode = { unit: string; rows: { seen: number; compare: number }[] };
 
 /** What a setter by readings is called, where its unit has a word of its own. */
 const WORDS: Readonly<Record<string, string>> = { '°': 'millidegrees', V: 'millivolts', A: 'milliamps' };

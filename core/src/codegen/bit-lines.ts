@@ -1,10 +1,10 @@
+import { indented } from './steps.ts';
 import { registerOf } from '../part/find.ts';
 import type { BitLoop, Part } from '../part/types.ts';
 import type { Bits, BitWork } from '../timer/drives/actions.ts';
 import { fieldBits } from '../timer/fields.ts';
 import { softwarePin } from '../timer/tick.ts';
 import { workCycles } from '../timer/drives/bit-loop.ts';
-import { indented } from './action-lines.ts';
 import { keptTogether } from './statement.ts';
 
 /** What is done once a byte, in the words of the assembler for AVR; it reads a byte as it takes it. */

@@ -1,3 +1,10 @@
+import { resetSteps } from '../program/handlers.ts';
+import { inC } from './steps.ts';
+import { type SetUp, type SetUpOptions, setUpOf } from '../program/set-up.ts';
+import type { ProgramSignal } from '../program/signal.ts';
+import { identifier } from '../program/names.ts';
+import { commentText } from './comment.ts';
+import { sequenceStart } from '../program/sequence.ts';
 import { exactText } from '../quantity/exact.ts';
 import { printHz, printPercent } from '../quantity/print.ts';
 import { clockPhrase, type ClockPath } from '../clock/path.ts';
@@ -9,19 +16,15 @@ import { claimedWrites } from '../timer/encode.ts';
 import { fieldWrites, interruptWrites, type FieldWrite } from '../timer/fields.ts';
 import { rungText } from '../timer/rungs.ts';
 import { clockLines, startupNeeds } from './clock-lines.ts';
-import { sequenceStart } from './sequence-lines.ts';
-import { handlerLines, resetLines } from './handlers.ts';
+import { handlerLines } from './handlers.ts';
 import { headerOf } from './header.ts';
 import { tablesOf } from '../part/tables.ts';
 import { definitions } from './statement.ts';
-import { commentText, identifier, type CodeSignal } from './names.ts';
 import { reloadAssembly } from './reload-assembly.ts';
 import { routeLines, routeOf } from './route-lines.ts';
-import { setUpOf, type SetUpOptions } from './set-up-ops.ts';
 import { sendAssembly } from './send-assembly.ts';
 import { setUpAssembly } from './set-up-assembly.ts';
-import { stopLines } from './stop.ts';
-import { inC, type SetUp } from './ops.ts';
+import { stopSteps } from '../program/stop.ts';
 import { conflictSentence, mergeWrites } from '../timer/merge.ts';
 
 /** A generated file. */
@@ -36,7 +39,7 @@ export type CodeOptions = SetUpOptions & { leftOut?: readonly string[] };
 /** Thrown when the settings cannot be one program; the message names the signals and the register. */
 export class CodeError extends Error {}
 
-function derivation(part: Part, path: ClockPath, { sentence, setting }: CodeSignal): string[] {
+function derivation(part: Part, path: ClockPath, { sentence, setting }: ProgramSignal): string[] {
   const outcome = outcomeUnder(part, path, setting);
   const rungs = ladderOf(part, path, setting).map((rung) => {
     const hz = exactText(rung.hz);
@@ -80,7 +83,7 @@ function sourceText(
   part: Part,
   path: ClockPath,
   name: string,
-  signals: readonly CodeSignal[],
+  signals: readonly ProgramSignal[],
   ops: SetUp,
   functions: readonly string[],
   options: CodeOptions,
@@ -88,9 +91,9 @@ function sourceText(
   const stem = identifier(name);
   const { leftOut = [] } = options;
   const handlers = handlerLines(part, signals);
-  const begun = sequenceStart(signals);
+  const begun = inC(part, sequenceStart(signals));
   const sequences = begun.length > 0 ? ['', '/* The sequences begin with the next period. */', ...begun] : [];
-  const reset = resetLines(part, signals);
+  const reset = inC(part, resetSteps(part, signals));
   const init = [...clockLines(part, path, signals), ...inC(part, ops.init)];
   const start = [
     ...(reset.length > 0 ? ['/* What the interrupts keep. */', ...reset, ''] : []),
@@ -118,7 +121,7 @@ function sourceText(
     ...(route ? routeLines(part, stem, route) : []),
     ...routine(`${stem}_init`, init),
     ...routine(`${stem}_start`, start),
-    ...routine(`${stem}_stop`, stopLines(part, signals)),
+    ...routine(`${stem}_stop`, inC(part, stopSteps(part, signals))),
   ].join('\n');
   const registers = definitions(part, body);
   return [
@@ -135,7 +138,7 @@ function sourceText(
 }
 
 /** What a signal starts with: one that follows a sequence or sends bits is low at first, and periods are counted. */
-function startWrites(part: Part, { setting, sequence, sending }: CodeSignal): FieldWrite[] {
+function startWrites(part: Part, { setting, sequence, sending }: ProgramSignal): FieldWrite[] {
   const low = sequence ?? sending;
   if (!low || !isOutput(setting)) return claimedWrites(part, setting);
   return laterWrites([
@@ -156,7 +159,7 @@ export function cFiles(
   part: Part,
   path: ClockPath,
   name: string,
-  signals: readonly CodeSignal[],
+  signals: readonly ProgramSignal[],
   options: CodeOptions = {},
 ): CodeFile[] {
   const { writes, conflicts } = mergeWrites(

@@ -1,11 +1,12 @@
+import { type FieldWrite, fieldWrites, plainWrites } from '../timer/fields.ts';
+import type { ProgramSignal } from '../program/signal.ts';
+import { commentText } from './comment.ts';
+import { interruptsInCode } from '../program/handlers.ts';
 import { clockAt, type ClockPath } from '../clock/path.ts';
 import type { ClockFactor, Part, Writes } from '../part/types.ts';
-import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
 import { clockSetUp, nodesInUse } from '../timer/clock-set-up.ts';
 import type { Setting } from '../timer/setting.ts';
-import { interruptsInCode } from './interrupt-lines.ts';
-import { commentText, type CodeSignal } from './names.ts';
-import { changes, plainWrites, store, waitFor } from './statement.ts';
+import { changes, store, waitFor } from './statement.ts';
 import { delayLines } from './wait.ts';
 
 /** A store, with the one before it that unlocks the register; both in two instructions where there is an assembler for it. */
@@ -32,7 +33,7 @@ function unlocked(
  * The clocks: dividers where the code sets them, and the steps that start and select a clock which is not there after
  * reset; each only where the processor or a timer in use is fed by it.
  */
-export function clockLines(part: Part, path: ClockPath, signals: readonly CodeSignal[]): string[] {
+export function clockLines(part: Part, path: ClockPath, signals: readonly ProgramSignal[]): string[] {
   const setUp = clockSetUp(part, path, settingsOf(signals));
   const factors = setUp.factors.flatMap(({ node, by, writes }) => {
     const target = fieldWrites(writes, { divide: by });
@@ -68,7 +69,7 @@ function isFixed({ by }: ClockFactor): boolean {
   );
 }
 
-function settingsOf(signals: readonly CodeSignal[]): Setting[] {
+function settingsOf(signals: readonly ProgramSignal[]): Setting[] {
   return signals.map(({ setting }) => setting);
 }
 
@@ -102,7 +103,7 @@ function clockNeeds(part: Part, path: ClockPath, settings: readonly Setting[]): 
 }
 
 /** What start-up code must have done before the code of some signals. */
-export function startupNeeds(part: Part, path: ClockPath, signals: readonly CodeSignal[]): StartupNeeds {
+export function startupNeeds(part: Part, path: ClockPath, signals: readonly ProgramSignal[]): StartupNeeds {
   const settings = settingsOf(signals);
   const used = nodesInUse(part, path, settings);
   const fixed = part.clocks.flatMap((node) =>

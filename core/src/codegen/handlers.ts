@@ -1,36 +1,23 @@
 import type { Interrupt, Part } from '../part/types.ts';
-import { modeOf, timerOf } from '../part/find.ts';
+import { handlersOf, statesOf } from '../program/handlers.ts';
+import { identifier, labelsOf } from '../program/names.ts';
+import { followingOf, sequenceRoutines, sequenceVariables, tableOf } from '../program/sequence.ts';
+import type { ProgramSequence, ProgramSignal } from '../program/signal.ts';
+import type { AtFlag, Handler, Routine, State, Step, Table } from '../program/step.ts';
+import { level } from '../program/actions.ts';
+import { tablesOf } from '../part/tables.ts';
 import { driveOf, type Loop } from '../timer/drives/index.ts';
-import { hasTimer, type Setting, type TimerSetting } from '../timer/setting.ts';
-import { actionLines, actionStates, block, high, indented, low, type State } from './action-lines.ts';
-import { sequenceLines, sequenceStates, followedLines, outputTick } from './sequence-lines.ts';
+import type { Setting } from '../timer/setting.ts';
 import { bitLines } from './bit-lines.ts';
-import { registerName } from '../part/register-names.ts';
+import { flagExpression } from './interrupt-lines.ts';
 import { byteReloads, reloadName } from './reload-assembly.ts';
-import { clearFlag, flagExpression } from './interrupt-lines.ts';
 import { sendLines } from './send-lines.ts';
-import { identifier, labelsOf, type CodeSignal, type CodeSequence } from './names.ts';
+import { block, inC, indented } from './steps.ts';
 import { waitLines } from './wait.ts';
 
-/** What a handler does first for the counter: adds the reload value, or moves the match on. */
-function keepRunning(part: Part, setting: TimerSetting): string[] {
-  const timer = timerOf(part, setting.timer);
-  const { top } = modeOf(timer, setting.mode);
-  if (top.kind === 'moved')
-    return Object.keys(top.writes).map((name) => `${registerName(part, name)} += ${setting.top + 1}u;`);
-  if (top.kind !== 'reload') return [];
-  const reload = 2 ** timer.width - (setting.top + 1);
-  if (!top.bytes) return Object.keys(top.writes).map((name) => `${name} += ${reload}u;`);
-  const { upper, lower } = top.bytes;
-  const inC = [
-    // The lower byte first: it moves on while the upper one is read, and the sum has to be of one moment.
-    `uint8_t low = ${lower};`,
-    `uint16_t count = (uint16_t)(((uint16_t)${upper} << 8 | low) + ${reload}u);`,
-    `${upper} = (uint8_t)(count >> 8);`,
-    `${lower} = (uint8_t)count;`,
-  ];
-  if (!part.code.assembly) return inC;
-  return ['#ifdef RELOAD_IN_C', ...inC, '#else', `${reloadName(timer.id)}();`, '#endif'];
+/** Statements that put a pin high or low as the program's own. */
+function pinLines(part: Part, pin: string, high: boolean): string[] {
+  return inC(part, [level(part, pin, high)]);
 }
 
 function loopLines(part: Part, label: string, { pin, highPasses, lowPasses }: Loop): string[] {
@@ -44,9 +31,9 @@ function loopLines(part: Part, label: string, { pin, highPasses, lowPasses }: Lo
     `void ${label}_period(void)`,
     '{',
     ...indented([
-      ...high(part, pin),
+      ...pinLines(part, pin, true),
       ...waitLines(part, highPasses),
-      ...low(part, pin),
+      ...pinLines(part, pin, false),
       ...waitLines(part, lowPasses),
     ]),
     '}',
@@ -59,22 +46,20 @@ function passLines(
   part: Part,
   label: string,
   { pin }: Setting,
-  sequence: CodeSequence | undefined,
+  sequence: ProgramSequence | undefined,
 ): string[] {
   if (!sequence || pin === undefined) return [];
   const rows = sequence.entries.flatMap(({ periods, top, compare }) => {
     const waits = (passes: number): string[] => (passes === 0 ? [] : waitLines(part, passes));
     const once = [
-      ...(compare === 0 ? [] : [...high(part, pin), ...waits(compare)]),
-      ...(compare === top ? [] : [...low(part, pin), ...waits(top - compare)]),
+      ...(compare === 0 ? [] : [...pinLines(part, pin, true), ...waits(compare)]),
+      ...(compare === top ? [] : [...pinLines(part, pin, false), ...waits(top - compare)]),
     ];
     return block(`for (uint32_t period = 0; period < ${periods}u; period += 1) {`, once);
   });
-  return [`void ${label}_pass(void)`, '{', ...indented([...rows, ...low(part, pin)]), '}', ''];
+  const end = pinLines(part, pin, false);
+  return [`void ${label}_pass(void)`, '{', ...indented([...rows, ...end]), '}', ''];
 }
-
-/** What happens at one flag: how it is cleared, and what all signals that use it do. */
-type AtFlag = { interrupt: Interrupt; lines: string[] };
 
 /** The head of a handler: "void TIM2_IRQHandler(void)". */
 function handlerHead(part: Part, { vector, handler }: Interrupt): string {
@@ -90,56 +75,57 @@ export function handlerSymbol(part: Part, interrupt: Interrupt): string {
   return named ?? `__vector_${interrupt.number}`;
 }
 
-/** The interrupts of some flags; one handler serves them all. */
-function anyOf(flags: ReadonlyMap<string, AtFlag>): Interrupt {
-  const [first] = flags.values();
-  if (!first) throw new RangeError('a handler serves at least one flag');
+/** The interrupt that stands for a handler; one handler serves all of its flags. */
+function anyOf({ vector, flags: [first] }: Handler): Interrupt {
+  if (!first) throw new RangeError(`the handler of ${vector} serves no flag`);
   return first.interrupt;
 }
 
-/** By vector and flag, what the handlers do. */
-function gather(part: Part, signals: readonly CodeSignal[]): Map<string, Map<string, AtFlag>> {
-  const labels = labelsOf(signals);
-  const vectors = new Map<string, Map<string, AtFlag>>();
-  signals.forEach(({ name, setting, sequence }, at) => {
-    const label = labels[at] ?? identifier(name);
-    for (const { interrupt, keepsRunning, actions } of driveOf(setting).handlers(part, setting)) {
-      const flags = vectors.get(interrupt.vector) ?? new Map<string, AtFlag>();
-      vectors.set(interrupt.vector, flags);
-      const runs = keepsRunning && hasTimer(setting) ? keepRunning(part, setting) : [];
-      const first = [...clearFlag(part, interrupt), ...runs];
-      const own = flags.get(interrupt.flag) ?? { interrupt, lines: first };
-      flags.set(interrupt.flag, own);
-      own.lines.push(
-        ...(sequence
-          ? followedLines(part, label, sequence, actions)
-          : actions.flatMap((action) => actionLines(part, label, action))),
-      );
-    }
-    if (sequence?.tick) {
-      const { tick } = sequence;
-      const flags = vectors.get(tick.vector) ?? new Map<string, AtFlag>();
-      vectors.set(tick.vector, flags);
-      const own = flags.get(tick.flag) ?? { interrupt: tick, lines: clearFlag(part, tick) };
-      flags.set(tick.flag, own);
-      own.lines.push(...outputTick(label, sequence));
-    }
-  });
-  return vectors;
+/** The steps of a flag, asked for first where others come by the same vector. */
+function atFlag({ interrupt, steps }: AtFlag, alone: boolean): Step[] {
+  const { flag, status = flag } = interrupt;
+  return alone ? steps : [{ do: 'if', test: { flag: status }, then: steps }];
 }
 
-function flagTest(part: Part, { flag, status = flag }: Interrupt): string {
-  return `if (${flagExpression(part, status)})`;
+function tableLines(part: Part, { name, says, members, rows }: Table): string[] {
+  const fields = members.map(({ type, name: member }) => `${type} ${member};`);
+  return [
+    `/* ${says} */`,
+    `static const struct { ${fields.join(' ')} } ${name}[]${tablesOf(part.code).mark} = {`,
+    ...indented(rows.map((row) => `{ ${row.map((value) => `${value}u`).join(', ')} },`)),
+    '};',
+  ];
+}
+
+function stateLine({ type, kept, shared, told }: State): string {
+  return `${told ? '' : 'static '}${told || shared ? 'volatile ' : ''}${type} ${kept};`;
+}
+
+function routineLines(part: Part, { name, argument, steps, inner }: Routine): string[] {
+  const taken = argument ? `${argument.type} ${argument.local}` : 'void';
+  return [`${inner ? 'static ' : ''}void ${name}(${taken})`, '{', ...indented(inC(part, steps)), '}', ''];
+}
+
+/** Tables and state machines of all sequences. */
+function sequenceLines(part: Part, signals: readonly ProgramSignal[]): string[] {
+  return followingOf(signals).flatMap((following) => [
+    ...tableLines(part, tableOf(following)),
+    ...sequenceVariables(following.label).map(stateLine),
+    '',
+    ...sequenceRoutines(part, following).flatMap((routine) => routineLines(part, routine)),
+  ]);
 }
 
 /** The handlers of all interrupts the settings need, one for each vector, and the functions of delay loops. */
-export function handlerLines(part: Part, signals: readonly CodeSignal[]): string[] {
-  const vectors = gather(part, signals);
-  const handlers = [...vectors.values()].flatMap((flags) => {
-    const pieces = [...flags.values()].flatMap(({ interrupt, lines }) =>
-      flags.size === 1 ? lines : block(`${flagTest(part, interrupt)} {`, lines),
+export function handlerLines(part: Part, signals: readonly ProgramSignal[]): string[] {
+  const all = handlersOf(part, signals);
+  const handlers = all.flatMap((handler) => {
+    const alone = handler.flags.length === 1;
+    const lines = inC(
+      part,
+      handler.flags.flatMap((one) => atFlag(one, alone)),
     );
-    return [handlerHead(part, anyOf(flags)), '{', ...indented(pieces), '}', ''];
+    return [handlerHead(part, anyOf(handler)), '{', ...indented(lines), '}', ''];
   });
   const labels = labelsOf(signals);
   const loops = signals.flatMap(({ name, setting, sending, sequence }, at) => {
@@ -150,42 +136,19 @@ export function handlerLines(part: Part, signals: readonly CodeSignal[]): string
     if (sent) return bitLines(part, label, sent);
     return sending ? sendLines(part, label, sending) : [];
   });
-  const states = statesOf(part, signals).map(
-    ({ type, name, shared, told }) =>
-      `${told ? '' : 'static '}${told || shared ? 'volatile ' : ''}${type} ${name};`,
-  );
+  const states = statesOf(part, signals).map(stateLine);
   return [
     ...states,
     ...(states.length > 0 ? [''] : []),
     ...sequenceLines(part, signals),
     ...handlers,
     ...loops,
-    ...dispatcher(part, vectors),
+    ...dispatcher(part, all),
   ];
 }
 
-/** What the handlers of all signals keep from one interrupt to the next. */
-function statesOf(part: Part, signals: readonly CodeSignal[]): State[] {
-  const labels = labelsOf(signals);
-  return signals.flatMap(({ name, setting, sequence }, at) => {
-    const label = labels[at] ?? identifier(name);
-    const states = driveOf(setting)
-      .handlers(part, setting)
-      .flatMap(({ actions }) => actions)
-      .flatMap((action) => actionStates(label, action));
-    return sequence && hasTimer(setting) ? sequenceStates(label, sequence, states) : states;
-  });
-}
-
-/** Statements that put back what the handlers keep, so that starting begins anew. */
-export function resetLines(part: Part, signals: readonly CodeSignal[]): string[] {
-  return statesOf(part, signals).map(
-    ({ name, initial }) => `${name} = ${initial === undefined ? 0 : `${initial}u`};`,
-  );
-}
-
 /** Declarations of what the assembler file does for the handlers. */
-function reloadDeclarations(part: Part, signals: readonly CodeSignal[]): string[] {
+function reloadDeclarations(part: Part, signals: readonly ProgramSignal[]): string[] {
   const reloads = part.code.assembly ? byteReloads(part, signals) : [];
   if (reloads.length === 0) return [];
   return [
@@ -195,29 +158,30 @@ function reloadDeclarations(part: Part, signals: readonly CodeSignal[]): string[
 }
 
 /** Declarations of the handlers, for the program's table of vectors; where one handler is all, of what it calls. */
-export function handlerDeclarations(part: Part, signals: readonly CodeSignal[]): string[] {
-  const vectors = gather(part, signals);
+export function handlerDeclarations(part: Part, signals: readonly ProgramSignal[]): string[] {
+  const all = handlersOf(part, signals);
   // A macro that makes a handler declares it too.
-  if (vectors.size === 0 || !part.code.handler.startsWith('void ')) return [];
-  const handlers = [...vectors.values()].map((flags) => `${handlerHead(part, anyOf(flags))};`);
+  if (all.length === 0 || !part.code.handler.startsWith('void ')) return [];
   const single = part.cpu.priorities.scheme === 'single';
   return [
     ...reloadDeclarations(part, signals),
     single
       ? '/* Interrupt handlers; the one handler of all interrupts calls interrupts(). */'
       : '/* Interrupt handlers: the table of vectors must lead to them. */',
-    ...handlers,
+    ...all.map((handler) => `${handlerHead(part, anyOf(handler))};`),
     ...(single ? ['void interrupts(void);'] : []),
     '',
   ];
 }
 
 /** Where all interrupts come through one handler, it asks each flag in turn. */
-function dispatcher(part: Part, vectors: ReadonlyMap<string, ReadonlyMap<string, AtFlag>>): string[] {
-  if (part.cpu.priorities.scheme !== 'single' || vectors.size === 0) return [];
-  const tests = [...vectors].flatMap(([vector, flags]) => {
+function dispatcher(part: Part, all: readonly Handler[]): string[] {
+  if (part.cpu.priorities.scheme !== 'single' || all.length === 0) return [];
+  const tests = all.flatMap(({ vector, flags }) => {
     const call = part.code.call.replace('%', vector);
-    return [...flags.values()].map(({ interrupt }) => `${flagTest(part, interrupt)} ${call};`);
+    return flags.map(
+      ({ interrupt: { flag, status = flag } }) => `if (${flagExpression(part, status)}) ${call};`,
+    );
   });
   return ['void interrupts(void)', '{', ...indented(tests), '}', ''];
 }

@@ -1,24 +1,28 @@
+import { unsignedFor } from '../program/step.ts';
+import { stillInterrupted } from '../program/stop.ts';
+import { valueType } from '../program/sequence.ts';
+import { plainWrites } from '../timer/fields.ts';
+import type { ProgramSignal } from '../program/signal.ts';
+import { identifier, labelsOf } from '../program/names.ts';
+import { commentText } from './comment.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
 import type { Channel, Part, Timer } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import { maxCompare, togglesTwice } from '../timer/count.ts';
 import { hasTimer, timerIdOf } from '../timer/setting.ts';
-import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
-import { canExclude, changes, keptTogether, plainWrites, variableStores } from './statement.ts';
+import { canExclude, changes, keptTogether, variableStores } from './statement.ts';
 import { bitDeclaration } from './bit-lines.ts';
 import { declared } from './declared.ts';
-import { sequenceDeclaration, valueType } from './sequence-lines.ts';
 import { sendDeclaration, sentBit } from './send-lines.ts';
 import { handlerDeclarations } from './handlers.ts';
 import { routeDeclaration, routeOf } from './route-lines.ts';
-import { stillInterrupted } from './stop.ts';
 import { knobSetter, readingsSetter } from './bench-setters.ts';
 import { knobRateSetter, rateSetter } from './rate-setters.ts';
-import { outputAdjustable, unitSetters, unsignedFor } from './setters.ts';
+import { outputAdjustable, unitSetters } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 
-function loopCall(part: Part, { setting, sequence }: CodeSignal, label: string): string[] {
+function loopCall(part: Part, { setting, sequence }: ProgramSignal, label: string): string[] {
   const { loop, bits } = driveOf(setting);
   const sent = bits?.(part, setting);
   if (sent) return bitDeclaration(label, sent, part.code.assembly !== undefined);
@@ -56,7 +60,7 @@ function lostLines(label: string, slowestHz: number | undefined): string[] {
 function handlerCalls(
   part: Part,
   path: ClockPath,
-  { setting, slowestHz }: CodeSignal,
+  { setting, slowestHz }: ProgramSignal,
   label: string,
 ): string[] {
   const actions = driveOf(setting)
@@ -90,7 +94,7 @@ function handlerCalls(
 function softwareSetters(
   part: Part,
   path: ClockPath,
-  { setting, span, sequence: followed }: CodeSignal,
+  { setting, span, sequence: followed }: ProgramSignal,
   label: string,
 ): string[] {
   const adjustable = driveOf(setting).adjustable?.(part, setting);
@@ -113,13 +117,21 @@ function softwareSetters(
   ];
 }
 
+/** What the header says of a signal that follows a sequence. */
+function sequenceDeclaration(label: string): string[] {
+  return [
+    '/* Starts the sequence anew at the end of the running period; with 0 it ends there and the pin stays low. */',
+    `void ${label}_play(uint8_t on);`,
+  ];
+}
+
 /** What the header says of a signal that interrupts or a loop make. */
 function softwareBlock(
   part: Part,
   path: ClockPath,
   title: string,
   label: string,
-  signal: CodeSignal,
+  signal: ProgramSignal,
 ): string[] {
   const { setting } = signal;
   const upper = label.toUpperCase();
@@ -138,7 +150,7 @@ function softwareBlock(
 }
 
 /** What stopping does, and which interrupts the program has to mask itself. */
-function stopComment(part: Part, signals: readonly CodeSignal[]): string[] {
+function stopComment(part: Part, signals: readonly ProgramSignal[]): string[] {
   const names = stillInterrupted(part, signals);
   return [
     '/* Stops the signals: interrupts disabled, pins low. They can be started again. */',
@@ -175,7 +187,7 @@ export function headerOf(
   part: Part,
   path: ClockPath,
   name: string,
-  signals: readonly CodeSignal[],
+  signals: readonly ProgramSignal[],
   startUp: boolean,
 ): { text: string; functions: string[] } {
   const stem = identifier(name);

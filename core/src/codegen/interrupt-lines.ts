@@ -1,18 +1,8 @@
 import { registerName } from '../part/register-names.ts';
 import { registerOf } from '../part/find.ts';
 import type { Interrupt, Part } from '../part/types.ts';
-import { driveOf } from '../timer/drives/index.ts';
-import { fieldBits } from '../timer/fields.ts';
-import type { CodeSignal } from './names.ts';
-import { byName, changes, hexText, plainWrites } from './statement.ts';
-
-/** The interrupts that a signal uses: those that make its edges, and the one that counts periods of its sequence. */
-export function interruptsInCode(part: Part, { setting, sequence }: CodeSignal): Interrupt[] {
-  const own = driveOf(setting)
-    .handlers(part, setting)
-    .map(({ interrupt }) => interrupt);
-  return sequence?.tick ? [...own, sequence.tick] : own;
-}
+import { fieldBits, plainWrites } from '../timer/fields.ts';
+import { byName, changes, hexText } from './statement.ts';
 
 /** An expression that is not zero while a flag is set. */
 export function flagExpression(part: Part, place: string): string {

@@ -1,3 +1,6 @@
+import { plainWrites } from '../timer/fields.ts';
+import { unsignedFor } from '../program/step.ts';
+import type { KnobCode } from '../program/signal.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { tablesOf } from '../part/tables.ts';
 import type { Part, Writes } from '../part/types.ts';
@@ -6,10 +9,8 @@ import { countsOf } from '../timer/count.ts';
 import { isToggled, runsOf, type Resolved } from '../timer/drives/index.ts';
 import { topRange } from '../timer/setting.ts';
 import { knobFunction } from '../knob/arithmetic.ts';
-import type { KnobCode } from './bench-setters.ts';
-import { unsignedFor } from './setters.ts';
 import { registerName } from '../part/register-names.ts';
-import { canExclude, changes, keptTogether, plainWrites, variableStores } from './statement.ts';
+import { canExclude, changes, keptTogether, variableStores } from './statement.ts';
 
 /** Fewer counts than these in a run are too coarse a step of the frequency. */
 const FEWEST_COUNTS = 50;

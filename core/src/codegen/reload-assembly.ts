@@ -1,7 +1,8 @@
+import type { ProgramSignal } from '../program/signal.ts';
+import { commentText } from './comment.ts';
 import { modeOf, registerOf, timerOf } from '../part/find.ts';
 import type { Assembly, Part } from '../part/types.ts';
 import { hasTimer } from '../timer/setting.ts';
-import { commentText, type CodeSignal } from './names.ts';
 import { accessOf, bankLines, bankOf, definitionLines, hexByte } from './pic-assembly.ts';
 
 /** A counter of two bytes that its interrupt reloads: its registers, the value it adds, and the cycles that this must take. */
@@ -14,7 +15,7 @@ export type ByteReload = {
 };
 
 /** The counters of some signals that are reloaded byte by byte, once each. */
-export function byteReloads(part: Part, signals: readonly CodeSignal[]): ByteReload[] {
+export function byteReloads(part: Part, signals: readonly ProgramSignal[]): ByteReload[] {
   const found = signals.flatMap(({ setting }): [string, ByteReload][] => {
     if (!hasTimer(setting)) return [];
     const timer = timerOf(part, setting.timer);
@@ -60,7 +61,11 @@ function reloadLines(family: Assembly['family'], { upper, lower, reload, cycles 
  * The assembler file with a function for each counter that is reloaded byte by byte, in the cycles that its period counts with.
  * Undefined where there is none, or the part has no assembler for it.
  */
-export function reloadAssembly(part: Part, name: string, signals: readonly CodeSignal[]): string | undefined {
+export function reloadAssembly(
+  part: Part,
+  name: string,
+  signals: readonly ProgramSignal[],
+): string | undefined {
   const { assembly } = part.code;
   const reloads = byteReloads(part, signals);
   if (!assembly || reloads.length === 0) return undefined;

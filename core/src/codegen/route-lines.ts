@@ -1,14 +1,14 @@
+import type { ProgramSignal } from '../program/signal.ts';
+import { interruptsInCode } from '../program/handlers.ts';
+import { indented } from './steps.ts';
 import { registerName } from '../part/register-names.ts';
 import type { Interrupt, Part } from '../part/types.ts';
-import { indented } from './action-lines.ts';
-import { interruptsInCode } from './interrupt-lines.ts';
-import type { CodeSignal } from './names.ts';
 
 /** An interrupt whose line start-up code decides, and where the number of the line goes. */
 export type InterruptRoute = { interrupt: Interrupt; place: string };
 
 /** The interrupts of some signals whose lines start-up code decides, each once; undefined where there is none. */
-export function routeOf(part: Part, signals: readonly CodeSignal[]): InterruptRoute[] | undefined {
+export function routeOf(part: Part, signals: readonly ProgramSignal[]): InterruptRoute[] | undefined {
   const all = signals
     .flatMap((signal) => interruptsInCode(part, signal))
     .flatMap((interrupt) => (interrupt.route === undefined ? [] : [{ interrupt, place: interrupt.route }]));

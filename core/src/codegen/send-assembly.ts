@@ -1,3 +1,6 @@
+import type { ProgramSignal } from '../program/signal.ts';
+import { identifier, labelsOf } from '../program/names.ts';
+import { commentText } from './comment.ts';
 import { registerOf } from '../part/find.ts';
 import type { Assembly, BitLoop, Part } from '../part/types.ts';
 import type { Bits, BitWork } from '../timer/drives/actions.ts';
@@ -5,7 +8,6 @@ import { workCycles } from '../timer/drives/bit-loop.ts';
 import { driveOf } from '../timer/drives/index.ts';
 import { fieldBits } from '../timer/fields.ts';
 import { softwarePin } from '../timer/tick.ts';
-import { commentText, identifier, labelsOf, type CodeSignal } from './names.ts';
 import { accessOf, bankLines, bankOf, definitionLines } from './pic-assembly.ts';
 
 type Family = Assembly['family'];
@@ -123,7 +125,11 @@ function functionLines(part: Part, family: Family, loop: BitLoop, label: string,
  * The assembler file with the loops that send bits, of which every cycle is counted. Undefined where there is none, or the part has no
  * assembler for it.
  */
-export function sendAssembly(part: Part, name: string, signals: readonly CodeSignal[]): string | undefined {
+export function sendAssembly(
+  part: Part,
+  name: string,
+  signals: readonly ProgramSignal[],
+): string | undefined {
   const { assembly } = part.code;
   const loop = part.cpu.bitLoop;
   if (!assembly || !loop) return undefined;

@@ -1,15 +1,15 @@
+import { fieldBits, plainWrites } from '../timer/fields.ts';
+import { unsignedFor } from '../program/step.ts';
+import { block, indented } from './steps.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { channelOf, registerOf, timerOf } from '../part/find.ts';
 import { registerName } from '../part/register-names.ts';
-import { fieldBits } from '../timer/fields.ts';
 import type { Interrupt, Part, Queue } from '../part/types.ts';
 import { outcomeUnder } from '../timer/drives/index.ts';
 import type { Sending } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
-import { block, indented } from './action-lines.ts';
 import { clearFirst, flagExpression } from './interrupt-lines.ts';
-import { unsignedFor } from './setters.ts';
-import { changes, hexText, keptTogether, plainWrites, unawaitedStores, waitFor } from './statement.ts';
+import { changes, hexText, keptTogether, unawaitedStores, waitFor } from './statement.ts';
 
 /** Cycles of the processor in a period of a setting. */
 export function sentBit(part: Part, path: ClockPath, setting: Setting): number {

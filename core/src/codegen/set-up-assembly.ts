@@ -1,9 +1,11 @@
+import type { SetUp } from '../program/set-up.ts';
+import { byRegister, fieldBits, plainWrites, registerWrite } from '../timer/fields.ts';
+import { identifier } from '../program/names.ts';
+import { commentText } from './comment.ts';
 import { conditionOf } from '../part/condition.ts';
 import { registerOf } from '../part/find.ts';
 import type { Assembly, Part } from '../part/types.ts';
-import { fieldBits, registerWrite } from '../timer/fields.ts';
-import { commentText, identifier } from './names.ts';
-import { byRegister, orderValues, type Op, type SetUp } from './ops.ts';
+import type { Step } from '../program/step.ts';
 import { accessOf, bankLines, bankOf, definitionLines, hexByte } from './pic-assembly.ts';
 
 /** A step that this assembler has no instructions for. */
@@ -85,37 +87,37 @@ class Writer {
   }
 
   /** Writes a step. @throws NotInAssembler */
-  step(op: Op): void {
-    switch (op.do) {
+  step(step: Step): void {
+    switch (step.do) {
       case 'say':
-        this.lines.push(`        ; ${commentText(op.text)}`);
+        this.lines.push(`        ; ${commentText(step.text)}`);
         return;
       case 'gap':
         this.lines.push('');
         return;
       case 'store':
       case 'change':
-        for (const { register, writes } of byRegister(op.writes)) {
+        for (const { register, writes } of byRegister(step.writes)) {
           const { mask, value } = registerWrite(this.part, register, writes);
           this.masked(register, mask, value);
         }
         return;
       case 'order':
-        for (const { register, value } of orderValues(this.part, op.order)) this.whole(register, value);
+        for (const { register, writes } of byRegister(plainWrites([step.order])))
+          this.whole(register, registerWrite(this.part, register, writes).value);
         return;
-      case 'count':
-        return this.whole(op.register, Number(op.value.replace(/u$/, '')));
+      case 'load':
+        if (typeof step.value !== 'number' || step.adds) throw new NotInAssembler(step.register);
+        return this.whole(step.register, step.value);
       case 'read':
-        this.reach(op.register);
-        return this.add(`movf ${op.register}, W${this.access}`);
+        this.reach(step.register);
+        return this.add(`movf ${step.register}, W${this.access}`);
       case 'wait':
-        return this.wait(op.until);
+        return this.wait(step.until);
       case 'clear':
-        return this.clear(op.interrupt.flag, op.interrupt.clear);
-      case 'delay':
-        throw new NotInAssembler(`${op.us} us`);
-      case 'words':
-        throw new NotInAssembler(op.lines.join(' '));
+        return this.clear(step.interrupt.flag, step.interrupt.clear);
+      default:
+        throw new NotInAssembler(step.do);
     }
   }
 }
@@ -129,11 +131,11 @@ export function setUpAssembly(part: Part, name: string, steps: SetUp): string | 
   if (!assembly || part.registers.some(({ width }) => width !== 8)) return undefined;
   const stem = identifier(name);
   // What comes last in C lets interrupts happen, or says how.
-  const enabled = steps.enable.filter((op) => op.do !== 'words');
-  const written = (label: string, says: string, ops: readonly Op[]) => {
+  const enabled = steps.enable.filter((step) => step.do !== 'allow');
+  const written = (label: string, says: string, own: readonly Step[]) => {
     const writer = new Writer(part, assembly.family, `_${stem}_${label}`);
     try {
-      for (const op of ops) writer.step(op);
+      for (const step of own) writer.step(step);
       return { label: `_${stem}_${label}`, says, writer };
     } catch (error) {
       if (error instanceof NotInAssembler) return undefined;

@@ -1,3 +1,4 @@
+import { unsignedFor } from '../program/step.ts';
 import { exact, type Exact } from '../quantity/exact.ts';
 import type { Span } from '../signal/requirement.ts';
 import { maxCompare, countsOf, grainOf, highCounts, togglesTwice } from '../timer/count.ts';
@@ -11,11 +12,6 @@ const SHORTEST_US = 100;
 
 /** Values beyond this do not fit a type of 32 bits. */
 const LARGEST = 2 ** 31;
-
-/** The C type of an unsigned number up to a value. */
-export function unsignedFor(max: number): string {
-  return max < 2 ** 8 ? 'uint8_t' : max < 2 ** 16 ? 'uint16_t' : 'uint32_t';
-}
 
 /** What can be set of an output's compare value; nothing where it decides nothing, or more than this output. */
 export function outputAdjustable({ mode, setting, timer }: Resolved): Adjustable | undefined {

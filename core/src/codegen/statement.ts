@@ -3,7 +3,7 @@ import { registerOf } from '../part/find.ts';
 import type { Encoded, Part, Writes } from '../part/types.ts';
 import { EXCLUSIONS } from '../part/exclusion.ts';
 import { addressOf, isDefinedHere, registerName } from '../part/register-names.ts';
-import { fieldWrites, fieldBits, registerWrite, type FieldWrite } from '../timer/fields.ts';
+import { fieldBits, plainWrites, registerWrite, type FieldWrite } from '../timer/fields.ts';
 
 /** Whether a part's registers go by the names of its headers; else by address and mask. */
 export function byName(part: Part): boolean {
@@ -171,11 +171,6 @@ export function keptTogether(part: Part, lines: readonly string[]): string[] {
   if (excludes === undefined) return [...lines];
   const { before, after } = EXCLUSIONS[excludes];
   return [...before, ...lines, ...after];
-}
-
-/** The field writes of several sets of writes that no setting decides. */
-export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[] {
-  return sets.flatMap((writes) => (writes ? fieldWrites(writes) : []));
 }
 
 /** A loop that waits for a condition of the part's data. */

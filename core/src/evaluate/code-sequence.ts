@@ -1,5 +1,5 @@
+import type { ProgramSequence } from '../program/signal.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import type { CodeSequence } from '../codegen/names.ts';
 import type { Interrupt, Part } from '../part/types.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import { printPercent } from '../quantity/print.ts';
@@ -19,7 +19,7 @@ const MOST_ENTRIES = 2000;
 const MOST_LOOPS = 100;
 
 /** What counts the periods of a sequence, and how its rests are made. */
-type Counted = PeriodEnd & Pick<CodeSequence, 'gate'>;
+type Counted = PeriodEnd & Pick<ProgramSequence, 'gate'>;
 
 /** What a toggled output does at the end of its runs, or why it cannot be kept low in some of them. */
 function toggleEnd(part: Part, setting: OutputSetting): Counted | { reason: string } {
@@ -52,7 +52,7 @@ type Rows = {
   rest: number;
   valueOf: (setting: Setting) => number;
   tick?: Interrupt;
-  gate?: CodeSequence['gate'];
+  gate?: ProgramSequence['gate'];
   /** Whether the last period of a row would end with the top of the next one. */
   overlaps?: boolean;
 };
@@ -113,7 +113,7 @@ export function codeSequence(
   signal: PlanSignal,
   setting: Setting,
   alone: boolean,
-): CodeSequence | { reason: string } | undefined {
+): ProgramSequence | { reason: string } | undefined {
   const { sequence } = signal;
   if (!sequence) return undefined;
   const { cause, loop } = driveOf(setting);

@@ -1,9 +1,10 @@
+import { labelsOf } from '../program/names.ts';
+import type { ProgramSignal, ReadingsCode } from '../program/signal.ts';
 import { clockPath, type ClockPath } from '../clock/path.ts';
-import { thousandths, type ReadingsCode } from '../codegen/bench-setters.ts';
+import { thousandths } from '../codegen/bench-setters.ts';
 import { cFiles, CodeError, type CodeFile, type CodeOptions } from '../codegen/c-files.ts';
 import { interruptsIn } from '../part/find.ts';
 import { inStyle, type RegisterStyle } from '../part/register-names.ts';
-import { labelsOf, type CodeSignal } from '../codegen/names.ts';
 import type { Part } from '../part/types.ts';
 import { pinName } from '../plan/pin-names.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
@@ -118,7 +119,7 @@ function codeSignal(
   { signal, setting }: Holder,
   sequence: ReturnType<typeof codeSequence>,
   sending: ReturnType<typeof senderOf>,
-): CodeSignal {
+): ProgramSignal {
   const { input } = requirementOf(signal);
   const span = usableSpan(signal);
   const knob = knobCode(part, path, signal, setting);

@@ -35,6 +35,20 @@ export function fieldWrites(writes: Writes, numbers: Numbers = {}): FieldWrite[]
   });
 }
 
+/** The field writes of several sets of writes that no setting decides. */
+export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[] {
+  return sets.flatMap((writes) => (writes ? fieldWrites(writes) : []));
+}
+
+/** The registers that some writes change, each with its own writes, in their first order. */
+export function byRegister(writes: readonly FieldWrite[]): { register: string; writes: FieldWrite[] }[] {
+  const registers = [...new Set(writes.map(({ register }) => register))];
+  return registers.map((register) => ({
+    register,
+    writes: writes.filter((write) => write.register === register),
+  }));
+}
+
 /** The writes that let an interrupt happen, with its postscaler where it has one. */
 export function interruptWrites({ enable, postscaler }: Interrupt, postscale = 1): Writes {
   return { ...(postscaler ? divisionOf(postscaler, postscale)?.writes : {}), ...enable };

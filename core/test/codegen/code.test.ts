@@ -1,10 +1,11 @@
+import type { ProgramSignal } from '../../src/program/signal.ts';
+import { identifier } from '../../src/program/names.ts';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { clockPath } from '../../src/clock/path.ts';
 import { cFiles, CodeError } from '../../src/codegen/c-files.ts';
-import { identifier, type CodeSignal } from '../../src/codegen/names.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
 import { fitRequirement } from '../../src/fit/fit.ts';
 import { PARTS, partById } from '../helpers/parts.ts';
@@ -38,7 +39,7 @@ function compile(files: { name: string; text: string }[], chip = 'atmega328p', l
   }
 }
 
-function signal(name: string, change: Partial<OutputSetting>): CodeSignal {
+function signal(name: string, change: Partial<OutputSetting>): ProgramSignal {
   const base: OutputSetting = {
     drive: 'pwm',
     timer: 'TIMER1',
@@ -122,7 +123,7 @@ describe('the C files', () => {
       'TCCR1A =',
       'TCCR1B = (1 << WGM13) | (1 << WGM12); /*',
       'ICR1 = 999;',
-      'TCNT1 = 0;',
+      'TCNT1 = 0u;',
       'TCCR1B = (1 << WGM13) | (1 << WGM12) | (1 << CS11);',
       'DDRB |=',
     ];

@@ -1,5 +1,6 @@
+import { labelsOf } from '../../src/program/names.ts';
+import { commentText } from '../../src/codegen/comment.ts';
 import fc from 'fast-check';
-import { commentText, labelsOf } from '../../src/codegen/names.ts';
 import { csvReader } from '../../src/io/csv-read.ts';
 import { csvNames, writeCsv } from '../../src/io/csv-write.ts';
 import { vcdReader } from '../../src/io/vcd-read.ts';

@@ -8,7 +8,7 @@ import type { Cursors } from './Lanes.tsx';
 import { shownSource, type TraceLane } from './useLanes.ts';
 
 /** What the view says about the last thing that was asked of it. */
-export type Said = { text: string; fault: boolean };
+type Said = { text: string; fault: boolean };
 
 /** The two cursors of the trace, and what is found along a lane for them. */
 export type CursorState = {

@@ -1,13 +1,12 @@
 import type { Part } from '../part/types.ts';
 import { timerOf } from '../part/find.ts';
-import { outsideSequence, type FieldWrite } from '../timer/fields.ts';
-import { interruptsInCode } from './interrupt-lines.ts';
-import { commentText, type CodeSignal } from './names.ts';
-import type { Op } from './ops.ts';
-import { plainWrites } from './statement.ts';
+import { outsideSequence, plainWrites, type FieldWrite } from '../timer/fields.ts';
+import { interruptsInCode } from './handlers.ts';
+import type { ProgramSignal } from './signal.ts';
+import type { Step } from './step.ts';
 
 /** Lets flags be set that the program polls; what a timer's own sequence writes is there already. */
-function pollOps(part: Part, signals: readonly CodeSignal[]): Op[] {
+function pollSteps(part: Part, signals: readonly ProgramSignal[]): Step[] {
   const writes = signals.flatMap(({ sending }) => {
     const pollWith = sending && 'tick' in sending.by ? sending.by.tick.pollWith : undefined;
     return sending && pollWith
@@ -23,27 +22,23 @@ function pollOps(part: Part, signals: readonly CodeSignal[]): Op[] {
  * Lets the interrupts of the settings happen, with their priorities, and the flags cleared that starting the timers may have set. Whether the
  * processor takes interrupts at all is left to the program, unless `allow` is set.
  */
-export function enableOps(
+export function enableSteps(
   part: Part,
-  signals: readonly CodeSignal[],
+  signals: readonly ProgramSignal[],
   priorities: readonly FieldWrite[],
   allow: boolean,
-): Op[] {
+): Step[] {
   const interrupts = signals.flatMap((signal) => interruptsInCode(part, signal));
-  const flagging = pollOps(part, signals);
+  const flagging = pollSteps(part, signals);
   if (interrupts.length === 0) return flagging;
   const flags = interrupts.filter((one, at) => at === interrupts.findIndex(({ flag }) => flag === one.flag));
-  const statement = part.code.allow;
-  const last = allow
-    ? statement
-    : `/* They come once the program lets them: ${commentText(statement.replace(/\/\*.*/, '').trim())} */`;
   return [
     ...flagging,
     { do: 'gap' },
     { do: 'say', text: 'Interrupts.' },
     ...(priorities.length > 0 ? [{ do: 'change', writes: priorities } as const] : []),
-    ...flags.map((interrupt): Op => ({ do: 'clear', interrupt })),
+    ...flags.map((interrupt): Step => ({ do: 'clear', interrupt, first: true })),
     { do: 'change', writes: plainWrites(interrupts.map((one) => one.enable)) },
-    ...(statement === '' ? [] : [{ do: 'words', lines: [last] } as const]),
+    ...(part.code.allow === '' ? [] : [{ do: 'allow', taken: allow } as const]),
   ];
 }

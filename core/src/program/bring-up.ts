@@ -3,7 +3,7 @@ import type { BringUpStep, Part, Writes } from '../part/types.ts';
 import { bringUpGroups, bringUpWrites } from '../timer/bring-up.ts';
 import type { FieldWrite } from '../timer/fields.ts';
 import type { Setting } from '../timer/setting.ts';
-import type { Op } from './ops.ts';
+import type { Step } from './step.ts';
 
 function plain(writes: readonly FieldWrite[]): Writes {
   return Object.fromEntries(
@@ -11,7 +11,7 @@ function plain(writes: readonly FieldWrite[]): Writes {
   );
 }
 
-function opOf(path: ClockPath, step: BringUpStep): Op {
+function stepOf(path: ClockPath, step: BringUpStep): Step {
   if ('until' in step) return { do: 'wait', until: step.until };
   if ('waitUs' in step) return { do: 'delay', us: step.waitUs };
   const writes = bringUpWrites(path, step);
@@ -19,12 +19,12 @@ function opOf(path: ClockPath, step: BringUpStep): Op {
 }
 
 /** The steps that bring the clock path up from the state after reset; undefined where the part's data has none. */
-export function bringUpOps(part: Part, path: ClockPath, settings: readonly Setting[]): Op[] | undefined {
+export function bringUpSteps(part: Part, path: ClockPath, settings: readonly Setting[]): Step[] | undefined {
   const groups = bringUpGroups(part, path, settings);
   if (groups?.length === 0) return [{ do: 'say', text: 'Nothing to set: this clock runs from reset on.' }];
-  return groups?.flatMap(({ say, steps }): Op[] => [
+  return groups?.flatMap(({ say, steps }): Step[] => [
     { do: 'say', text: say },
-    ...steps.map((step) => opOf(path, step)),
+    ...steps.map((step) => stepOf(path, step)),
     { do: 'gap' },
   ]);
 }

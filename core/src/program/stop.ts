@@ -1,11 +1,11 @@
 import { channelOf, pinOf, registerOf, timerOf } from '../part/find.ts';
 import type { Interrupt, Part, Writes } from '../part/types.ts';
 import { isInput, isOutput } from '../timer/drives/index.ts';
-import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
+import { fieldWrites, plainWrites, type FieldWrite } from '../timer/fields.ts';
 import { pinsOfSetting, type Setting } from '../timer/setting.ts';
-import { interruptsInCode } from './interrupt-lines.ts';
-import type { CodeSignal } from './names.ts';
-import { changes, plainWrites } from './statement.ts';
+import { interruptsInCode } from './handlers.ts';
+import type { ProgramSignal } from './signal.ts';
+import type { Step } from './step.ts';
 
 /** Fields of some writes put back to zero; whole registers, and those that take ones only, are left alone. */
 function cleared(part: Part, writes: Writes): FieldWrite[] {
@@ -32,17 +32,17 @@ function connections(part: Part, setting: Setting): Writes[] {
  * Signals whose interrupts stop cannot disable, since they are enabled by registers that only take ones: their handlers
  * still come, and still change their pins.
  */
-export function stillInterrupted(part: Part, signals: readonly CodeSignal[]): string[] {
+export function stillInterrupted(part: Part, signals: readonly ProgramSignal[]): string[] {
   return signals
     .filter((signal) => interruptsInCode(part, signal).some((one) => disabled(part, one).length === 0))
     .map(({ name }) => name);
 }
 
 /**
- * Statements that stop the signals: their interrupts disabled, their outputs disconnected from the timers, their pins low
+ * Steps that stop the signals: their interrupts disabled, their outputs disconnected from the timers, their pins low
  * as the program's own. Starting begins anew.
  */
-export function stopLines(part: Part, signals: readonly CodeSignal[]): string[] {
+export function stopSteps(part: Part, signals: readonly ProgramSignal[]): Step[] {
   const settings = signals.map(({ setting }) => setting);
   const interrupts = signals.flatMap((signal) =>
     interruptsInCode(part, signal).flatMap((one) => disabled(part, one)),
@@ -57,8 +57,15 @@ export function stopLines(part: Part, signals: readonly CodeSignal[]): string[] 
   const placed = new Set(output.map(({ register, field }) => `${register}.${field}`));
   const disconnected = outputs.filter(({ register, field }) => !placed.has(`${register}.${field}`));
   return [
-    ...(interrupts.length > 0 ? ['/* No more interrupts. */', ...changes(part, interrupts)] : []),
-    ...(own.length > 0 ? ['/* The pins are low, whatever their timers do. */', ...changes(part, low)] : []),
-    ...changes(part, [...disconnected, ...output]),
+    ...(interrupts.length > 0
+      ? [{ do: 'say', text: 'No more interrupts.' } as const, { do: 'change', writes: interrupts } as const]
+      : []),
+    ...(own.length > 0
+      ? [
+          { do: 'say', text: 'The pins are low, whatever their timers do.' } as const,
+          { do: 'change', writes: low } as const,
+        ]
+      : []),
+    { do: 'change', writes: [...disconnected, ...output] },
   ];
 }

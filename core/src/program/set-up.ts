@@ -1,15 +1,13 @@
 import type { ClockPath } from '../clock/path.ts';
 import { modeOf, pinOf } from '../part/find.ts';
-import { registerName } from '../part/register-names.ts';
 import type { Part, Pin, Timer, Writes } from '../part/types.ts';
 import { driveOf, isOutput } from '../timer/drives/index.ts';
-import { fieldWrites, type FieldWrite } from '../timer/fields.ts';
+import { fieldWrites, plainWrites, type FieldWrite } from '../timer/fields.ts';
 import { hasTimer, pinsOfSetting, timerIdOf } from '../timer/setting.ts';
-import { bringUpOps } from './bring-up-ops.ts';
-import { enableOps } from './enable-ops.ts';
-import type { CodeSignal } from './names.ts';
-import type { Op, SetUp } from './ops.ts';
-import { hexText, plainWrites } from './statement.ts';
+import { bringUpSteps } from './bring-up.ts';
+import { enableSteps } from './enable.ts';
+import type { ProgramSignal } from './signal.ts';
+import type { Step, Value } from './step.ts';
 
 /** What is to be set up beside the signals: functions for the start-up, whether interrupts are taken at the end, and their priorities. */
 export type SetUpOptions = {
@@ -18,47 +16,55 @@ export type SetUpOptions = {
   priorities?: readonly FieldWrite[];
 };
 
+/** What sets everything up: the clocks, on demand; steps once, steps at each start, and what enables the interrupts at its end. */
+export type SetUp = {
+  clocks?: readonly Step[];
+  init: readonly Step[];
+  start: readonly Step[];
+  enable: readonly Step[];
+};
+
 /** Matches that run along with a free counter start one period after where it stands now. */
-function movedStarts(part: Part, timer: Timer, signals: readonly CodeSignal[]): Map<string, string> {
-  const starts = signals.flatMap(({ setting }): [string, string][] => {
+function movedStarts(timer: Timer, signals: readonly ProgramSignal[]): Map<string, Value> {
+  const starts = signals.flatMap(({ setting }): [string, Value][] => {
     if (!hasTimer(setting) || setting.timer !== timer.id) return [];
     const { top } = modeOf(timer, setting.mode);
     if (top.kind !== 'moved') return [];
-    const now = timer.counter === undefined ? '0u' : registerName(part, timer.counter);
+    const now: Value = timer.counter === undefined ? 0 : { register: timer.counter };
     return Object.keys(top.writes).map((register) => [
       register,
-      `${registerName(part, register)} = ${now} + ${setting.top + 1}u;`,
+      { left: now, op: '+', right: setting.top + 1 },
     ]);
   });
   return new Map(starts);
 }
 
 /** Where the counter begins: at 0, where its signals want it, or at what it is loaded with where it counts up from that. */
-function firstCount(part: Part, timer: Timer, signals: readonly CodeSignal[]): string {
+function firstCount(part: Part, timer: Timer, signals: readonly ProgramSignal[]): number {
   const settings = signals.map((signal) => signal.setting).filter((one) => timerIdOf(one) === timer.id);
   for (const one of settings) {
-    if ('begin' in one && one.begin) return `${one.begin}u`;
+    if ('begin' in one && one.begin) return one.begin;
   }
   const [setting] = settings;
   const start = setting && hasTimer(setting) ? modeOf(timer, setting.mode).start : undefined;
-  if (!setting || !start) return '0';
+  if (!setting || !start) return 0;
   const [first] = fieldWrites(start, driveOf(setting).numbers(part, setting));
-  return first ? hexText(first.value) : '0';
+  return first?.value ?? 0;
 }
 
-function timerOps(
+function timerSteps(
   part: Part,
   timer: Timer,
   writes: readonly FieldWrite[],
-  signals: readonly CodeSignal[],
-): Op[] {
-  const moved = movedStarts(part, timer, signals);
-  const steps = timer.sequence.flatMap(({ register, without, until }): Op[] => {
+  signals: readonly ProgramSignal[],
+): Step[] {
+  const moved = movedStarts(timer, signals);
+  const steps = timer.sequence.flatMap(({ register, without, until }): Step[] => {
     const own = writes.filter((write) => write.register === register);
     if (register === timer.counter)
-      return [{ do: 'count', register, value: firstCount(part, timer, signals) }];
+      return [{ do: 'load', register, value: firstCount(part, timer, signals) }];
     const start = moved.get(register);
-    if (start !== undefined) return [{ do: 'words', lines: [start] }];
+    if (start !== undefined) return [{ do: 'load', register, value: start }];
     if (own.length === 0) return [];
     // Bits that come with a later step are zero in this one.
     const kept = own.map((write) => (without?.includes(write.field ?? '') ? { ...write, value: 0 } : write));
@@ -71,39 +77,39 @@ function timerOps(
 }
 
 /** Stores that enable clocks, read back where the part needs it before what they feed may be used. */
-function withReadBack(part: Part, writes: readonly FieldWrite[]): Op[] {
+function withReadBack(part: Part, writes: readonly FieldWrite[]): Step[] {
   if (writes.length === 0) return [];
   const read = part.code.readsBack ? [...new Set(writes.map(({ register }) => register))] : [];
   return [{ do: 'change', writes }, ...read.map((register) => ({ do: 'read', register }) as const)];
 }
 
 /** The writes that lead signals to and from their pins: those of outputs come once the timer is set, others before. */
-function pinWrites(part: Part, signals: readonly CodeSignal[], outputs: boolean): FieldWrite[] {
+function pinWrites(part: Part, signals: readonly ProgramSignal[], outputs: boolean): FieldWrite[] {
   const own = signals.filter(({ setting }) => isOutput(setting) === outputs);
   return plainWrites(own.map(({ setting }) => driveOf(setting).pinWrites(part, setting)));
 }
 
 /** Power for the timers and pins, then the pins as they are to be before their timers drive them. */
-function pinsBefore(part: Part, signals: readonly CodeSignal[]): Op[] {
+function pinsBefore(part: Part, signals: readonly ProgramSignal[]): Step[] {
   const timers = new Set(timersOf(part, signals));
   const power = withReadBack(part, plainWrites([...timers].map((timer) => timer.power)));
   const conditions = [...new Set([...timers].flatMap((timer) => timer.ready ?? []))];
-  const waits = conditions.map((until): Op => ({ do: 'wait', until }));
+  const waits = conditions.map((until): Step => ({ do: 'wait', until }));
   const orders = [...timers].flatMap((timer) => timer.commands ?? []);
-  const commands = uniqueOrders(orders).map((order): Op => ({ do: 'order', order }));
+  const commands = uniqueOrders(orders).map((order): Step => ({ do: 'order', order }));
   const pins = pinsOf(part, signals);
   const idle = withReadBack(part, plainWrites(pins.map((pin) => pin.idle)));
-  const awake = [...new Set(pins.flatMap((pin) => pin.ready ?? []))].map((until): Op => ({
+  const awake = [...new Set(pins.flatMap((pin) => pin.ready ?? []))].map((until): Step => ({
     do: 'wait',
     until,
   }));
   const inputs = pinWrites(part, signals, false);
-  const prepared: Op[] = [
+  const prepared: Step[] = [
     ...idle,
     ...awake,
     ...(inputs.length > 0 ? [{ do: 'change', writes: inputs } as const] : []),
   ];
-  const said = (text: string, ops: readonly Op[]): Op[] =>
+  const said = (text: string, ops: readonly Step[]): Step[] =>
     ops.length > 0 ? [{ do: 'say', text }, ...ops] : [];
   return [
     ...(power.length > 0
@@ -121,11 +127,11 @@ function uniqueOrders(orders: readonly Writes[]): Writes[] {
 }
 
 /** Timers that the signals use, in the part's order. */
-function timersOf(part: Part, signals: readonly CodeSignal[]): Timer[] {
+function timersOf(part: Part, signals: readonly ProgramSignal[]): Timer[] {
   return part.timers.filter((timer) => signals.some(({ setting }) => timerIdOf(setting) === timer.id));
 }
 
-function pinsOf(part: Part, signals: readonly CodeSignal[]): Pin[] {
+function pinsOf(part: Part, signals: readonly ProgramSignal[]): Pin[] {
   const ids = new Set(signals.flatMap(({ setting }) => pinsOfSetting(setting)));
   return [...ids].map((id) => pinOf(part, id));
 }
@@ -134,7 +140,7 @@ function pinsOf(part: Part, signals: readonly CodeSignal[]): Pin[] {
 export function setUpOf(
   part: Part,
   path: ClockPath,
-  signals: readonly CodeSignal[],
+  signals: readonly ProgramSignal[],
   writes: readonly FieldWrite[],
   options: SetUpOptions,
 ): SetUp {
@@ -143,19 +149,19 @@ export function setUpOf(
     signals.filter(({ setting }) => isOutput(setting)),
   );
   const outputs = [pinWrites(part, signals, true), plainWrites(driven.map((pin) => pin.enable))].flatMap(
-    (own): Op[] => (own.length > 0 ? [{ do: 'change', writes: own }] : []),
+    (own): Step[] => (own.length > 0 ? [{ do: 'change', writes: own }] : []),
   );
   const settings = signals.map(({ setting }) => setting);
-  const clocks = options.startUp === true ? bringUpOps(part, path, settings) : undefined;
+  const clocks = options.startUp === true ? bringUpSteps(part, path, settings) : undefined;
   return {
     ...(clocks ? { clocks } : {}),
     init: pinsBefore(part, signals),
     start: [
-      ...timersOf(part, signals).flatMap((timer) => timerOps(part, timer, writes, signals)),
+      ...timersOf(part, signals).flatMap((timer) => timerSteps(part, timer, writes, signals)),
       ...(outputs.length > 0
         ? [{ do: 'say', text: 'The timers run: now they get their pins.' } as const, ...outputs]
         : []),
     ],
-    enable: enableOps(part, signals, options.priorities ?? [], options.allowInterrupts === true),
+    enable: enableSteps(part, signals, options.priorities ?? [], options.allowInterrupts === true),
   };
 }

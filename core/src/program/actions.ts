@@ -1,0 +1,182 @@
+import type { Part } from '../part/types.ts';
+import type { Action } from '../timer/drives/index.ts';
+import { softwarePin } from '../timer/tick.ts';
+import { plainWrites } from '../timer/fields.ts';
+import {
+  either,
+  unsignedFor,
+  when,
+  type Kept,
+  type State,
+  type Step,
+  type Unsigned,
+  type Value,
+} from './step.ts';
+
+/** Puts a pin high or low as the program's own. */
+export function level(part: Part, pin: string, high: boolean): Step {
+  const { software } = softwarePin(part, pin);
+  return { do: 'change', writes: plainWrites([high ? software.high : software.low]) };
+}
+
+/** The variable in which a signal's handler counts its interrupts up to a number. */
+export function counted(label: string, max: number): Kept {
+  return { kept: `${label}_count`, type: unsignedFor(max) };
+}
+
+/** The variable that says whether a toggled pin is high. */
+export function levelOf(label: string): Kept {
+  return { kept: `${label}_level`, type: 'uint8_t' };
+}
+
+/** The variable with the width that a signal's handlers take. */
+function highOf(label: string, max: number): Kept {
+  return { kept: `${label}_high`, type: unsignedFor(max) };
+}
+
+/** Steps at every so many interrupts. */
+export function every(label: string, divider: number, steps: readonly Step[]): Step[] {
+  if (divider === 1) return [...steps];
+  const count = counted(label, divider);
+  return [
+    when(
+      { left: { increased: count }, op: '>=', right: divider },
+      { do: 'set', to: count, value: 0 },
+      ...steps,
+    ),
+  ];
+}
+
+function counterOf(label: string, divider: number): State[] {
+  return divider === 1 ? [] : [{ ...counted(label, divider), initial: 0 }];
+}
+
+function countType(width: number): Unsigned {
+  return width > 16 ? 'uint32_t' : 'uint16_t';
+}
+
+type Measure = Extract<Action, { do: 'measure' }>;
+
+/** The variables of a measured input: the last count, whether there was one, whether one came since it was asked, the difference. */
+function measureStates(label: string, { width }: Measure) {
+  return {
+    last: { kept: `${label}_last`, type: countType(width), initial: 0 },
+    seen: { kept: `${label}_seen`, type: 'uint8_t', initial: 0, shared: true },
+    fresh: { kept: `${label}_fresh`, type: 'uint8_t', initial: 0, shared: true },
+    counts: { kept: `${label}_counts`, type: 'uint32_t', initial: 0, told: true },
+  } as const satisfies Record<string, State>;
+}
+
+/**
+ * The difference of two captured counts, around the end of the counter's run where it lies between them. The first edge has
+ * none before it.
+ */
+function measured(label: string, action: Measure): Step[] {
+  const { registers, width, counts } = action;
+  const type = countType(width);
+  const { last, seen, fresh, counts: result } = measureStates(label, action);
+  const [lower = '', upper] = registers;
+  const read: Value =
+    upper === undefined
+      ? { register: lower }
+      : {
+          left: { register: lower },
+          op: '|',
+          right: { left: { as: 'uint16_t', value: { register: upper } }, op: '<<', right: 8 },
+        };
+  const now = { local: `${label}_now`, type } as const;
+  const whole = counts === 2 ** (width > 16 ? 32 : 16);
+  const around: Value = { test: { left: now, op: '<', right: last }, then: counts, else: 0 };
+  const difference: Value = whole
+    ? { as: type, value: { left: now, op: '-', right: last } }
+    : { left: { left: now, op: '+', right: around }, op: '-', right: last };
+  return [
+    { do: 'local', local: now, value: { as: type, value: read } },
+    when(seen, { do: 'set', to: result, value: difference }),
+    { do: 'set', to: seen, value: 1 },
+    { do: 'set', to: fresh, value: 1 },
+    { do: 'set', to: last, value: now },
+  ];
+}
+
+/** What an action keeps from one interrupt to the next. */
+export function actionStates(label: string, action: Action): State[] {
+  switch (action.do) {
+    case 'level':
+      return [];
+    case 'toggle':
+      return [...counterOf(label, action.every), { ...levelOf(label), initial: 0 }];
+    case 'count':
+      return [
+        { ...counted(label, action.of), initial: 0 },
+        { ...highOf(label, action.of), initial: action.highFor, shared: true },
+      ];
+    case 'load':
+      return [{ ...highOf(label, action.max), initial: action.value, shared: true }];
+    case 'call':
+      return counterOf(label, action.every);
+    case 'measure':
+      return Object.values(measureStates(label, action));
+  }
+}
+
+/** An action as steps. */
+export function actionSteps(part: Part, label: string, action: Action): Step[] {
+  switch (action.do) {
+    case 'level':
+      return [level(part, action.pin, action.high)];
+    case 'toggle':
+      return every(label, action.every, [
+        { do: 'set', to: levelOf(label), op: '^', value: 1 },
+        either(levelOf(label), [level(part, action.pin, true)], [level(part, action.pin, false)]),
+      ]);
+    case 'count':
+      return [
+        ...countPulse(part, label, action),
+        when(countEnds(label, action.of), { do: 'set', to: counted(label, action.of), value: 0 }),
+      ];
+    case 'load':
+      return [
+        {
+          do: 'block',
+          // In a block of its own: signals may share a handler.
+          steps: putSteps(action, highOf(label, action.max)),
+        },
+      ];
+    case 'call':
+      return every(label, action.every, [{ do: 'call', routine: `${label}_tick`, outside: true }]);
+    case 'measure':
+      return measured(label, action);
+  }
+}
+
+/** Puts a pin high for the counts below a signal's width, else low. */
+export function countPulse(
+  part: Part,
+  label: string,
+  { of, pin }: Extract<Action, { do: 'count' }>,
+  high: Kept = highOf(label, of),
+): Step[] {
+  return [
+    either(
+      { left: counted(label, of), op: '<', right: high },
+      [level(part, pin, true)],
+      [level(part, pin, false)],
+    ),
+  ];
+}
+
+/** Counts an interrupt; not zero at the last one of a period. */
+export function countEnds(label: string, of: number): Value {
+  return { left: { increased: counted(label, of) }, op: '>=', right: of };
+}
+
+/** Hands a width that is kept to the match that ends a pulse. */
+export function putSteps({ writes, max }: Extract<Action, { do: 'load' }>, width: Kept): Step[] {
+  const type = unsignedFor(max);
+  const value: Value = width.type === type ? width : { as: type, value: width };
+  return [
+    { do: 'local', local: { local: 'compare', type }, value },
+    { do: 'put', writes, name: 'compare' },
+  ];
+}
