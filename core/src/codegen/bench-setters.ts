@@ -7,7 +7,7 @@ import type { Part } from '../part/types.ts';
 const WORDS: Readonly<Record<string, string>> = { '°': 'millidegrees', V: 'millivolts', A: 'milliamps' };
 
 /** The C name of a thousandth of a unit. */
-export function thousandths(unit: string): string {
+function thousandths(unit: string): string {
   return WORDS[unit] ?? 'thousandths';
 }
 

@@ -110,7 +110,7 @@ function routineLines(part: Part, { name, argument, steps, inner }: Routine): st
 function sequenceLines(part: Part, signals: readonly ProgramSignal[]): string[] {
   return followingOf(signals).flatMap((following) => [
     ...tableLines(part, tableOf(following)),
-    ...sequenceVariables(following.label).map(stateLine),
+    ...sequenceVariables(following).map(stateLine),
     '',
     ...sequenceRoutines(part, following).flatMap((routine) => routineLines(part, routine)),
   ]);

@@ -23,6 +23,40 @@ export type PriorityFields = {
   scale: number;
 };
 
+/** Cycles of the processor, at least and at most. */
+export type CycleRange = { min: number; max: number };
+
+/**
+ * What a compiler that optimises makes of the operations of C, in cycles: at least where it finds the values at hand, at most where it does
+ * not. `word` is the bytes that an instruction moves or computes with; what is wider takes an operation for each of its words.
+ */
+export type Operations = {
+  word: 1 | 2 | 4;
+  /** A handler saves and restores the processor's state, and each word of registers that its values need. */
+  frame: CycleRange;
+  save: number;
+  /** A word of a variable is read, or written. */
+  load: CycleRange;
+  store: CycleRange;
+  /** A word of a register is read, or written. */
+  read: CycleRange;
+  write: CycleRange;
+  /** A word is added, masked or compared, or a number is brought in, at most. */
+  compute: CycleRange;
+  constant: number;
+  /** One bit of a register is changed where an instruction does that, at least. */
+  bit: number;
+  /** A way on is chosen. */
+  branch: CycleRange;
+  /** The address of a table's row, and a word of it. */
+  index: CycleRange;
+  table: CycleRange;
+  /** A function that the compiler does not see into, with what its caller saves for it. */
+  call: CycleRange;
+  /** Interrupts are kept out and let in again. */
+  exclude: CycleRange;
+};
+
 /**
  * The processor as its interrupts see it. Cycles from an interrupt's event to the first instruction of its handler and
  * back again, how many more the instruction under way may take, the cycles of a short handler of one pin (saving
@@ -38,6 +72,7 @@ export type Cpu = {
   exitCycles: number;
   lateCycles: number;
   handlerCycles: number;
+  operations: Operations;
   loopCycles: number;
   /** What a loop that sends bits takes, where its cycles are fixed. */
   bitLoop?: BitLoop;

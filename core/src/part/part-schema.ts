@@ -235,6 +235,30 @@ function pinSchema(): Joi.Schema {
   });
 }
 
+/** What the operations of C take; where a file does not say, what a small processor of 8 bits may take. */
+function operationsSchema(): Joi.Schema {
+  const { cycles } = schemaWords();
+  const range = (min: number, max: number): Joi.Schema =>
+    Joi.object({ min: cycles.required(), max: cycles.min(Joi.ref('min')).required() }).default({ min, max });
+  return Joi.object({
+    word: Joi.valid(1, 2, 4).default(1),
+    frame: range(4, 16),
+    save: cycles.default(4),
+    load: range(1, 4),
+    store: range(1, 4),
+    read: range(1, 4),
+    write: range(1, 4),
+    compute: range(0, 4),
+    constant: cycles.default(2),
+    bit: cycles.default(1),
+    branch: range(1, 4),
+    index: range(4, 24),
+    table: range(2, 14),
+    call: range(4, 70),
+    exclude: range(2, 10),
+  }).default();
+}
+
 /** The processor: the cycles it takes for what the code does, and its priorities. */
 function cpuSchema(): Joi.Schema {
   const { cycles, id, place, whole } = schemaWords();
@@ -246,6 +270,7 @@ function cpuSchema(): Joi.Schema {
     exitCycles: cycles.required(),
     lateCycles: cycles.default(3),
     handlerCycles: cycles.min(1).default(24),
+    operations: operationsSchema(),
     loopCycles: cycles.min(1).default(4),
     bitLoop: Joi.object({
       store: Joi.object({

@@ -21,7 +21,16 @@ export type {
   ClockFactor,
   ClockNode,
 } from './clock-types.ts';
-export type { Assembly, BitLoop, Cpu, Dialect, Exclusion, PriorityFields } from './cpu-types.ts';
+export type {
+  Assembly,
+  BitLoop,
+  Cpu,
+  CycleRange,
+  Dialect,
+  Exclusion,
+  Operations,
+  PriorityFields,
+} from './cpu-types.ts';
 export type { CaptureUnit, CaptureInput, Interrupt } from './interrupt-types.ts';
 
 /** A register: data-space address, width in bits, value after reset, and fields as [most, least] significant bit. */

@@ -44,14 +44,14 @@ export function handlersOf(part: Part, signals: readonly ProgramSignal[]): Handl
       const runs = keepsRunning && hasTimer(setting) ? keepRunning(part, setting) : [];
       const steps = atFlag(interrupt, [{ do: 'clear', interrupt }, ...runs]);
       steps.push(
-        ...(sequence
-          ? followedSteps(part, label, sequence, actions)
+        ...(sequence && hasTimer(setting)
+          ? followedSteps(part, { label, setting, sequence }, actions)
           : actions.flatMap((action) => actionSteps(part, label, action))),
       );
     }
-    if (!sequence?.tick) return;
+    if (!sequence?.tick || !hasTimer(setting)) return;
     const { tick } = sequence;
-    atFlag(tick, [{ do: 'clear', interrupt: tick }]).push(...outputTick(label, sequence));
+    atFlag(tick, [{ do: 'clear', interrupt: tick }]).push(...outputTick({ label, setting, sequence }));
   });
   return [...vectors].map(([vector, flags]) => ({ vector, flags: [...flags.values()] }));
 }

@@ -44,19 +44,20 @@ function memberType({ setting, sequence }: Following, key: Member): Unsigned {
   return unsignedFor(Math.max(...sequence.entries.map((entry) => entry[key]), last));
 }
 
-/** The row of the table that comes next, and the periods that are left of the running one. */
-function rowOf(label: string): Kept {
-  return { kept: `${label}_next`, type: 'uint16_t' };
+/** The row of the table that comes next: one more than the rows stands for the last one. */
+function rowOf({ label, sequence }: Following): Kept {
+  return { kept: `${label}_next`, type: unsignedFor(sequence.entries.length) };
 }
 
-function leftOf(label: string): Kept {
-  return { kept: `${label}_left`, type: 'uint32_t' };
+/** The periods that are left of the running row. */
+function leftOf(following: Following): Kept {
+  return { kept: `${following.label}_left`, type: memberType(following, 'periods') };
 }
 
 /** A member of the entry that comes next. */
 function nextMember(following: Following, member: Member): Value {
   const { label } = following;
-  return { table: `${label}_sequence`, row: rowOf(label), member, type: memberType(following, member) };
+  return { table: `${label}_sequence`, row: rowOf(following), member, type: memberType(following, member) };
 }
 
 /** The type of the values that handlers take from the rows of a sequence. */
@@ -121,21 +122,27 @@ export function tableOf(following: Following): Table {
 }
 
 /** The variables of a sequence. */
-export function sequenceVariables(label: string): State[] {
-  return [rowOf(label), leftOf(label)].map((kept) => ({ ...kept, initial: 0, shared: true }));
+export function sequenceVariables(following: Following): State[] {
+  return [rowOf(following), leftOf(following)].map((kept) => ({ ...kept, initial: 0, shared: true }));
+}
+
+/** Whether starting calls the step of a sequence by itself, so that its first values wait for the end of the first period. */
+function startsAtOnce({ tick, gate }: ProgramSequence): boolean {
+  return tick !== undefined && gate === undefined;
 }
 
 /** What a sequence does at the end of a row, and the function that starts and ends it. */
 export function sequenceRoutines(part: Part, following: Following): Routine[] {
   const { label, sequence } = following;
-  const [row, left] = [rowOf(label), leftOf(label)];
+  const [row, left] = [rowOf(following), leftOf(following)];
   const last = sequence.entries.length;
   const on = { local: 'on', type: 'uint8_t' } as const;
-  const more: Value = { as: 'uint16_t', value: { left: row, op: '+', right: 1 } };
+  const more: Value = { as: row.type, value: { left: row, op: '+', right: 1 } };
   return [
     {
       name: `${label}_step`,
       inner: true,
+      shared: startsAtOnce(sequence),
       steps: [
         ...loadSteps(part, following),
         { do: 'set', to: left, value: nextMember(following, 'periods') },
@@ -165,17 +172,19 @@ export function sequenceRoutines(part: Part, following: Following): Routine[] {
 }
 
 /** What the handler of the interrupt at the end of a period does for a sequence. */
-function sequenceTick(label: string): Step[] {
+function sequenceTick(following: Following): Step[] {
+  const left = leftOf(following);
   return [
-    { do: 'set', to: leftOf(label), op: '-', value: 1 },
-    when({ left: leftOf(label), op: '==', right: 0 }, { do: 'call', routine: `${label}_step` }),
+    { do: 'set', to: left, op: '-', value: 1 },
+    when({ left, op: '==', right: 0 }, { do: 'call', routine: `${following.label}_step` }),
   ];
 }
 
 /** What the handler of an output's interrupt does for its sequence: a toggled output has two runs in a period. */
-export function outputTick(label: string, { gate }: ProgramSequence): Step[] {
-  const tick = sequenceTick(label);
-  if (!gate) return tick;
+export function outputTick(following: Following): Step[] {
+  const { label, sequence } = following;
+  const tick = sequenceTick(following);
+  if (!sequence.gate) return tick;
   return [{ do: 'set', to: levelOf(label), op: '^', value: 1 }, when({ not: levelOf(label) }, ...tick)];
 }
 
@@ -199,13 +208,9 @@ function pulseSteps(part: Part, label: string, sequence: ProgramSequence, action
  * Actions of a handler as steps that follow a sequence: those that make a pulse look at its value before they put the pin high, and
  * the row changes where a period begins.
  */
-export function followedSteps(
-  part: Part,
-  label: string,
-  sequence: ProgramSequence,
-  actions: readonly Action[],
-): Step[] {
-  const tick = sequenceTick(label);
+export function followedSteps(part: Part, following: Following, actions: readonly Action[]): Step[] {
+  const { label, sequence } = following;
+  const tick = sequenceTick(following);
   const high = highIn(label, sequence);
   const begins = (action: Action): boolean => action.do === 'load' || (action.do === 'level' && action.high);
   const pulse = actions.filter(begins).flatMap((action) => pulseSteps(part, label, sequence, action));
@@ -232,10 +237,10 @@ export function followedSteps(
 
 /** Steps that begin all sequences, once their timers run: the first values wait for the end of the first period. */
 export function sequenceStart(signals: readonly ProgramSignal[]): Step[] {
-  return followingOf(signals).flatMap(({ label, sequence }): Step[] => [
-    { do: 'set', to: rowOf(label), value: 0 },
-    sequence.tick && !sequence.gate
-      ? { do: 'call', routine: `${label}_step` }
-      : { do: 'set', to: leftOf(label), value: 1 },
+  return followingOf(signals).flatMap((following): Step[] => [
+    { do: 'set', to: rowOf(following), value: 0 },
+    startsAtOnce(following.sequence)
+      ? { do: 'call', routine: `${following.label}_step` }
+      : { do: 'set', to: leftOf(following), value: 1 },
   ]);
 }

@@ -79,8 +79,17 @@ export type Table = {
   rows: readonly (readonly number[])[];
 };
 
-/** A function of the program; `inner` ones are called by handlers only. */
-export type Routine = { name: string; argument?: Local; steps: readonly Step[]; inner?: boolean };
+/**
+ * A function of the program. `inner` ones are not for the user to call; a compiler puts one that is called at a single place there, and not
+ * where `shared` says that there are more.
+ */
+export type Routine = {
+  name: string;
+  argument?: Local;
+  steps: readonly Step[];
+  inner?: boolean;
+  shared?: boolean;
+};
 
 /** What happens at one flag. */
 export type AtFlag = { interrupt: Interrupt; steps: Step[] };
