@@ -21,7 +21,7 @@ export const STAGES = {
       'capture/compare.test.ts',
     ],
   },
-  cpu: { mutate: ['cpu'], tests: ['cpu'] },
+  machine: { mutate: ['machine'], tests: ['machine'] },
   timer: {
     mutate: ['timer'],
     tests: ['timer', 'wave/counter.test.ts', 'codegen/emitted.test.ts', 'evaluate/evaluate.test.ts'],

@@ -15,7 +15,7 @@ export const STAGES = [
   'plan',
   'program',
   'wave',
-  'cpu',
+  'machine',
   'check',
   'fit',
   'assign',

@@ -76,11 +76,11 @@ export {
   type TaskArrivals,
 } from './plan/cpu-load.ts';
 export { arrivalsText, cyclesText, parseArrivals, parseCycles } from './plan/cpu-text.ts';
-export { cyclesInListing, type ListedCycles } from './cpu/listing.ts';
-export { avrSet } from './cpu/avr-cycles.ts';
-export { thumbSet } from './cpu/thumb-cycles.ts';
+export { cyclesInListing, type ListedCycles } from './machine/listing.ts';
+export { avrSet } from './machine/avr-cycles.ts';
+export { thumbSet } from './machine/thumb-cycles.ts';
 export { handlerSymbol } from './codegen/handlers.ts';
-export { type CpuRun } from './cpu/record.ts';
+export { type CpuRun } from './machine/record.ts';
 export { checkPlan, planFault, readPlan, type ReadPlan } from './plan/check-plan.ts';
 export {
   copiedSignal,

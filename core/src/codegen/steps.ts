@@ -90,6 +90,13 @@ function loadText(part: Part, { register, value, adds }: Extract<Step, { do: 'lo
   ];
 }
 
+/** A variable gets a value. What is subtracted from one that is narrower than an int is cast back. */
+function setText(part: Part, { to, op, value }: Extract<Step, { do: 'set' }>): string {
+  const text = valueText(part, value);
+  if (op === '-' && to.type !== 'uint32_t') return `${to.kept} = (${to.type})(${to.kept} - ${text});`;
+  return `${to.kept} ${op ?? ''}= ${text};`;
+}
+
 /** A step in C. */
 function linesOf(part: Part, step: Step): string[] {
   switch (step.do) {
@@ -122,7 +129,7 @@ function linesOf(part: Part, step: Step): string[] {
     case 'local':
       return [`${step.local.type} ${step.local.local} = ${valueText(part, step.value)};`];
     case 'set':
-      return [`${step.to.kept} ${step.op ?? ''}= ${valueText(part, step.value)};`];
+      return [setText(part, step)];
     case 'if':
       return ifLines(part, step);
     case 'block':

@@ -1,6 +1,6 @@
-import type { Arrivals, CpuModel, CpuTask, MaskedSection } from '../cpu/model.ts';
+import type { Arrivals, CpuModel, CpuTask, MaskedSection } from '../machine/model.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import type { Cpu, Interrupt, Part } from '../part/types.ts';
+import type { Cpu, CycleRange, Interrupt, Part } from '../part/types.ts';
 import type { Cycles, HandlerFacts, PlanTask } from '../plan/cpu-load.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { exact, type Exact } from '../quantity/exact.ts';
@@ -9,7 +9,10 @@ import type { Action, InterruptEvents } from '../timer/drives/actions.ts';
 import { driveOf, outcomeUnder, runsOf } from '../timer/drives/index.ts';
 import { sendsBits } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
+import { handlerCycles } from '../program/cycles.ts';
+import { programOf, type Program } from '../program/program.ts';
 import { counterOf } from './code-sequence.ts';
+import { planProgram } from './program.ts';
 
 /** What one interrupt does for a signal. */
 type SignalUse = { signal: string; actions: readonly Action[] };
@@ -38,18 +41,10 @@ type Source = {
   arrivals: Arrivals;
   holder: Holder;
   actions: readonly Action[];
-  /** Whether it counts the periods of a sequence, and at the end of a step writes the next values. */
-  steps?: true;
 };
 
 /** Number of the vector of interrupts whose place in the table is not said. */
 const LAST_VECTOR = 100_000;
-
-/** An action beside the first one takes this share of a short handler: saving registers is done already. */
-const FURTHER_ACTION = 0.5;
-
-/** What the end of a step takes more, in short handlers: from the listings of some sequences (23 to 98 cycles for one of 20). */
-const STEP = 4;
 
 /** A length in cycles of the processor, exact where both parts are small enough. */
 function periodic(every: Exact, first: Exact, jitter = 0): Arrivals {
@@ -113,33 +108,26 @@ function sourcesOf(part: Part, path: ClockPath, holder: Holder): Source[] {
   const tick = {
     interrupt: counted.tick,
     actions: [],
-    steps: true as const,
     holder,
     arrivals: periodic(period, period),
   };
   return [...made, tick];
 }
 
-/** What a handler takes: what the user says, or the part's usual length for what it does. */
+/** What a handler takes: what the user says, or what its operations take at most. */
 function lengthOf(
-  cpu: Cpu,
   sources: readonly Source[],
-): { cycles: { min: number; max: number }; estimated: boolean } {
-  const known = sources.map(({ holder }) => holder.signal.handler?.cycles);
-  const lengths = sources.map(({ actions, steps }, at): { min: number; max: number } => {
-    const said = known[at];
-    if (said !== undefined) return bounds(said);
-    const usual = at === 0 ? 1 : FURTHER_ACTION;
-    const more = FURTHER_ACTION * Math.max(0, actions.length - 1);
-    const calls = actions.some(({ do: does }) => does === 'call') ? (cpu.callCycles ?? 0) : 0;
-    const cycles = Math.round(cpu.handlerCycles * (usual + more)) + calls;
-    return { min: cycles, max: cycles + (steps ? STEP * cpu.handlerCycles : 0) };
-  });
-  const sum = (key: 'min' | 'max'): number => lengths.reduce((total, one) => total + one[key], 0);
-  return { cycles: { min: sum('min'), max: sum('max') }, estimated: known.includes(undefined) };
+  program: ReadonlyMap<string, CycleRange>,
+): { cycles: CycleRange; estimated: boolean } {
+  const known = sources.flatMap(({ holder }) => holder.signal.handler?.cycles ?? []).map(bounds);
+  const [{ interrupt } = { interrupt: undefined }] = sources;
+  const counted = interrupt && program.get(`${interrupt.vector} ${interrupt.flag}`);
+  const all = known.length === sources.length || !counted ? known : [counted];
+  const sum = (key: 'min' | 'max'): number => all.reduce((total, one) => total + one[key], 0);
+  return { cycles: { min: sum('min'), max: sum('max') }, estimated: known.length < sources.length };
 }
 
-function bounds(cycles: Cycles): { min: number; max: number } {
+function bounds(cycles: Cycles): CycleRange {
   return typeof cycles === 'number' ? { min: cycles, max: cycles } : cycles;
 }
 
@@ -155,11 +143,12 @@ function clearsOf({ clear }: Interrupt): CpuTask['clears'] {
 function signalTask(
   part: Part,
   sources: readonly Source[],
+  program: ReadonlyMap<string, CycleRange>,
 ): { task: CpuTask; origin: TaskOrigin } | undefined {
   const [first] = sources;
   if (!first) return undefined;
   const { interrupt, arrivals } = first;
-  const { cycles, estimated } = lengthOf(part.cpu, sources);
+  const { cycles, estimated } = lengthOf(sources, program);
   const priorities = sources.map(({ holder }) => levelOf(part.cpu, holder.signal.handler?.priority));
   return {
     task: {
@@ -247,12 +236,22 @@ function frameOf(
  * plan's own tasks. Timers are taken to start together.
  */
 export function planCpu(
-  plan: Pick<Plan, 'signals' | 'cpu'>,
+  plan: Pick<Plan, 'signals' | 'cpu' | 'pinNames'>,
   part: Part,
   path: ClockPath,
   settings: ReadonlyMap<string, Setting>,
+  program: Program = programOf(part, planProgram(plan, part, path, settings).signals),
 ): PlanCpu {
   const cpuHz = clockOf(path, part.cpu.clock);
+  const lengths = new Map(
+    program.handlers.flatMap((handler) => {
+      const all = handlerCycles(part, handler, program.routines, 'slowest');
+      return handler.flags.map(
+        ({ interrupt: { vector, flag } }, at) =>
+          [`${vector} ${flag}`, all[at] ?? { min: 0, max: 0 }] as const,
+      );
+    }),
+  );
   const flags = new Map<string, Source[]>();
   for (const signal of plan.signals) {
     const setting = settings.get(signal.id);
@@ -264,7 +263,7 @@ export function planCpu(
   }
   const named = new Map<{ task: CpuTask; origin: TaskOrigin }, string>();
   const made = [
-    ...[...flags.values()].flatMap((sources) => signalTask(part, sources) ?? []),
+    ...[...flags.values()].flatMap((sources) => signalTask(part, sources, lengths) ?? []),
     ...(plan.cpu?.tasks ?? []).map((task, at) => planTask(part, task, cpuHz, at)),
   ];
   // The controller has one priority for all flags of an interrupt.

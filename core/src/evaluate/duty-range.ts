@@ -43,7 +43,7 @@ function longestRun(points: readonly DutyPoint[]): DutyRange['usable'] {
  * be set or timers make it. @throws SettingError
  */
 export function dutyRange(
-  plan: Pick<Plan, 'signals' | 'cpu'>,
+  plan: Pick<Plan, 'signals' | 'cpu' | 'pinNames'>,
   part: Part,
   path: ClockPath,
   settings: ReadonlyMap<string, Setting>,

@@ -1,8 +1,8 @@
-import { boundOf, utilisation, type Bound } from '../cpu/bounds.ts';
-import { leastSpan, meanDistance } from '../cpu/arrivals.ts';
-import type { CpuTask } from '../cpu/model.ts';
-import type { CpuRun, TaskTally } from '../cpu/record.ts';
-import { simulate } from '../cpu/simulate.ts';
+import { boundOf, utilisation, type Bound } from '../machine/bounds.ts';
+import { leastSpan, meanDistance } from '../machine/arrivals.ts';
+import type { CpuTask } from '../machine/model.ts';
+import type { CpuRun, TaskTally } from '../machine/record.ts';
+import { simulate } from '../machine/simulate.ts';
 import type { ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import type { Plan } from '../plan/plan.ts';
@@ -10,7 +10,10 @@ import { printSeconds } from '../quantity/print.ts';
 import type { Setting } from '../timer/setting.ts';
 import { planCpu, type PlanCpu, type TaskOrigin } from './cpu-model.ts';
 import { pollRows, type PollRow, type Round } from './polls.ts';
-import { loopEdges, realEdges, type CycleEdges, type RealEdges } from './real-edges.ts';
+import { playedProgram } from './firmware.ts';
+import { planProgram } from './program.ts';
+import { programOf } from '../program/program.ts';
+import { loopEdges, pinEdges, type CycleEdges, type RealEdges } from './real-edges.ts';
 
 /** How long an event may wait, and what comes of it. */
 export type Deadline = {
@@ -194,25 +197,39 @@ function rowOf(cpu: PlanCpu, run: CpuRun, at: number, origin: TaskOrigin): Inter
 
 /** A plan's interrupts simulated, with everything that the simulation recorded. @throws SettingError */
 export function simulatePlan(
-  plan: Pick<Plan, 'signals' | 'cpu'>,
+  plan: Pick<Plan, 'signals' | 'cpu' | 'pinNames'>,
   part: Part,
   path: ClockPath,
   settings: ReadonlyMap<string, Setting>,
   options: InterruptOptions,
 ): { cpu: PlanCpu; run: CpuRun; report: InterruptReport; edges: Map<string, CycleEdges> } {
-  const cpu = planCpu(plan, part, path, settings);
+  const { signals } = planProgram(plan, part, path, settings);
+  const program = programOf(part, signals);
+  const cpu = planCpu(plan, part, path, settings, program);
   const { cpuHz, model, origins } = cpu;
-  const run = simulate(model, {
+  const tasks = origins.map(({ interrupt, estimated }) => ({
+    ...(interrupt ? { interrupt } : {}),
+    measured: !estimated,
+  }));
+  const { firmware, pins } = playedProgram(part, path, signals, program, tasks);
+  const asked = {
     cycles: Math.max(1, Math.round(options.seconds * cpuHz)),
     seed: options.seed,
     ...(options.most === undefined ? {} : { most: options.most }),
     ...(options.stops ? { stops: options.stops } : {}),
-  });
+  };
+  const run = simulate(model, asked, firmware);
   const stuck = run.stuck === undefined ? undefined : model.tasks[run.stuck]?.name;
-  const signals = [...new Set(origins.flatMap(({ uses }) => uses.map(({ signal }) => signal)))];
-  const made = signals.flatMap((signal) => {
-    const real = realEdges(cpu, run, signal);
-    return real ? [[signal, real] as const] : [];
+  const lostOf = (id: string): number =>
+    origins.reduce(
+      (sum, { uses }, at) =>
+        uses.some(({ signal }) => signal === id) ? sum + (run.tally[at]?.lost ?? 0) : sum,
+      0,
+    );
+  const made = plan.signals.flatMap(({ id }) => {
+    const pin = pins.get(settings.get(id)?.pin ?? '');
+    const own = origins.some(({ uses }) => uses.some(({ signal }) => signal === id));
+    return pin && own ? [[id, pinEdges(cpu, pin, lostOf(id))] as const] : [];
   });
   if (model.tasks.length > 0) {
     made.push(...cpu.loops.map((loop) => [loop.signal, loopEdges(cpu, run, loop)] as const));

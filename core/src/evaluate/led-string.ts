@@ -1,7 +1,7 @@
 import { clockOf, clockPath, type ClockPath } from '../clock/path.ts';
-import type { Arrivals, CpuModel, CpuTask, MaskedSection } from '../cpu/model.ts';
-import type { CpuRun } from '../cpu/record.ts';
-import { simulate } from '../cpu/simulate.ts';
+import type { Arrivals, CpuModel, CpuTask, MaskedSection } from '../machine/model.ts';
+import type { CpuRun } from '../machine/record.ts';
+import { simulate } from '../machine/simulate.ts';
 import type { Cpu, Part } from '../part/types.ts';
 import type { Plan } from '../plan/plan.ts';
 import { printNumber, printSeconds } from '../quantity/print.ts';
@@ -163,7 +163,7 @@ function othersOf(run: CpuRun, model: CpuModel, cpuHz: number): StringWay['other
  * interrupts. `by` is another processor clock, as a multiple of the plan's.
  */
 export function ledStringWays(
-  plan: Pick<Plan, 'signals' | 'cpu'>,
+  plan: Pick<Plan, 'signals' | 'cpu' | 'pinNames'>,
   part: Part,
   path: ClockPath,
   settings: ReadonlyMap<string, Setting>,

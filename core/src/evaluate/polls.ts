@@ -1,4 +1,4 @@
-import { pollingResult, type Polled, type PollingResult } from '../cpu/polling.ts';
+import { pollingResult, type Polled, type PollingResult } from '../machine/polling.ts';
 import type { Plan } from '../plan/plan.ts';
 import type { Poll } from '../plan/cpu-load.ts';
 import { printPpm, printSeconds } from '../quantity/print.ts';

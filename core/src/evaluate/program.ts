@@ -104,7 +104,7 @@ function leftOutOf(
 
 /** A signal with its setting and all that the program does beside it. */
 function programSignal(
-  plan: Plan,
+  plan: Pick<Plan, 'signals' | 'pinNames'>,
   part: Part,
   path: ClockPath,
   { signal, setting }: Holder,
@@ -142,7 +142,7 @@ function missingSetters(part: Part, signal: PlanSignal, own: ProgramSignal, alon
 
 /** The signals of a plan as the program makes them with their settings. @throws SettingError */
 export function planProgram(
-  plan: Plan,
+  plan: Pick<Plan, 'signals' | 'pinNames'>,
   part: Part,
   path: ClockPath,
   settings: ReadonlyMap<string, Setting>,

@@ -1,6 +1,6 @@
-import type { CpuRun } from '../cpu/record.ts';
-import type { Action } from '../timer/drives/actions.ts';
+import type { CpuRun } from '../machine/record.ts';
 import type { CpuLoop, PlanCpu } from './cpu-model.ts';
+import type { PlayedPin } from './firmware.ts';
 
 /** Least, greatest and mean of a number of lengths, in s. */
 export type EdgeSpread = { min: number; max: number; mean: number };
@@ -22,29 +22,6 @@ export type RealEdges = {
   /** Whether a loop of the program makes it, whose periods handlers lengthen. */
   stretched: boolean;
 };
-
-/** A pin that a handler's actions move. */
-type Pin = { level: 0 | 1; count: number };
-
-/** The level that an action puts a pin to at one interrupt; undefined where it leaves the pin alone. */
-function levelAfter(action: Action, pin: Pin): 0 | 1 | undefined {
-  switch (action.do) {
-    case 'level':
-      return action.high ? 1 : 0;
-    case 'toggle':
-      pin.count += 1;
-      if (pin.count < action.every) return undefined;
-      pin.count = 0;
-      return pin.level === 1 ? 0 : 1;
-    case 'count': {
-      const level = pin.count < action.highFor ? 1 : 0;
-      pin.count = (pin.count + 1) % action.of;
-      return level;
-    }
-    default:
-      return undefined;
-  }
-}
 
 function spreadOf(lengths: readonly number[], cpuHz: number): EdgeSpread | undefined {
   if (lengths.length === 0) return undefined;
@@ -74,38 +51,15 @@ function lengthsOf(
   return { periods, widths };
 }
 
-/** The edges that the handlers of one signal made in a simulation; undefined where none of them moves a pin. */
-export function realEdges(
-  { origins, cpuHz }: PlanCpu,
-  run: CpuRun,
-  signal: string,
-): { figures: RealEdges; edges: CycleEdges } | undefined {
-  const actions = origins.map(({ uses }) =>
-    uses.filter((use) => use.signal === signal).flatMap((use) => use.actions),
-  );
-  if (!actions.flat().some((action) => 'pin' in action)) return undefined;
-  const pin: Pin = { level: 0, count: 0 };
-  const cycles: number[] = [];
-  const levels: (0 | 1)[] = [];
-  let [least, most] = [Infinity, 0];
-  const { task, arrival, written } = run.services;
-  for (let i = 0; i < task.length; i += 1) {
-    const at = written[i] ?? 0;
-    for (const action of actions[task[i] ?? 0] ?? []) {
-      const level = levelAfter(action, pin);
-      if (level === undefined || level === pin.level) continue;
-      pin.level = level;
-      cycles.push(at);
-      levels.push(level);
-      const delay = at - (arrival[i] ?? 0);
-      least = Math.min(least, delay);
-      most = Math.max(most, delay);
-    }
-  }
+/** The edges that handlers made of a signal's pin, and how many of its events were lost. */
+export function pinEdges(
+  { cpuHz }: PlanCpu,
+  { cycles, levels, least, most }: PlayedPin,
+  lost: number,
+): { figures: RealEdges; edges: CycleEdges } {
   const { periods, widths } = lengthsOf(cycles, levels);
   const periodS = spreadOf(periods, cpuHz);
   const widthS = spreadOf(widths, cpuHz);
-  const lost = actions.reduce((sum, own, at) => sum + (own.length > 0 ? (run.tally[at]?.lost ?? 0) : 0), 0);
   const figures: RealEdges = {
     count: cycles.length,
     ...(periodS ? { periodS } : {}),

@@ -44,8 +44,8 @@ export type Operations = {
   /** A word is added, masked or compared, or a number is brought in, at most. */
   compute: CycleRange;
   constant: number;
-  /** One bit of a register is changed where an instruction does that, at least. */
-  bit: number;
+  /** One bit of a register up to an address is changed by an instruction of its own; absent where there is none. */
+  bit?: { cycles: number; last: number };
   /** A way on is chosen. */
   branch: CycleRange;
   /** The address of a table's row, and a word of it. */

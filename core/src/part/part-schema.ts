@@ -250,7 +250,7 @@ function operationsSchema(): Joi.Schema {
     write: range(1, 4),
     compute: range(0, 4),
     constant: cycles.default(2),
-    bit: cycles.default(1),
+    bit: Joi.object({ cycles: cycles.required(), last: cycles.required() }),
     branch: range(1, 4),
     index: range(4, 24),
     table: range(2, 14),

@@ -20,15 +20,68 @@ function either(one: CycleRange, other: CycleRange): CycleRange {
   return { min: Math.min(one.min, other.min), max: Math.max(one.max, other.max) };
 }
 
-/** Counts the cycles of steps on one part, whose routines may call each other. */
-class Counter {
+/** Operations that take their most, whatever the compiler could do. */
+function slowest(ops: Operations): Operations {
+  const most = ({ max }: CycleRange): CycleRange => ({ min: max, max });
+  const {
+    word,
+    save,
+    constant,
+    bit,
+    frame,
+    load,
+    store,
+    read,
+    write,
+    compute,
+    branch,
+    index,
+    table,
+    call,
+    exclude,
+  } = ops;
+  return {
+    word,
+    save,
+    constant,
+    ...(bit ? { bit } : {}),
+    frame: most(frame),
+    load: most(load),
+    store: most(store),
+    read: most(read),
+    write: most(write),
+    compute: most(compute),
+    branch: most(branch),
+    index: most(index),
+    table: most(table),
+    call: most(call),
+    exclude: most(exclude),
+  };
+}
+
+/** A compiler that is not known: any that optimises, or the slowest of them. */
+export type Compiler = 'any' | 'slowest';
+
+/** The cycles of steps on one part, whose routines may call each other. */
+export class StepCycles {
   private readonly ops: Operations;
 
   constructor(
     private readonly part: Part,
-    private readonly routines: ReadonlyMap<string, Routine>,
+    readonly routines: ReadonlyMap<string, Routine>,
+    private readonly compiler: Compiler,
   ) {
-    this.ops = part.cpu.operations;
+    this.ops = compiler === 'any' ? part.cpu.operations : slowest(part.cpu.operations);
+  }
+
+  /** The jump over the other branch, at the end of the first of two. */
+  get jump(): CycleRange {
+    return this.upTo(this.ops.branch.max);
+  }
+
+  /** Cycles that a compiler may save altogether. */
+  private upTo(max: number): CycleRange {
+    return { min: this.compiler === 'any' ? 0 : max, max };
   }
 
   /** How many words of the processor a value of so many bytes has. */
@@ -54,7 +107,7 @@ class Counter {
   /** What it takes to have a value at hand. */
   private value(value: Value): CycleRange {
     const { ops } = this;
-    if (typeof value === 'number') return { min: 0, max: this.words(this.bytesOf(value)) * ops.constant };
+    if (typeof value === 'number') return this.upTo(this.words(this.bytesOf(value)) * ops.constant);
     if ('local' in value) return NONE;
     const words = this.words(this.bytesOf(value));
     if ('kept' in value) return times(words, ops.load);
@@ -70,12 +123,18 @@ class Counter {
   }
 
   /** A value, and the way on that it decides. */
-  private test(value: Value): CycleRange {
+  test(value: Value): CycleRange {
     return sum(
       this.value(value),
-      times(this.words(this.bytesOf(value)), { min: 0, max: this.ops.compute.max }),
+      times(this.words(this.bytesOf(value)), this.upTo(this.ops.compute.max)),
       this.ops.branch,
     );
+  }
+
+  /** Cycles of the instruction that changes a single bit of a register; undefined where there is none that reaches it. */
+  private bitOf(register: string, bits: number): number | undefined {
+    const { bit } = this.ops;
+    return bit && bits === 1 && registerOf(this.part, register).address <= bit.last ? bit.cycles : undefined;
   }
 
   /** A change of some bits of each register: read, masked, written; or one write of all of it. */
@@ -85,9 +144,11 @@ class Counter {
         const { strobe } = registerOf(this.part, register);
         const words = this.registerWords(register);
         const whole = strobe || own.some(({ field }) => field === null);
-        if (whole) return times(words, sum(this.ops.write, { min: 0, max: this.ops.constant }));
+        if (whole) return times(words, sum(this.ops.write, this.upTo(this.ops.constant)));
+        const bit = this.bitOf(register, own.length);
+        if (bit !== undefined) return { min: bit, max: bit };
         const bits = times(words, sum(this.ops.read, times(2, this.ops.compute), this.ops.write));
-        return { min: Math.min(this.ops.bit, bits.min), max: bits.max + this.ops.constant };
+        return sum(bits, this.upTo(this.ops.constant));
       }),
     );
   }
@@ -97,8 +158,7 @@ class Counter {
       ...Object.entries(writes).map(([key, value]) => {
         const [register = '', field] = key.split('.');
         const words = this.registerWords(register);
-        const encoded =
-          typeof value === 'number' ? NONE : times(words, { min: 0, max: this.ops.compute.max });
+        const encoded = typeof value === 'number' ? NONE : times(words, this.upTo(this.ops.compute.max));
         const stored = sum(times(words, this.ops.write), encoded);
         return field === undefined
           ? stored
@@ -112,20 +172,18 @@ class Counter {
     const again = rearm ? this.change(plainWrites([rearm])) : NONE;
     if (clear === 'entry' || clear === 'entry-or-one' || clear === 'none') return again;
     const words = this.registerWords(flag.split('.')[0] ?? '');
-    const { read: load, write: store, compute, constant, bit } = this.ops;
+    const { read, write, constant } = this.ops;
     const own =
       clear === 'read'
-        ? times(words, load)
+        ? times(words, read)
         : clear === 'write-zero'
-          ? {
-              min: Math.min(bit, words * (load.min + compute.min + store.min)),
-              max: words * (load.max + compute.max + store.max + constant),
-            }
-          : times(words, sum(store, { min: 0, max: constant }));
+          ? this.change(plainWrites([{ [flag]: 0 }]))
+          : times(words, sum(write, this.upTo(constant)));
     return sum(own, again);
   }
 
-  private step(step: Step): CycleRange {
+  /** A step with all that is in it. */
+  step(step: Step): CycleRange {
     const { ops, part } = this;
     switch (step.do) {
       case 'say':
@@ -162,10 +220,7 @@ class Counter {
       case 'if':
         return sum(
           this.test(step.test),
-          either(
-            this.steps(step.then),
-            step.else ? sum(this.steps(step.else), { min: 0, max: ops.branch.max }) : NONE,
-          ),
+          either(this.steps(step.then), step.else ? sum(this.steps(step.else), this.jump) : NONE),
         );
       case 'block':
         return this.steps(step.steps);
@@ -174,23 +229,39 @@ class Counter {
       case 'call': {
         const own = this.routines.get(step.routine);
         if (!own) return ops.call;
-        return sum(own.shared ? { min: 0, max: ops.call.max } : NONE, this.steps(own.steps));
+        return sum(own.shared ? this.upTo(ops.call.max) : NONE, this.steps(own.steps));
       }
     }
   }
 
-  /** What a handler of some steps saves and restores: as many words as its widest value has, or twice that and an address. */
+  /** The words that are at hand at once: of two operands, and of a wider result. */
+  private atHand(value: Value): number {
+    if (typeof value === 'number' || !('left' in value)) return 0;
+    const own = [value.left, value.right].flatMap((one) => (typeof one === 'number' ? [] : [one]));
+    const operands = own.reduce((sum, one) => sum + this.words(this.bytesOf(one)), 0);
+    const nested = own.some((one) => 'left' in one || ('as' in one && isComputed(one.value)));
+    return nested ? 2 * operands : operands;
+  }
+
+  /** What a handler of some steps saves and restores: as many words as its widest value has, and up to those of two operands, one more and an address. */
   frame(steps: readonly Step[]): CycleRange {
     const values = valuesIn(steps, this.routines);
     const widest = Math.max(0, ...values.map((value) => this.words(this.bytesOf(value))));
+    const both = Math.max(widest, ...values.map((value) => this.atHand(value)));
     const address = values.some((value) => typeof value === 'object' && 'table' in value) ? this.words(2) : 0;
     const { frame, save } = this.ops;
-    return sum(frame, { min: widest * save, max: (2 * widest + address + 1) * save });
+    const most = (both + address + 1) * save;
+    return sum(frame, { min: this.compiler === 'any' ? widest * save : most, max: most });
   }
 
   steps(steps: readonly Step[]): CycleRange {
     return sum(...steps.map((step) => this.step(step)));
   }
+}
+
+/** Whether a value is the result of an operator. */
+function isComputed(value: Value): boolean {
+  return typeof value === 'object' && 'left' in value;
 }
 
 /** The values that steps compute with, those inside of others too. */
@@ -216,23 +287,29 @@ function valuesIn(steps: readonly Step[], routines: ReadonlyMap<string, Routine>
       return [...inside(step.test), ...valuesIn([...step.then, ...(step.else ?? [])], routines)];
     if (step.do === 'block' || step.do === 'together') return valuesIn(step.steps, routines);
     if (step.do === 'local') return [step.local, ...inside(step.value)];
-    if (step.do === 'set') return [step.to, ...inside(step.value)];
+    if (step.do === 'set') return [{ left: step.to, op: '+', right: step.value }, ...inside(step.value)];
     if (step.do === 'load') return inside(step.value);
     return step.do === 'call' ? valuesIn(routines.get(step.routine)?.steps ?? [], routines) : [];
   });
+}
+
+/** The cycles of steps whose routines are given. */
+export function stepCycles(part: Part, routines: readonly Routine[], compiler: Compiler): StepCycles {
+  return new StepCycles(part, new Map(routines.map((routine) => [routine.name, routine])), compiler);
 }
 
 /**
  * Cycles of what a handler does at each of its flags, from its first instruction to its last; the way in and out is the processor's. A flag's
  * own test counts with it, and what is saved and restored with each, since each may come alone.
  */
-export function handlerCycles(part: Part, { flags }: Handler, routines: readonly Routine[]): CycleRange[] {
-  const counter = new Counter(part, new Map(routines.map((routine) => [routine.name, routine])));
+export function handlerCycles(
+  part: Part,
+  { flags }: Handler,
+  routines: readonly Routine[],
+  compiler: Compiler = 'any',
+): CycleRange[] {
+  const counted = stepCycles(part, routines, compiler);
   return flags.map(({ interrupt: { flag, status = flag }, steps }) =>
-    sum(
-      counter.frame(steps),
-      flags.length > 1 ? counter.steps([{ do: 'if', test: { flag: status }, then: [] }]) : NONE,
-      counter.steps(steps),
-    ),
+    sum(counted.frame(steps), flags.length > 1 ? counted.test({ flag: status }) : NONE, counted.steps(steps)),
   );
 }

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan, settingsOf } from '../../src/evaluate/evaluate.ts';
 import { simulatePlan } from '../../src/evaluate/interrupts.ts';
-import { thumbSet } from '../../src/cpu/thumb-cycles.ts';
+import { thumbSet } from '../../src/machine/thumb-cycles.ts';
 import { clockPath } from '../../src/clock/path.ts';
 import { channelOf, registerOf, timerOf } from '../../src/part/find.ts';
 import type { Part, Writes } from '../../src/part/types.ts';

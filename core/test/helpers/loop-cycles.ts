@@ -1,4 +1,4 @@
-import type { Instruction, InstructionSet } from '../../src/cpu/instruction-set.ts';
+import type { Instruction, InstructionSet } from '../../src/machine/instruction-set.ts';
 
 const LINE = /^ *([0-9a-f]+):\t((?:[0-9a-f]{2,4} )+) *\t(\S+)(?:\t([^;@]*))?/;
 

@@ -292,7 +292,6 @@ export const bcm2835: Part = {
       write: { min: 20, max: 60 },
       compute: { min: 0, max: 2 },
       constant: 4,
-      bit: 20,
       branch: { min: 1, max: 10 },
       index: { min: 2, max: 10 },
       table: { min: 1, max: 40 },

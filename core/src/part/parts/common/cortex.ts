@@ -67,7 +67,6 @@ export function cortexCpu(
       write: { min: 1, max: 3 },
       compute: { min: 0, max: 2 },
       constant: 1,
-      bit: 2,
       branch: { min: 1, max: 3 },
       index: { min: 2, max: 6 },
       table: { min: 1, max: 3 },

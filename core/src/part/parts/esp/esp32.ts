@@ -406,7 +406,6 @@ export const esp32: Part = {
       write: { min: 2, max: 10 },
       compute: { min: 0, max: 2 },
       constant: 4,
-      bit: 4,
       branch: { min: 1, max: 4 },
       index: { min: 2, max: 8 },
       table: { min: 1, max: 10 },

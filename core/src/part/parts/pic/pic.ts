@@ -287,7 +287,7 @@ export const picCpu: Cpu = {
     write: { min: 1, max: 4 },
     compute: { min: 0, max: 4 },
     constant: 2,
-    bit: 1,
+    bit: { cycles: 1, last: 0xfff },
     branch: { min: 2, max: 4 },
     index: { min: 6, max: 24 },
     table: { min: 4, max: 14 },

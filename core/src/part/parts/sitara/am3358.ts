@@ -488,7 +488,6 @@ export const am3358: Part = {
       write: { min: 20, max: 100 },
       compute: { min: 0, max: 2 },
       constant: 4,
-      bit: 20,
       branch: { min: 1, max: 14 },
       index: { min: 2, max: 10 },
       table: { min: 1, max: 40 },

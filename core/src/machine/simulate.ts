@@ -1,3 +1,4 @@
+import { NO_FIRMWARE, type Firmware } from './firmware.ts';
 import type { CpuModel } from './model.ts';
 import { processor } from './processor.ts';
 import { recorder, type CpuRun } from './record.ts';
@@ -20,9 +21,13 @@ const ASKED_EVERY = 8192;
  * Simulates one core and its interrupts, cycle by cycle, from 0 to a number of cycles. What happens in a cycle is reported at
  * `processor`.
  */
-export function simulate(model: CpuModel, { cycles, seed, most, stops }: SimulationOptions): CpuRun {
+export function simulate(
+  model: CpuModel,
+  { cycles, seed, most, stops }: SimulationOptions,
+  firmware: Firmware = NO_FIRMWARE,
+): CpuRun {
   const seen = recorder(model);
-  const core = processor(model, seed, seen);
+  const core = processor(model, firmware, seed, seen);
   let rounds = 0;
   for (let t = core.nextCycle(); t < cycles; t = core.nextCycle()) {
     core.runCycle(t);

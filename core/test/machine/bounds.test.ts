@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import { boundOf, utilisation } from '../../src/cpu/bounds.ts';
-import { simulate } from '../../src/cpu/simulate.ts';
-import type { CpuModel } from '../../src/cpu/model.ts';
+import { boundOf, utilisation } from '../../src/machine/bounds.ts';
+import { simulate } from '../../src/machine/simulate.ts';
+import type { CpuModel } from '../../src/machine/model.ts';
 import { anyModel, BARE, every, task } from './models.ts';
 
 type Row = [cycles: number, period: number, jitter?: number];

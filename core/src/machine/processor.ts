@@ -1,4 +1,5 @@
 import { arrivalOf, drawnFor, nextOverflow } from './arrivals.ts';
+import type { Effect, Firmware } from './firmware.ts';
 import type { CpuModel, CpuTask } from './model.ts';
 import type { Recorder } from './record.ts';
 
@@ -7,8 +8,11 @@ type Frame = {
   task: number;
   arrival: number;
   start: number;
+  /** When it had its first effect; -1 before that. */
   written: number;
-  /** Cycles of this part up to its write, and after it. */
+  /** Its effects, the next of them, the cycles up to that, and the cycles after it. */
+  effects: readonly Effect[];
+  next: number;
   toWrite: number;
   rest: number;
 };
@@ -18,6 +22,14 @@ type Frame = {
  * (`finish`), the single instruction after a handler (`between`), the way in, a handler's part, or the way out.
  */
 type Phase = 'main' | 'masked' | 'finish' | 'between' | 'entry' | 'body' | 'exit';
+
+/** An effect without consequences: the write of a handler whose steps are not played. */
+function nothing(): void {}
+
+/** Whether a handler still has an effect to come. */
+function hasEffect({ next, effects }: Frame): boolean {
+  return next < effects.length;
+}
 
 /** Order in which pending tasks are taken: by level, then by vector, then by their place in the list. */
 function before(tasks: readonly CpuTask[], one: number, other: number): number {
@@ -30,8 +42,14 @@ function before(tasks: readonly CpuTask[], one: number, other: number): number {
  * what is under way ends, then a pending interrupt is taken. A handler can be interrupted only by a more urgent level, and
  * neither on its way in nor on its way out.
  */
-export function processor({ core, tasks, masked }: CpuModel, seed: number, seen: Recorder) {
-  const next = Float64Array.from(tasks, (task, at) => arrivalOf(task, at, seed, 0, 0));
+export function processor(
+  { core, tasks, masked }: CpuModel,
+  firmware: Firmware,
+  seed: number,
+  seen: Recorder,
+) {
+  const sources = tasks.map((_, at) => firmware.source(at));
+  const next = Float64Array.from(tasks, (task, at) => sources[at]?.next() ?? arrivalOf(task, at, seed, 0, 0));
   const count = tasks.map(() => 1);
   const pending = new Float64Array(tasks.length).fill(-1);
   const byUrgency = Int32Array.from(tasks.keys()).sort((one, other) => before(tasks, one, other));
@@ -92,7 +110,9 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
     if (!lost) pending[at] = t;
     const k = count[at] ?? 0;
     count[at] = k + 1;
-    next[at] = Math.max(arrivalOf(taskAt(at), at, seed, k, t), t + 1);
+    const source = sources[at];
+    source?.took();
+    next[at] = Math.max(source?.next() ?? arrivalOf(taskAt(at), at, seed, k, t), t + 1);
   }
 
   /** Writes down what ran from the last change of phase until now. */
@@ -132,14 +152,14 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
     const frame = top();
     close(t);
     phase = frame ? 'body' : 'main';
-    ends = frame ? t + (frame.toWrite > 0 || frame.written < 0 ? frame.toWrite : frame.rest) : Infinity;
+    ends = frame ? t + (hasEffect(frame) ? frame.toWrite : frame.rest) : Infinity;
   }
 
   /** Goes on between two instructions: a more urgent interrupt that waits is taken, unless the handler is at its end. */
   function goOn(t: number): void {
     const frame = top();
-    if (frame && frame.written < 0 && frame.toWrite === 0) written(t, frame);
-    const finished = frame && frame.written >= 0 && frame.rest === 0;
+    while (frame && hasEffect(frame) && frame.toWrite === 0) written(t, frame);
+    const finished = frame && !hasEffect(frame) && frame.rest === 0;
     resume(t);
     if (!finished) takePending(t);
   }
@@ -159,12 +179,36 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
     served[at] = k + 1;
     if (task.clears === 'start') pending[at] = -1;
     const { min, max } = task.cycles;
-    const whole = min + drawnFor(seed, at, 'cycles', k, max - min);
-    const toWrite = Math.min(task.writeAt, whole);
-    push({ task: at, arrival, start: t, written: -1, toWrite, rest: whole - toWrite });
+    const played = firmware.play(at);
+    const whole = played?.cycles ?? min + drawnFor(seed, at, 'cycles', k, max - min);
+    const effects =
+      played && played.effects.length > 0 ? played.effects : [{ at: task.writeAt, happen: nothing }];
+    const toWrite = Math.min(effects[0]?.at ?? 0, whole);
+    push({ task: at, arrival, start: t, written: -1, effects, next: 0, toWrite, rest: whole - toWrite });
   }
 
+  /** The next effect of a handler happens; what is left goes on to the one after it. */
   function written(t: number, frame: Frame): void {
+    const effect = frame.effects[frame.next];
+    frame.next += 1;
+    const after = frame.effects[frame.next];
+    const apart = after && effect ? Math.min(Math.max(0, after.at - effect.at), frame.rest) : 0;
+    frame.toWrite = apart;
+    frame.rest -= apart;
+    if (frame.written < 0) reloaded(t, frame);
+    effect?.happen(t, frame.arrival);
+    let moved = false;
+    for (let at = 0; at < sources.length; at += 1) {
+      const source = sources[at];
+      if (!source) continue;
+      next[at] = Math.max(source.next(), t + 1);
+      moved = true;
+    }
+    if (moved) soonest = nextEvent();
+  }
+
+  /** The first write of a handler; that of a counter which is reloaded decides when it overflows again. */
+  function reloaded(t: number, frame: Frame): void {
     frame.written = t;
     const { arrivals } = taskAt(frame.task);
     if (arrivals.kind !== 'reloaded') return;
@@ -236,10 +280,10 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
       resume(t);
     } else if (phase === 'body' && frame) {
       close(t);
-      if (frame.written < 0) {
+      if (hasEffect(frame)) {
         frame.toWrite = 0;
         written(t, frame);
-        ends = t + frame.rest;
+        ends = t + (hasEffect(frame) ? frame.toWrite : frame.rest);
       } else {
         frame.rest = 0;
         endPart(t, frame);
@@ -272,7 +316,7 @@ export function processor({ core, tasks, masked }: CpuModel, seed: number, seen:
     if (phase === 'body') holdBack(t);
     const late = drawnFor(seed, task, 'late', served[task] ?? 0, core.late);
     const frame = top();
-    const run = Math.min(late, frame ? (frame.written < 0 ? frame.toWrite : frame.rest) : late);
+    const run = Math.min(late, frame ? (hasEffect(frame) ? frame.toWrite : frame.rest) : late);
     if (run === 0) {
       accept(t, task, core.entry);
       return;

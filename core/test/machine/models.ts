@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Arrivals, CpuCore, CpuModel, CpuTask } from '../../src/cpu/model.ts';
+import type { Arrivals, CpuCore, CpuModel, CpuTask } from '../../src/machine/model.ts';
 
 /** A processor on which nothing but the handlers themselves takes time. */
 export const BARE: CpuCore = { entry: 0, exit: 0, late: 0, between: false };

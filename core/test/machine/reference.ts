@@ -1,5 +1,5 @@
-import { arrivalOf, drawnFor, nextOverflow } from '../../src/cpu/arrivals.ts';
-import type { CpuModel, CpuTask } from '../../src/cpu/model.ts';
+import { arrivalOf, drawnFor, nextOverflow } from '../../src/machine/arrivals.ts';
+import type { CpuModel, CpuTask } from '../../src/machine/model.ts';
 
 /** What one event met: its task, when it came, when its part of the handler began, when that wrote, when it ended. */
 export type Served = { task: number; arrival: number; start: number; written: number; end: number };

@@ -1,6 +1,6 @@
-import { avrSet } from '../../src/cpu/avr-cycles.ts';
-import { thumbSet } from '../../src/cpu/thumb-cycles.ts';
-import { cyclesInListing } from '../../src/cpu/listing.ts';
+import { avrSet } from '../../src/machine/avr-cycles.ts';
+import { thumbSet } from '../../src/machine/thumb-cycles.ts';
+import { cyclesInListing } from '../../src/machine/listing.ts';
 
 /** A listing line: address, bytes, mnemonic, operands. */
 function line(at: number, bytes: number, mnemonic: string, operands = ''): string {

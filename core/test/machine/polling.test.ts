@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { polled, pollingResult, type Polled } from '../../src/cpu/polling.ts';
+import { polled, pollingResult, type Polled } from '../../src/machine/polling.ts';
 
 /** A millisecond count, looked at each 0.3 ms; something every 10 ms. */
 const MS: Polled = { countS: 0.001, bits: 32, interval: 10, comparison: 'unsigned', from: 'due' };

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import { simulate } from '../../src/cpu/simulate.ts';
-import type { CpuModel } from '../../src/cpu/model.ts';
-import type { CpuRun } from '../../src/cpu/record.ts';
+import { simulate } from '../../src/machine/simulate.ts';
+import type { CpuModel } from '../../src/machine/model.ts';
+import type { CpuRun } from '../../src/machine/record.ts';
 import { anyModel, BARE, every, task } from './models.ts';
 import { reference, type Served } from './reference.ts';
 
