@@ -27,6 +27,7 @@ export type Check = {
     | 'sequence'
     | 'feeding'
     | 'interrupt'
+    | 'delivered'
     | 'load';
   unit: 'Hz' | 'fraction' | 'count' | 's' | 'V' | 'A' | '°';
   /** What the property is called where a signal has several of one kind. */

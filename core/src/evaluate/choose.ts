@@ -6,6 +6,7 @@ import { keepChannel, reselect } from '../fit/reselect.ts';
 import type { Part } from '../part/types.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
+import { passesAlone } from './deliverable.ts';
 import { isSoftware, pinsTakenBy } from '../timer/drives/index.ts';
 import type { Setting } from '../timer/setting.ts';
 
@@ -38,6 +39,21 @@ function standing(signal: PlanSignal): Setting | undefined {
   return setting && (pin === undefined || setting.pin === pin) ? setting : undefined;
 }
 
+/** How many candidates are asked whether the program makes all of a signal with them. */
+const ASKED = 300;
+
+/**
+ * The candidates of a signal over time, or with bits to send, without those that the program cannot make or whose rhythm is wrong; all of them where
+ * none is left, and for every other signal.
+ */
+function madeWhole(part: Part, path: ClockPath, signal: PlanSignal, fit: Fit): Fit {
+  if (!signal.sequence && !requirementOf(signal).alsoWidths) return fit;
+  const whole = fit.candidates
+    .slice(0, ASKED)
+    .filter(({ setting }) => passesAlone(part, path, signal, setting));
+  return whole.length > 0 ? { ...fit, candidates: whole } : fit;
+}
+
 /** The best setting for a signal that leaves some others alone where it can; undefined where nothing meets the target. */
 export function proposedSetting(
   part: Part,
@@ -46,7 +62,7 @@ export function proposedSetting(
   others: readonly Setting[],
 ): Setting | undefined {
   const fit = signalFit(part, path, signal, 'all', pinsTaken(part, others));
-  return reselect(part, fit, undefined, others);
+  return reselect(part, madeWhole(part, path, signal, fit), undefined, others);
 }
 
 /**
@@ -81,10 +97,15 @@ export function renewedSetting(plan: Plan, part: Part, signal: PlanSignal): Sett
   const previous = standing(signal);
   if (previous && !isSoftware(previous)) {
     const held = previous.pin === undefined ? signal : { ...signal, pin: previous.pin };
-    const own = keepChannel(part, signalFit(part, path, held, 'hardware'), previous, others);
+    const own = keepChannel(
+      part,
+      madeWhole(part, path, held, signalFit(part, path, held, 'hardware')),
+      previous,
+      others,
+    );
     if (own) return own;
   }
-  const fit = signalFit(part, path, signal, 'all', pinsTaken(part, others));
+  const fit = madeWhole(part, path, signal, signalFit(part, path, signal, 'all', pinsTaken(part, others)));
   return reselect(part, fit, previous, others) ?? previous;
 }
 

@@ -126,11 +126,13 @@ export function codeSequence(
   if ('reason' in rows) return rows;
   const { rest, setting: base, valueOf, tick, gate } = rows;
   try {
-    const entries = sequenceSettings(part, path, signal, sequence, base).map(({ setting: at, periods }) => ({
-      periods,
-      top: at?.top ?? base.top,
-      compare: at ? valueOf(at) : rest,
-    }));
+    const entries = sequenceSettings(part, path, signal, sequence, base).map(
+      ({ setting: at, periods, rest: low }) => ({
+        periods,
+        top: at?.top ?? base.top,
+        compare: at && !low ? valueOf(at) : rest,
+      }),
+    );
     const moves = entries.some(({ top }) => top !== base.top);
     const reason = moves && !loop ? topReason(part, rows, alone) : undefined;
     if (reason !== undefined) return { reason };

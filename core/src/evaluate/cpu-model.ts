@@ -1,7 +1,7 @@
 import type { Arrivals, CpuModel, CpuTask, MaskedSection } from '../machine/model.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import type { Cpu, CycleRange, Interrupt, Part } from '../part/types.ts';
-import type { Cycles, HandlerFacts, PlanTask } from '../plan/cpu-load.ts';
+import type { CycleRange, Interrupt, Part } from '../part/types.ts';
+import type { Cycles, PlanTask } from '../plan/cpu-load.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { exact, type Exact } from '../quantity/exact.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
@@ -12,6 +12,7 @@ import type { Setting } from '../timer/setting.ts';
 import { handlerCycles } from '../program/cycles.ts';
 import { programOf, type Program } from '../program/program.ts';
 import { counterOf } from './code-sequence.ts';
+import { levelOf, signalLevel } from './priorities.ts';
 import { planProgram } from './program.ts';
 
 /** What one interrupt does for a signal. */
@@ -131,11 +132,6 @@ function bounds(cycles: Cycles): CycleRange {
   return typeof cycles === 'number' ? { min: cycles, max: cycles } : cycles;
 }
 
-/** The level of a priority that a plan gives: 0, the most urgent, where it gives none, and where a part has no levels. */
-export function levelOf({ priorities }: Cpu, priority: HandlerFacts['priority'] = 0): number {
-  return priorities.scheme === 'levels' ? Math.min(priority, priorities.levels - 1) : 0;
-}
-
 function clearsOf({ clear }: Interrupt): CpuTask['clears'] {
   return clear === 'entry' || clear === 'entry-or-one' || clear === 'none' ? 'entry' : 'start';
 }
@@ -149,7 +145,7 @@ function signalTask(
   if (!first) return undefined;
   const { interrupt, arrivals } = first;
   const { cycles, estimated } = lengthOf(sources, program);
-  const priorities = sources.map(({ holder }) => levelOf(part.cpu, holder.signal.handler?.priority));
+  const priorities = sources.map(({ holder }) => signalLevel(part.cpu, holder.signal.handler?.priority));
   return {
     task: {
       id: `${interrupt.vector}.${interrupt.flag}`,
@@ -286,6 +282,7 @@ export function planCpu(
       ...(tailCycles === undefined ? {} : { tail: tailCycles }),
       late: lateCycles,
       between: stepsBetween === true && priorities.scheme !== 'levels',
+      ...(priorities.masks ? { masks: true as const } : {}),
     },
     tasks: made.map(({ task }) => task),
     masked: [

@@ -15,6 +15,7 @@ import { EVALUATED, simulatePlan, type InterruptReport } from './interrupts.ts';
 import { evaluateSetting, type SignalEvaluation } from './signal.ts';
 import { evaluationMemory, type EvaluationMemory } from './memory.ts';
 import { priorityWrites } from './priorities.ts';
+import { planProgram, type PlanProgram } from './program.ts';
 import { startOf } from './start.ts';
 import { phaseChecks } from './timing-checks.ts';
 
@@ -115,7 +116,7 @@ function failuresOf(
     return [
       ...(outcome ? [] : [{ signal: id, name, text: 'cannot be made on this part as it is set' }]),
       ...failing.map(({ property, label, verdict, note }): Failure => {
-        if (property === 'load') {
+        if (property === 'load' || property === 'delivered') {
           const text = `${label ?? property} ${SAID[verdict]}${note === undefined ? '' : `: ${note}`}`;
           return { signal: id, name, text };
         }
@@ -161,11 +162,25 @@ type Given = {
   path: ClockPath;
   settings: ReadonlyMap<string, Setting>;
   interrupts: InterruptReport;
+  program: PlanProgram;
 };
+
+/** What the program leaves out of a signal, as checks that fail. */
+function deliveredChecks({ leftOut }: PlanProgram, id: string): Check[] {
+  return leftOut
+    .filter(({ signal }) => signal === id)
+    .map(({ text }) => ({
+      property: 'delivered',
+      unit: 'count',
+      label: 'in the code',
+      verdict: 'fail',
+      note: `Not in the code: ${text}`,
+    }));
+}
 
 /** What the setting of a signal gives under the plan's interrupts and beside the signal that its phase is told from. */
 function outcomeOf(
-  { plan, part, path, settings, interrupts }: Given,
+  { plan, part, path, settings, interrupts, program }: Given,
   signal: PlanSignal,
   { evaluation }: ReturnType<EvaluationMemory['of']>,
 ): SignalEvaluation | undefined {
@@ -179,7 +194,8 @@ function outcomeOf(
   const placed = other && settings.get(other.id);
   const to = other && placed ? { signal: other, setting: placed } : undefined;
   const phase: Check[] = phaseChecks(part, path, { signal, setting }, to);
-  return phase.length === 0 ? own : { ...own, checks: [...own.checks, ...phase] };
+  const more = [...phase, ...deliveredChecks(program, signal.id)];
+  return more.length === 0 ? own : { ...own, checks: [...own.checks, ...more] };
 }
 
 function evaluatedSignal(
@@ -229,11 +245,13 @@ export function evaluatePlan(
   const path = clockPath(part, plan.clock);
   const known = memory.of(part);
   const settings = settingsOf(plan, part, path, memory);
+  const key = keyOfInterrupts(plan, settings);
+  const program = known.program(key, () => planProgram(plan, part, path, settings));
   const interrupts = known.interrupts(
-    keyOfInterrupts(plan, settings),
-    () => simulatePlan(plan, part, path, settings, EVALUATED).report,
+    key,
+    () => simulatePlan(plan, part, path, settings, EVALUATED, program).report,
   );
-  const given = { plan, part, path, settings, interrupts };
+  const given = { plan, part, path, settings, interrupts, program };
   const holders = plan.signals.flatMap((signal) => {
     const setting = settings.get(signal.id);
     return setting ? [{ signal, setting }] : [];

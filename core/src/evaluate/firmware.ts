@@ -1,5 +1,5 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import type { Effect, EventSource, Firmware } from '../machine/firmware.ts';
+import type { EventSource, Firmware } from '../machine/firmware.ts';
 import { StepPlayer, type Hardware } from '../machine/played-steps.ts';
 import { PlayedTimer } from '../machine/played-timer.ts';
 import { channelOf, modeOf, timerOf } from '../part/find.ts';
@@ -8,7 +8,7 @@ import { stepCycles } from '../program/cycles.ts';
 import type { Program } from '../program/program.ts';
 import type { ProgramSignal } from '../program/signal.ts';
 import { grainOf } from '../timer/count.ts';
-import { driveOf, isOutput, outcomeUnder, runsOf } from '../timer/drives/index.ts';
+import { driveOf, outcomeUnder, runsOf } from '../timer/drives/index.ts';
 import { fieldWrites } from '../timer/fields.ts';
 import { reloadLatency, runTicks } from '../timer/run.ts';
 import { hasTimer, resolveCounter, type TimerSetting } from '../timer/setting.ts';

@@ -11,7 +11,7 @@ import type { Setting } from '../timer/setting.ts';
 import { planCpu, type PlanCpu, type TaskOrigin } from './cpu-model.ts';
 import { pollRows, type PollRow, type Round } from './polls.ts';
 import { playedProgram } from './firmware.ts';
-import { planProgram } from './program.ts';
+import { planProgram, type PlanProgram } from './program.ts';
 import { programOf } from '../program/program.ts';
 import { loopEdges, pinEdges, type CycleEdges, type RealEdges } from './real-edges.ts';
 
@@ -202,8 +202,9 @@ export function simulatePlan(
   path: ClockPath,
   settings: ReadonlyMap<string, Setting>,
   options: InterruptOptions,
+  known: PlanProgram = planProgram(plan, part, path, settings),
 ): { cpu: PlanCpu; run: CpuRun; report: InterruptReport; edges: Map<string, CycleEdges> } {
-  const { signals } = planProgram(plan, part, path, settings);
+  const { signals } = known;
   const program = programOf(part, signals);
   const cpu = planCpu(plan, part, path, settings, program);
   const { cpuHz, model, origins } = cpu;

@@ -1,6 +1,7 @@
 import type { Part } from '../part/types.ts';
 import type { Setting } from '../timer/setting.ts';
 import type { InterruptReport } from './interrupts.ts';
+import type { PlanProgram } from './program.ts';
 import type { SignalEvaluation } from './signal.ts';
 
 /** How many results are remembered before the oldest are dropped. */
@@ -26,6 +27,7 @@ type KnownOfPart = {
   evaluation: Remembering<SignalEvaluation>;
   proposal: Remembering<Setting | undefined>;
   interrupts: Remembering<InterruptReport>;
+  program: Remembering<PlanProgram>;
 };
 
 /**
@@ -43,6 +45,7 @@ export function evaluationMemory(): EvaluationMemory {
         evaluation: remembering(),
         proposal: remembering(),
         interrupts: remembering(),
+        program: remembering(),
       };
       byPart.set(part, known);
       return known;

@@ -1,11 +1,21 @@
 import type { ClockPath } from '../clock/path.ts';
 import { priorityPlace } from '../part/find.ts';
-import type { Interrupt, Part } from '../part/types.ts';
+import type { Cpu, Interrupt, Part } from '../part/types.ts';
+import type { HandlerFacts } from '../plan/cpu-load.ts';
 import type { FieldWrite } from '../timer/fields.ts';
 import { driveOf } from '../timer/drives/index.ts';
 import type { Holder } from './conflicts.ts';
 import { counterOf } from './code-sequence.ts';
-import { levelOf } from './cpu-model.ts';
+
+/** The level of a signal's interrupts: that of its priority where the program writes priorities, else that of all others. */
+export function signalLevel(cpu: Cpu, priority: HandlerFacts['priority']): number {
+  return cpu.priorities.fields ? levelOf(cpu, priority) : 0;
+}
+
+/** The level of a priority that a plan gives: 0, the most urgent, where it gives none, and where a part has no levels. */
+export function levelOf({ priorities }: Cpu, priority: HandlerFacts['priority'] = 0): number {
+  return priorities.scheme === 'levels' ? Math.min(priority, priorities.levels - 1) : 0;
+}
 
 /** The interrupts that a signal uses, with the one that counts the periods of its sequence. */
 export function interruptsOf(part: Part, path: ClockPath, { signal, setting }: Holder): Interrupt[] {

@@ -19,7 +19,7 @@ import { knobCode } from './knob.ts';
 import { senderOf } from './send.ts';
 
 /** Something of a signal that the program does not do, in a sentence. */
-export type LeftOut = { signal: string; text: string };
+type LeftOut = { signal: string; text: string };
 
 /** A plan's signals as the program makes them, and what it does not do of them. */
 export type PlanProgram = { signals: ProgramSignal[]; leftOut: LeftOut[] };
@@ -76,6 +76,20 @@ function readingsCode(
   return apart && oneWay && fits ? { unit: readings.unit, rows } : undefined;
 }
 
+/** A priority that the part does not have, or that the program does not write. */
+function priorityLeftOut({ name: of, cpu }: Part, { name, handler }: PlanSignal): string[] {
+  const priority = handler?.priority ?? 0;
+  const { fields, levels } = cpu.priorities;
+  if (priority === 0) return [];
+  if (!fields)
+    return [
+      `${name}: the priority ${priority} of its interrupts; all have the priority that start-up code leaves them.`,
+    ];
+  return priority < levels
+    ? []
+    : [`${name}: the priority ${priority} of its interrupts; ${of} has 0 to ${levels - 1}.`];
+}
+
 /** What the program does not do of a signal, a sentence each. */
 function leftOutOf(
   part: Part,
@@ -89,11 +103,7 @@ function leftOutOf(
     ...(sequence && reason !== undefined
       ? [`${name}: its sequence (${sequenceText(sequence)}); the signal runs steadily, since ${reason}.`]
       : []),
-    ...(signal.handler?.priority && !part.cpu.priorities.fields
-      ? [
-          `${name}: the priority ${signal.handler.priority} of its interrupts; all have the priority that start-up code leaves them.`,
-        ]
-      : []),
+    ...priorityLeftOut(part, signal),
     ...(sending && 'reason' in sending
       ? [
           `${name}: sending the bits, since ${sending.reason}; the timer repeats one of them until the program writes the next width.`,

@@ -8,7 +8,7 @@ import type { Holder } from './conflicts.ts';
 import { interruptsOf } from './priorities.ts';
 
 /** How the bits of a signal are handed to its timer, by itself: whatever else the plan does. Undefined where it has none, or a loop sends them. */
-function sendingAlone(
+export function sendingAlone(
   part: Part,
   path: ClockPath,
   { signal, setting }: Holder,

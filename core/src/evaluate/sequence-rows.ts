@@ -2,11 +2,12 @@ import type { ClockPath } from '../clock/path.ts';
 import { movedSetting } from '../fit/moved-setting.ts';
 import type { Part } from '../part/types.ts';
 import type { Exact } from '../quantity/exact.ts';
+import type { Requirement } from '../signal/requirement.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
 import { resolvedSteps, type Sequence, type ResolvedStep } from '../signal/sequence.ts';
 import type { Signal } from '../signal/signal.ts';
 import type { Outcome } from '../timer/outcome.ts';
-import type { Setting } from '../timer/setting.ts';
+import { SettingError, type Setting } from '../timer/setting.ts';
 import { clockScale, seenFrom } from '../wave/waveform.ts';
 import type { SequenceWaveform, SequenceRow } from '../wave/sequence-waveform.ts';
 import { beginTicks, driveOf, isOutput, outcomeUnder } from '../timer/drives/index.ts';
@@ -23,19 +24,34 @@ function moving({ fromHz, toHz, fromDuty, toDuty }: ResolvedStep): boolean {
   return !fromHz.equals(toHz) || !fromDuty.equals(toDuty);
 }
 
-/** So many whole periods with a setting of their own; the pin low where there is none. */
-export type SettingRow = { setting?: Setting; periods: number };
+/** So many whole periods with a setting of their own, or with the base's where there is none; with the pin low where they rest. */
+export type SettingRow = { setting?: Setting; periods: number; rest?: true };
 
-/** Makes the rows of one step, each from a setting of its own. */
-type Maker = { at: (hz: number, share: number) => Made; base: Outcome };
+/** Makes the rows of one step, each from a setting of its own; `tolerance` is the share by which a time may be off. */
+type Maker = { at: (hz: number, share: number) => Made; base: Outcome; tolerance: number };
 
 type Made = { setting: Setting; outcome: Outcome };
 
-function rowsOf(step: ResolvedStep, { at, base }: Maker): SettingRow[] {
-  const { periods, seconds, rest } = step;
-  if (rest) {
-    return [{ periods: seconds ? periodsIn(seconds, base.frequency.valueOf()) : (periods ?? 1) }];
+/** A rest of whole periods; of longer or shorter ones where the running ones would not end with it. */
+function restRow({ periods, seconds, fromDuty }: ResolvedStep, { at, base, tolerance }: Maker): SettingRow {
+  const hz = base.frequency.valueOf();
+  if (!seconds) return { periods: periods ?? 1, rest: true };
+  const whole = periodsIn(seconds, hz);
+  const wanted = seconds.valueOf();
+  if (Math.abs(whole / hz - wanted) <= tolerance * wanted) return { periods: whole, rest: true };
+  try {
+    return { setting: at(whole / wanted, fromDuty.valueOf()).setting, periods: whole, rest: true };
+  } catch (error) {
+    // A timer that cannot move its period rests for whole ones; the check of the rhythm says by how much that is off.
+    if (error instanceof SettingError) return { periods: whole, rest: true };
+    throw error;
   }
+}
+
+function rowsOf(step: ResolvedStep, maker: Maker): SettingRow[] {
+  const { at } = maker;
+  const { periods, seconds, rest } = step;
+  if (rest) return [restRow(step, maker)];
   const [fromHz, toHz] = [step.fromHz.valueOf(), step.toHz.valueOf()];
   const [fromDuty, toDuty] = [step.fromDuty.valueOf(), step.toDuty.valueOf()];
   const middle = (fromHz + toHz) / 2;
@@ -72,6 +88,12 @@ function joined(rows: readonly SequenceRow[]): SequenceRow[] {
   return all;
 }
 
+/** The share by which the frequency of a target may be off, and so the times of its sequence; a thousandth where it says none. */
+function toleranceOf({ frequency }: Requirement): number {
+  if (frequency.kind !== 'near') return 1e-3;
+  return frequency.high.sub(frequency.low).div(2).div(frequency.ideal).valueOf();
+}
+
 /**
  * The settings that a signal goes through in its sequence, the timer running on: rows are whole periods (the number
  * nearest to a time), and moves are made in up to 256 steps. @throws SettingError where the timer cannot follow.
@@ -94,7 +116,8 @@ export function sequenceSettings(
     const moved = movedSetting(part, setting, factor, share);
     return { setting: moved, outcome: outcomeUnder(part, path, moved) };
   };
-  return resolvedSteps(sequence, requirement).flatMap((step) => rowsOf(step, { at, base }));
+  const tolerance = toleranceOf(requirement);
+  return resolvedSteps(sequence, requirement).flatMap((step) => rowsOf(step, { at, base, tolerance }));
 }
 
 /**
@@ -112,12 +135,11 @@ export function sequenceWaveform(
   const { periodTicks } = outcomeUnder(part, path, setting).cycle;
   const lateOf = (own: Setting): number => driveOf(own).lateTicks?.(part, own) ?? 0;
   const rows = sequenceSettings(part, path, signal, sequence, setting).map(
-    ({ setting: own, periods }): SequenceRow => ({
-      cycle: own
-        ? seenFrom(outcomeUnder(part, path, own).cycle, lateOf(own))
-        : { periodTicks, edges: { level: 0 } },
-      periods,
-    }),
+    ({ setting: own, periods, rest }): SequenceRow => {
+      const cycle = own ? outcomeUnder(part, path, own).cycle : { periodTicks, edges: { level: 0 as const } };
+      if (rest) return { cycle: { periodTicks: cycle.periodTicks, edges: { level: 0 } }, periods };
+      return { cycle: own ? seenFrom(cycle, lateOf(own)) : cycle, periods };
+    },
   );
   // A loop begins with the sequence itself.
   const first = driveOf(setting).cause === 'loop' ? 0 : periodTicks;

@@ -1,15 +1,16 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
 import { phaseBetween } from '../check/check-phase.ts';
-import { checkFirstEdge, checkPulses } from '../check/check-timing.ts';
+import { checkFirstEdge } from '../check/check-timing.ts';
 import type { Check } from '../check/check.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import { SettingError, type Setting } from '../timer/setting.ts';
 import { firstEdge, waveformOf } from '../wave/waveform.ts';
-import { pulsesInPass, type SequenceWaveform } from '../wave/sequence-waveform.ts';
+import type { SequenceWaveform } from '../wave/sequence-waveform.ts';
 import type { Waveform } from '../wave/stream.ts';
 import type { PlacedSetting } from './placed.ts';
+import { rhythmChecks } from './rhythm.ts';
 import { sequenceWaveform, wantedPulses } from './sequence-rows.ts';
 import { isInput, outcomeUnder, isOutput } from '../timer/drives/index.ts';
 
@@ -49,7 +50,7 @@ function deadTimeChecks(part: Part, path: ClockPath, { complement }: PlanSignal,
 }
 
 /** Checks of what a signal does over time: its sequence's pulses, and how soon its first edge comes. */
-export function timingChecks({ part, path, signal, setting, outcome }: PlacedSetting): Check[] {
+export function timingChecks({ part, path, signal, setting, outcome, tolerancePpm }: PlacedSetting): Check[] {
   if (isInput(setting)) return [];
   const scored = sequenceOf(part, path, signal, setting);
   const checks: Check[] = deadTimeChecks(part, path, signal, setting);
@@ -58,7 +59,16 @@ export function timingChecks({ part, path, signal, setting, outcome }: PlacedSet
   }
   if (scored && 'waveform' in scored && signal.sequence) {
     const wanted = wantedPulses(signal, signal.sequence);
-    if (wanted) checks.push(checkPulses(pulsesInPass(scored.waveform), wanted));
+    checks.push(
+      ...rhythmChecks(
+        signal,
+        signal.sequence,
+        scored.waveform,
+        outcome.tickHz.valueOf(),
+        tolerancePpm,
+        wanted,
+      ),
+    );
   }
   if (signal.firstEdgeS !== undefined) {
     const waveform = scored && 'waveform' in scored ? scored.waveform : waveformOf(part, setting, outcome);

@@ -37,7 +37,7 @@ function blockingOf(model: CpuModel, task: CpuTask): number {
   let longest = Math.max(core.late, step, ...masked.map(({ length }) => length));
   for (const other of tasks) {
     if (other === task || goesFirst(other, task)) continue;
-    if (other.level > task.level) {
+    if (other.level > task.level && !core.masks) {
       const short = other.cycles.min <= core.late;
       const out = core.late + core.exit + step;
       longest = Math.max(longest, short ? core.entry + out : Math.max(core.entry + core.late, out));
@@ -87,7 +87,7 @@ function nominal(task: CpuTask, q: number): number {
 export function boundOf(model: CpuModel, task: CpuTask): Bound {
   const { core, tasks } = model;
   const others = tasks.filter((other) => other !== task && goesFirst(other, task));
-  const above = others.filter(({ level }) => level < task.level);
+  const above = core.masks ? [] : others.filter(({ level }) => level < task.level);
   const blocking = blockingOf(model, task);
   const own = costOf(model, task);
   const jitter = task.arrivals.kind === 'periodic' ? task.arrivals.jitter : 0;

@@ -6,7 +6,7 @@ export type Effect = {
 };
 
 /** What one run of a handler's part does: how long it takes, where the model does not say, and its effects in order of time. */
-export type Played = { cycles?: number; effects: readonly Effect[] };
+type Played = { cycles?: number; effects: readonly Effect[] };
 
 /** Where events come from that depend on what handlers write. */
 export type EventSource = {

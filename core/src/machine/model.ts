@@ -59,6 +59,8 @@ export type CpuCore = {
   late: number;
   /** Whether one instruction of the main loop runs after each handler, whatever is pending; only where no handler is interrupted. */
   between: boolean;
+  /** Whether no handler is interrupted, whatever the levels: they say only which of several that wait comes first. */
+  masks?: true;
 };
 
 /**

@@ -83,7 +83,8 @@ export function processor(
   };
   const levelNow = (): number => {
     const frame = top();
-    return frame ? taskAt(frame.task).level : Infinity;
+    if (!frame) return Infinity;
+    return core.masks ? -Infinity : taskAt(frame.task).level;
   };
 
   /** The pending task that is next among those more urgent than a level; -1 where there is none. */

@@ -90,7 +90,13 @@ export type Cpu = {
   tailCycles?: number;
   /** After a handler one instruction of the program runs, whatever is pending. */
   stepsBetween?: boolean;
-  priorities: { scheme: 'levels' | 'fixed' | 'single'; levels: number; fields?: PriorityFields };
+  priorities: {
+    scheme: 'levels' | 'fixed' | 'single';
+    levels: number;
+    /** The processor masks interrupts as it takes one, and handlers do not let others in: levels only order what waits. */
+    masks?: true;
+    fields?: PriorityFields;
+  };
 };
 
 /** An assembler: the family of instructions, by the width of their words (14 bits, 14 enhanced, 16), and the device. */

@@ -295,6 +295,7 @@ function cpuSchema(): Joi.Schema {
     priorities: Joi.object({
       scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
       levels: whole.min(1).max(256).required(),
+      masks: Joi.valid(true),
       fields: Joi.object({
         numbered: Joi.string()
           .pattern(/^[A-Za-z_](?:[A-Za-z0-9_]|%[nw])*(?:\.[A-Za-z_](?:[A-Za-z0-9_]|%[nw])*)?$/, 'place')

@@ -4,7 +4,7 @@ import type { Objective } from '../assign/objective.ts';
 import { ClockError, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
-import { checksAlone } from '../evaluate/signal-checks.ts';
+import { passesAlone } from '../evaluate/deliverable.ts';
 import { printNumber } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
 import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
@@ -28,16 +28,14 @@ export type PlanAssignment = {
 /** Settings whose checks are remembered while a plan is assigned. */
 const REMEMBERED = 4000;
 
-/** Whether a setting passes every check of a signal by itself that another setting could pass. */
-function passesAlone(part: Part, path: ClockPath, signal: PlanSignal): (setting: Setting) => boolean {
+/** Whether a setting would do for a signal by itself, remembered by setting. */
+function accepting(part: Part, path: ClockPath, signal: PlanSignal): (setting: Setting) => boolean {
   const known = new Map<string, boolean>();
   return (setting) => {
     const key = JSON.stringify(setting);
     const before = known.get(key);
     if (before !== undefined) return before;
-    const passes = checksAlone(part, path, signal, setting).every(
-      ({ verdict, fixed }) => verdict === 'pass' || fixed,
-    );
+    const passes = passesAlone(part, path, signal, setting);
     if (known.size >= REMEMBERED) known.clear();
     known.set(key, passes);
     return passes;
@@ -57,7 +55,7 @@ export function requestOf(part: Part, path: ClockPath, signal: PlanSignal): Requ
     ...(complement ? { opposite: complement } : {}),
     ...(signal.phase ? { phase: signal.phase } : {}),
     ...(signal.knob ? { byOutput: true } : {}),
-    accepts: passesAlone(part, path, signal),
+    accepts: accepting(part, path, signal),
     strict: sequence !== undefined || firstEdgeS !== undefined || complement !== undefined,
   };
 }
@@ -69,7 +67,7 @@ export function askedOf(
   mayContinue?: () => boolean,
 ): { path: ClockPath; loops: Map<string, Setting>; requests: Request[]; rules: AssignRules } {
   const path = clockPath(part, plan.clock);
-  const loops = programLoops(plan, part, path, (signal, setting) => passesAlone(part, path, signal)(setting));
+  const loops = programLoops(plan, part, path, (signal, setting) => accepting(part, path, signal)(setting));
   return {
     path,
     loops,

@@ -88,8 +88,3 @@ export function* sequenceEdges(
     at = until;
   }
 }
-
-/** Rising edges of one pass through the sequence, the first one from its start. */
-export function pulsesInPass(waveform: SequenceWaveform): number {
-  return waveform.rows.reduce((sum, { cycle, periods }) => sum + ('level' in cycle.edges ? 0 : periods), 0);
-}

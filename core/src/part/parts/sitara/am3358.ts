@@ -500,7 +500,7 @@ export const am3358: Part = {
     // Three accesses to a bus that takes some 150 ns for a read, at 1 GHz.
     sendCycles: 600,
     transfers: true,
-    priorities: { scheme: 'levels', levels: 128 },
+    priorities: { scheme: 'levels', levels: 128, masks: true },
   },
   limits: { pinMilliamps: 6, maxHz: 1000000000 },
   code: {
