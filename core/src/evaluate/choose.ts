@@ -39,8 +39,15 @@ function standing(signal: PlanSignal): Setting | undefined {
   return setting && (pin === undefined || setting.pin === pin) ? setting : undefined;
 }
 
-/** How many candidates are asked whether the program makes all of a signal with them. */
-const ASKED = 300;
+/** How many candidates of one way and prescaler are asked whether the program makes all of a signal with them, and how many are enough. */
+const ASKED = 2;
+const ENOUGH = 40;
+
+/** A way out of the part, without the numbers. */
+function wayOf(setting: Setting): string {
+  const { drive, timer, mode, channel, prescaler, polarity } = { ...setting } as Record<string, unknown>;
+  return JSON.stringify([drive, timer, mode, channel, prescaler, polarity]);
+}
 
 /**
  * The candidates of a signal over time, or with bits to send, without those that the program cannot make or whose rhythm is wrong; all of them where
@@ -48,9 +55,15 @@ const ASKED = 300;
  */
 function madeWhole(part: Part, path: ClockPath, signal: PlanSignal, fit: Fit): Fit {
   if (!signal.sequence && !requirementOf(signal).alsoWidths) return fit;
-  const whole = fit.candidates
-    .slice(0, ASKED)
-    .filter(({ setting }) => passesAlone(part, path, signal, setting));
+  const asked = new Map<string, number>();
+  const whole: Fit['candidates'] = [];
+  for (const candidate of fit.candidates) {
+    if (whole.length === ENOUGH) break;
+    const way = wayOf(candidate.setting);
+    const before = asked.get(way) ?? 0;
+    asked.set(way, before + 1);
+    if (before < ASKED && passesAlone(part, path, signal, candidate.setting)) whole.push(candidate);
+  }
   return whole.length > 0 ? { ...fit, candidates: whole } : fit;
 }
 

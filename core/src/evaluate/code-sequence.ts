@@ -125,12 +125,17 @@ export function codeSequence(
       : outputRows(part, path, setting);
   if ('reason' in rows) return rows;
   const { rest, setting: base, valueOf, tick, gate } = rows;
+  // An output at rest needs the value of its own period's length.
+  const restOf = (own: Setting): number => {
+    const end = isOutput(own) && !gate ? periodEnd(part, own) : undefined;
+    return end && 'rest' in end ? end.rest : rest;
+  };
   try {
     const entries = sequenceSettings(part, path, signal, sequence, base).map(
       ({ setting: at, periods, rest: low }) => ({
         periods,
         top: at?.top ?? base.top,
-        compare: at && !low ? valueOf(at) : rest,
+        compare: at && !low ? valueOf(at) : at ? restOf(at) : rest,
       }),
     );
     const moves = entries.some(({ top }) => top !== base.top);

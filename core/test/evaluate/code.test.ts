@@ -60,16 +60,17 @@ describe('code is refused, with the reason, for', () => {
   });
 });
 
-it('what the code does not do stands in its head and beside it', () => {
-  const text = readFileSync(join(__dirname, '../../../examples/tower-clock.plan.json'), 'utf8');
+it('what the code does not do stands in its head and beside it, and fails the plan', () => {
+  const text = readFileSync(join(__dirname, '../../../examples/signal-cabin.plan.json'), 'utf8');
   const read = readPlan(text, PARTS);
   if (!read.ok) throw new Error(read.fault.sentence);
-  const { files, leftOut } = planCode(read.value.plan, read.value.part);
+  const { plan, part } = read.value;
+  expect(() => planCode(plan, part)).toThrow(/Block ring.*in the code fails/);
+  const { files, leftOut } = planCode(plan, part, { failing: true });
   expect(leftOut).toEqual([
-    'Hammer: its sequence (3 periods; rest 54 s); the signal runs steadily, since new values would not wait for the end of a period.',
-    'Numeral ring: sending the bits, since new values would not wait for the end of a period; the timer repeats one of them until the program writes the next width.',
+    'Block ring: sending the bits, since no compare value keeps this output low; the timer repeats one of them until the program writes the next width.',
   ]);
-  expect(files[0]?.text).toContain(' * Not in this code:\n * - Hammer: its sequence (3 periods; rest 54 s)');
+  expect(files[0]?.text).toContain(' * Not in this code:\n * - Block ring: sending the bits');
   const steady = planCode(planWith(LAMP), avr);
   expect(steady.leftOut).toEqual([]);
   expect(steady.files[0]?.text).not.toContain('Not in this code');

@@ -93,13 +93,16 @@ describe('sending to a string of LEDs', () => {
     expect(by.interrupt?.share).toBeLessThan(0.011);
   });
 
-  it('is in a demo beside three rates from one tick, a pair of interrupts and a receiver, all of which hold', () => {
+  it('is in a demo beside three rates from one tick, a pair of interrupts and a receiver, all of which hold, while it is not sent', () => {
     const text = readFileSync(join(__dirname, '../../../examples/signal-cabin.plan.json'), 'utf8');
     const read = readPlan(text, [atmega328p]);
     if (!read.ok) throw new Error(read.fault.sentence);
     const { plan, part } = read.value;
     const { failures, interrupts } = evaluatePlan(plan, part);
-    expect(failures).toEqual([]);
+    // A bit has 20 cycles, too few for the program to hand one over.
+    expect(failures.map(({ name, text }) => [name, text.slice(0, 45)])).toEqual([
+      ['Block ring', 'in the code fails: Not in the code: Block rin'],
+    ]);
     expect(interrupts.rows[0]?.signals).toEqual(['beat', 'crossing-lamp', 'gong']);
     const own = Object.fromEntries(
       (stringWaysOf(plan, part, 'block-ring')?.ways ?? []).map((way) => [way.id, way]),
