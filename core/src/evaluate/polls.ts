@@ -18,27 +18,33 @@ function wrapText(seconds: number): string {
   return seconds >= DAY_S ? `${(seconds / DAY_S).toFixed(1)} days` : printSeconds(seconds, 5);
 }
 
-function atWrapText({ atWrap, wrapS, lastsS }: PollingResult): string {
+/** What goes wrong, and what to do about it; or that nothing does. */
+function faultText({ fault, wrapS, lastsS }: PollingResult): string {
   const when = wrapText(wrapS);
-  switch (atWrap) {
-    case 'right':
+  switch (fault) {
+    case undefined:
       return `It stays right when the count wraps after ${when}.`;
-    case 'burst':
-      return `Around the wrap after ${when} it is done in every round for up to ${printSeconds(lastsS, 3)}: compare the difference of the counts.`;
-    case 'stuck':
-      return `At the wrap after ${when} it can stop for a whole run of the count: compare the difference of the counts.`;
     case 'never':
       return `Its interval does not fit into the count, which wraps after ${when}.`;
+    case 'half':
+      return `Its interval is more than half of the ${when} after which the count wraps: a signed difference takes it for over. Compare now − last with the interval.`;
+    case 'behind':
+      return `A round takes longer than the interval: it falls behind by ${printSeconds(lastsS, 4)} with each. Count the next time from now, or do it as often as it is due.`;
+    case 'missed':
+      return `A round can step over the counts at which it is due; then it waits for another ${wrapText(lastsS)}. Use a count of more bits, and compare the difference of the counts.`;
+    case 'burst':
+      return `Around the wrap after ${when} it is done in every round for up to ${printSeconds(lastsS, 3)}: compare the difference of the counts.`;
   }
 }
 
 function sentenceOf(result: PollingResult): string {
-  const { worstLateS, driftPpm } = result;
+  const { fault, worstLateS, driftPpm } = result;
+  if (fault === 'never' || fault === 'half' || fault === 'behind') return faultText(result);
   const drift =
     driftPpm > 0.5
       ? ` and the interval is ${printPpm(driftPpm)} too long, since the next time counts from now`
       : '';
-  return `Seen up to ${printSeconds(worstLateS, 4)} late${drift}. ${atWrapText(result)}`;
+  return `Seen less than ${printSeconds(worstLateS, 4)} late${drift}. ${faultText(result)}`;
 }
 
 /** What comes of everything that the main loop of a plan polls, with rounds of that length. */

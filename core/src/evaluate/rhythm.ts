@@ -48,7 +48,7 @@ function isEven({ fromHz, toHz, fromDuty, toDuty }: ResolvedStep): boolean {
 function wantedRhythm(requirement: Requirement, steps: readonly ResolvedStep[]): WantedRhythm | undefined {
   const { frequency, duty } = requirement;
   if (frequency.kind !== 'near' || steps.some((step) => !step.rest && !isEven(step))) return undefined;
-  // Times may be off by as much as the frequency, shares by as much as the duty.
+  // The tolerance of the frequency holds for times, that of the duty for shares.
   const apart = [frequency.low, frequency.ideal, frequency.high].map((hz) => hz.valueOf());
   const [lowHz = 1, idealHz = 1, highHz = 1] = apart;
   const [shorter, longer] = [idealHz / highHz, idealHz / lowHz];

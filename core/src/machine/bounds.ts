@@ -21,6 +21,17 @@ function costOf({ core }: CpuModel, { cycles }: CpuTask): number {
   return core.entry + cycles.max + core.exit + (core.between ? 1 + core.late : 0);
 }
 
+/**
+ * Cycles that an event of one task costs another that waits for it. Handlers of one level follow each other without the way out and in between, where
+ * the processor does that; a more urgent one comes with both.
+ */
+function chainedCost(model: CpuModel, one: CpuTask, waiting: CpuTask): number {
+  const { tail, between } = model.core;
+  return tail !== undefined && !between && one.level === waiting.level
+    ? tail + one.cycles.max
+    : costOf(model, one);
+}
+
 /** Whether one task is served before another when both are pending. */
 function goesFirst(one: CpuTask, other: CpuTask): boolean {
   return one.level < other.level || (one.level === other.level && one.vector <= other.vector);
@@ -34,7 +45,9 @@ function blockingOf(model: CpuModel, task: CpuTask): number {
   const { core, tasks, masked } = model;
   const step = core.between ? 1 + core.late : 0;
   const handlers = new Map<number, number>();
-  let longest = Math.max(core.late, step, ...masked.map(({ length }) => length));
+  // A handler may have just begun its way out, into which none is chained any more.
+  const out = core.tail === undefined ? 0 : core.exit;
+  let longest = Math.max(core.late, step, out, ...masked.map(({ length }) => length));
   for (const other of tasks) {
     if (other === task || goesFirst(other, task)) continue;
     if (other.level > task.level && !core.masks) {
@@ -88,18 +101,24 @@ export function boundOf(model: CpuModel, task: CpuTask): Bound {
   const { core, tasks } = model;
   const others = tasks.filter((other) => other !== task && goesFirst(other, task));
   const above = core.masks ? [] : others.filter(({ level }) => level < task.level);
-  const blocking = blockingOf(model, task);
-  const own = costOf(model, task);
+  // Where handlers are chained only the first of them is entered from outside, and which one comes next is decided after that.
+  const entry = core.tail !== undefined && !core.between ? core.tail : core.entry;
+  const blocking = blockingOf(model, task) + core.entry - entry;
+  const own = chainedCost(model, task, task);
   const jitter = task.arrivals.kind === 'periodic' ? task.arrivals.jitter : 0;
   const load = [...others, task].reduce(
-    (sum, one) => sum + costOf(model, one) / meanDistance(one.arrivals),
+    (sum, one) => sum + chainedCost(model, one, task) / meanDistance(one.arrivals),
     0,
   );
-  if (load > 1) return 'unbounded';
+  // A handler whose flag is never cleared runs again and again: nothing that it comes before is served any more.
+  if (load > 1 || [...others, task].some(({ clears }) => clears === 'never')) return 'unbounded';
 
   const budget: Budget = { rounds: Math.ceil(STEPS / (1 + others.length)) };
   const sum = (of: readonly CpuTask[], cycles: number, closed: boolean): number =>
-    of.reduce((total, one) => total + mostEvents(one.arrivals, cycles, closed) * costOf(model, one), 0);
+    of.reduce(
+      (total, one) => total + mostEvents(one.arrivals, cycles, closed) * chainedCost(model, one, task),
+      0,
+    );
 
   const busy = fixedPoint(
     budget,
@@ -120,17 +139,17 @@ export function boundOf(model: CpuModel, task: CpuTask): Bound {
     );
     if (start === undefined) return 'unbounded';
     const begun = above.map((one) => mostEvents(one.arrivals, start, true));
-    const end = fixedPoint(budget, start + core.entry + task.cycles.max, (cycles) =>
+    const end = fixedPoint(budget, start + entry + task.cycles.max, (cycles) =>
       above.reduce(
         (total, one, at) =>
           total +
           Math.max(0, mostEvents(one.arrivals, cycles, false) - (begun[at] ?? 0)) * costOf(model, one),
-        start + core.entry + task.cycles.max,
+        start + entry + task.cycles.max,
       ),
     );
     if (end === undefined) return 'unbounded';
     const came = q === 0 ? 0 : nominal(task, q) - jitter;
-    wait = Math.max(wait, start + core.entry - came);
+    wait = Math.max(wait, start + entry - came);
     response = Math.max(response, end - came);
   }
   return { wait, response };

@@ -20,16 +20,29 @@ export type Polled = {
 /** One time at which it was done: when it was seen, and how much later that was than it should have been. */
 export type Seen = { atS: number; lateS: number };
 
+/** What goes wrong with polling, whatever the phase of its rounds; the worst of it where there is more than one. */
+export type PollingFault =
+  /** The interval is not less than the run of the count. */
+  | 'never'
+  /** A signed difference takes an interval of more than half of the run for one that is over. */
+  | 'half'
+  /** A round is longer than the interval: it is done once a round, and falls behind with each. */
+  | 'behind'
+  /** A round can step over all the counts at which it would be seen, so that it waits for another run of the count. */
+  | 'missed'
+  /** A due count beyond the wrap is a small number: it is done in each round until the count wraps, too. */
+  | 'burst';
+
 /** What polling amounts to. */
 export type PollingResult = {
-  /** The longest a due time waits to be seen, before the count wraps. */
+  /** A due time is seen less than this later, where nothing is wrong. */
   worstLateS: number;
   /** By how much the mean interval is longer than wanted, in ppm. */
   driftPpm: number;
   /** When the count wraps for the first time after a start at 0, in s. */
   wrapS: number;
-  /** What happens at the wrap, and for how long. */
-  atWrap: 'right' | 'burst' | 'stuck' | 'never';
+  fault?: PollingFault;
+  /** How long the fault lasts at most, or by how much it falls behind with each round. */
   lastsS: number;
 };
 
@@ -42,13 +55,14 @@ function modulo(value: number, whole: number): number {
 
 /**
  * The times at which a loop that looks once a round sees that it is due, from a start of the count on, for some intervals'
- * time. The first is due an interval after the start.
+ * time. The first is due an interval after the start, and the first round ends `early` counts sooner than a whole one.
  */
 export function polled(
   { countS, bits, interval, comparison, from }: Polled,
   roundS: number,
   start: number,
   intervals: number,
+  early = 0,
 ): Seen[] {
   const whole = 2 ** bits;
   const step = roundS / countS;
@@ -60,7 +74,7 @@ export function polled(
   for (let round = 1; round <= rounds && looks < LOOKS; round += 1) {
     looks += 1;
     // The small part keeps a round that takes whole counts from being seen a count too early.
-    const passed = Math.floor(round * step + 1e-9);
+    const passed = Math.floor(round * step - early + 1e-9);
     const count = modulo(start + passed, whole);
     const isDue =
       comparison === 'unsigned'
@@ -73,53 +87,51 @@ export function polled(
       continue;
     }
     const wanted = (seen.length + 1) * interval;
-    seen.push({ atS: round * roundS, lateS: (round * step - wanted) * countS });
+    const at = round * step - early;
+    seen.push({ atS: at * countS, lateS: (at - wanted) * countS });
     last = from === 'due' ? modulo(last + interval, whole) : count;
     due = modulo(last + interval, whole);
   }
   return seen;
 }
 
-/** Intervals that are looked at before the wrap, and around it. */
+/** Intervals over which a drift is measured. */
 const INTERVALS = 40;
-const AROUND = 4;
 
-function atWrap(poll: Polled, roundS: number): Pick<PollingResult, 'atWrap' | 'lastsS'> {
-  const { interval, bits, countS } = poll;
+/** What is wrong with polling in rounds of so many counts, and how long that lasts, in counts. */
+function faultOf(
+  { bits, interval, comparison, from }: Polled,
+  step: number,
+): { fault: PollingFault; counts: number } | undefined {
   const whole = 2 ** bits;
-  const wanted = interval * countS;
-  const start = whole - Math.min(whole, AROUND * interval + Math.floor(interval / 2));
-  const seen = polled(poll, roundS, start, 3 * AROUND);
-  if (seen.length === 0) return { atWrap: 'never', lastsS: Infinity };
-  const times = [0, ...seen.map(({ atS }) => atS)];
-  const slack = roundS + countS;
-  let burst = 0;
-  let longest = 0;
-  for (let i = 1; i < times.length; i += 1) {
-    const apart = (times[i] ?? 0) - (times[i - 1] ?? 0);
-    if (apart < wanted / 2 - slack) burst += apart;
-    longest = Math.max(longest, apart);
-  }
-  const end = 3 * AROUND * wanted - (times[times.length - 1] ?? 0);
-  if (burst > 0) return { atWrap: 'burst', lastsS: burst };
-  if (Math.max(longest, end) > wanted * 1.5 + 2 * slack) return { atWrap: 'stuck', lastsS: whole * countS };
-  return { atWrap: 'right', lastsS: 0 };
+  // The counts at which it is seen to be due, from the first on; of a difference they are the same in every run.
+  const seen = { unsigned: whole - interval, signed: whole / 2, absolute: 1 }[comparison];
+  if (interval >= whole) return { fault: 'never', counts: Infinity };
+  if (comparison === 'signed' && interval > whole / 2) return { fault: 'half', counts: Infinity };
+  if (step > interval && from === 'due') return { fault: 'behind', counts: step - interval };
+  if (step > seen) return { fault: 'missed', counts: whole };
+  // Rounds that are as long as the interval do it once each in any case.
+  return comparison === 'absolute' && interval > step ? { fault: 'burst', counts: interval } : undefined;
 }
 
-/** How late a loop with rounds of that length sees its due times, how they drift, and what happens where the count wraps. */
+/**
+ * How late a loop with rounds of that length sees its due times, how they drift, and what goes wrong, at the wrap of the count or before it, in the worst
+ * phase of its rounds.
+ */
 export function pollingResult(poll: Polled, roundS: number): PollingResult {
-  const { interval, countS, bits } = poll;
+  const { interval, countS, bits, from } = poll;
   const whole = 2 ** bits;
+  const wrong = faultOf(poll, roundS / countS);
   const possible = Math.min(INTERVALS, Math.max(1, Math.floor((whole - 1) / interval) - 1));
-  const seen = polled(poll, roundS, 0, possible);
-  const apart = seen.map(({ atS }, i) => atS - (seen[i - 1]?.atS ?? 0));
+  const seen = from === 'now' ? polled(poll, roundS, 0, possible) : [];
   const last = seen[seen.length - 1];
-  const worst =
-    poll.from === 'due'
-      ? Math.max(0, ...seen.map(({ lateS }) => lateS))
-      : Math.max(0, ...apart.map((one) => one - interval * countS));
-  const mean = last && seen.length > 0 ? last.atS / seen.length : interval * countS;
-  // Counted from the due time, an interval is late for once, and no more with each.
-  const drift = poll.from === 'due' ? 0 : (mean / (interval * countS) - 1) * 1e6;
-  return { worstLateS: worst, driftPpm: drift, wrapS: whole * countS, ...atWrap(poll, roundS) };
+  const mean = last ? last.atS / seen.length : interval * countS;
+  return {
+    // Counted from now, an interval begins within a count that has begun already.
+    worstLateS: from === 'due' ? roundS : roundS + countS,
+    driftPpm: (mean / (interval * countS) - 1) * 1e6,
+    wrapS: whole * countS,
+    ...(wrong ? { fault: wrong.fault } : {}),
+    lastsS: wrong ? wrong.counts * countS : 0,
+  };
 }

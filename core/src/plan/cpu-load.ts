@@ -39,7 +39,7 @@ export type Poll = {
   /** Time of a count, 1 ms where absent, and the count's bits, 32 where absent. */
   countS?: number;
   bits?: 8 | 16 | 32;
-  /** How counts are compared (see `cpu/polling.ts`), and from when the next time counts. */
+  /** How counts are compared (see `machine/polling.ts`), and from when the next time counts. */
   comparison?: 'signed' | 'unsigned' | 'absolute';
   from?: 'due' | 'now';
 };

@@ -87,6 +87,30 @@ describe('bounds of waits', () => {
     expect(boundOf(model, model.tasks[0] as never)).toEqual({ wait: 44, response: 64 });
   });
 
+  it('of chained handlers count the chain: 40 and 50 cycles, where going out and in again would never end', () => {
+    // Entry and exit 12, chain 6; two of one level, 10 cycles each 40. Waits: 12 for a way out, 12 in, 10, 6 from one into the other.
+    const core = { ...BARE, entry: 12, exit: 12 };
+    const tasks = [0, 1].map((vector) => task(`m${vector}`, { arrivals: every(40), vector }, 10));
+    const [, second] = tasks;
+    if (!second) throw new Error('no task');
+    expect(boundOf({ core: { ...core, tail: 6 }, tasks, masked: [] }, second)).toEqual({
+      wait: 40,
+      response: 50,
+    });
+    expect(boundOf({ core, tasks, masked: [] }, second)).toBe('unbounded');
+  });
+
+  it('are none for what a handler comes before whose flag is never cleared', () => {
+    const tasks = [
+      task('first', { arrivals: every(100), vector: 0 }, 2),
+      task('port', { arrivals: every(500), vector: 1, clears: 'never' }, 5),
+      task('last', { arrivals: every(100), vector: 2 }, 2),
+    ];
+    const bounds = tasks.map((one) => boundOf({ core: BARE, tasks, masked: [] }, one));
+    expect(bounds[0]).not.toBe('unbounded');
+    expect(bounds.slice(1)).toEqual(['unbounded', 'unbounded']);
+  });
+
   it('are never exceeded by what a simulation sees, for 2,000 random sets', () => {
     fc.assert(
       fc.property(anyModel, fc.integer({ min: 1, max: 1e6 }), (model, seed) => {

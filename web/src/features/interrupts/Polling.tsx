@@ -85,7 +85,7 @@ export function Polling({
               >
                 ×
               </ButtonBase>
-              <span className={styles.verdict} data-fails={result.atWrap !== 'right'}>
+              <span className={styles.verdict} data-fails={result.fault !== undefined}>
                 {sentence}
               </span>
             </li>
