@@ -21,7 +21,7 @@ export type Polled = {
 export type Seen = { atS: number; lateS: number };
 
 /** What goes wrong with polling, whatever the phase of its rounds; the worst of it where there is more than one. */
-export type PollingFault =
+type PollingFault =
   /** The interval is not less than the run of the count. */
   | 'never'
   /** A signed difference takes an interval of more than half of the run for one that is over. */
