@@ -15,10 +15,10 @@ describe('hz load', () => {
   it('gives the setting for a reading of the knob: 511 of 1023 from 0.8 to 4 Hz', async () => {
     const { text } = await loadCommand(example('tower-clock'), { signal: 'pendulum-strobe', knob: 511 });
     const [row] = JSON.parse(text) as { knob: { at: { setting: { top: number; compare: number } } } }[];
-    // 8000 + floor(511 x 32,000 / 1023) = 23,984 tenths of a mHz; 11,993,088 x 10,000 / 23,984 counts.
-    expect(row?.knob.at.setting.top).toBe(Math.floor(119_930_880_000 / 23_984) - 1);
+    // 8000 + floor(511 x 32,000 / 1023) = 23,984 tenths of a mHz; 46,848 x 10,000 / 23,984 counts.
+    expect(row?.knob.at.setting.top).toBe(Math.floor(468_480_000 / 23_984) - 1);
     // A pulse keeps its time.
-    expect(row?.knob.at.setting.compare).toBe(23_986);
+    expect(row?.knob.at.setting.compare).toBe(94);
   });
 
   it('refuses a reading that the knob does not have, and a signal that is not there', async () => {

@@ -16,8 +16,8 @@ function delivers(part: Part, path: ClockPath, signal: PlanSignal, setting: Sett
 
 /** Whether a setting passes every check of a signal by itself that another setting could pass, and the program makes all of it. */
 export function passesAlone(part: Part, path: ClockPath, signal: PlanSignal, setting: Setting): boolean {
+  const checks = checksAlone(part, path, signal, setting);
   return (
-    delivers(part, path, signal, setting) &&
-    checksAlone(part, path, signal, setting).every(({ verdict, fixed }) => verdict === 'pass' || fixed)
+    checks.every(({ verdict, fixed }) => verdict === 'pass' || fixed) && delivers(part, path, signal, setting)
   );
 }

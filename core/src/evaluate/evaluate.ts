@@ -11,7 +11,7 @@ import type { Setting } from '../timer/setting.ts';
 import { chooseSettings, proposedSetting } from './choose.ts';
 import { conflictsBetween, type Conflict, type Holder } from './conflicts.ts';
 import { taskFailures, underInterrupts } from './interrupt-checks.ts';
-import { EVALUATED, simulatePlan, type InterruptReport } from './interrupts.ts';
+import { EVALUATED, otherPhases, simulatePlan, type InterruptReport } from './interrupts.ts';
 import { evaluateSetting, type SignalEvaluation } from './signal.ts';
 import { evaluationMemory, type EvaluationMemory } from './memory.ts';
 import { priorityWrites } from './priorities.ts';
@@ -162,6 +162,7 @@ type Given = {
   path: ClockPath;
   settings: ReadonlyMap<string, Setting>;
   interrupts: InterruptReport;
+  phases: readonly InterruptReport['edges'][];
   program: PlanProgram;
 };
 
@@ -180,7 +181,7 @@ function deliveredChecks({ leftOut }: PlanProgram, id: string): Check[] {
 
 /** What the setting of a signal gives under the plan's interrupts and beside the signal that its phase is told from. */
 function outcomeOf(
-  { plan, part, path, settings, interrupts, program }: Given,
+  { plan, part, path, settings, interrupts, phases, program }: Given,
   signal: PlanSignal,
   { evaluation }: ReturnType<EvaluationMemory['of']>,
 ): SignalEvaluation | undefined {
@@ -189,7 +190,7 @@ function outcomeOf(
   const alone = evaluation(keyOf(plan.clock, signal, setting), () =>
     evaluateSetting(part, path, signal, setting),
   );
-  const own = underInterrupts(alone, signal.id, interrupts, plan.cpu !== undefined);
+  const own = underInterrupts(alone, signal, interrupts, plan.cpu !== undefined, phases);
   const other = plan.signals.find(({ id }) => id === signal.phase?.to);
   const placed = other && settings.get(other.id);
   const to = other && placed ? { signal: other, setting: placed } : undefined;
@@ -247,11 +248,11 @@ export function evaluatePlan(
   const settings = settingsOf(plan, part, path, memory);
   const key = keyOfInterrupts(plan, settings);
   const program = known.program(key, () => planProgram(plan, part, path, settings));
-  const interrupts = known.interrupts(
-    key,
-    () => simulatePlan(plan, part, path, settings, EVALUATED, program).report,
-  );
-  const given = { plan, part, path, settings, interrupts, program };
+  const { report: interrupts, phases } = known.interrupts(key, () => {
+    const { report } = simulatePlan(plan, part, path, settings, EVALUATED, program);
+    return { report, phases: otherPhases(plan, part, path, settings, program, report) };
+  });
+  const given = { plan, part, path, settings, interrupts, phases, program };
   const holders = plan.signals.flatMap((signal) => {
     const setting = settings.get(signal.id);
     return setting ? [{ signal, setting }] : [];

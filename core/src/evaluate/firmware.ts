@@ -2,7 +2,7 @@ import { clockOf, type ClockPath } from '../clock/path.ts';
 import type { EventSource, Firmware } from '../machine/firmware.ts';
 import { StepPlayer, type Hardware } from '../machine/played-steps.ts';
 import { PlayedTimer } from '../machine/played-timer.ts';
-import { channelOf, modeOf, timerOf } from '../part/find.ts';
+import { channelOf, modeOf } from '../part/find.ts';
 import type { Interrupt, Part, Writes } from '../part/types.ts';
 import { stepCycles } from '../program/cycles.ts';
 import type { Program } from '../program/program.ts';
@@ -13,6 +13,7 @@ import { fieldWrites } from '../timer/fields.ts';
 import { reloadLatency, runTicks } from '../timer/run.ts';
 import { hasTimer, resolveCounter, type TimerSetting } from '../timer/setting.ts';
 import { softwarePin, tickOf } from '../timer/tick.ts';
+import { delayTo } from './phases.ts';
 
 /** The edges that handlers make of one pin, in cycles, and how long after its event the earliest and the latest of them came. */
 export type PlayedPin = { cycles: number[]; levels: (0 | 1)[]; least: number; most: number };
@@ -27,6 +28,9 @@ type Played = {
   places: Map<string, (value: number, cycle: number) => void>;
   sources: Map<string, EventSource>;
 };
+
+/** When an interrupt is to come, by its vector and flag, in cycles from the start; undefined where its timer begins with all others. */
+type MomentOf = (key: string) => number | undefined;
 
 function keyOf({ vector, flag }: Pick<Interrupt, 'vector' | 'flag'>): string {
   return `${vector} ${flag}`;
@@ -58,6 +62,7 @@ function playedTimer(
   path: ClockPath,
   { setting, sequence }: ProgramSignal & { setting: TimerSetting },
   known: Played | undefined,
+  momentOf: MomentOf,
 ): Played | undefined {
   const outcome = outcomeUnder(part, path, setting);
   const cycles = clockOf(path, part.cpu.clock).div(outcome.tickHz);
@@ -72,8 +77,21 @@ function playedTimer(
   const tick = tickOf(timer, mode);
   if (!tick || (!first && !sequence?.tick)) return undefined;
   const every = first?.everyTicks ?? run;
+  const firstTicks = first?.firstTicks ?? run;
+  const moment = momentOf(keyOf(tick));
   const played: Played = known ?? {
-    timer: new PlayedTimer({ first: 0, n, d }, first?.firstTicks ?? run, every),
+    timer: new PlayedTimer(
+      {
+        first:
+          moment === undefined
+            ? 0
+            : delayTo(moment, cycles.mul(firstTicks).valueOf(), cycles.mul(every).valueOf()),
+        n,
+        d,
+      },
+      firstTicks,
+      every,
+    ),
     places: new Map(),
     sources: new Map(),
   };
@@ -99,14 +117,24 @@ function playedTimer(
   return played;
 }
 
+/** The timer that another one is a variant of, else itself. */
+function rootOf(part: Part, timer: string): string {
+  return part.timers.find(({ id }) => id === timer)?.variantOf ?? timer;
+}
+
 /** By timer, those that interrupt and are not reloaded by their handlers. */
-function playedTimers(part: Part, path: ClockPath, signals: readonly ProgramSignal[]): Map<string, Played> {
+function playedTimers(
+  part: Part,
+  path: ClockPath,
+  signals: readonly ProgramSignal[],
+  momentOf: MomentOf,
+): Map<string, Played> {
   const timers = new Map<string, Played>();
   for (const signal of signals) {
     const { setting } = signal;
     if (!hasTimer(setting)) continue;
-    const root = timerOf(part, setting.timer).variantOf ?? setting.timer;
-    const played = playedTimer(part, path, { ...signal, setting }, timers.get(root));
+    const root = rootOf(part, setting.timer);
+    const played = playedTimer(part, path, { ...signal, setting }, timers.get(root), momentOf);
     if (played) timers.set(root, played);
   }
   return timers;
@@ -145,7 +173,7 @@ function hardwareOf(
 
 /**
  * A plan's program ready to be played once: its variables as after start, its sequences begun. `tasks` are the interrupts of the model's tasks in
- * their order, `measured` where the user knows how long a handler takes.
+ * their order, `measured` where the user knows how long a handler takes. Timers are delayed for their interrupts to come at the moments that `momentOf` gives.
  */
 export function playedProgram(
   part: Part,
@@ -153,6 +181,7 @@ export function playedProgram(
   signals: readonly ProgramSignal[],
   program: Program,
   tasks: readonly { interrupt?: Interrupt; measured: boolean }[],
+  momentOf: MomentOf = () => undefined,
 ): PlayedProgram {
   const changes = pinChanges(part, signals);
   const pins = new Map(
@@ -161,7 +190,7 @@ export function playedProgram(
       { cycles: [], levels: [], least: Infinity, most: 0 },
     ]),
   );
-  const timers = playedTimers(part, path, signals);
+  const timers = playedTimers(part, path, signals, momentOf);
   const tables = new Map(program.tables.map((table) => [table.name, table]));
   const player = new StepPlayer(
     stepCycles(part, program.routines, 'slowest'),

@@ -1,6 +1,8 @@
 import type { Check } from '../check/check.ts';
 import { printSeconds } from '../quantity/print.ts';
 import type { InterruptReport, InterruptRow } from './interrupts.ts';
+import type { PlanSignal } from '../plan/plan.ts';
+import type { SequenceStep } from '../signal/sequence.ts';
 import type { RealEdges } from './real-edges.ts';
 import type { SignalEvaluation } from './signal.ts';
 
@@ -43,8 +45,15 @@ function stretchedFrequency(check: Check, { periodS, count }: RealEdges): Check 
   };
 }
 
-/** What is judged of a pulse whose edges interrupts make: its mean width or duty as it was simulated. */
-function realCheck(check: Check, edges: RealEdges, nominalJitterS: number): Check {
+/** What a signal is without other interrupts: its jitter, and its period where rests make the mean one longer, or none where its values move. */
+type Nominal = { jitterS: number; periodS: number | 'mean' | 'moves' };
+
+/** What is judged of a pulse whose edges interrupts make: the width or duty of the worst that was simulated. */
+function realCheck(
+  check: Check,
+  edges: RealEdges,
+  { jitterS: nominalJitterS, periodS: own }: Nominal,
+): Check {
   const { periodS, widthS } = edges;
   if (check.property === 'jitter' && check.high !== undefined) {
     const value = Math.max(check.value ?? 0, edges.jitterS);
@@ -55,11 +64,15 @@ function realCheck(check: Check, edges: RealEdges, nominalJitterS: number): Chec
   const { low, high, value: computed } = check;
   if (!periodS || !widthS || low === undefined || high === undefined || computed === undefined) return check;
   if (check.property !== 'duty' && check.property !== 'width') return check;
-  if (check.label !== undefined || edges.count < 2 * JUDGED_PERIODS) return check;
-  const value = check.property === 'duty' ? widthS.mean / periodS.mean : widthS.mean;
-  const apart = Math.abs(value - computed) * (check.property === 'duty' ? periodS.mean : 1);
+  if (check.label !== undefined || edges.count < 2 * JUDGED_PERIODS || own === 'moves') return check;
+  const whole = check.property === 'duty' ? (own === 'mean' ? periodS.mean : own) : 1;
+  const apart = Math.max(...[widthS.min, widthS.max].map((width) => Math.abs(width - computed * whole)));
   if (apart <= nominalJitterS) return check;
-  const margin = Math.min(value - low, high - value);
+  // A good mean does not hide a pulse that is too short or too long.
+  const room = (width: number): number => Math.min(width / whole - low, high - width / whole);
+  const worst = room(widthS.min) < room(widthS.max) ? widthS.min : widthS.max;
+  const value = worst / whole;
+  const margin = room(worst);
   const note = `Other interrupts move its edges: pulses of ${printSeconds(widthS.min)} to ${printSeconds(widthS.max)} were simulated.`;
   return {
     property: check.property,
@@ -74,22 +87,55 @@ function realCheck(check: Check, edges: RealEdges, nominalJitterS: number): Chec
   };
 }
 
+/** Whether a step of a sequence has values of its own. */
+function moves({ duty, toDuty, widthS, toWidthS, frequencyHz, toHz }: SequenceStep): boolean {
+  return [duty, toDuty, widthS, toWidthS, frequencyHz, toHz].some((value) => value !== undefined);
+}
+
+/** What is judged of a pulse at another phase of the timers, which the check then says. */
+function atOtherPhase(check: Check, edges: RealEdges, nominal: Nominal): Check {
+  const judged = realCheck(check, edges, nominal);
+  if (judged === check || judged.note === undefined) return judged;
+  return {
+    ...judged,
+    note: `${judged.note} That is at another phase between the timers and tasks, which nothing fixes.`,
+  };
+}
+
+/** A check, or the first one that fails in its place at another phase. */
+function worstOf(check: Check, others: readonly Check[]): Check {
+  if (check.verdict === 'fail') return check;
+  return others.find(({ verdict }) => verdict === 'fail') ?? check;
+}
+
 /**
  * The evaluation of a signal with what its interrupts meet: jitter, widths and duty as simulated, and the wait of each
  * interrupt, where the plan tells of the processor's other work or where the wait is too long.
  */
 export function underInterrupts(
   own: SignalEvaluation,
-  signal: string,
+  { id: signal, sequence }: PlanSignal,
   report: InterruptReport,
   told: boolean,
+  phases: readonly InterruptReport['edges'][] = [],
 ): SignalEvaluation {
   const rows = report.rows.filter(({ signals }) => signals.includes(signal));
   if (rows.length === 0 && !report.edges.has(signal)) return own;
   const waits = rows.flatMap(interruptCheck).filter(({ verdict }) => told || verdict === 'fail');
   const edges = report.edges.get(signal);
   if (!edges) return waits.length === 0 ? own : { ...own, checks: [...own.checks, ...waits] };
-  const checks = own.checks.map((check) => realCheck(check, edges, own.jitterS));
+  const nominal: Nominal = {
+    jitterS: own.jitterS,
+    periodS: !sequence ? 'mean' : sequence.steps.some(moves) ? 'moves' : 1 / own.frequencyHz,
+  };
+  const checks = own.checks.map((check) => {
+    const first = realCheck(check, edges, nominal);
+    const others = phases.flatMap((one) => {
+      const made = one.get(signal);
+      return made ? [atOtherPhase(check, made, nominal)] : [];
+    });
+    return worstOf(first, others);
+  });
   return { ...own, jitterS: Math.max(own.jitterS, edges.jitterS), checks: [...checks, ...waits] };
 }
 

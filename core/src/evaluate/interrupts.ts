@@ -11,6 +11,7 @@ import type { Setting } from '../timer/setting.ts';
 import { planCpu, type PlanCpu, type TaskOrigin } from './cpu-model.ts';
 import { pollRows, type PollRow, type Round } from './polls.ts';
 import { playedProgram } from './firmware.ts';
+import { aimsAt, inPhase, momentsFor, type Aim } from './phases.ts';
 import { planProgram, type PlanProgram } from './program.ts';
 import { programOf } from '../program/program.ts';
 import { loopEdges, pinEdges, type CycleEdges, type RealEdges } from './real-edges.ts';
@@ -74,6 +75,8 @@ export type InterruptReport = {
 export type InterruptOptions = {
   seconds: number;
   seed: number;
+  /** The phase between timers and tasks that is looked at; absent where all begin together. */
+  aim?: Aim;
   most?: number;
   stops?: (done: number) => boolean;
 };
@@ -81,8 +84,35 @@ export type InterruptOptions = {
 /** Cycles of a round of the main loop where a plan does not tell them. */
 const USUAL_ROUND = 1000;
 
-/** What an evaluation simulates: up to a second or so many interrupts. */
+/** What an evaluation simulates: up to a second or so many interrupts, all begun together. */
 export const EVALUATED: InterruptOptions = { seconds: 1, seed: 1, most: 10_000 };
+
+/** At how many other phases an evaluation looks, and for how many interrupts. */
+const MOST_AIMS = 8;
+const MOST_IN_PHASE = 1500;
+
+/**
+ * What interrupts make of pins at other phases between timers and tasks than those they begin with, which nothing fixes, or only the order of the
+ * start: for each edge the phase that is worst for it. None where no handler moves a pin, or nothing else interrupts.
+ */
+export function otherPhases(
+  plan: Pick<Plan, 'signals' | 'cpu' | 'pinNames'>,
+  part: Part,
+  path: ClockPath,
+  settings: ReadonlyMap<string, Setting>,
+  known: PlanProgram,
+  first: InterruptReport,
+): InterruptReport['edges'][] {
+  if (first.edges.size === 0 || first.rows.length < 2) return [];
+  const aims = [...first.edges.keys()].flatMap((id) => {
+    const setting = settings.get(id);
+    return setting ? aimsAt(part, path, id, setting) : [];
+  });
+  return aims.slice(0, MOST_AIMS).map((aim) => {
+    const options = { ...EVALUATED, most: MOST_IN_PHASE, aim };
+    return simulatePlan(plan, part, path, settings, options, known).report.edges;
+  });
+}
 
 /** The longest an event can keep its flag set, in cycles; a next one until then is lost. */
 function flagHeld(entry: number, task: CpuTask, bound: Bound): number {
@@ -212,14 +242,25 @@ export function simulatePlan(
     ...(interrupt ? { interrupt } : {}),
     measured: !estimated,
   }));
-  const { firmware, pins } = playedProgram(part, path, signals, program, tasks);
+  const { aim } = options;
+  const moments = aim && momentsFor(model, aim);
+  const byKey = new Map<string, number>(
+    origins.flatMap(({ interrupt, uses }, at): [string, number][] => {
+      const moment = moments?.[at];
+      const aimed = uses.some(({ signal }) => signal === aim?.signal);
+      return interrupt && moment !== undefined && !aimed
+        ? [[`${interrupt.vector} ${interrupt.flag}`, moment]]
+        : [];
+    }),
+  );
+  const { firmware, pins } = playedProgram(part, path, signals, program, tasks, (key) => byKey.get(key));
   const asked = {
     cycles: Math.max(1, Math.round(options.seconds * cpuHz)),
     seed: options.seed,
     ...(options.most === undefined ? {} : { most: options.most }),
     ...(options.stops ? { stops: options.stops } : {}),
   };
-  const run = simulate(model, asked, firmware);
+  const run = simulate(aim && moments ? inPhase(model, origins, aim, moments) : model, asked, firmware);
   const stuck = run.stuck === undefined ? undefined : model.tasks[run.stuck]?.name;
   const lostOf = (id: string): number =>
     origins.reduce(

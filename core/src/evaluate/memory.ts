@@ -26,7 +26,7 @@ function remembering<T>(): Remembering<T> {
 type KnownOfPart = {
   evaluation: Remembering<SignalEvaluation>;
   proposal: Remembering<Setting | undefined>;
-  interrupts: Remembering<InterruptReport>;
+  interrupts: Remembering<{ report: InterruptReport; phases: InterruptReport['edges'][] }>;
   program: Remembering<PlanProgram>;
 };
 

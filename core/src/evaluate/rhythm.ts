@@ -8,7 +8,7 @@ import type { Signal } from '../signal/signal.ts';
 import { passTicks, sequenceEdges, sequenceLevel, type SequenceWaveform } from '../wave/sequence-waveform.ts';
 
 /** Pulses of one pass that are compared one by one; longer ones are judged by their number and their pass. */
-const MOST_PULSES = 4000;
+const MOST_PULSES = 200;
 
 /** The edges of one pass in its steady state, and of the first one where it does not begin again. */
 function beatsOf(waveform: SequenceWaveform, tickHz: number): { beats: Beat[]; cycleS: number | undefined } {
@@ -37,6 +37,11 @@ function beatsOf(waveform: SequenceWaveform, tickHz: number): { beats: Beat[]; c
 
 function cycleOf({ once }: SequenceWaveform, pass: number, tickHz: number): number | undefined {
   return once ? undefined : pass / tickHz;
+}
+
+/** The pulses of one pass by the periods of its rows. */
+function pulsesIn({ rows }: SequenceWaveform): number {
+  return rows.reduce((sum, { cycle, periods }) => sum + ('level' in cycle.edges ? 0 : periods), 0);
 }
 
 /** Whether a step keeps one frequency and one duty, with a pulse in each of its periods. */
@@ -101,6 +106,7 @@ export function rhythmChecks(
   pulses: { low: number; high: number } | undefined,
 ): Check[] {
   if (!pulses) return [];
+  if (pulses.high > MOST_PULSES) return [checkPulses(pulsesIn(waveform), pulses)];
   const requirement = requirementOf(signal);
   const wanted = wantedRhythm(requirement, resolvedSteps(sequence, requirement));
   const { beats, cycleS } = beatsOf(waveform, tickHz);

@@ -33,7 +33,7 @@ function chainedCost(model: CpuModel, one: CpuTask, waiting: CpuTask): number {
 }
 
 /** Whether one task is served before another when both are pending. */
-function goesFirst(one: CpuTask, other: CpuTask): boolean {
+export function goesFirst(one: CpuTask, other: CpuTask): boolean {
   return one.level < other.level || (one.level === other.level && one.vector <= other.vector);
 }
 

@@ -14,17 +14,20 @@ function loopOf(
   path: ClockPath,
   signal: PlanSignal,
   taken: ReadonlySet<string>,
+  passes: (signal: PlanSignal, setting: Setting) => boolean,
 ): Setting | undefined {
   if (signal.locked && signal.setting) return hasTimer(signal.setting) ? undefined : signal.setting;
-  // Where a timer is fed already, it stays: while a loop sends, interrupts wait.
-  if (!requirementOf(signal).alsoWidths || (signal.setting && hasTimer(signal.setting))) return undefined;
+  if (!requirementOf(signal).alsoWidths) return undefined;
+  // A timer that the program feeds stays: while a loop sends, interrupts wait.
+  const { setting: own } = signal;
+  if (own && hasTimer(own) && passes(signal, own)) return undefined;
   const { candidates } = signalFit(part, path, signal, 'all', taken);
   return candidates.find(({ setting }) => driveOf(setting).bits)?.setting;
 }
 
 /**
  * The signals of a plan that take a pin and no timer, each with its setting: those that are locked to a loop of the program, and
- * strings of bits that a loop can send and no timer is fed for. `passes` tells whether a signal's checks hold.
+ * strings of bits that a loop can send and no timer is fed with. `passes` tells whether a signal's checks hold.
  */
 export function programLoops(
   plan: Pick<Plan, 'signals'>,
@@ -35,7 +38,7 @@ export function programLoops(
   const taken = new Set(plan.signals.flatMap(({ pin }) => pin ?? []));
   const found = new Map<string, Setting>();
   for (const signal of plan.signals) {
-    const setting = loopOf(part, path, signal, taken);
+    const setting = loopOf(part, path, signal, taken, passes);
     if (!setting || !passes(signal, setting)) continue;
     for (const pin of pinsOfSetting(setting)) taken.add(pin);
     found.set(signal.id, setting);

@@ -80,12 +80,12 @@ describe('priorities of interrupts', () => {
     expect(started(planOf(tick('beat', 'Beat', systick, 3))).get('SCB_SHPR3')).toBe(0x30000000);
   });
 
-  it('above what the part has is the least urgent that it has, in the code as in the simulation', () => {
+  it('above what the part has fail, and are not clamped without a word', () => {
     const plan = planOf(tick('beat', 'Beat', onTimer('TIM3'), 99));
-    expect(started(plan).get('NVIC_IPR7')).toBe(0xf000);
-    const path = clockPath(arm, CLOCK);
-    const { cpu } = simulatePlan(plan, arm, path, settingsOf(plan, arm, path), { seconds: 0.01, seed: 1 });
-    expect(cpu.model.tasks.map(({ level }) => level)).toEqual([15]);
+    const [beat] = evaluatePlan(plan, arm).signals;
+    expect(beat?.verdict).toBe('fail');
+    const sentence = 'Beat: the priority 99 of its interrupts; STM32F401 has 0 to 15.';
+    expect(planCode(plan, arm, { failing: true }).leftOut).toEqual([sentence]);
   });
 
   it('are told as left out where the part’s data has no place for them', () => {
@@ -99,6 +99,9 @@ describe('priorities of interrupts', () => {
       divider: 1,
     };
     const plan = planOn(avr, tick('beat', 'Beat', setting, 1));
-    expect(planCode(plan, avr).leftOut).toEqual([expect.stringContaining('the priority 1')]);
+    expect(planCode(plan, avr, { failing: true }).leftOut).toEqual([
+      expect.stringContaining('the priority 1'),
+    ]);
+    expect(() => planCode(plan, avr)).toThrow(/in the code fails/);
   });
 });
