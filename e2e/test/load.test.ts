@@ -149,11 +149,11 @@ describe('what hangs on a pin', () => {
     const curve = await browser.find('select[aria-label="curve"]');
     await curve.sendKeys('linear');
     await wide.sendKeys('16');
-    // 15,488 counts: the fifth reading makes 5 x 15,488 = 77,440, which 16 bits cannot hold.
-    await browser.find('[data-testid=knob-wrong][data-reading="5"]');
+    // 23,986 counts: the third reading makes 3 x 23,986 = 71,958, which 16 bits cannot hold.
+    await browser.find('[data-testid=knob-wrong][data-reading="3"]');
     await browser.shows(
       '[data-testid=knob-sentence]',
-      'From reading 5 on the product does not fit into 16 bits',
+      'From reading 3 on the product does not fit into 16 bits',
     );
     await press("//button[.='Close']");
     await browser.shows('section[aria-label="Pulse window"]', 'knob fail');
