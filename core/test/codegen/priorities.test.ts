@@ -1,7 +1,5 @@
 import { planCode } from '../../src/evaluate/code.ts';
-import { evaluatePlan, settingsOf } from '../../src/evaluate/evaluate.ts';
-import { simulatePlan } from '../../src/evaluate/interrupts.ts';
-import { clockPath } from '../../src/clock/path.ts';
+import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import type { Setting } from '../../src/timer/setting.ts';
 import { runOnChip } from '../helpers/chip.ts';
