@@ -142,7 +142,7 @@ describe('what knobs and readings do on a model of the chip', () => {
         },
       ],
     };
-    const { leftOut, files } = planCode(plan, part);
+    const { leftOut, files } = planCode(plan, part, { failing: true });
     expect(leftOut).toEqual(['Inlet: its knob; nothing in the code moves this signal alone.']);
     expect(files.some(({ text }) => text.includes('Inlet: its knob'))).toBe(true);
   });

@@ -19,6 +19,7 @@ import { holdsCompare, holdsTop, imagesOf } from '../helpers/chip-image.ts';
 import { comeLines } from '../helpers/chip-play.ts';
 import { runOnChip } from '../helpers/chip.ts';
 import { planOn } from '../helpers/plan.ts';
+import { planWith } from '../helpers/sequence-plans.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 
 /** Three pulses, 20 ms of rest, a fade over 60 ms, and two pulses at a quarter: 3 + 4 + 12 + 2 periods of 5 ms. */
@@ -169,8 +170,9 @@ describe('a sequence', () => {
 
   it('that the code cannot follow is named with the reason', () => {
     const part = shipped('bcm2835');
-    const plan = planOn(part, LAMP);
-    expect(planCode(plan, part).leftOut.join()).toMatch(
+    const made = planWith(part, LAMP, 'pwm');
+    if (!made) throw new Error('no PWM output');
+    expect(planCode(made.plan, part, { failing: true }).leftOut.join()).toMatch(
       /^Lamp: its sequence \(.*\); the signal runs steadily, since PWM channel \d has no interrupt/,
     );
   });
