@@ -309,12 +309,13 @@ it('refuses code for two signals that want one register differently', async () =
 it('places all signals of a plan together, each on a channel of its own', async () => {
   const { code, out } = await hz('assign', 'examples/harbour-buoy.plan.json');
   expect(code).toBe(0);
-  const { feasible, settings, conflicts } = JSON.parse(out) as {
+  const { feasible, optimal, settings, conflicts } = JSON.parse(out) as {
     feasible: boolean;
+    optimal: boolean;
     settings: { signal: string; timer: string; channel?: string }[];
     conflicts: unknown[];
   };
-  expect({ feasible, conflicts }).toEqual({ feasible: true, conflicts: [] });
+  expect({ feasible, optimal, conflicts }).toEqual({ feasible: true, optimal: true, conflicts: [] });
   expect(settings).toHaveLength(6);
   const places = settings.map(({ timer, channel }) => `${timer} ${channel}`);
   expect(new Set(places).size).toBe(6);

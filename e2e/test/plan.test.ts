@@ -72,7 +72,7 @@ describe('the plan as a whole', () => {
     await browser.find('[data-conflict]');
     await (await browser.button('Assign timers')).click();
     await browser.shows('[data-testid=assignment]', 'All 6 signals fit');
-    await browser.shows('[data-testid=assignment]', 'All 6 signals fit');
+    await browser.shows('[data-testid=assignment]', 'This is the best assignment.');
     await browser.shows(PULSE, '2 conflicts');
     await (await browser.button('Apply')).click();
     await browser.shows('[data-timer=TIM1]', 'Chart lamp');

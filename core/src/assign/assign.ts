@@ -59,8 +59,8 @@ function withoutPins(options: Option[], taken: ReadonlySet<string>): Option[] {
 /**
  * The options of a signal with rules beyond its requirement (a sequence, a first edge) on which it obeys them by itself; none
  * where it is locked to a setting that breaks its rules.
- * With the numbers of another signal beside it an option might do after all, so leaving some out proves nothing; where all
- * are left out, the signal fits nowhere.
+ * With the numbers of another signal beside it an option might do after all, so leaving some out proves nothing, unless no
+ * numbers would do; where all are left out, the signal fits nowhere.
  */
 function obeyingOptions(
   part: Part,
@@ -70,14 +70,17 @@ function obeyingOptions(
 ): Option[] {
   if (request.locked) return request.accepts?.(request.locked) === false ? [] : options;
   if (!request.strict) return options;
+  let unproven = false;
   const able = options.filter((option) => {
     const shared = share(option, [{ at, option }]);
     const [place] = option.places;
     const setting =
       shared && place && settingAt(part, path, { request, option }, place, shared, shared.shares[at] ?? {});
-    return setting && ownRulesHold(part, path, { request, option, place, setting });
+    const obeys = setting && ownRulesHold(part, path, { request, option, place, setting });
+    if (!obeys && !(setting && request.never?.(setting))) unproven = true;
+    return obeys;
   });
-  if (able.length > 0 && able.length < options.length) limits.hit = true;
+  if (able.length > 0 && unproven) limits.hit = true;
   return able;
 }
 

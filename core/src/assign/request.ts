@@ -25,6 +25,8 @@ export type Request = {
   phase?: Phase;
   /** Every rule for a signal by itself that its setting must obey: what a check of the plan would say of it. */
   accepts?: (setting: Setting) => boolean;
+  /** Whether a setting breaks them with any numbers: by its timer, mode or channel. */
+  never?: (setting: Setting) => boolean;
   /** Whether such rules go beyond the requirement (a sequence, a first edge, an opposite). */
   strict?: boolean;
   /** Whether the timer's own output has to make it, as what a knob moves. */

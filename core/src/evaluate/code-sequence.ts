@@ -7,7 +7,7 @@ import { modeOf, timerOf } from '../part/find.ts';
 import { driveOf, isOutput, isToggled, outcomeUnder, resolveSetting, runsOf } from '../timer/drives/index.ts';
 import { tickOf } from '../timer/tick.ts';
 import { interruptCycles } from '../timer/run.ts';
-import { periodEnd, type PeriodEnd } from '../timer/sending.ts';
+import { periodEnd, periodTick, type PeriodEnd } from '../timer/sending.ts';
 import { hasTimer, SettingError, type OutputSetting, type Setting } from '../timer/setting.ts';
 import { sequenceSettings } from './sequence-rows.ts';
 
@@ -31,6 +31,12 @@ function toggleEnd(part: Part, setting: OutputSetting): Counted | { reason: stri
   if (!low) return { reason: 'nothing keeps this output low while its timer runs' };
   const on = Object.fromEntries(Object.keys(low).map((key) => [key, output.writes[key] ?? 0]));
   return { tick, rest: 0, setting, gate: { on, off: low } };
+}
+
+/** Whether the code cannot follow a sequence with an output, whatever prescaler, top and compare value it has. */
+export function neverFollows(part: Part, setting: Setting): boolean {
+  if (!isOutput(setting)) return false;
+  return 'reason' in (isToggled(setting.drive) ? toggleEnd(part, setting) : periodTick(part, setting));
 }
 
 /** The interrupt that counts the periods of a sequence and the compare value of its rests, or why the code cannot follow it. */

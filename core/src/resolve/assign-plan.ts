@@ -4,6 +4,7 @@ import type { Objective } from '../assign/objective.ts';
 import { ClockError, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
+import { neverFollows } from '../evaluate/code-sequence.ts';
 import { passesAlone } from '../evaluate/deliverable.ts';
 import { printNumber } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
@@ -56,6 +57,7 @@ export function requestOf(part: Part, path: ClockPath, signal: PlanSignal): Requ
     ...(signal.phase ? { phase: signal.phase } : {}),
     ...(signal.knob ? { byOutput: true } : {}),
     accepts: accepting(part, path, signal),
+    ...(sequence ? { never: (setting: Setting) => neverFollows(part, setting) } : {}),
     strict: sequence !== undefined || firstEdgeS !== undefined || complement !== undefined,
   };
 }

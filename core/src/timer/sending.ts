@@ -41,14 +41,26 @@ function unseenReason(part: Part, { tick, setting }: PeriodEnd): string | undefi
   return unseen ? `without its interrupt ${timer.name} does not say when a period ends` : undefined;
 }
 
-/** What a PWM output does at the end of its periods, or why its values cannot change from one to the next. */
-export function periodEnd(part: Part, setting: Setting): PeriodEnd | { reason: string } {
+/** The interrupt at the end of a PWM output's periods, or why its values cannot change there, whatever its numbers are. */
+export function periodTick(
+  part: Part,
+  setting: Setting,
+): { tick: Interrupt; setting: OutputSetting } | { reason: string } {
   if (!hasFreeDuty(setting)) return { reason: 'only a PWM output can do that' };
   const { mode, timer } = resolveSetting(part, setting);
   const tick = tickOf(timer, mode);
   if (!tick) return { reason: `${timer.name} has no interrupt at the end of a period` };
   if (mode.update.compare === 'immediate' || setting.complement || mode.pwm?.spread)
     return { reason: 'new values would not wait for the end of a period' };
+  return { tick, setting };
+}
+
+/** What a PWM output does at the end of its periods, or why its values cannot change from one to the next. */
+export function periodEnd(part: Part, output: Setting): PeriodEnd | { reason: string } {
+  const end = periodTick(part, output);
+  if ('reason' in end) return end;
+  const { tick, setting } = end;
+  const { mode, timer } = resolveSetting(part, setting);
   const inverted = setting.polarity === 'inverted';
   const rests = [0, maxCompare(mode, setting.top, timer.width)];
   const rest = rests.find((compare) => highCounts(mode, setting.top, compare, inverted) === 0);

@@ -51,7 +51,7 @@ describe('the harbour buoy', () => {
   it('assigned as a whole has none, every check holds, and as much as can stays where it is', () => {
     const plan = buoy();
     const found = assignPlan(plan, part);
-    expect(found).toMatchObject({ feasible: true, conflicts: [] });
+    expect(found).toMatchObject({ feasible: true, optimal: true, conflicts: [] });
     const { signals, conflicts } = evaluatePlan(withAll(plan), part);
     expect(conflicts).toEqual([]);
     const checks = signals.flatMap(({ outcome }) => outcome?.checks ?? []);
