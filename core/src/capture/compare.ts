@@ -15,7 +15,7 @@ import { groupsOf, quickPeriod, rateInGroups, type PulseGroup } from '../wave/gr
 import { firstEdge } from '../wave/waveform.ts';
 import { passTicks } from '../wave/sequence-waveform.ts';
 import { waveformSource, wireSource } from '../wave/source.ts';
-import { lineOf, usualLengths, withoutShort, type EdgeLine } from '../wave/statistics.ts';
+import { lineOf, withoutGlitches, type EdgeLine } from '../wave/statistics.ts';
 import type { EdgeList } from '../wave/edges.ts';
 import { checkSequenceCapture, GAP } from './compare-sequence.ts';
 import { signalWaveform } from '../evaluate/timing-checks.ts';
@@ -76,9 +76,6 @@ type Meant = {
 /** A rate with an error up to this is still taken for a signal's when wires are guessed. */
 const GUESS = 0.08;
 
-/** Pulses shorter than this share of the usual ones are not part of the signal; its rate is measured without them. */
-const GLITCH = 0.2;
-
 /** Ratios this near to each other are one, as a share. */
 const SAME = 60e-6;
 
@@ -86,8 +83,7 @@ function seenOf(capture: Capture): Seen[] {
   return capture.wires.flatMap((wire): Seen[] => {
     const trace = wireEdges(wire, capture.to);
     if (!trace) return [];
-    const usual = usualLengths(trace);
-    const clean = usual ? withoutShort(trace, GLITCH * Math.min(usual.low, usual.high)) : trace;
+    const clean = withoutGlitches(trace);
     const line = lineOf(clean);
     const { edges, start } = clean;
     const first = start === 0 ? 0 : 1;

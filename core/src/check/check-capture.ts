@@ -1,12 +1,10 @@
 import { exact, type Exact } from '../quantity/exact.ts';
 import { printSeconds } from '../quantity/print.ts';
 import type { Requirement } from '../signal/requirement.ts';
-import { lineOf, shortPulses, usualLengths } from '../wave/statistics.ts';
+import { measure, type Measured } from '../wave/measure.ts';
+import { GLITCH, lineOf, shortPulses, usualLengths, withoutGlitches } from '../wave/statistics.ts';
 import type { EdgeList } from '../wave/edges.ts';
-import { checkEdges, type Check } from './check.ts';
-
-/** Pulses shorter than this share of the wanted high or low time (or the usual one, where none is wanted) are glitches. */
-const GLITCH = 0.2;
+import { checkMeasured, type Check } from './check.ts';
 
 /** Shorter than this no pulse of the target is, in ticks: a fifth of the lesser of its high and low time. */
 export function glitchTicks(requirement: Requirement, tickHz: Exact): number | undefined {
@@ -48,6 +46,20 @@ function longEnough(requirement: Requirement): string {
   return printSeconds(exact(2).div(requirement.frequency.low).valueOf(), 3);
 }
 
+/** Digits of a period that edges on whole ticks can tell. */
+const DIGITS = 12;
+
+/**
+ * What is measured of a captured trace: its period is the slope of the line through all rising edges, pulses far shorter than the usual ones left out,
+ * and its duty the mean over whole periods.
+ */
+function measuredOf(trace: EdgeList): Measured {
+  const clean = withoutGlitches(trace);
+  const line = lineOf(clean);
+  const seen = measure(clean);
+  return line ? { ...seen, period: exact(Number(line.periodTicks.toPrecision(DIGITS))) } : seen;
+}
+
 /**
  * Checks a captured trace against a requirement: the same checks as for a computed trace (except the steps, which no capture
  * shows), jitter as it was measured, and no pulse far shorter than the target's. What the capture is too short for is
@@ -59,9 +71,12 @@ export function checkCapture(trace: EdgeList, requirement: Requirement, tickHz: 
   const lasting = exact(trace.to - trace.from)
     .mul(requirement.frequency.low)
     .compare(tickHz.mul(2));
-  const seen = checkEdges(trace, { ...requirement, minSteps: 1 }, tickHz, 0, 1, 0, lasting >= 0).filter(
-    ({ property }) => property !== 'jitter',
-  );
+  const seen = checkMeasured(measuredOf(trace), { ...requirement, minSteps: 1 }, tickHz, {
+    tolerancePpm: 0,
+    steps: 1,
+    jitterS: 0,
+    lasting: lasting >= 0,
+  }).filter(({ property }) => property !== 'jitter');
   const told = seen.map((check): Check =>
     check.verdict === 'unknown'
       ? {

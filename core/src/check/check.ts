@@ -2,7 +2,8 @@ import { exact, exactText, type Exact } from '../quantity/exact.ts';
 import { printHz, printPercent } from '../quantity/print.ts';
 import type { Band } from '../signal/band.ts';
 import type { Requirement } from '../signal/requirement.ts';
-import { measure } from '../wave/measure.ts';
+import { measure, type Measured } from '../wave/measure.ts';
+import type { Outcome } from '../timer/outcome.ts';
 import type { EdgeList } from '../wave/edges.ts';
 
 /** Whether a property lies within its target. */
@@ -180,7 +181,6 @@ function jitterCheck(jitterS: number, max: number): Check {
  * Holds a trace against a requirement: frequency (with the oscillator's tolerance, in ppm, on top of the quantisation), duty,
  * and, where asked for, the number of duty steps, which is the setting's and not the trace's.
  * @param tickHz ticks of the trace in a second.
- * @param lasting whether the trace is long enough for a pin without edges to have no frequency: a computed one always is.
  */
 export function checkEdges(
   trace: EdgeList,
@@ -189,9 +189,24 @@ export function checkEdges(
   tolerancePpm: number,
   steps: number,
   jitterS = 0,
-  lasting = true,
 ): Check[] {
-  const seen = measure(trace);
+  return checkMeasured(measure(trace), requirement, tickHz, { tolerancePpm, steps, jitterS, lasting: true });
+}
+
+/**
+ * The same on what was measured of a trace. `lasting` tells whether that was long enough for a pin without edges to have no frequency.
+ */
+export function checkMeasured(
+  seen: Measured,
+  requirement: Requirement,
+  tickHz: Exact,
+  {
+    tolerancePpm,
+    steps,
+    jitterS,
+    lasting,
+  }: Pick<Outcome, 'steps' | 'jitterS'> & { tolerancePpm: number; lasting: boolean },
+): Check[] {
   const frequency = seen.period ? tickHz.div(seen.period) : undefined;
   const duty = seen.level === undefined ? seen.duty : exact(seen.level);
   const ends = requirement.duty.ideal.equals(0) || requirement.duty.ideal.equals(1);

@@ -1,5 +1,6 @@
 import type { KnobCode, ReadingsCode } from '../program/signal.ts';
 import { knobFunction } from '../knob/arithmetic.ts';
+import { steadyComment, steadyLines } from './knob-steady.ts';
 import { tablesOf } from '../part/tables.ts';
 import type { Part } from '../part/types.ts';
 
@@ -12,12 +13,15 @@ function thousandths(unit: string): string {
 }
 
 /** The compare value of a knob's reading, and the setter that takes it. */
-export function knobSetter(part: Part, label: string, { arithmetic }: KnobCode, type: string): string[] {
+export function knobSetter(part: Part, label: string, knob: KnobCode, type: string): string[] {
+  const { arithmetic } = knob;
   return [
     `/* The compare value for a reading of 0 to ${arithmetic.highest}. */`,
     ...knobFunction(`${label}_knob`, arithmetic, tablesOf(part.code)).trimEnd().split('\n'),
+    ...steadyComment(knob),
     `static inline void ${label}_set_knob(uint16_t reading)`,
     '{',
+    ...steadyLines(label, knob),
     `    ${label}_set((${type})${label}_knob(reading));`,
     '}',
   ];

@@ -2,6 +2,7 @@ import { plainWrites } from '../timer/fields.ts';
 import { unsignedFor } from '../program/step.ts';
 import type { KnobCode } from '../program/signal.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
+import { steadyComment, steadyLines } from './knob-steady.ts';
 import { tablesOf } from '../part/tables.ts';
 import type { Part, Writes } from '../part/types.ts';
 import { exact, ratio, type Exact } from '../quantity/exact.ts';
@@ -122,9 +123,10 @@ export function knobRateSetter(
   part: Part,
   label: string,
   resolved: Resolved,
-  { arithmetic, rate }: KnobCode,
+  knob: KnobCode,
   alone: boolean,
 ): string[] {
+  const { arithmetic, rate } = knob;
   const { mode, setting } = resolved;
   const writes = topWrites(resolved);
   if (!writes || !alone || setting.complement || mode.pwm?.spread) return [];
@@ -135,8 +137,10 @@ export function knobRateSetter(
   return [
     `/* The counts of a run for a reading of 0 to ${arithmetic.highest}. */`,
     ...knobFunction(`${label}_knob`, arithmetic, tablesOf(part.code)).trimEnd().split('\n'),
+    ...steadyComment(knob),
     `static inline void ${label}_set_knob(uint16_t reading)`,
     '{',
+    ...steadyLines(label, knob),
     `    uint32_t counts = ${label}_knob(reading);`,
     '    if (counts == 0u) return;',
     `    ${top} top = (${top})(counts${shift === 0 ? '' : ` - ${shift}u`});`,

@@ -1,6 +1,6 @@
 import type { Check } from '../check/check.ts';
 import type { ClockPath } from '../clock/path.ts';
-import { computed, knobFunction, type Arithmetic } from '../knob/arithmetic.ts';
+import { computed, knobFunction } from '../knob/arithmetic.ts';
 import { wantedAt } from '../knob/curve.ts';
 import { highestReading, type Knob } from '../knob/knob.ts';
 import { nervousness, type Nervousness } from '../knob/noise.ts';
@@ -10,6 +10,7 @@ import type { PlanSignal } from '../plan/plan.ts';
 import { plainName } from '../quantity/words.ts';
 import { printNumber, printPercent } from '../quantity/print.ts';
 import { failed, succeeded, type Result } from '../result/result.ts';
+import type { KnobCode } from '../program/signal.ts';
 import type { Setting } from '../timer/setting.ts';
 import { knobMapping, knobText, turnedOver, type Turned } from './knob-mapping.ts';
 
@@ -209,11 +210,18 @@ export function knobCode(
   path: ClockPath,
   signal: PlanSignal,
   setting: Setting,
-): { arithmetic: Arithmetic; rate?: { keepsWidth: boolean } } | undefined {
-  const mapping = signal.knob && knobMapping(part, path, signal, signal.knob, setting);
-  if (!mapping?.ok) return undefined;
+): KnobCode | undefined {
+  const { knob } = signal;
+  const mapping = knob && knobMapping(part, path, signal, knob, setting);
+  if (!knob || !mapping?.ok) return undefined;
   const { arithmetic, rate } = mapping.value;
-  return { arithmetic, ...(rate ? { rate } : {}) };
+  const { average = 1, hysteresis = 0 } = knob;
+  return {
+    arithmetic,
+    ...(rate ? { rate } : {}),
+    ...(average > 1 ? { average } : {}),
+    ...(hysteresis > 0 ? { hysteresis } : {}),
+  };
 }
 
 /** Whether a signal's knob does over its whole turn what it is meant to. */

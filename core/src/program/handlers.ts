@@ -3,6 +3,7 @@ import type { Interrupt, Part } from '../part/types.ts';
 import { driveOf } from '../timer/drives/index.ts';
 import { hasTimer, type TimerSetting } from '../timer/setting.ts';
 import { actionStates, actionSteps } from './actions.ts';
+import { allKnobStates } from './knob-states.ts';
 import { identifier, labelsOf } from './names.ts';
 import { followedSteps, outputTick, sequenceStates } from './sequence.ts';
 import type { ProgramSignal } from './signal.ts';
@@ -56,10 +57,10 @@ export function handlersOf(part: Part, signals: readonly ProgramSignal[]): Handl
   return [...vectors].map(([vector, flags]) => ({ vector, flags: [...flags.values()] }));
 }
 
-/** What the handlers of all signals keep from one interrupt to the next. */
+/** What the program keeps: its handlers from one interrupt to the next, and knobs from one reading to the next. */
 export function statesOf(part: Part, signals: readonly ProgramSignal[]): State[] {
   const labels = labelsOf(signals);
-  return signals.flatMap(({ name, setting, sequence }, at) => {
+  const ofHandlers = signals.flatMap(({ name, setting, sequence }, at) => {
     const label = labels[at] ?? identifier(name);
     const states = driveOf(setting)
       .handlers(part, setting)
@@ -67,9 +68,10 @@ export function statesOf(part: Part, signals: readonly ProgramSignal[]): State[]
       .flatMap((action) => actionStates(label, action));
     return sequence && hasTimer(setting) ? sequenceStates(label, sequence, states) : states;
   });
+  return [...ofHandlers, ...allKnobStates(part, signals, labels)];
 }
 
-/** Steps that put back what the handlers keep, so that starting begins anew. */
+/** Steps that put back what is kept, so that starting begins anew. */
 export function resetSteps(part: Part, signals: readonly ProgramSignal[]): Step[] {
   return statesOf(part, signals).map(({ kept, type, initial }) => ({
     do: 'set',

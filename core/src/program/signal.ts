@@ -4,8 +4,16 @@ import type { Span } from '../signal/requirement.ts';
 import type { Sending } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
 
-/** A knob as the program needs it: a compare value, or the counts of a run, for each reading. */
-export type KnobCode = { arithmetic: Arithmetic; rate?: { keepsWidth: boolean } };
+/**
+ * A knob as the program needs it: a compare value, or the counts of a run, for each reading; how many readings make one mean, and by how many counts a
+ * mean must differ from the last one that was taken.
+ */
+export type KnobCode = {
+  arithmetic: Arithmetic;
+  rate?: { keepsWidth: boolean };
+  average?: number;
+  hysteresis?: number;
+};
 
 /** Readings as the program needs them: what was seen, in thousandths and rising, with the compare value of each. */
 export type ReadingsCode = { unit: string; rows: { seen: number; compare: number }[] };

@@ -91,6 +91,15 @@ export function withoutShort(trace: EdgeList, limitTicks: number): EdgeList {
   return count === edges.length ? trace : { ...trace, edges: kept.slice(0, count) };
 }
 
+/** Pulses shorter than this share of the usual ones are not part of a signal. */
+export const GLITCH = 0.2;
+
+/** A trace without its pulses that are far shorter than its usual ones. */
+export function withoutGlitches(trace: EdgeList): EdgeList {
+  const usual = usualLengths(trace);
+  return usual ? withoutShort(trace, GLITCH * Math.min(usual.low, usual.high)) : trace;
+}
+
 /** How often lengths fall into each of some equal bins between the minimum and maximum of them. */
 export type Histogram = { min: number; max: number; bins: number[]; total: number };
 

@@ -86,6 +86,26 @@ describe('a glitch', () => {
   });
 });
 
+describe('the frequency of a capture', () => {
+  // Least squares by hand: numbers -1.5, -0.5, 0.5, 1.5; their products with 0, 1000, 2000, 3030 sum up to 5045; 5045 / 5 = 1009.
+  it('is the slope of the line through all rising edges', () => {
+    const { value } = checked(captured([0, 1000, 2000, 3030], 4000))['frequency'] ?? {};
+    expect(value).toBeCloseTo(1e6 / 1009, 6);
+  });
+
+  it('leaves out pulses that are far shorter than the usual ones, and so does the duty', () => {
+    const edges = [0, 1, 2, 3, 4, 5].flatMap((at) => [1000 * at, 1000 * at + 250]);
+    const hit = {
+      ...captured([], 6000),
+      edges: Float64Array.from([...edges.slice(0, 6), 2500, 2549, ...edges.slice(6)]),
+    };
+    const checks = checked(hit);
+    expect(checks['frequency']).toMatchObject({ value: 1000, verdict: 'pass', periods: 5 });
+    expect(checks['duty']).toMatchObject({ value: 0.25, verdict: 'pass' });
+    expect(checks['glitches']).toMatchObject({ value: 1, verdict: 'fail' });
+  });
+});
+
 describe('a capture', () => {
   it('shows frequency and duty, and no steps', () => {
     const checks = checked(captured(EVEN, 4000));

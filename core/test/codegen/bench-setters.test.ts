@@ -1,17 +1,19 @@
 import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { settingAtReading } from '../../src/evaluate/knob.ts';
+import { identifier } from '../../src/program/names.ts';
 import type { Knob } from '../../src/knob/knob.ts';
 import { setFor } from '../../src/readings/readings.ts';
 import { outcomeUnder, resolveSetting } from '../../src/timer/drives/index.ts';
 import { counterNumbers } from '../../src/timer/fields.ts';
-import type { OutputSetting } from '../../src/timer/setting.ts';
+import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
 import { benchPlans } from '../helpers/bench-plans.ts';
 import { holdsCompare, holdsTop, imagesOf } from '../helpers/chip-image.ts';
 import { runTogether, tryOut } from '../helpers/chip.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 import { LOCK_GATE } from '../helpers/plan.ts';
-import type { Plan } from '../../src/plan/plan.ts';
+import type { Part } from '../../src/part/types.ts';
+import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 
 const plans = PARTS.flatMap((part) =>
   benchPlans(part).map((one) => [part.name, one.signal.name, part, one] as const),
@@ -54,7 +56,64 @@ const moved = runTogether(
   ),
 );
 
+type SteadyPlan = { plan: Plan; signal: PlanSignal; setting: Setting };
+
+/** Means of four readings each, and which reading is then taken with a hysteresis of 3: by hand. */
+const STEADY: readonly { readings: readonly number[]; taken: number }[] = [
+  { readings: [500, 500, 500, 500], taken: 500 },
+  { readings: [503, 503, 503, 503], taken: 500 },
+  { readings: [504, 504, 504, 504], taken: 504 },
+  // 2007 / 4 = 501.75, which is 502 and only two away.
+  { readings: [501, 502, 502, 502], taken: 504 },
+  { readings: [1023, 1023, 1023, 1023], taken: 1023 },
+  { readings: [1020, 1020, 1020, 1020], taken: 1023 },
+  { readings: [1019, 1019, 1019, 1019], taken: 1019 },
+  { readings: [2, 2, 1, 2], taken: 2 },
+  { readings: [0, 0, 0, 0], taken: 0 },
+];
+
+const STEADY_KNOB: Knob = { bits: 10, sets: 'width', from: 0.0011, to: 0.0019, average: 4, hysteresis: 3 };
+
+const steady = vanes.map(([name, , part, { plan, signal, setting }]): [string, Part, SteadyPlan] => {
+  const own = { ...signal, knob: STEADY_KNOB };
+  return [name, part, { plan: { ...plan, signals: [own] }, signal: own, setting }];
+});
+
+const held = runTogether(
+  new Map(
+    steady.map(([, part, { plan }]) => {
+      const again = `${identifier(plan.name)}_start();`;
+      const calls = [...STEADY.flatMap(({ readings }) => readings), again, 1, 1, 1, 1].map((one) =>
+        typeof one === 'string' ? one : `vane_set_knob(${one}u);`,
+      );
+      return [plan, tryOut(part, plan, calls)];
+    }),
+  ),
+);
+
 describe('what knobs and readings do on a model of the chip', () => {
+  it.each(steady)(
+    '%s: a mean of four readings is taken where it is more than 3 from the last one, or at an end; starting begins anew',
+    (_, part, { plan, signal, setting }) => {
+      const images = imagesOf(held(plan));
+      const path = clockPath(part, plan.clock);
+      const holds = (image: Map<string, number> | undefined, reading: number): boolean => {
+        const made = settingAtReading(part, path, signal, STEADY_KNOB, setting, reading);
+        if (!made.ok) throw new Error(made.fault.sentence);
+        return holdsCompare(
+          part,
+          setting as OutputSetting,
+          image ?? new Map<string, number>(),
+          (made.value as OutputSetting).compare,
+        );
+      };
+      const seen = STEADY.map(({ taken }, at) => holds(images[4 * at + 3], taken));
+      expect(seen).toEqual(STEADY.map(() => true));
+      // Two away from the last one that was taken before the start.
+      expect(holds(images[4 * STEADY.length + 4], 1)).toBe(true);
+    },
+  );
+
   it('most parts have some', () => {
     const others = settable.filter(([, name]) => name !== 'Vane');
     expect([vanes.length >= 8, others.length >= 8]).toEqual([true, true]);
