@@ -1,4 +1,4 @@
-import { planWaveforms, writeCsv, writeVcd, writeWav } from '@herzschlag/core';
+import { tracedLanes, writeCsv, writeVcd, writeWav } from '@herzschlag/core';
 import { writeWhole } from '../files.ts';
 import { loadPlan } from '../plan.ts';
 import { UsageError } from '../usage-error.ts';
@@ -17,7 +17,9 @@ export async function traceCommand(
 ): Promise<string> {
   const { plan, part } = await loadPlan(file);
   const { seconds, out } = options;
-  const all = planWaveforms(plan, part);
+  const traced = tracedLanes(plan, part, seconds);
+  if (!traced.ok) throw new UsageError(`${file}: ${traced.fault.sentence}`);
+  const all = traced.value;
   const lanes = options.signal === undefined ? all : all.filter(({ signal }) => signal === options.signal);
   if (lanes.length === 0) {
     const ids = all.map(({ signal }) => signal).join(', ');
@@ -31,7 +33,7 @@ export async function traceCommand(
     const [first, second] = lanes;
     if (second || !first) throw new UsageError('A recording holds one signal; name it with --signal.');
     if (seconds > LONGEST_SOUND) throw new UsageError(`A recording is at most ${LONGEST_SOUND} s long.`);
-    await writeWhole(out, writeWav(first.waveform, first.tickHz, seconds));
+    await writeWhole(out, writeWav(first, seconds));
   } else await writeWhole(out, ending === 'vcd' ? writeVcd(lanes, seconds) : writeCsv(lanes, seconds));
   return json({ file: out, seconds, signals: lanes.map(({ signal }) => signal) });
 }

@@ -78,8 +78,13 @@ export type InterruptOptions = {
   /** The phase between timers and tasks that is looked at; absent where all begin together. */
   aim?: Aim;
   most?: number;
+  /** The most edges of a delay loop that are played; 20,000 where absent. */
+  mostLoopEdges?: number;
   stops?: (done: number) => boolean;
 };
+
+/** Enough edges of a delay loop to judge it. */
+const MOST_LOOP_EDGES = 20_000;
 
 /** Cycles of a round of the main loop where a plan does not tell them. */
 const USUAL_ROUND = 1000;
@@ -274,7 +279,11 @@ export function simulatePlan(
     return pin && own ? [[id, pinEdges(cpu, pin, lostOf(id))] as const] : [];
   });
   if (model.tasks.length > 0) {
-    made.push(...cpu.loops.map((loop) => [loop.signal, loopEdges(cpu, run, loop)] as const));
+    made.push(
+      ...cpu.loops.map(
+        (loop) => [loop.signal, loopEdges(cpu, run, loop, options.mostLoopEdges ?? MOST_LOOP_EDGES)] as const,
+      ),
+    );
   }
   const share = run.cycles === 0 ? 1 : run.main.cycles / run.cycles;
   const { roundCycles } = plan.cpu?.mainLoop ?? {};

@@ -71,14 +71,12 @@ export function pinEdges(
   return { figures, edges: { cycles: Float64Array.from(cycles), levels: Uint8Array.from(levels) } };
 }
 
-/** The most edges of a loop that are played. */
-const MOST_LOOP_EDGES = 20_000;
-
-/** The edges that a delay loop makes while handlers interrupt it: what they take comes on top of its own cycles. */
+/** The edges that a delay loop makes while handlers interrupt it, up to so many: what they take comes on top of its own cycles. */
 export function loopEdges(
   { cpuHz }: PlanCpu,
   { spans, cycles: end }: CpuRun,
   { period, rise, fall }: CpuLoop,
+  most: number,
 ): { figures: RealEdges; edges: CycleEdges } {
   const cycles: number[] = [];
   const levels: (0 | 1)[] = [];
@@ -92,7 +90,7 @@ export function loopEdges(
     return own + handled;
   };
   const first = rise < fall ? 1 : 0;
-  for (let k = 0; cycles.length < MOST_LOOP_EDGES; k += 1) {
+  for (let k = 0; cycles.length < most; k += 1) {
     const at = happensAt(
       Math.floor(k / 2) * period + (k % 2 === 0 ? Math.min(rise, fall) : Math.max(rise, fall)),
     );

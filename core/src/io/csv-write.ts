@@ -1,4 +1,4 @@
-import { moments, unitFor, type NamedWaveform } from '../wave/merge.ts';
+import { moments, unitFor, type Lane } from '../wave/merge.ts';
 import { plainLine, uniqueNames } from '../quantity/words.ts';
 
 const PIECE = 65_536;
@@ -25,16 +25,16 @@ export function csvNames(names: readonly string[]): string[] {
 }
 
 /** Lanes as a table: a row for each change, the time in s and the level of each signal from then on, in pieces of text. */
-export function* writeCsv(waveforms: readonly NamedWaveform[], seconds: number): Generator<string> {
-  const unitHz = unitFor(waveforms, seconds);
+export function* writeCsv(lanes: readonly Lane[], seconds: number): Generator<string> {
+  const unitHz = unitFor(lanes, seconds);
   const decimals = Math.round(Math.log10(unitHz));
-  const levels = waveforms.map(() => 0);
+  const levels = lanes.map(() => 0);
   const row = (time: number): string => `${secondsText(time, decimals)},${levels.join(',')}\n`;
-  let text = `time (s),${csvNames(waveforms.map(({ name }) => name))
+  let text = `time (s),${csvNames(lanes.map(({ name }) => name))
     .map(cellOf)
     .join(',')}\n`;
   let last = -1;
-  for (const { time, changes } of moments(waveforms, unitHz, seconds)) {
+  for (const { time, changes } of moments(lanes, unitHz, seconds)) {
     if (last < 0 && time > 0) text += row(0);
     for (const { signal, level } of changes) levels[signal] = level;
     text += row(time);

@@ -1,4 +1,4 @@
-import { moments, unitFor, type NamedWaveform } from '../wave/merge.ts';
+import { moments, unitFor, type Lane } from '../wave/merge.ts';
 import { plainLine, uniqueNames } from '../quantity/words.ts';
 
 /** Characters collected before they are handed on. */
@@ -43,10 +43,10 @@ export function vcdNames(names: readonly string[]): string[] {
  * Lanes as a VCD file (IEEE 1364), from the start to a time in s, in pieces of text. The same lanes give the same bytes:
  * no date is written.
  */
-export function* writeVcd(waveforms: readonly NamedWaveform[], seconds: number): Generator<string> {
-  const unitHz = unitFor(waveforms, seconds);
-  const codes = waveforms.map((_, at) => vcdCode(at));
-  const names = vcdNames(waveforms.map(({ name }) => name));
+export function* writeVcd(lanes: readonly Lane[], seconds: number): Generator<string> {
+  const unitHz = unitFor(lanes, seconds);
+  const codes = lanes.map((_, at) => vcdCode(at));
+  const names = vcdNames(lanes.map(({ name }) => name));
   let text = [
     '$version herzschlag $end',
     `$timescale ${timescale(unitHz)} $end`,
@@ -61,7 +61,7 @@ export function* writeVcd(waveforms: readonly NamedWaveform[], seconds: number):
     '',
   ].join('\n');
   let last = 0;
-  for (const { time, changes } of moments(waveforms, unitHz, seconds)) {
+  for (const { time, changes } of moments(lanes, unitHz, seconds)) {
     if (time !== last) text += `#${time}\n`;
     last = time;
     for (const { signal, level } of changes) text += `${level}${codes[signal]}\n`;

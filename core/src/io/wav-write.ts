@@ -1,5 +1,5 @@
 import { highShares } from '../wave/sound.ts';
-import { waveformEdges, type Waveform } from '../wave/stream.ts';
+import { lanePieces, type Lane } from '../wave/merge.ts';
 
 /** Of full scale, so that a speaker is not driven into its stops. */
 const LOUDNESS = 0.6;
@@ -24,16 +24,16 @@ function head(view: DataView, rate: number, bytes: number): void {
 }
 
 /**
- * A waveform as sound: 16 bits, one channel, each sample the mean of the level over its time, high above zero and low below,
+ * A pin as sound: 16 bits, one channel, each sample the mean of the level over its time, high above zero and low below,
  * so that the edges keep their places between samples.
  */
-export function writeWav(waveform: Waveform, tickHz: number, seconds: number, rate = 48000): Uint8Array {
+export function writeWav(lane: Lane, seconds: number, rate = 48000): Uint8Array {
   const count = Math.floor(seconds * rate);
   const bytes = new Uint8Array(HEAD + 2 * count);
   const view = new DataView(bytes.buffer);
   head(view, rate, 2 * count);
-  const pieces = waveformEdges(waveform, Math.ceil(seconds * tickHz));
-  const shares = highShares({ pieces, start: 0, fromTick: 0, tickHz }, count, rate);
+  const pieces = lanePieces(lane, seconds);
+  const shares = highShares({ pieces, start: 0, fromTick: 0, tickHz: lane.tickHz }, count, rate);
   shares.forEach((part, at) =>
     view.setInt16(HEAD + 2 * at, Math.round((2 * part - 1) * LOUDNESS * 32767), true),
   );

@@ -217,7 +217,7 @@ describe('files of computed waveforms', () => {
 
   it('WAV: a tone written and read back has its frequency within a ppm', () => {
     const { waveform: own, tickHz } = waveform(stm32, { ...PWM, prescaler: 84, top: 2272, compare: 1136 });
-    const capture = readWhole(wavReader(), writeWav(own, tickHz, 1));
+    const capture = readWhole(wavReader(), writeWav({ name: 'a', waveform: own, tickHz }, 1));
     const trace = capture.wires[0] && wireEdges(capture.wires[0], capture.to);
     const hz = capture.tickHz / ((trace && measure(trace).period?.valueOf()) ?? NaN);
     expect(Math.abs(hz / (1e6 / 2273) - 1) * 1e6).toBeLessThan(3);

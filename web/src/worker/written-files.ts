@@ -2,11 +2,11 @@ import {
   failed,
   type Part,
   type Plan,
-  planWaveforms,
+  lanePieces,
   printSeconds,
   type Result,
   succeeded,
-  waveformSource,
+  tracedLanes,
   writeCsv,
   writePart,
   writeVcd,
@@ -27,9 +27,11 @@ function tooLong(seconds: number): string {
 /** What the pins do from the start on, or the plan's part, as the text of a file; a fault where it would be too long. */
 export function fileText(plan: Plan, part: Part, kind: FileKind, seconds = 0): Result<string> {
   if (kind === 'part') return succeeded(writePart(part));
+  const lanes = tracedLanes(plan, part, seconds);
+  if (!lanes.ok) return lanes;
   const pieces: string[] = [];
   let length = 0;
-  for (const piece of (kind === 'vcd' ? writeVcd : writeCsv)(planWaveforms(plan, part), seconds)) {
+  for (const piece of (kind === 'vcd' ? writeVcd : writeCsv)(lanes.value, seconds)) {
     pieces.push(piece);
     length += piece.length;
     if (length > LONGEST_FILE) return failed(tooLong(seconds));
@@ -44,9 +46,14 @@ export function soundFile(
   signal: string,
   seconds: number,
 ): Result<Uint8Array | undefined> {
-  const own = planWaveforms(plan, part).find((one) => one.signal === signal);
+  const lanes = tracedLanes(plan, part, seconds);
+  if (!lanes.ok) return lanes;
+  const own = lanes.value.find((one) => one.signal === signal);
   if (!own) return succeeded(undefined);
-  const { waveform, tickHz } = own;
-  if (waveformSource(waveform, tickHz).count(0, seconds) > MOST_EDGES) return failed(tooLong(seconds));
-  return succeeded(writeWav(waveform, tickHz, seconds));
+  let edges = 0;
+  for (const piece of lanePieces(own, seconds)) {
+    edges += piece.length;
+    if (edges > MOST_EDGES) return failed(tooLong(seconds));
+  }
+  return succeeded(writeWav(own, seconds));
 }
