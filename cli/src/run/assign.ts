@@ -39,6 +39,8 @@ export async function assignCommand(
   const { plan, part } = await loadPlan(file);
   const found = assignPlan(plan, part, stepBudget(options.steps));
   const { feasible, optimal, settings } = found;
+  const failing = found.failing.map(({ name, text }) => `${name}: ${text}`);
+  const fails = !feasible || failing.length > 0;
   const conflicts = found.conflicts.map((conflict) =>
     options.fixes
       ? {
@@ -60,10 +62,11 @@ export async function assignCommand(
         feasible,
         optimal,
         settings: plain,
+        failing,
         conflicts,
         ...(ended === undefined ? {} : { ended }),
       }),
-      fails: !feasible,
+      fails,
     };
   }
   const rows = settings.map(({ signal, setting }) => [
@@ -76,8 +79,9 @@ export async function assignCommand(
     ...('fixes' in conflict ? conflict.fixes.map((fix) => `  fix: ${fix}`) : []),
   ]);
   if (found.ended !== undefined) reasons.push(found.ended);
+  if (failing.length > 0) reasons.push('Not all checks pass then:', ...failing);
   const head = feasible ? [table(['signal', 'place', 'numbers'], rows)] : [];
-  return { text: [...head, ...reasons, ...proofOf(found)].join('\n'), fails: !feasible };
+  return { text: [...head, ...reasons, ...proofOf(found)].join('\n'), fails };
 }
 
 /** The same plan on every part: whether it fits, what it leaves, or why it does not fit. */
@@ -97,7 +101,7 @@ export async function compareCommand(
     trials.map((one) => [
       one.part,
       printHz(one.cpuHz),
-      one.feasible ? 'yes' : one.optimal ? 'no' : 'not found',
+      one.feasible ? 'yes' : one.assigned ? 'fails' : one.optimal ? 'no' : 'not found',
       one.feasible ? printPercent(one.margin, 3) : '',
       one.feasible ? printPercent(one.cpu, 3) : '',
       one.feasible ? String(one.timersLeft) : '',

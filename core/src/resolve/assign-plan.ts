@@ -5,9 +5,12 @@ import { ClockError, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import type { Part } from '../part/types.ts';
 import { neverFollows } from '../evaluate/code-sequence.ts';
+import { evaluatePlan, type Failure } from '../evaluate/evaluate.ts';
 import { passesAlone } from '../evaluate/deliverable.ts';
 import { printNumber } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
+import { isOutput } from '../timer/drives/index.ts';
+import { withSettings } from '../plan/edit.ts';
 import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { infeasibilitiesOf, type Infeasibility } from './infeasible.ts';
 import { programLoops, withLoops } from './program-loops.ts';
@@ -20,6 +23,8 @@ export type PlanAssignment = {
   settings: { signal: string; setting: Setting }[];
   objective?: Objective;
   nodes: number;
+  /** What fails with these settings all the same: under the interrupts of the whole plan, or by its loads. */
+  failing: Failure[];
   /** The fewest signals that cannot be placed together, where it does not fit. */
   conflicts: Infeasibility[];
   /** Said where neither an assignment nor a conflict was found. */
@@ -82,10 +87,9 @@ export function askedOf(
   };
 }
 
-function assigned(
-  part: Part,
-  { path, loops, requests, rules }: ReturnType<typeof askedOf>,
-): Omit<PlanAssignment, 'conflicts' | 'ended'> {
+type Assigned = Omit<PlanAssignment, 'conflicts' | 'ended' | 'failing'>;
+
+function assigned(part: Part, { path, loops, requests, rules }: ReturnType<typeof askedOf>): Assigned {
   const found = assign(part, path, requests, rules);
   return {
     ...found,
@@ -94,11 +98,7 @@ function assigned(
 }
 
 /** All signals of a plan placed on its part, without the reason if they do not fit. */
-export function assignAll(
-  plan: Plan,
-  part: Part,
-  mayContinue?: () => boolean,
-): Omit<PlanAssignment, 'conflicts' | 'ended'> {
+export function assignAll(plan: Plan, part: Part, mayContinue?: () => boolean): Assigned {
   return assigned(part, askedOf(plan, part, mayContinue));
 }
 
@@ -128,6 +128,42 @@ function smallConflicts(
   return sets.flatMap((own) => infeasibilitiesOf(part, path, own, rules));
 }
 
+/** How often the signals that fail under the interrupts of the others are asked to come from outputs instead. */
+const TRIES = 3;
+
+/**
+ * An assignment with what fails under it. Signals by themselves pass with their settings; where one that the program makes fails beside the others, it is tried
+ * with a timer's own output.
+ */
+function judged(
+  plan: Plan,
+  part: Part,
+  asked: ReturnType<typeof askedOf>,
+  first: Assigned,
+): Assigned & { failing: Failure[] } {
+  const failingWith = ({ settings }: Assigned): Failure[] =>
+    evaluatePlan(withSettings(plan, settings), part).failures;
+  let best = { ...first, failing: failingWith(first) };
+  let { requests } = asked;
+  for (let tries = 0; tries < TRIES && best.failing.length > 0; tries += 1) {
+    const moved = new Set(
+      best.failing.flatMap(({ signal }) => {
+        const own = best.settings.find((one) => one.signal === signal);
+        return own && !isOutput(own.setting) && own.setting.pin !== undefined ? [own.signal] : [];
+      }),
+    );
+    requests = requests.map((one) => (moved.has(one.id) ? { ...one, byOutput: true } : one));
+    if (moved.size === 0 || asked.rules.mayContinue?.() === false) break;
+    const found = assigned(part, { ...asked, requests });
+    if (!found.feasible) break;
+    const failing = failingWith(found);
+    if (failing.length >= best.failing.length) break;
+    // What is best of all that passes was not proven.
+    best = { ...found, optimal: false, failing };
+  }
+  return best;
+}
+
 /**
  * Places all signals of a plan on its part, or names the fewest signals that conflict, or says that the search ended and
  * what it had tried. `mayContinue` is asked whether the search may still go on.
@@ -135,16 +171,18 @@ function smallConflicts(
 export function assignPlan(plan: Plan, part: Part, mayContinue?: () => boolean): PlanAssignment {
   const asked = askedOf(plan, part, mayContinue);
   const found = assigned(part, asked);
-  if (found.feasible) return { ...found, conflicts: [] };
+  if (found.feasible) return { ...judged(plan, part, asked, found), conflicts: [] };
   const { path, requests, rules } = asked;
   const search = found.optimal ? infeasibilitiesOf : smallConflicts;
   const named = search(part, path, requests, rules);
   const conflicts = named.map((one) => withCause(plan, part, path, one));
-  if (conflicts.length > 0) return { ...found, conflicts };
+  const failing: Failure[] = [];
+  if (conflicts.length > 0) return { ...found, failing, conflicts };
   const tried =
     found.nodes > 0 ? `after ${printNumber(found.nodes)} placements` : 'before it could place anything';
   return {
     ...found,
+    failing,
     conflicts,
     ended: `The search ended ${tried} without an assignment of all ${plan.signals.length} signals; each of them fits by itself.${standing(plan)}`,
   };

@@ -1,5 +1,6 @@
 import { assign, type Assignment } from '../assign/assign.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
+import { evaluatePlan } from '../evaluate/evaluate.ts';
 import { clockSettingsFor } from '../clock/search.ts';
 import { withSettings } from '../plan/edit.ts';
 import type { Plan } from '../plan/plan.ts';
@@ -18,17 +19,20 @@ export type PartTrial = {
   clock: Plan['clock'];
   /** What the processor runs at, in Hz. */
   cpuHz: number;
+  /** Whether its signals can be assigned, and whether all checks pass then: with its interrupts and tasks, with its loads. */
+  assigned: boolean;
   feasible: boolean;
   optimal: boolean;
   /** The smallest remaining share of any tolerance, from 0 (just) to 1 (amply). */
   margin: number;
+  /** The share of the processor that handlers and tasks take. */
   cpu: number;
   timersUsed: number;
   timersLeft: number;
   settings: { signal: string; setting: Setting }[];
   /** Signals that this part cannot make at all, by their names. */
   unable: string[];
-  /** Why it does not fit, a sentence with numbers for each signal or conflict. */
+  /** Why it does not fit, a sentence with numbers for each signal or conflict, or what fails there. */
   reasons: string[];
 };
 
@@ -84,20 +88,25 @@ export function tryPart(
       : assign(part, path, requests, rules);
   const roots = new Set(part.timers.map(rootOf));
   const timersUsed = found.objective?.timers ?? 0;
+  const settings = withLoops(found, requests, loops);
+  const made = found.feasible
+    ? evaluatePlan(withSettings({ ...plan, ...own, part: part.id }, settings), part)
+    : undefined;
   return {
     part: part.id,
     clock,
     cpuHz: clockOf(path, part.cpu.clock).valueOf(),
-    feasible: found.feasible,
+    assigned: found.feasible,
+    feasible: made?.failures.length === 0,
     optimal: found.optimal,
     margin: (found.objective?.level ?? 0) / LEVELS,
-    cpu: found.objective?.cpu ?? 0,
+    cpu: made?.interrupts.utilisation ?? 0,
     timersUsed,
     timersLeft: roots.size - timersUsed,
-    settings: withLoops(found, requests, loops),
+    settings,
     unable: unable.map(({ name }) => name),
-    reasons: found.feasible
-      ? []
+    reasons: made
+      ? made.failures.map(({ name, text }) => `${name}: ${text}.`.replace(/\.\.$/, '.'))
       : unable.length > 0
         ? signals
             .filter(({ id }) => unable.some((request) => request.id === id))

@@ -22,6 +22,7 @@ import {
   withSettings,
 } from '@herzschlag/core';
 import { Panel } from '../../components/frame/Panel.tsx';
+import { verdictClass } from '../../components/verdict/VerdictSign.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { search as startSearch, type Search } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
@@ -97,9 +98,12 @@ function Infeasible({
   );
 }
 
+/** Failing checks that are listed. */
+const MOST_FAILING = 4;
+
 function Proposal({ found, take }: { found: Found; take: () => void }) {
   const { plan, assignment, next } = found;
-  const { optimal, settings, objective } = assignment;
+  const { optimal, settings, objective, failing } = assignment;
   const [open, setOpen] = useState(false);
   const change = useChange(plan, open ? next : undefined);
   const nameOf = (id: string): string => plan.signals.find((one) => one.id === id)?.name ?? id;
@@ -116,6 +120,16 @@ function Proposal({ found, take }: { found: Found; take: () => void }) {
           ? 'This is the best assignment.'
           : 'A better assignment may exist; the search limit was reached.'}
       </p>
+      {failing.length > 0 && (
+        <ul className={layout.failing} data-testid="assignment-fails">
+          {failing.slice(0, MOST_FAILING).map(({ signal, name, text }) => (
+            <li key={`${signal} ${text}`} className={verdictClass('fail')}>
+              ✗ {name}: {text}
+            </li>
+          ))}
+          {failing.length > MOST_FAILING && <li>and {printNumber(failing.length - MOST_FAILING)} more</li>}
+        </ul>
+      )}
       <div className={change ? layout.places : layout.all}>
         <Table className={`${styles.uses} ${styles.moves}`}>
           <TableBody>

@@ -53,7 +53,8 @@ export function Row({
       </TableRow>
     );
   }
-  const { feasible, optimal, margin, cpu, timersUsed, timersLeft, reasons, cpuHz } = trial;
+  const { assigned, feasible, optimal, margin, cpu, timersUsed, timersLeft, reasons, cpuHz } = trial;
+  const refused = assigned ? '✗ fails' : optimal ? '✗ does not fit' : '– not found';
   return (
     <TableRow data-part={trial.part} data-fits={feasible}>
       <TableCell component="th" scope="row">
@@ -61,9 +62,9 @@ export function Row({
       </TableCell>
       <TableCell
         component="td"
-        className={`${styles.verdict} ${verdictClass(feasible ? 'pass' : optimal ? 'fail' : 'unknown')}`}
+        className={`${styles.verdict} ${verdictClass(feasible ? 'pass' : assigned || optimal ? 'fail' : 'unknown')}`}
       >
-        {feasible ? '✓ fits' : optimal ? '✗ does not fit' : '– not found'}
+        {feasible ? '✓ fits' : refused}
       </TableCell>
       {feasible ? (
         <>
@@ -87,11 +88,11 @@ export function Row({
           </TableCell>
         </>
       ) : (
-        <TableCell component="td" colSpan={4} className={`soft ${styles.reason}`}>
+        <TableCell component="td" colSpan={assigned ? 3 : 4} className={`soft ${styles.reason}`}>
           {unbroken(reasonText(reasons))}
         </TableCell>
       )}
-      {feasible && (
+      {assigned && (
         <TableCell component="td">
           <Button variant="quiet" onClick={() => take(trial)}>
             {own ? 'use these settings' : 'switch'}
