@@ -59,8 +59,8 @@ describe('hz interrupts', () => {
       'Bell bus',
       'Chime',
       'Dial lamp',
-      'Hammer (TC4)',
-      'Hammer (TC4)',
+      'Hammer (TC4 MC1)',
+      'Hammer (TC4 OVF)',
       'Radio time receiver',
     ]);
     expect(told.polls).toHaveLength(1);
@@ -102,6 +102,28 @@ describe('hz lengths', () => {
     });
     const plan = JSON.parse(readFileSync(out, 'utf8')) as Plan;
     expect(plan.signals[0]?.handler).toEqual({ cycles: 71 });
+  });
+
+  it('gives each of two handlers of a signal its own length', async () => {
+    const setting = {
+      ...{ drive: 'interrupt-pair', timer: 'TIMER1', mode: 'ctc-icr', channel: 'OC1B', pin: 'PD4' },
+      ...{ prescaler: 1, top: 15_999, compare: 1599 },
+    };
+    const lamp = {
+      id: 'lamp',
+      name: 'Lamp',
+      kind: 'dim',
+      pin: 'PD4',
+      target: { minHz: 500, minSteps: 100 },
+      setting,
+    };
+    const out = join(directory, 'pair-measured.plan.json');
+    const text = await lengthsCommand(written('pair.plan.json', { ...TICK, signals: [lamp] }), { out });
+    const { lengths } = JSON.parse(text) as { lengths: { min: number; max: number }[] };
+    const plan = JSON.parse(readFileSync(out, 'utf8')) as Plan;
+    const { cycles, match } = plan.signals[0]?.handler ?? {};
+    expect([cycles, match]).toEqual(lengths.map(({ min, max }) => (min === max ? max : { min, max })));
+    expect(cycles).not.toEqual(match);
   });
 
   it('counts a tick of an STM32F401 by the compiler of its core', async () => {

@@ -41,18 +41,23 @@ type Length = {
 };
 
 /** Cycles of a handler, and the signals that it serves. */
-type Told = { signals: string[]; min: number; max: number };
+type Told = { uses: { signal: string; length: 'cycles' | 'match' }[]; min: number; max: number };
 
-/** Signals with the lengths of their handlers: of several the range; a handler that signals share is listed with the first. */
+/** Signals with the lengths of their handlers, each its own; a handler that signals share is listed with the first. */
 function withLengths(signals: readonly PlanSignal[], told: readonly Told[]): PlanSignal[] {
-  return signals.map((signal) => {
-    const own = told.filter(({ signals: [first] }) => first === signal.id);
-    const shared = told.some(({ signals: [, ...more] }) => more.includes(signal.id));
-    if (own.length === 0) return shared ? withHandlerCycles(signal, 0) : signal;
-    const min = Math.min(...own.map((one) => one.min));
-    const max = Math.max(...own.map((one) => one.max));
-    return withHandlerCycles(signal, min === max ? max : { min, max });
-  });
+  return signals.map((signal) =>
+    told.reduce((made, { uses, min, max }) => {
+      const at = uses.findIndex((use) => use.signal === signal.id);
+      const use = uses[at];
+      if (!use) return made;
+      return withHandlerCycles(made, at > 0 ? 0 : min === max ? max : { min, max }, use.length);
+    }, signal),
+  );
+}
+
+/** A signal whose handlers are as long as their operations. */
+function withoutLengths(signal: PlanSignal): PlanSignal {
+  return withHandlerCycles(withHandlerCycles(signal, undefined), undefined, 'match');
 }
 
 function run(command: string, args: readonly string[]): string {
@@ -108,7 +113,7 @@ export async function lengthsCommand(file: string, options: LengthsOptions): Pro
     );
   }
   const path = clockPath(part, plan.clock);
-  const estimates = { ...plan, signals: plan.signals.map((signal) => withHandlerCycles(signal, undefined)) };
+  const estimates = { ...plan, signals: plan.signals.map(withoutLengths) };
   const { model, origins } = planCpu(estimates, part, path, settingsOf(plan, part, path));
   let files;
   try {
@@ -126,7 +131,7 @@ export async function lengthsCommand(file: string, options: LengthsOptions): Pro
     const read = cyclesInListing(listing, handlerSymbol(part, origin.interrupt), instructionsOf(compiler));
     if (!read.ok) return [{ ...base, calls: [], reason: read.fault.sentence }];
     const { min, max, calls, waits } = read.value;
-    told.push({ signals: origin.uses.map(({ signal }) => signal), min, max });
+    told.push({ uses: origin.uses, min, max });
     return [{ ...base, min, max, calls, ...(waits.length === 0 ? {} : { waits }) }];
   });
   if (options.out !== undefined) {

@@ -15,8 +15,11 @@ import { counterOf } from './code-sequence.ts';
 import { levelOf, signalLevel } from './priorities.ts';
 import { planProgram } from './program.ts';
 
-/** What one interrupt does for a signal. */
-type SignalUse = { signal: string; actions: readonly Action[] };
+/** What one interrupt does for a signal, and which of its lengths in the plan is the handler's. */
+type SignalUse = { signal: string; actions: readonly Action[]; length: HandlerLength };
+
+/** Of two interrupts that make the edges of a signal, the one at the match may have a length of its own. */
+type HandlerLength = 'cycles' | 'match';
 
 /** Where a task of the model comes from: interrupts of signals, or a task of the plan. */
 export type TaskOrigin = {
@@ -42,6 +45,7 @@ type Source = {
   arrivals: Arrivals;
   holder: Holder;
   actions: readonly Action[];
+  length: HandlerLength;
 };
 
 /** Number of the vector of interrupts whose place in the table is not said. */
@@ -89,25 +93,28 @@ function sourcesOf(part: Part, path: ClockPath, holder: Holder): Source[] {
       interrupt,
       actions,
       holder,
+      length: 'cycles',
       arrivals: { kind: 'sporadic', min, spread: 0 },
     }));
   }
   const events = drive.events?.(part, setting) ?? [];
   const perTick = cpuHz.div(outcome.tickHz);
-  const made = events.map((event): Source => {
+  const made = events.map((event, at): Source => {
     const use = uses.find(({ interrupt }) => interrupt.flag === event.interrupt.flag);
     return {
       interrupt: event.interrupt,
       actions: use?.actions ?? [],
       holder,
+      length: at === 0 ? 'cycles' : 'match',
       arrivals: arrivalsOf(event, perTick),
     };
   });
   const counted = signal.sequence ? counterOf(part, path, setting) : undefined;
   if (!counted || 'reason' in counted) return made;
   const period = cpuHz.div(outcome.frequency.mul(runsOf(setting.drive)));
-  const tick = {
+  const tick: Source = {
     interrupt: counted.tick,
+    length: 'cycles',
     actions: [],
     holder,
     arrivals: periodic(period, period),
@@ -120,7 +127,9 @@ function lengthOf(
   sources: readonly Source[],
   program: ReadonlyMap<string, CycleRange>,
 ): { cycles: CycleRange; estimated: boolean } {
-  const known = sources.flatMap(({ holder }) => holder.signal.handler?.cycles ?? []).map(bounds);
+  const known = sources
+    .flatMap(({ holder: { signal }, length }) => signal.handler?.[length] ?? signal.handler?.cycles ?? [])
+    .map(bounds);
   const [{ interrupt } = { interrupt: undefined }] = sources;
   const counted = interrupt && program.get(`${interrupt.vector} ${interrupt.flag}`);
   const all = known.length === sources.length || !counted ? known : [counted];
@@ -158,7 +167,7 @@ function signalTask(
       clears: clearsOf(interrupt),
     },
     origin: {
-      uses: sources.map(({ holder, actions }) => ({ signal: holder.signal.id, actions })),
+      uses: sources.map(({ holder, actions, length }) => ({ signal: holder.signal.id, actions, length })),
       interrupt,
       estimated,
     },
@@ -270,7 +279,11 @@ export function planCpu(
   }
   for (const one of made) {
     const alike = made.filter(({ task }) => task.name === one.task.name);
-    if (alike.length > 1) named.set(one, `${one.task.name} (${one.origin.interrupt?.vector ?? 'task'})`);
+    if (alike.length < 2) continue;
+    const { vector, flag } = one.origin.interrupt ?? { vector: 'task', flag: '' };
+    const sharing = alike.filter(({ origin }) => origin.interrupt?.vector === vector).length > 1;
+    const bit = flag.split('.').pop() ?? flag;
+    named.set(one, `${one.task.name} (${sharing ? `${vector} ${bit}` : vector})`);
   }
   for (const [one, name] of named) one.task.name = name;
   made.sort((one, other) => one.task.level - other.task.level || one.task.vector - other.task.vector);

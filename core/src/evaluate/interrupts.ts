@@ -40,6 +40,8 @@ export type InterruptRow = {
   rateHz?: number;
   cycles: { min: number; max: number };
   estimated: boolean;
+  /** Whether it is the second interrupt of a signal, at its match, whose handler has a length of its own. */
+  match?: true;
   priority: number;
   events: number;
   served: number;
@@ -209,6 +211,9 @@ function rowOf(cpu: PlanCpu, run: CpuRun, at: number, origin: TaskOrigin): Inter
       ...(rate > 0 ? { rateHz: rate } : {}),
       cycles: task.cycles,
       estimated: origin.estimated,
+      ...(origin.uses.length > 0 && origin.uses.every(({ length }) => length === 'match')
+        ? { match: true as const }
+        : {}),
       priority: task.level,
       events: tally.events,
       served: tally.served,

@@ -50,8 +50,11 @@ type MainLoop = { roundCycles?: number; masked?: MaskedPart[]; polls?: Poll[] };
 /** What the processor does besides the signals of a plan. */
 export type CpuLoad = { mainLoop?: MainLoop; tasks?: PlanTask[] };
 
-/** What is known of the handler of a signal's interrupts: its length and its priority. */
-export type HandlerFacts = { cycles?: Cycles; priority?: number };
+/**
+ * What is known of the handlers of a signal's interrupts: their length and their priority. Where two interrupts make its edges, `match` is the length of the one at the
+ * match, if it has its own.
+ */
+export type HandlerFacts = { cycles?: Cycles; match?: Cycles; priority?: number };
 
 /** The most tasks of a plan. */
 const MOST_TASKS = 60;
@@ -105,7 +108,7 @@ export const cpuSchemas = lazily(() => {
     deadlineS: seconds.label('deadline of a task in s'),
   });
   return {
-    handler: Joi.object({ cycles, priority }),
+    handler: Joi.object({ cycles, match: cycles, priority }),
     cpu: Joi.object({
       mainLoop: Joi.object({
         roundCycles: cycleCount.min(1).label('cycles of a round of the main loop'),

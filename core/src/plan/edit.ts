@@ -82,10 +82,14 @@ export function replacedSignal(plan: Plan, signal: PlanSignal): Plan {
 }
 
 /** A signal with another length of its handler; undefined goes back to the estimate. */
-export function withHandlerCycles(signal: PlanSignal, cycles: Cycles | undefined): PlanSignal {
+export function withHandlerCycles(
+  signal: PlanSignal,
+  cycles: Cycles | undefined,
+  of: 'cycles' | 'match' = 'cycles',
+): PlanSignal {
   const changed = { ...signal, handler: { ...signal.handler } };
-  if (cycles !== undefined) changed.handler.cycles = cycles;
-  else delete changed.handler.cycles;
+  if (cycles !== undefined) changed.handler[of] = cycles;
+  else delete changed.handler[of];
   if (Object.keys(changed.handler).length > 0) return changed;
   const plain: PlanSignal = { ...signal };
   delete plain.handler;

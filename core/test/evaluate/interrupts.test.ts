@@ -239,6 +239,16 @@ describe('edges that interrupts make', () => {
       { min: 30, max: 90 },
       { min: 30, max: 90 },
     ]);
+    // The handler at the match has a length of its own.
+    const each = run([paired(160, { handler: { cycles: 30, match: { min: 40, max: 90 } } })]);
+    expect(each.cpu.model.tasks.map(({ vector, cycles }) => [vector, cycles])).toEqual([
+      [10, { min: 30, max: 30 }],
+      [12, { min: 40, max: 90 }],
+    ]);
+    expect(each.report.rows.map(({ match, estimated }) => [match, estimated])).toEqual([
+      [undefined, false],
+      [true, false],
+    ]);
     const bad = {
       ...LOCK_GATE,
       cpu: { tasks: [{ id: 'a', name: 'A', arrives: { everyS: 1 }, cycles: { min: 9, max: 3 } }] },

@@ -22,7 +22,9 @@ export function withCycles(plan: Plan, row: InterruptRow, cycles: Cycles | undef
     return cycles === undefined ? plan : withTask(plan, row.task, (task) => ({ ...task, cycles }));
   }
   const signals = plan.signals.map((signal) =>
-    row.signals.includes(signal.id) ? withHandlerCycles(signal, cycles) : signal,
+    row.signals.includes(signal.id)
+      ? withHandlerCycles(signal, cycles, row.match ? 'match' : 'cycles')
+      : signal,
   );
   return { ...plan, signals };
 }
