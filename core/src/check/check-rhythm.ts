@@ -14,12 +14,11 @@ function marginOf(value: number, { low, high }: Limits, tolerancePpm: number): n
   return Math.min(value - low, high - value) - (value * tolerancePpm) / 1e6;
 }
 
+/** A time with its limits, in s. */
+export type TimedValue = { value: number; limits: Limits };
+
 /** The time of several that is nearest to a limit, or farthest beyond one. */
-function worst(
-  label: string,
-  times: readonly { value: number; limits: Limits }[],
-  tolerancePpm: number,
-): Check[] {
+export function worstTime(label: string, times: readonly TimedValue[], tolerancePpm: number): Check[] {
   const judged = times.map((one) => ({ ...one, margin: marginOf(one.value, one.limits, tolerancePpm) }));
   const [first, ...others] = judged;
   if (!first) return [];
@@ -43,7 +42,7 @@ export function checkRhythm(
   tolerancePpm: number,
 ): Check[] {
   const cycle =
-    cycleS === undefined ? [] : worst('cycle', [{ value: cycleS, limits: wanted.cycle }], tolerancePpm);
+    cycleS === undefined ? [] : worstTime('cycle', [{ value: cycleS, limits: wanted.cycle }], tolerancePpm);
   if (beats.length !== wanted.beats.length) return cycle;
   const highs = beats.flatMap(({ highS }, at) => {
     const limits = wanted.beats[at]?.high;
@@ -53,5 +52,9 @@ export function checkRhythm(
     const limits = wanted.beats[at]?.low;
     return limits && (cycleS !== undefined || at < beats.length - 1) ? [{ value: lowS, limits }] : [];
   });
-  return [...worst('pulse length', highs, tolerancePpm), ...worst('gap', lows, tolerancePpm), ...cycle];
+  return [
+    ...worstTime('pulse length', highs, tolerancePpm),
+    ...worstTime('gap', lows, tolerancePpm),
+    ...cycle,
+  ];
 }

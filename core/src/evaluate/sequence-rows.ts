@@ -27,6 +27,9 @@ function moving({ fromHz, toHz, fromDuty, toDuty }: ResolvedStep): boolean {
 /** So many whole periods with a setting of their own, or with the base's where there is none; with the pin low where they rest. */
 export type SettingRow = { setting?: Setting; periods: number; rest?: true };
 
+/** A row with the place of its step in the sequence. */
+export type StepRow = SettingRow & { step: number };
+
 /** Makes the rows of one step, each from a setting of its own; `tolerance` is the share by which a time may be off. */
 type Maker = { at: (hz: number, share: number) => Made; base: Outcome; tolerance: number };
 
@@ -89,7 +92,7 @@ function joined(rows: readonly SequenceRow[]): SequenceRow[] {
 }
 
 /** The share by which the frequency of a target may be off, and so the times of its sequence; a thousandth where it says none. */
-function toleranceOf({ frequency }: Requirement): number {
+export function timeTolerance({ frequency }: Requirement): number {
   if (frequency.kind !== 'near') return 1e-3;
   return frequency.high.sub(frequency.low).div(2).div(frequency.ideal).valueOf();
 }
@@ -104,7 +107,7 @@ export function sequenceSettings(
   signal: Signal,
   sequence: Sequence,
   setting: Setting,
-): SettingRow[] {
+): StepRow[] {
   const requirement = requirementOf(signal);
   const base = outcomeUnder(part, path, setting);
   const wantedHz = (
@@ -116,8 +119,10 @@ export function sequenceSettings(
     const moved = movedSetting(part, setting, factor, share);
     return { setting: moved, outcome: outcomeUnder(part, path, moved) };
   };
-  const tolerance = toleranceOf(requirement);
-  return resolvedSteps(sequence, requirement).flatMap((step) => rowsOf(step, { at, base, tolerance }));
+  const tolerance = timeTolerance(requirement);
+  return resolvedSteps(sequence, requirement).flatMap((step, place) =>
+    rowsOf(step, { at, base, tolerance }).map((row) => ({ ...row, step: place })),
+  );
 }
 
 /**

@@ -11,6 +11,7 @@ import type { SequenceWaveform } from '../wave/sequence-waveform.ts';
 import type { Waveform } from '../wave/stream.ts';
 import type { PlacedSetting } from './placed.ts';
 import { rhythmChecks } from './rhythm.ts';
+import { stepChecks } from './step-checks.ts';
 import { sequenceWaveform, wantedPulses } from './sequence-rows.ts';
 import { isInput, outcomeUnder, isOutput } from '../timer/drives/index.ts';
 
@@ -67,6 +68,7 @@ export function timingChecks({ part, path, signal, setting, outcome, tolerancePp
         outcome.tickHz.valueOf(),
         tolerancePpm,
         wanted,
+        (requirement, steps) => stepChecks({ part, path, signal, setting, requirement, steps, tolerancePpm }),
       ),
     );
   }

@@ -4,12 +4,12 @@ import { planWaveforms } from '../../src/evaluate/waveforms.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Plan } from '../../src/plan/plan.ts';
 import { waveformSource } from '../../src/wave/source.ts';
-import { LIGHTS, type Light } from '../helpers/lights.ts';
+import { LIGHTS, MORSE, type Light } from '../helpers/lights.ts';
 import { planOn } from '../helpers/plan.ts';
 import { shipped } from '../helpers/parts.ts';
 
 const CASES = ['atmega328p', 'pic18f4620', 'samd21g18', 'stm32f401'].flatMap((id) =>
-  LIGHTS.map((light) => [shipped(id).name, light.name, shipped(id), light] as const),
+  [...LIGHTS, MORSE].map((light) => [shipped(id).name, light.name, shipped(id), light] as const),
 );
 
 /** A plan for a light, with a crystal where the clock of a new plan would be too rough for a rhythm. */
@@ -39,6 +39,8 @@ describe.each(CASES)('%s: %s', (_, __, part, light) => {
       .flatMap(({ outcome }) => outcome?.checks ?? [])
       .filter(({ verdict }) => verdict !== 'pass');
     expect(failing).toEqual([]);
+    const labels = signals[0]?.outcome?.checks.map(({ label }) => label);
+    expect(labels).toEqual(expect.arrayContaining(['pulse length', 'gap', 'cycle']));
     expect(planCode(plan, part).leftOut).toEqual([]);
     const made = timesIn(part, plan, light);
     expect(made).toHaveLength(light.times.length);

@@ -36,6 +36,25 @@ function group(count: number, onS: number, offS: number, everyS: number): Light 
   );
 }
 
+/** The word PARIS and the pause after it, on and off by turns in dots: 50 of them (ITU-R M.1677). */
+const PARIS = [
+  ...[1, 1, 3, 1, 3, 1, 1, 3],
+  ...[1, 1, 3, 3],
+  ...[1, 1, 3, 1, 1, 3],
+  ...[1, 1, 1, 3],
+  ...[1, 1, 1, 1, 1, 7],
+];
+
+/** PARIS in Morse code at 12 words a minute: a dot is 60 s / (12 x 50). */
+export const MORSE: Light = light(
+  'PARIS in Morse code',
+  [0.05, 0.1],
+  PARIS.map((dots, at) =>
+    at % 2 === 0 ? { periods: dots, duty: 1 } : { rest: true, forS: Number((dots / 10).toFixed(1)) },
+  ),
+  PARIS.map((dots) => dots / 10),
+);
+
 /** Twenty lights of a coast that is not on any chart. */
 export const LIGHTS: readonly Light[] = [
   group(3, 1, 1, 15),
