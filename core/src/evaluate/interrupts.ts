@@ -79,6 +79,8 @@ export type InterruptOptions = {
   seed: number;
   /** The phase between timers and tasks that is looked at; absent where all begin together. */
   aim?: Aim;
+  /** The cycle of one event of each task, by its place in the model: another phase than that of the start, without an aim. */
+  moments?: readonly number[];
   most?: number;
   /** The most edges of a delay loop that are played; 20,000 where absent. */
   mostLoopEdges?: number;
@@ -110,12 +112,14 @@ export function otherPhases(
   known: PlanProgram,
   first: InterruptReport,
 ): InterruptReport['edges'][] {
-  if (first.edges.size === 0 || first.rows.length < 2) return [];
+  const masks = planCpu(plan, part, path, settings).model.masked.length > 0;
+  if (first.edges.size === 0 || (first.rows.length < 2 && !masks)) return [];
   const aims = [...first.edges.keys()].flatMap((id) => {
     const setting = settings.get(id);
     return setting ? aimsAt(part, path, id, setting) : [];
   });
-  return aims.slice(0, MOST_AIMS).map((aim) => {
+  const all = aims.flatMap((aim): Aim[] => (masks ? [aim, { ...aim, masked: true }] : [aim]));
+  return all.slice(0, MOST_AIMS).map((aim) => {
     const options = { ...EVALUATED, most: MOST_IN_PHASE, aim };
     return simulatePlan(plan, part, path, settings, options, known).report.edges;
   });
@@ -253,7 +257,7 @@ export function simulatePlan(
     measured: !estimated,
   }));
   const { aim } = options;
-  const moments = aim && momentsFor(model, aim);
+  const moments = options.moments ?? (aim && momentsFor(model, aim));
   const byKey = new Map<string, number>(
     origins.flatMap(({ interrupt, uses }, at): [string, number][] => {
       const moment = moments?.[at];
@@ -270,7 +274,7 @@ export function simulatePlan(
     ...(options.most === undefined ? {} : { most: options.most }),
     ...(options.stops ? { stops: options.stops } : {}),
   };
-  const run = simulate(aim && moments ? inPhase(model, origins, aim, moments) : model, asked, firmware);
+  const run = simulate(moments ? inPhase(model, origins, moments, aim) : model, asked, firmware);
   const stuck = run.stuck === undefined ? undefined : model.tasks[run.stuck]?.name;
   const lostOf = (id: string): number =>
     origins.reduce(

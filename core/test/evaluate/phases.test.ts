@@ -62,6 +62,18 @@ describe('interrupts of several timers', () => {
     expect(judged?.note).toContain('at another phase between the timers and tasks');
   });
 
+  it('fail where the main loop keeps interrupts out for 120 cycles each 7.3 ms: 0.75 % of a period, whenever that is', () => {
+    const [, lamp] = SIGNALS;
+    const cpu = { mainLoop: { masked: [{ name: 'Copy', everyS: 0.0073, cycles: 120 }] } };
+    const plan: Plan = { ...LOCK_GATE, signals: lamp ? [lamp] : [], cpu };
+    const checks = evaluatePlan(plan, atmega328p).signals[0]?.outcome?.checks;
+    const judged = checks?.find(({ property }) => property === 'duty');
+    expect(judged?.verdict).toBe('fail');
+    // 1,600 cycles less the 120 but for the 4 or so that the section begins before the edge; the handler's own ways cost up to 7.
+    expect((judged?.value ?? 0) * 16_000).toBeGreaterThanOrEqual(1600 - 120 - 7);
+    expect((judged?.value ?? 0) * 16_000).toBeLessThanOrEqual(1600 - 120 + 5);
+  });
+
   it('pass where every phase is within the tolerance', () => {
     const [beat, lamp] = withTimer0();
     const wide = { ...lamp, target: { frequencyHz: 1000, duty: 0.1, dutyTolerance: 0.02 } } as PlanSignal;
