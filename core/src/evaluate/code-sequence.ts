@@ -97,11 +97,13 @@ function loopRows(setting: Setting): Rows {
 function topReason(part: Part, { setting, tick, gate, overlaps }: Rows, alone: boolean): string | undefined {
   if (!hasTimer(setting)) return 'no timer makes it';
   if (!alone) return 'its frequency moves, and other signals run on its timer';
-  const { top, update } = modeOf(timerOf(part, setting.timer), setting.mode);
+  const { top, update, count } = modeOf(timerOf(part, setting.timer), setting.mode);
   // A toggled output may have its own match as the top.
   const movable = top.kind === 'register' || (gate !== undefined && top.kind === 'channel');
   if (!movable) return 'its timer has no register for the period';
   if (overlaps) return 'its frequency moves, and the current period would end with the new one';
+  if (count === 'updown' && update.top === 'top')
+    return 'its counter would go down from the old top and up to the new one';
   // A handler that acts at the end of a period wants what it writes taken at once; one that hands values over, later.
   const atOnce = tick === undefined || gate !== undefined;
   if (gate && 'compare' in setting && (setting.compare !== setting.top || update.compare !== 'immediate'))

@@ -10,7 +10,14 @@ import type { Outcome } from '../timer/outcome.ts';
 import { SettingError, type Setting } from '../timer/setting.ts';
 import { clockScale, seenFrom } from '../wave/waveform.ts';
 import type { SequenceWaveform, SequenceRow } from '../wave/sequence-waveform.ts';
-import { beginTicks, driveOf, isOutput, outcomeUnder } from '../timer/drives/index.ts';
+import {
+  beginTicks,
+  driveOf,
+  isOutput,
+  isToggled,
+  outcomeUnder,
+  resolveSetting,
+} from '../timer/drives/index.ts';
 
 /** The maximum number of steps of a ramp from one value to another; each lasts whole periods. */
 const MOVES = 256;
@@ -125,6 +132,13 @@ export function sequenceSettings(
   );
 }
 
+/** Whether an output's counter goes up and down and takes new compare values over at its top. */
+function turnsAtTop(part: Part, setting: Setting): boolean {
+  if (!isOutput(setting) || isToggled(setting.drive)) return false;
+  const { mode } = resolveSetting(part, setting);
+  return mode.count === 'updown' && mode.update.compare === 'top';
+}
+
 /**
  * What a signal's pin does through its sequence: every value is taken over at the end of a period, and a rest is a number
  * of periods low. The sequence begins at the end of the counter's first run, and where interrupts count with the first that comes then.
@@ -138,7 +152,11 @@ export function sequenceWaveform(
   setting: Setting,
 ): SequenceWaveform {
   const { periodTicks } = outcomeUnder(part, path, setting).cycle;
-  const lateOf = (own: Setting): number => driveOf(own).lateTicks?.(part, own) ?? 0;
+  // Where new values are taken over at the top, a row goes from one top to the next, from the first one on.
+  const half = turnsAtTop(part, setting) ? periodTicks / 2 : 0;
+  const lateOf = (own: Setting): number =>
+    driveOf(own).lateTicks?.(part, own) ??
+    (half > 0 ? outcomeUnder(part, path, own).cycle.periodTicks / 2 : 0);
   const rows = sequenceSettings(part, path, signal, sequence, setting).map(
     ({ setting: own, periods, rest }): SequenceRow => {
       const cycle = own ? outcomeUnder(part, path, own).cycle : { periodTicks, edges: { level: 0 as const } };
@@ -150,7 +168,8 @@ export function sequenceWaveform(
   const first = driveOf(setting).cause === 'loop' ? 0 : periodTicks;
   return {
     scale: clockScale(part, setting),
-    leadTicks: first + lateOf(setting) - (isOutput(setting) ? beginTicks(part, setting) : 0),
+    leadTicks:
+      (half > 0 ? half : first + lateOf(setting)) - (isOutput(setting) ? beginTicks(part, setting) : 0),
     rows: joined(rows),
     once: sequence.once === true,
   };

@@ -52,6 +52,11 @@ export function periodTick(
   if (!tick) return { reason: `${timer.name} has no interrupt at the end of a period` };
   if (mode.update.compare === 'immediate' || setting.complement || mode.pwm?.spread)
     return { reason: 'new values would not wait for the end of a period' };
+  // An output that is set by its match on the way down and cleared on the way up needs both with one value.
+  if (mode.count === 'updown' && mode.update.compare === 'bottom' && mode.pwm?.changes === 'match')
+    return {
+      reason: 'this mode takes new values over in the middle of a pulse, of which half would be missing',
+    };
   return { tick, setting };
 }
 

@@ -49,6 +49,7 @@ const drawn: fc.Arbitrary<Partial<PlanSignal>> = fc.oneof(
   }),
 );
 
+/** Kinds without a sequence, and without a pin to choose. */
 const PLAIN = new Set(['tick', 'measure', 'string']);
 
 const signal = fc
@@ -78,10 +79,20 @@ const load: fc.Arbitrary<CpuLoad | undefined> = fc.option(
   { freq: 1, nil: undefined },
 );
 
-/** Plans as somebody would type them, of one to three signals with settings left to the product: many pass, many do not. */
-export function typedPlans(part: Part): fc.Arbitrary<Plan> {
-  return fc.tuple(fc.array(signal, { minLength: 1, maxLength: 3 }), load).map(([all, cpu]): Plan => {
-    const signals = all.map((one, at) => ({ ...one, id: `s${at}`, name: `Signal ${at + 1}` }) as PlanSignal);
-    return { ...planOn(part, ...signals), ...(cpu ? { cpu } : {}) };
-  });
+/**
+ * Plans as somebody would type them, of one to three signals with settings left to the product: many pass, many do not. Some signals are on one of the
+ * `pins`.
+ */
+export function typedPlans(part: Part, pins: readonly string[] = []): fc.Arbitrary<Plan> {
+  const places = fc.shuffledSubarray([...pins], { minLength: 0 });
+  return fc
+    .tuple(fc.array(signal, { minLength: 1, maxLength: 3 }), load, places)
+    .map(([all, cpu, on]): Plan => {
+      const signals = all.map((one, at): PlanSignal => {
+        const pin = PLAIN.has(one.kind ?? '') ? undefined : on[at];
+        const own = { ...one, id: `s${at}`, name: `Signal ${at + 1}`, ...(pin === undefined ? {} : { pin }) };
+        return own as PlanSignal;
+      });
+      return { ...planOn(part, ...signals), ...(cpu ? { cpu } : {}) };
+    });
 }

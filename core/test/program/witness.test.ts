@@ -1,0 +1,94 @@
+import fc from 'fast-check';
+import { planCode } from '../../src/evaluate/code.ts';
+import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
+import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import { AvrBoard } from '../helpers/avr/board.ts';
+import { MISSING_FOR_AVR, programOfFiles } from '../helpers/avr/compiled.ts';
+import { runsByItself, witnessed, type Witnessed } from '../helpers/avr/witness.ts';
+import { typedPlans } from '../helpers/random-plans.ts';
+import { LOCK_GATE } from '../helpers/plan.ts';
+
+if (MISSING_FOR_AVR.length > 0)
+  process.stderr.write(
+    `skipped: no compiled program is run, since ${MISSING_FOR_AVR.join(' and ')} is missing\n`,
+  );
+
+/** Plans that are compiled and run; `HZ_RUNS` makes them more. */
+const RUNS = Number(process.env['HZ_RUNS'] ?? 12);
+
+/** Pins without an output of a timer, and two with one. */
+const PINS = ['PB0', 'PD2', 'PD4', 'PD7', 'PC0', 'PB1', 'PD3'];
+
+/** Edges of a pin under the compiled program of some signals, in cycles. */
+function edgesOf(signals: PlanSignal[], pin: string, cycles: number): number[] {
+  const plan: Plan = { ...LOCK_GATE, signals };
+  const board = new AvrBoard(programOfFiles(planCode(plan, atmega328p, { failing: true }).files));
+  board.runUntil(cycles);
+  return board.edges.get(pin) ?? [];
+}
+
+const apart = (edges: readonly number[]): number[] =>
+  edges.slice(1).map((edge, at) => edge - (edges[at] ?? 0));
+
+const output = (setting: object, pin: string): PlanSignal =>
+  ({
+    ...{ id: 'lamp', name: 'Lamp', kind: 'dim', pin, target: { minHz: 100, minSteps: 2 } },
+    setting: { drive: 'pwm', pin, ...setting },
+  }) as PlanSignal;
+
+(MISSING_FOR_AVR.length > 0 ? describe.skip : describe)('the compiled program on a model of its chip', () => {
+  // From the data sheet: fast PWM is high for compare + 1 of top + 1 counts, phase-correct PWM for 2 x compare of 2 x top.
+  it('makes fast PWM: 64 counts of 256, by 8 cycles each', () => {
+    const edges = edgesOf(
+      [
+        output(
+          { timer: 'TIMER2', mode: 'fast', channel: 'OC2A', prescaler: 8, top: 255, compare: 63 },
+          'PB3',
+        ),
+      ],
+      'PB3',
+      20_000,
+    );
+    expect(apart(edges).slice(0, 6)).toEqual([512, 1536, 512, 1536, 512, 1536]);
+  });
+
+  it('makes phase-correct PWM: 2 x 1,000 of 2 x 5,000 cycles', () => {
+    const edges = edgesOf(
+      [
+        output(
+          { timer: 'TIMER1', mode: 'phase-icr', channel: 'OC1A', prescaler: 1, top: 5000, compare: 1000 },
+          'PB1',
+        ),
+      ],
+      'PB1',
+      60_000,
+    );
+    expect(apart(edges).slice(1, 5)).toEqual([8000, 2000, 8000, 2000]);
+  });
+
+  it('makes the edges that the product says, of random plans: to the cycle, or within what the handlers take', () => {
+    const all: Witnessed[] = [];
+    fc.assert(
+      fc.property(typedPlans(atmega328p, PINS), (typed) => {
+        // Tasks of a plan are the user's own interrupts, which this program does not have.
+        const plan = { ...typed };
+        delete plan.cpu;
+        if (!runsByItself(plan)) return;
+        for (const one of witnessed(plan, 1.1)) {
+          all.push(one);
+          expect({ ...one, within: one.apart <= one.allowed }).toMatchObject({ within: true });
+          expect(Math.abs(one.seen - one.said)).toBeLessThanOrEqual(1);
+        }
+      }),
+      { numRuns: RUNS },
+    );
+    expect(all.some(({ seen }) => seen > 10)).toBe(true);
+    if (process.env['HZ_RUNS'] === undefined) return;
+    const told = new Map<string, number[]>();
+    for (const { drive, apart: distance } of all) told.set(drive, [...(told.get(drive) ?? []), distance]);
+    for (const [drive, distances] of told)
+      process.stdout.write(
+        `${drive}: ${distances.length} pins, at most ${Math.max(...distances)} cycles apart\n`,
+      );
+  });
+});
