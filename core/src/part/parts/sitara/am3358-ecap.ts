@@ -6,7 +6,8 @@ type Led = { pin: string; writes: Writes };
 
 /**
  * The capture unit of a PWM subsystem as a PWM of 32 bits: the count runs from 0 to CAP1, the output is high for CAP2
- * counts (technical reference manual, section 15.3.2: APWM mode, from CMP = 0 for 0 % to period + 1 for 100 %).
+ * counts (technical reference manual, section 15.3.2: APWM mode, from CMP = 0 for 0 % to period + 1 for 100 %). While it runs, CAP3 and CAP4 take the next
+ * period and compare value, which hold from the end of the running period; CAP1 and CAP2 would change it at once, and a match behind the count be missed.
  */
 export function captureUnit(n: number, pins: readonly Led[]): Timer {
   const control = `ECAP${n}_ECCTL2`;
@@ -25,11 +26,12 @@ export function captureUnit(n: number, pins: readonly Led[]): Timer {
         top: {
           kind: 'register',
           writes: { [`ECAP${n}_CAP1`]: { of: 'top' } },
+          running: { [`ECAP${n}_CAP3`]: { of: 'top' } },
           min: 1,
           max: 2 ** 32 - 2,
         },
         pwm: { channels: ['APWM'], high: 'compare' },
-        update: { top: 'immediate', compare: 'immediate' },
+        update: { top: 'bottom', compare: 'bottom' },
         writes: { [`${control}.CAP_APWM`]: 1, [`${control}.SYNCO_SEL`]: 2, [`${control}.TSCTRSTOP`]: 1 },
       },
     ],
@@ -38,6 +40,7 @@ export function captureUnit(n: number, pins: readonly Led[]): Timer {
         id: 'APWM',
         name: `eCAP ${n}`,
         compare: { [`ECAP${n}_CAP2`]: { of: 'compare' } },
+        running: { [`ECAP${n}_CAP4`]: { of: 'compare' } },
         outputs: pins.flatMap(({ pin, writes }) =>
           (['normal', 'inverted'] as const).map((polarity): Output => ({
             pin,
@@ -72,6 +75,8 @@ export function captureUnitRegisters(n: number, base: number): Register[] {
     register(`ECAP${n}_TSCTR`, base),
     register(`ECAP${n}_CAP1`, base + 0x08),
     register(`ECAP${n}_CAP2`, base + 0x0c),
+    register(`ECAP${n}_CAP3`, base + 0x10),
+    register(`ECAP${n}_CAP4`, base + 0x14),
     register(
       `ECAP${n}_ECCTL2`,
       base + 0x2a,
