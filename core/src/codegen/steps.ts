@@ -132,6 +132,13 @@ function linesOf(part: Part, step: Step): string[] {
       return [setText(part, step)];
     case 'if':
       return ifLines(part, step);
+    case 'while': {
+      const [only, ...more] = inC(part, step.steps);
+      const head = `while (${valueText(part, step.test)})`;
+      return more.length === 0 && only !== undefined
+        ? [`${head} ${only}`]
+        : block(`${head} {`, inC(part, step.steps));
+    }
     case 'block':
       return block('{', inC(part, step.steps));
     case 'together':

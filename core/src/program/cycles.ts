@@ -222,6 +222,9 @@ export class StepCycles {
           this.test(step.test),
           either(this.steps(step.then), step.else ? sum(this.steps(step.else), this.jump) : NONE),
         );
+      case 'while':
+        // What comes in time does not run its steps.
+        return this.test(step.test);
       case 'block':
         return this.steps(step.steps);
       case 'together':
@@ -285,6 +288,7 @@ function valuesIn(steps: readonly Step[], routines: ReadonlyMap<string, Routine>
   return steps.flatMap((step): Value[] => {
     if (step.do === 'if')
       return [...inside(step.test), ...valuesIn([...step.then, ...(step.else ?? [])], routines)];
+    if (step.do === 'while') return [...inside(step.test), ...valuesIn(step.steps, routines)];
     if (step.do === 'block' || step.do === 'together') return valuesIn(step.steps, routines);
     if (step.do === 'local') return [step.local, ...inside(step.value)];
     if (step.do === 'set') return [{ left: step.to, op: '+', right: step.value }, ...inside(step.value)];

@@ -7,7 +7,7 @@ import { allKnobStates } from './knob-states.ts';
 import { identifier, labelsOf } from './names.ts';
 import { followedSteps, outputTick, sequenceStates } from './sequence.ts';
 import type { ProgramSignal } from './signal.ts';
-import type { AtFlag, Handler, State, Step } from './step.ts';
+import type { AtFlag, Handler, State, Step, Value } from './step.ts';
 
 /** The interrupts that a signal uses: those that make its edges, and the one that counts periods of its sequence. */
 export function interruptsInCode(part: Part, { setting, sequence }: ProgramSignal): Interrupt[] {
@@ -25,7 +25,25 @@ function keepRunning(part: Part, setting: TimerSetting): Step[] {
   const reload = 2 ** timer.width - (setting.top + 1);
   if (top.kind === 'reload' && top.bytes) return [{ do: 'reload', timer: timer.id, ...top.bytes, reload }];
   const value = top.kind === 'moved' ? setting.top + 1 : reload;
-  return Object.keys(top.writes).map((register) => ({ do: 'load', register, value, adds: true }));
+  const moved = Object.keys(top.writes).map((register): Step => ({
+    do: 'load',
+    register,
+    value,
+    adds: true,
+  }));
+  const [register] = Object.keys(top.writes);
+  if (top.kind !== 'moved' || timer.counter === undefined || register === undefined) return moved;
+  return [
+    ...moved,
+    { do: 'say', text: 'A match that the counter has passed would come after all of its counts only.' },
+    { do: 'while', test: hasPassed(timer.counter, register, timer.width), steps: moved },
+  ];
+}
+
+/** Whether a free counter has passed a match, which lies less than half of its counts behind it. */
+function hasPassed(counter: string, match: string, width: number): Value {
+  const behind: Value = { left: { register: counter }, op: '-', right: { register: match } };
+  return { left: { as: 'uint32_t', value: behind }, op: '<', right: 2 ** (width - 1) };
 }
 
 /** By vector and flag, what the handlers do. */

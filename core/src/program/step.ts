@@ -62,6 +62,8 @@ export type Step =
   | { do: 'local'; local: Local; value: Value }
   | { do: 'set'; to: Kept; op?: '-' | '^'; value: Value }
   | { do: 'if'; test: Value; then: readonly Step[]; else?: readonly Step[] }
+  /** Steps again and again as long as a value is not zero: for what comes late, which is rarely. */
+  | { do: 'while'; test: Value; steps: readonly Step[] }
   /** Steps with variables of their own, or that no interrupt is to come between. */
   | { do: 'block'; steps: readonly Step[] }
   | { do: 'together'; steps: readonly Step[] }
