@@ -153,6 +153,7 @@ function timerSchema(): Joi.Schema {
           compare: writes.required(),
           running: writes,
           commit: writes,
+          rest: Joi.array().items(writes),
           queue: Joi.object({
             writes: writes.required(),
             data: place.required(),
@@ -207,6 +208,7 @@ function timerSchema(): Joi.Schema {
       .required(),
     power: writes,
     commands: Joi.array().items(writes),
+    halt: Joi.array().items(writes),
     ready: Joi.array().items(condition),
     neutral: Joi.array().items(place),
     sharesPrescalerWith: Joi.array().items(id),

@@ -109,6 +109,7 @@ function checkTimer(
     checkPlain(look, `${path}.prescaler.whole`, prescaler.whole);
   if (timer.power) checkPlain(look, `${path}.power`, timer.power);
   timer.commands?.forEach((order) => checkPlain(look, `${path}.commands`, order));
+  timer.halt?.forEach((order) => checkPlain(look, `${path}.halt`, order));
   timer.neutral?.forEach((key) => checkPlace(look, `${path}.neutral`, key));
   timer.ready?.forEach((key) => checkCondition(look, `${path}.ready`, key));
   if (timer.counter) checkPlace(look, `${path}.counter`, timer.counter);
@@ -135,6 +136,7 @@ function checkTimer(
     checkWrites(look, `${here}.compare`, channel.compare);
     if (channel.running) checkWrites(look, `${here}.running`, channel.running);
     if (channel.commit) checkPlain(look, `${here}.commit`, channel.commit);
+    channel.rest?.forEach((order) => checkPlain(look, `${here}.rest`, order));
     if (channel.queue) checkQueue(look, `${here}.queue`, channel.queue);
     checkInterrupt(look, `${here}.interrupt`, channel.interrupt);
     channel.outputs.forEach((output, index) => {

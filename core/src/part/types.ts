@@ -146,6 +146,11 @@ export type Channel = {
   running?: Writes;
   /** Orders that let the hardware take the new value over, written after it while the timer runs. */
   commit?: Writes;
+  /**
+   * Orders that bring the level of its outputs low, for a stop: without them a start would begin with the level they had. Those of several channels of a timer
+   * are given together, one by one.
+   */
+  rest?: readonly Writes[];
   /** A queue from which it takes a value a period. */
   queue?: Queue;
   outputs: readonly Output[];
@@ -198,6 +203,8 @@ export type Timer = {
   power?: Writes;
   /** Orders to registers that take one at a time, each stored whole, after the power. */
   commands?: readonly Writes[];
+  /** Orders that stop the counter, and let values be taken at once again as after a reset. */
+  halt?: readonly Writes[];
   /** Conditions to wait for after that, until the timer can be written. */
   ready?: readonly string[];
   /** Fields, as REGISTER.FIELD, that never change the steady waveform: buffers, filters of inputs, flags. */

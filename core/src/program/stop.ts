@@ -54,6 +54,7 @@ export function stopSteps(part: Part, signals: readonly ProgramSignal[]): Step[]
   const own = [...new Set(pins)].flatMap((id) => pinOf(part, id).software ?? []);
   const low = plainWrites(own.map((software) => software.low));
   const output = plainWrites(own.map((software) => software.output));
+  const rests = restOrders(part, settings);
   const placed = new Set(output.map(({ register, field }) => `${register}.${field}`));
   const disconnected = outputs.filter(({ register, field }) => !placed.has(`${register}.${field}`));
   return [
@@ -66,6 +67,28 @@ export function stopSteps(part: Part, signals: readonly ProgramSignal[]): Step[]
           { do: 'change', writes: low } as const,
         ]
       : []),
+    ...(rests.length > 0
+      ? [
+          { do: 'say', text: 'The timers stand, and their outputs are low at the next start.' } as const,
+          ...rests.map((order): Step => ({ do: 'order', order })),
+        ]
+      : []),
     { do: 'change', writes: [...disconnected, ...output] },
   ];
+}
+
+/** Orders that stop the timers of outputs and bring the outputs low, where their levels would stay from a stop to the next start. */
+function restOrders(part: Part, settings: readonly Setting[]): Writes[] {
+  const outputs = settings.filter(isOutput);
+  const timers = [...new Set(outputs.map(({ timer }) => timerOf(part, timer)))];
+  return timers.flatMap((timer): Writes[] => {
+    const own = timer.channels.filter(({ id }) =>
+      outputs.some((one) => one.timer === timer.id && one.channel === id),
+    );
+    const most = Math.max(0, ...own.map(({ rest }) => rest?.length ?? 0));
+    const rests = Array.from({ length: most }, (_, at): Writes =>
+      Object.fromEntries(own.flatMap(({ rest }) => Object.entries(rest?.[at] ?? {}))),
+    );
+    return [...(timer.halt ?? []), ...rests];
+  });
 }

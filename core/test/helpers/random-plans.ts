@@ -69,7 +69,7 @@ const signal = fc
         ? { knob: { bits: 10, sets: 'duty', from: 0.1, to: 0.8, average: 4 } }
         : {}),
       ...(priority === undefined ? {} : { handler: { priority } }),
-    } as Partial<PlanSignal>;
+    };
   });
 
 const load: fc.Arbitrary<CpuLoad | undefined> = fc.option(

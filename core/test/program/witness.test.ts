@@ -19,10 +19,10 @@ const RUNS = Number(process.env['HZ_RUNS'] ?? 12);
 /** Pins without an output of a timer, and two with one. */
 const PINS = ['PB0', 'PD2', 'PD4', 'PD7', 'PC0', 'PB1', 'PD3'];
 
-/** Edges of a pin under the compiled program of some signals, in cycles. */
-function edgesOf(signals: PlanSignal[], pin: string, cycles: number): number[] {
+/** Edges of a pin under the compiled program of some signals, in cycles; `then` is what the program does after the start. */
+function edgesOf(signals: PlanSignal[], pin: string, cycles: number, then = ''): number[] {
   const plan: Plan = { ...LOCK_GATE, signals };
-  const board = new AvrBoard(programOfFiles(planCode(plan, atmega328p, { failing: true }).files));
+  const board = new AvrBoard(programOfFiles(planCode(plan, atmega328p, { failing: true }).files, then));
   board.runUntil(cycles);
   return board.edges.get(pin) ?? [];
 }
@@ -65,6 +65,38 @@ const output = (setting: object, pin: string): PlanSignal =>
     );
     expect(apart(edges).slice(1, 5)).toEqual([8000, 2000, 8000, 2000]);
   });
+
+  it.each([
+    ['fast PWM', { timer: 'TIMER1', mode: 'fast-icr', channel: 'OC1A' }, 'PB1', [16_000, 24_000]],
+    ['phase-correct PWM', { timer: 'TIMER1', mode: 'phase-icr', channel: 'OC1A' }, 'PB1', [31_984, 48_000]],
+    ['a toggled output', { timer: 'TIMER1', mode: 'ctc', channel: 'OC1A' }, 'PB1', [40_000, 40_000]],
+  ] as const)(
+    'starts %s anew after a stop in the middle of a pulse, with whole pulses and no others',
+    (_, where, pin, [high, low]) => {
+      const drive = where.mode === 'ctc' ? 'toggle' : 'pwm';
+      const [top, compare] = drive === 'toggle' ? [4999, 4999] : [4999, 1999];
+      const lamp = output({ drive, ...where, prescaler: 8, top, compare }, pin);
+      const wait = (rounds: number): string => `for (volatile uint16_t i = 0; i < ${rounds}u; i++) { }`;
+      let cut = 0;
+      for (const rounds of [3600, 3900, 4400, 4700, 5300]) {
+        const edges = edgesOf(
+          [lamp],
+          pin,
+          500_000,
+          `${wait(rounds)} STEM_stop(); ${wait(2000)} STEM_start();`,
+        );
+        const lengths = apart(edges);
+        const wrong = lengths.filter((length, at) => length !== (at % 2 === 0 ? high : low));
+        // The pulse that the stop ends, and the low time until the start; the first low time is before all edges.
+        const [stopped, ...others] = wrong.filter((length) => length !== low);
+        const ended = stopped !== undefined && stopped < high;
+        cut += ended ? 1 : 0;
+        expect((ended ? others : wrong).length).toBeLessThanOrEqual(1);
+        expect((ended ? others : wrong).every((length) => length > 30_000)).toBe(true);
+      }
+      expect(cut).toBeGreaterThan(0);
+    },
+  );
 
   it('makes the edges that the product says, of random plans: to the cycle, or within what the handlers take', () => {
     const all: Witnessed[] = [];

@@ -1,4 +1,5 @@
-import { AvrCpu, I } from './cpu.ts';
+import { I } from './core.ts';
+import { AvrCpu } from './cpu.ts';
 import { AvrTimer, ICF, OCFA, OCFB, TOV, type TimerPlan } from './timer.ts';
 
 const PORT_B = 0x23;
@@ -7,7 +8,17 @@ const PORT_D = 0x29;
 /** The three timers of an ATmega328P. */
 const TIMERS: readonly TimerPlan[] = [
   {
-    ...{ wide: false, tccrA: 0x44, tccrB: 0x45, tcnt: 0x46, ocrA: 0x47, ocrB: 0x48, tifr: 0x35, timsk: 0x6e },
+    ...{
+      wide: false,
+      tccrA: 0x44,
+      tccrB: 0x45,
+      forced: 0x45,
+      tcnt: 0x46,
+      ocrA: 0x47,
+      ocrB: 0x48,
+      tifr: 0x35,
+      timsk: 0x6e,
+    },
     divisions: [0, 1, 8, 64, 256, 1024],
     outputs: [
       { port: PORT_D, bit: 6 },
@@ -15,7 +26,7 @@ const TIMERS: readonly TimerPlan[] = [
     ],
   },
   {
-    ...{ wide: true, tccrA: 0x80, tccrB: 0x81, tcnt: 0x84, ocrA: 0x88, ocrB: 0x8a, icr: 0x86 },
+    ...{ wide: true, tccrA: 0x80, tccrB: 0x81, forced: 0x82, tcnt: 0x84, ocrA: 0x88, ocrB: 0x8a, icr: 0x86 },
     ...{ tifr: 0x36, timsk: 0x6f, divisions: [0, 1, 8, 64, 256, 1024] },
     outputs: [
       { port: PORT_B, bit: 1 },
@@ -23,7 +34,17 @@ const TIMERS: readonly TimerPlan[] = [
     ],
   },
   {
-    ...{ wide: false, tccrA: 0xb0, tccrB: 0xb1, tcnt: 0xb2, ocrA: 0xb3, ocrB: 0xb4, tifr: 0x37, timsk: 0x70 },
+    ...{
+      wide: false,
+      tccrA: 0xb0,
+      tccrB: 0xb1,
+      forced: 0xb1,
+      tcnt: 0xb2,
+      ocrA: 0xb3,
+      ocrB: 0xb4,
+      tifr: 0x37,
+      timsk: 0x70,
+    },
     divisions: [0, 1, 8, 32, 64, 128, 256, 1024],
     outputs: [
       { port: PORT_B, bit: 3 },
@@ -164,7 +185,11 @@ export class AvrBoard {
   private write(address: number, value: number, cycle: number): void {
     this.runTimers(cycle);
     const found = this.timerAt(address);
-    if (found) this.writeTimer(found, value);
+    const forced = this.timers.find(({ plan }) => plan.forced === address);
+    // The bits that force a match read as zero.
+    if (found) this.writeTimer(found, forced ? value & 0x3f : value);
+    if (forced) ([0, 1] as const).forEach((channel) => (value >> (7 - channel)) & 1 && forced.force(channel));
+    if (found || forced) this.event = 0;
     else if (PORTS.some(([port]) => port === address)) {
       // Ones in the input register change the output.
       this.io[address + 2] = (this.io[address + 2] ?? 0) ^ value;

@@ -15,10 +15,10 @@ function callbacks(header: string): string[] {
 }
 
 /**
- * Generated files compiled with a main program that starts them and then does nothing but stand in a loop of two cycles: the bytes
- * of its program memory.
+ * Generated files compiled with a main program that starts them, does what `then` says with STEM for the name of the program, and stands in a loop of two cycles:
+ * the bytes of its program memory.
  */
-export function programOfFiles(files: readonly CodeFile[], size: '-Os' | '-O2' = '-Os'): Uint8Array {
+export function programOfFiles(files: readonly CodeFile[], then = ''): Uint8Array {
   const directory = mkdtempSync(join(tmpdir(), 'hz-avr-'));
   try {
     for (const { name, text } of files) writeFileSync(join(directory, name), text);
@@ -28,11 +28,11 @@ export function programOfFiles(files: readonly CodeFile[], size: '-Os' | '-O2' =
       '#include <avr/interrupt.h>',
       `#include "${header.name}"`,
       ...callbacks(header.text).map((name) => `void ${name}(void) { }`),
-      `int main(void) { ${stem}_init(); ${stem}_start(); sei(); for (;;) { } }`,
+      `int main(void) { ${stem}_init(); ${stem}_start(); sei(); ${then.replaceAll('STEM', stem)} for (;;) { } }`,
     ];
     writeFileSync(join(directory, 'main.c'), `${main.join('\n')}\n`);
     const sources = files.filter(({ name }) => name.endsWith('.c')).map(({ name }) => name);
-    const flags = ['-mmcu=atmega328p', size, '-std=gnu11', '-Wall', '-Werror', '-o', 'all.elf'];
+    const flags = ['-mmcu=atmega328p', '-Os', '-std=gnu11', '-Wall', '-Werror', '-o', 'all.elf'];
     const own: ExecFileSyncOptions = { cwd: directory, stdio: ['ignore', 'ignore', 'inherit'] };
     execFileSync('avr-gcc', [...flags, 'main.c', ...sources], own);
     execFileSync('avr-objcopy', ['-O', 'binary', 'all.elf', 'all.bin'], own);

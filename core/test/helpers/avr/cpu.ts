@@ -1,3 +1,4 @@
+import { I, N, S, V, Z, type Core } from './core.ts';
 import { decoded, type Executed } from './decode.ts';
 
 /** What the processor reads and writes beside its registers and its memory. */
@@ -12,11 +13,8 @@ const IO_END = 0x100;
 const SP = 0x5d;
 const SREG = 0x5f;
 
-/** Bits of the status register. */
-export const [C, Z, N, V, S, H, T, I] = [1, 2, 4, 8, 16, 32, 64, 128] as const;
-
 /** An AVR processor of two bytes of program counter: registers, status, stack, and instructions in the cycles of the manual. */
-export class AvrCpu {
+export class AvrCpu implements Core {
   readonly memory = new Uint8Array(MEMORY);
   readonly flash = new Uint16Array(FLASH_WORDS);
   pc = 0;

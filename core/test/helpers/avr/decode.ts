@@ -1,14 +1,14 @@
-import { C, H, I, N, S, T, V, Z, type AvrCpu } from './cpu.ts';
+import { C, H, I, N, S, T, V, Z, type Core } from './core.ts';
 
 /** An instruction that is decoded: its words, its cycles, and what it does; what it takes beyond those cycles is given back. */
-export type Executed = { words: number; cycles: number; run: (cpu: AvrCpu) => number | void };
+export type Executed = { words: number; cycles: number; run: (cpu: Core) => number | void };
 
 const one = (run: Executed['run'], cycles = 1): Executed => ({ words: 1, cycles, run });
 const two = (run: Executed['run'], cycles = 2): Executed => ({ words: 2, cycles, run });
 
 const bit = (value: number, at: number): boolean => ((value >> at) & 1) === 1;
 
-function add(cpu: AvrCpu, d: number, value: number, carry: number): void {
+function add(cpu: Core, d: number, value: number, carry: number): void {
   const before = cpu.memory[d] ?? 0;
   const sum = before + value + carry;
   const result = sum & 0xff;
@@ -19,7 +19,7 @@ function add(cpu: AvrCpu, d: number, value: number, carry: number): void {
 }
 
 /** The flags of a difference, and the difference; Z only goes off where a borrow is taken along. */
-function difference(cpu: AvrCpu, before: number, value: number, borrow: number, along: boolean): number {
+function difference(cpu: Core, before: number, value: number, borrow: number, along: boolean): number {
   const result = (before - value - borrow) & 0xff;
   const kept = cpu.status & Z;
   cpu.flag(C, before < value + borrow);
@@ -29,28 +29,28 @@ function difference(cpu: AvrCpu, before: number, value: number, borrow: number, 
   return result;
 }
 
-function logic(cpu: AvrCpu, d: number, result: number): void {
+function logic(cpu: Core, d: number, result: number): void {
   cpu.memory[d] = result;
   cpu.results(result, false);
 }
 
 /** Flags of a shift to the right. */
-function shifted(cpu: AvrCpu, d: number, result: number, out: number): void {
+function shifted(cpu: Core, d: number, result: number, out: number): void {
   cpu.memory[d] = result;
   const negative = (result & 0x80) !== 0;
   cpu.flag(C, out === 1);
   cpu.results(result, negative !== (out === 1));
 }
 
-function skipIf(cpu: AvrCpu, condition: boolean): number {
+function skipIf(cpu: Core, condition: boolean): number {
   if (!condition) return 0;
   const { words } = cpu;
   cpu.pc += words;
   return words;
 }
 
-const pair = (cpu: AvrCpu, low: number): number => (cpu.memory[low] ?? 0) | ((cpu.memory[low + 1] ?? 0) << 8);
-const setPair = (cpu: AvrCpu, low: number, value: number): void => {
+const pair = (cpu: Core, low: number): number => (cpu.memory[low] ?? 0) | ((cpu.memory[low + 1] ?? 0) << 8);
+const setPair = (cpu: Core, low: number, value: number): void => {
   cpu.memory[low] = value & 0xff;
   cpu.memory[low + 1] = (value >> 8) & 0xff;
 };
@@ -59,7 +59,7 @@ const setPair = (cpu: AvrCpu, low: number, value: number): void => {
 function ofTwo(word: number): Executed | undefined {
   const d = (word >> 4) & 31;
   const r = (word & 15) | ((word >> 5) & 16);
-  const regs = (cpu: AvrCpu): [number, number, number] => [
+  const regs = (cpu: Core): [number, number, number] => [
     cpu.memory[d] ?? 0,
     cpu.memory[r] ?? 0,
     (cpu.status & C) === 0 ? 0 : 1,
@@ -110,7 +110,7 @@ function ofTwo(word: number): Executed | undefined {
 function ofNumber(word: number): Executed | undefined {
   const d = 16 + ((word >> 4) & 15);
   const k = (word & 15) | ((word >> 4) & 0xf0);
-  const value = (cpu: AvrCpu): number => cpu.memory[d] ?? 0;
+  const value = (cpu: Core): number => cpu.memory[d] ?? 0;
   switch (word >> 12) {
     case 3:
       return one((cpu) => void difference(cpu, value(cpu), k, 0, false));
@@ -196,7 +196,7 @@ function pointed(word: number, next: number): Executed | undefined {
 function ofOne(word: number, next: number): Executed | undefined {
   if ((word & 0xfe00) !== 0x9400) return undefined;
   const d = (word >> 4) & 31;
-  const value = (cpu: AvrCpu): number => cpu.memory[d] ?? 0;
+  const value = (cpu: Core): number => cpu.memory[d] ?? 0;
   if ((word & 0xff0f) === 0x9408) {
     const mask = 1 << ((word >> 4) & 7);
     return one((cpu) => cpu.flag(mask, !bit(word, 7)));

@@ -3,6 +3,8 @@ export type TimerPlan = {
   wide: boolean;
   tccrA: number;
   tccrB: number;
+  /** Where matches are forced by the two upper bits. */
+  forced: number;
   tcnt: number;
   ocrA: number;
   ocrB: number;
@@ -100,6 +102,12 @@ export class AvrTimer {
   writeControl(which: 0 | 1, value: number): void {
     this.control[which] = value;
     this.takeBuffers();
+  }
+
+  /** A match that the program forces: it changes the output in modes without PWM only. */
+  force(channel: 0 | 1): void {
+    const { way } = this.mode;
+    if (way === 'normal' || way === 'ctc') this.change(channel, 'up');
   }
 
   /** In modes without PWM a compare value is taken at once. */

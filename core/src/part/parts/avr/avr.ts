@@ -57,7 +57,13 @@ export function interrupt(
 }
 
 /** A channel with a PWM output in both polarities and a toggled one. */
-function channel(n: number, letter: string, pin: string, vector: number, at: Flags): Channel {
+function channel(
+  n: number,
+  letter: string,
+  pin: string,
+  vector: number,
+  { at, wide }: { at: Flags; wide: boolean },
+): Channel {
   const outputs: [Output['drive'], Output['polarity'], number][] = [
     ['pwm', 'normal', 2],
     ['pwm', 'inverted', 3],
@@ -75,6 +81,8 @@ function channel(n: number, letter: string, pin: string, vector: number, at: Fla
       // Disconnected: the port's own level is low, and the output keeps its level.
       ...(drive === 'toggle' ? { low: outputMode(n, letter, 0) } : {}),
     })),
+    // In a mode without PWM a forced match clears the output.
+    rest: [outputMode(n, letter, 2), { [`TCCR${n}${wide ? 'C' : 'B'}.FOC${n}${letter}`]: 1 }],
     interrupt: interrupt(`TIMER${n}_COMP${letter}`, vector, at, `OCIE${n}${letter}`, `OCF${n}${letter}`),
   };
 }
@@ -138,9 +146,12 @@ export function avrTimer(own: AvrTimer): Timer {
     clock: 'io',
     prescaler: prescaler(n, divides),
     modes: wide ? wideModes(n, letters) : narrowModes(n),
-    channels: Object.entries(pins).map(([letter, pin]) => channel(n, letter, pin, vectors[letter] ?? 0, at)),
+    channels: Object.entries(pins).map(([letter, pin]) =>
+      channel(n, letter, pin, vectors[letter] ?? 0, { at, wide }),
+    ),
     counter: `TCNT${n}`,
     preset: true,
+    halt: [{ [`TCCR${n}B`]: 0 }],
     interrupts: {
       overflow: interrupt(`TIMER${n}_OVF`, vectors.overflow, at, `TOIE${n}`, `TOV${n}`),
       ...(caught ? { capture: caught } : {}),
@@ -161,13 +172,20 @@ export function avrRegisters(
   const com = [...letters].reverse().map((letter) => `COM${n}${letter}0 COM${n}${letter}1`);
   const gap = letters.length === 3 ? '' : '- - ';
   const controlA = `WGM${n}0 WGM${n}1 ${gap}${com.join(' ')}`;
+  const forced = [...letters]
+    .reverse()
+    .map((letter) => `FOC${n}${letter}`)
+    .join(' ');
   const controlB = wide
     ? `CS${n}0 CS${n}1 CS${n}2 WGM${n}2 WGM${n}3 - ICES${n} ICNC${n}`
-    : `CS${n}0 CS${n}1 CS${n}2 WGM${n}2`;
+    : `CS${n}0 CS${n}1 CS${n}2 WGM${n}2 - - ${forced}`;
   const width = wide ? 16 : 8;
   return [
     register(`TCCR${n}A`, at['a'] ?? 0, bits(controlA)),
     register(`TCCR${n}B`, at['b'] ?? 0, bits(controlB)),
+    ...(wide
+      ? [register(`TCCR${n}C`, (at['b'] ?? 0) + 1, bits(`- - - - - ${gap === '' ? '' : '- '}${forced}`))]
+      : []),
     register(`TCNT${n}`, at['count'] ?? 0, {}, width),
     ...(wide ? [register(`ICR${n}`, at['capture'] ?? 0, {}, 16)] : []),
     ...[...letters].map((letter) => register(`OCR${n}${letter}`, at[letter] ?? 0, {}, width)),
