@@ -121,7 +121,7 @@ function failuresOf(
           return { signal: id, name, text };
         }
         if (property !== 'interrupt') return { signal: id, name, text: `${property} ${SAID[verdict]}` };
-        const text = `${label ?? property} ${SAID[verdict]}`;
+        const text = `${label ?? property} ${SAID[verdict]}${note === undefined ? '' : `: ${note}`}`;
         return { signal: id, name, text, interrupts: true, ...(atS === undefined ? {} : { atS }) };
       }),
       ...own.map((at) => ({ signal: id, name, text: conflicts[at]?.sentence ?? '' })),

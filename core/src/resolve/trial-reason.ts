@@ -34,8 +34,9 @@ function tellingRefusal(part: Part, refused: readonly Refusal[]): string | undef
     const before = counts.get(key);
     counts.set(key, { reason, timer: nameOf(timer), count: (before?.count ?? 0) + 1 });
   }
+  // A timer that does not lead to the pin says less than one that does and still cannot make the signal.
   const rank = ({ reason, timer }: { reason: string; timer: string }): number =>
-    /\d/.test(reason.replace(timer, '')) ? 0 : 1;
+    / is not (?:an|a timer) output /.test(reason) ? 2 : /\d/.test(reason.replace(timer, '')) ? 0 : 1;
   const [first] = [...counts.values()].sort(
     (one, other) => rank(one) - rank(other) || other.count - one.count,
   );
@@ -44,7 +45,14 @@ function tellingRefusal(part: Part, refused: readonly Refusal[]): string | undef
   const plain = reason.replace(/\.$/, '');
   if (count === refused.length && plain.startsWith(`${timer} has no `))
     return `no timer has a ${plain.slice(`${timer} has no `.length)}`;
-  return plain.startsWith(timer) ? plain : `${timer}: ${plain.charAt(0).toLowerCase()}${plain.slice(1)}`;
+  return plain.startsWith(timer) ? plain : `${timer}: ${continued(plain)}`;
+}
+
+/** A sentence behind a colon: it begins with a small letter, unless that is the first of a name such as PB1. */
+function continued(sentence: string): string {
+  return /^[A-Z](?:[a-z]|\s)/.test(sentence)
+    ? `${sentence.charAt(0).toLowerCase()}${sentence.slice(1)}`
+    : sentence;
 }
 
 /**

@@ -222,13 +222,13 @@ describe('the duty, where the frequency is right', () => {
       100,
       0.4,
       'compare-one',
-      'In fast PWM, top ICR1 (WGM 14) the pin is high for compare + 1 counts of 1/1: it is one count too long.',
+      'In fast PWM, top ICR1 (WGM 14) the pin is high for compare + 1 counts: it is one count too long.',
     ],
     [
       98,
       0.4,
       'compare-one',
-      'In fast PWM, top ICR1 (WGM 14) the pin is high for compare + 1 counts of 1/1: it is one count too short.',
+      'In fast PWM, top ICR1 (WGM 14) the pin is high for compare + 1 counts: it is one count too short.',
     ],
     // 100.5 of 250 counts are wanted: the nearest is half a count off.
     [99, 0.402, 'coarse', 'One step is 4 µs; the nearest one is 0.2 % off.'],
@@ -283,14 +283,181 @@ describe('a counter that is reloaded', () => {
   const pic = shipped('pic16f684');
   const path = clockPath(pic, { source: 'crystal', sourceHz: 8_000_000 });
   const timer = pic.timers.find(({ id }) => id === 'TMR0');
+  const undivided: InterruptSetting = { ...RELOADED_TICK, prescaler: 1 };
+  const tick = (hz: number, ppm = 1000): Requirement => ({ ...wanted(hz, { ppm }), pin: false });
 
-  it('stands still while it is written', () => {
-    // 2 MHz / 2 = 1 MHz of counts: 100 counts and the hold are meant to be 10 kHz.
-    const setting: InterruptSetting = RELOADED_TICK;
+  it('stands still for two clocks while it is written', () => {
+    // 2 MHz: 100 counts and 2 clocks are 19.608 kHz; with 98 counts and the two it is 20 kHz.
     expect(clockOf(path, timer?.clock ?? '').valueOf()).toBe(2_000_000);
-    const made = outcomeUnder(pic, path, setting).frequency.valueOf();
-    expect(made).toBeLessThan(10_000);
-    const slip = explained(setting, { ...wanted(10_000), pin: false }, pic, path);
-    expect(slip?.id === 'hold-off' || slip?.id === 'minus-one').toBe(true);
+    expect(outcomeUnder(pic, path, undivided).frequency.valueOf()).toBeCloseTo(2e6 / 102, 6);
+    expect(explained(undivided, tick(20_000), pic, path)).toMatchObject({
+      id: 'hold-off',
+      text: 'Writing it stops the count for 2 clocks; with 2 added to the reload it would be 20 kHz.',
+    });
+  });
+
+  it('is not explained by that where another number of counts is missing', () => {
+    // 102 clocks for 96: six are no hold of two.
+    expect(explained(undivided, tick(2e6 / 96), pic, path)?.id).not.toBe('hold-off');
+    // Two clocks are less than a count of 8.
+    const slow: InterruptSetting = { ...RELOADED_TICK, prescaler: 8 };
+    expect(explained(slow, tick(2e6 / 780), pic, path)?.id).not.toBe('hold-off');
+  });
+
+  it('counts undivided where its prescaler belongs to another user', () => {
+    // 64 times as fast as with the prescaler of 64.
+    expect(explained(undivided, tick(2e6 / 102 / 64), pic, path)).toMatchObject({
+      id: 'given-away',
+      text: 'OPTION_REG.PSA is 1: the prescaler belongs to another user, Timer 0 counts undivided instead of by 64.',
+    });
+    // No division of the list is 6, and with a prescaler of its own nothing is given away.
+    expect(explained(undivided, tick(2e6 / 102 / 6), pic, path)).toBeUndefined();
+    expect(explained(RELOADED_TICK, tick(2e6 / 202 / 64), pic, path)?.id).not.toBe('given-away');
+  });
+});
+
+describe('what is near to nothing that explains', () => {
+  it.each([
+    // Half, two per mille at most beside it.
+    [2000 * 1.0015, 'clock'],
+    [2000 / 1.0015, 'clock'],
+    [2000 * 1.004, undefined],
+    [2000 / 1.004, undefined],
+    // A thousandth.
+    [1_000_000 * 1.0015, 'unit-1000'],
+    [1_000_000 * 1.004, undefined],
+  ])('wanted %f Hz, made 1 kHz: %s', (hz, id) => {
+    expect(explained(FAST, wanted(hz))?.id).toBe(id);
+  });
+
+  it('a wide tolerance holds for the reason too', () => {
+    expect(explained(FAST, wanted(2000 * 1.004, { ppm: 5000 }))?.id).toBe('clock');
+    expect(explained(FAST, wanted(2000 * 1.006, { ppm: 5000 }))).toBeUndefined();
+  });
+
+  it('the prescaler that it has is no other one', () => {
+    // 1.5 per mille off with a tolerance of one: nothing divides otherwise.
+    expect(explained(FAST, wanted(1001.5))).toBeUndefined();
+    expect(
+      explained(
+        { ...FAST, timer: 'TIMER2', mode: 'fast', channel: 'OC2A', pin: 'PB3', top: 255 },
+        wanted(978),
+      ),
+    ).toBeUndefined();
+  });
+
+  it.each([
+    [8, 'Everything is 8 times too fast'],
+    [4, 'Everything is 4 times too fast'],
+    [3, 'Everything is 3 times too fast'],
+    [16, 'Everything is 16 times too fast'],
+    [1 / 4, 'Everything is 4 times too slow'],
+    [1 / 8, 'Everything is 8 times too slow'],
+    [1 / 3, 'Everything is 3 times too slow'],
+    [1 / 16, 'Everything is 16 times too slow'],
+  ])('%f times the rate is a clock', (factor, text) => {
+    // A top of 999 by 1 has no prescaler to explain it before the clock does.
+    const plain: OutputSetting = { ...FAST, prescaler: 1, top: 999, compare: 499 };
+    const slip = explained(plain, wanted(16_000 / factor));
+    expect(slip).toMatchObject({ id: 'clock' });
+    expect(slip?.text.startsWith(text)).toBe(true);
+  });
+});
+
+describe('how near a count must be', () => {
+  it('a third of a count is no count, half of one is', () => {
+    // 250 counts: 1 kHz. 0.25 counts are 1 per mille, 0.9 counts 3.6 per mille.
+    expect(explained(FAST, wanted(1000 * (1 + 0.25 / 250), { ppm: 500 }))).toBeUndefined();
+    expect(explained(FAST, wanted(1000 * (1 + 0.95 / 250)))?.id).toBe('minus-one');
+    expect(explained(FAST, wanted(1000 * (1 - 0.95 / 250)))?.id).toBe('minus-one-twice');
+    expect(explained(FAST, wanted(1000 * (1 + 0.7 / 250)))).toBeUndefined();
+  });
+
+  it('a top of a power of two has no neighbours', () => {
+    const esp = shipped('esp32');
+    const led = esp.timers.find(({ modes }) => modes.some(({ top }) => top.kind === 'power'));
+    const mode = led?.modes.find(({ top }) => top.kind === 'power');
+    expect(mode?.top.kind).toBe('power');
+  });
+});
+
+describe('a duty at its very ends', () => {
+  it('is met at both limits of its band', () => {
+    // 125 of 250 counts are half.
+    for (const duty of [0.498, 0.502])
+      expect(explained(FAST, wanted(1000, { duty, dutyTolerance: 0.002 }))).toBeUndefined();
+    expect(explained(FAST, wanted(1000, { duty: 0.503, dutyTolerance: 0.002 }))).toBeDefined();
+    expect(explained(FAST, wanted(1000, { duty: 0.497, dutyTolerance: 0.002 }))).toBeDefined();
+  });
+
+  it('a width is met at both limits of its band', () => {
+    const width = (s: number): Requirement => ({
+      ...wanted(1000, { duty: s * 1000 }),
+      width: bandAround(exact(s), exact(0.000002)),
+    });
+    for (const s of [0.000498, 0.000502]) expect(explained(FAST, width(s))).toBeUndefined();
+    for (const s of [0.000497, 0.000503]) expect(explained(FAST, width(s))).toBeDefined();
+  });
+
+  it('100 % for 1 % is a percent taken for the whole', () => {
+    expect(
+      explained({ ...FAST, compare: 249 }, wanted(1000, { duty: 0.01, dutyTolerance: 0.001 })),
+    ).toMatchObject({
+      id: 'fraction-percent',
+      text: 'It is a hundred times what is wanted: 100 % instead of 1 %.',
+    });
+    expect(
+      explained({ ...FAST, compare: 249 }, wanted(1000, { duty: 0.02, dutyTolerance: 0.001 }))?.id,
+    ).not.toBe('fraction-percent');
+    expect(
+      explained({ ...FAST, compare: 240 }, wanted(1000, { duty: 0.01, dutyTolerance: 0.001 }))?.id,
+    ).not.toBe('fraction-percent');
+  });
+
+  it('a hundredth is told within a step and a half', () => {
+    const wide: OutputSetting = { ...FAST, prescaler: 1, top: 15_999, compare: 63 };
+    // 64 of 16,000 counts are 0.4 %: a hundredth of 40 %, and of 40.9 % (65.4 counts), not of 41 %.
+    expect(explained(wide, wanted(1000, { duty: 0.4 }))?.id).toBe('fraction-percent');
+    expect(explained(wide, wanted(1000, { duty: 0.409 }))?.id).toBe('fraction-percent');
+    expect(explained(wide, wanted(1000, { duty: 0.41 }))).toBeUndefined();
+  });
+
+  it('inverted is told within a step and a half, and not of what is right', () => {
+    // 80 % made: 200 of 250. 20 % and 19.4 % are within 1.5 counts, 19.2 % is two away.
+    const made = { ...FAST, compare: 199 };
+    expect(explained(made, wanted(1000, { duty: 0.2 }))?.id).toBe('inverted');
+    expect(explained(made, wanted(1000, { duty: 0.1945 }))?.id).toBe('inverted');
+    expect(explained(made, wanted(1000, { duty: 0.192 }))).toBeUndefined();
+  });
+
+  it('one count is told between 0.6 and 1.4 counts', () => {
+    const off = (counts: number): string | undefined =>
+      explained(FAST, wanted(1000, { duty: 0.5 + counts / 250, dutyTolerance: 0.0001 }))?.id;
+    expect([0.62, 1.38, -0.62, -1.38].map(off)).toEqual([
+      'compare-one',
+      'compare-one',
+      'compare-one',
+      'compare-one',
+    ]);
+    expect([0.45, -0.45].map(off)).toEqual(['coarse', 'coarse']);
+    expect([0.57, 1.45].map(off)).toEqual([undefined, undefined]);
+  });
+
+  it('never off and never full are within one count and a half of their end', () => {
+    const off = (compare: number, duty: number): string | undefined =>
+      explained({ ...FAST, compare }, wanted(1000, { duty, dutyTolerance: 0.0001 }))?.id;
+    expect([off(0, 0), off(1, 0), off(248, 1), off(247, 1)]).toEqual([
+      'never-off',
+      undefined,
+      'never-full',
+      undefined,
+    ]);
+  });
+
+  it('counts of compare alone are called so where the mode has no one more', () => {
+    const updown: OutputSetting = { ...FAST, mode: 'phase-icr', top: 125, compare: 63 };
+    expect(explained(updown, wanted(1000, { duty: 0.496, dutyTolerance: 0.0001 }))?.text).toMatch(
+      /^In phase-correct PWM, top ICR1 \(WGM 10\) the pin is high for compare counts: it is one count too long\.$/,
+    );
   });
 });

@@ -91,7 +91,9 @@ export function Strip({
           {outcome ? [outcome.place.timer, outcome.place.means].filter(Boolean).join(' · ') : '–'}
           {failing && (
             <span className={styles.reason} title={failing.note}>
-              {failing.label ?? failing.property} fails
+              {failing.property === 'delivered'
+                ? (failing.note ?? 'not all of it is in the code')
+                : `${failing.label ?? failing.property} fails`}
             </span>
           )}
         </span>
