@@ -151,6 +151,7 @@ export type { RegisterStyle } from './part/register-names.ts';
 export {
   type EvaluatedSignal,
   evaluatePlan,
+  failureText,
   type Evaluation,
   type Failure,
   settingsOf,

@@ -102,6 +102,12 @@ function mergedRegisters(part: Part, path: ClockPath, holders: readonly Holder[]
   );
 }
 
+/** What a check that does not pass says: its name and its reason; what the code leaves out is a sentence of its own. */
+export function failureText({ property, label, verdict, note }: Check): string {
+  if (property === 'delivered' && note !== undefined) return note;
+  return `${label ?? property} ${SAID[verdict]}${note === undefined ? '' : `: ${note}`}`;
+}
+
 function failuresOf(
   signals: readonly EvaluatedSignal[],
   conflicts: Evaluation['conflicts'],
@@ -115,14 +121,10 @@ function failuresOf(
     const atS = seenAt(id);
     return [
       ...(outcome ? [] : [{ signal: id, name, text: 'cannot be made on this part as it is set' }]),
-      ...failing.map(({ property, label, verdict, note }): Failure => {
-        if (property === 'load' || property === 'delivered') {
-          const text = `${label ?? property} ${SAID[verdict]}${note === undefined ? '' : `: ${note}`}`;
-          return { signal: id, name, text };
-        }
-        if (property !== 'interrupt') return { signal: id, name, text: `${property} ${SAID[verdict]}` };
-        const text = `${label ?? property} ${SAID[verdict]}${note === undefined ? '' : `: ${note}`}`;
-        return { signal: id, name, text, interrupts: true, ...(atS === undefined ? {} : { atS }) };
+      ...failing.map((check): Failure => {
+        const failure = { signal: id, name, text: failureText(check) };
+        if (check.property !== 'interrupt') return failure;
+        return { ...failure, interrupts: true, ...(atS === undefined ? {} : { atS }) };
       }),
       ...own.map((at) => ({ signal: id, name, text: conflicts[at]?.sentence ?? '' })),
     ];

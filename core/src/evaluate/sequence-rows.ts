@@ -32,7 +32,7 @@ function moving({ fromHz, toHz, fromDuty, toDuty }: ResolvedStep): boolean {
 }
 
 /** So many whole periods with a setting of their own, or with the base's where there is none; with the pin low where they rest. */
-export type SettingRow = { setting?: Setting; periods: number; rest?: true };
+type SettingRow = { setting?: Setting; periods: number; rest?: true };
 
 /** A row with the place of its step in the sequence. */
 export type StepRow = SettingRow & { step: number };

@@ -88,7 +88,7 @@ export function Row({
           </TableCell>
         </>
       ) : (
-        <TableCell component="td" colSpan={assigned ? 3 : 4} className={`soft ${styles.reason}`}>
+        <TableCell component="td" colSpan={assigned ? 3 : 4} className={`soft ${styles.why}`}>
           {unbroken(reasonText(reasons))}
         </TableCell>
       )}

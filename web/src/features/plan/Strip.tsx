@@ -5,6 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import type { KeyboardEvent } from 'react';
 import {
   type EvaluatedSignal,
+  failureText,
   movedSignal,
   pinName,
   printHz,
@@ -89,13 +90,6 @@ export function Strip({
         <span className={`mono ${row.conflicts.length > 0 ? styles.conflicting : ''}`}>
           {signal.locked && <span title="locked: “Assign timers” does not move it">∎ </span>}
           {outcome ? [outcome.place.timer, outcome.place.means].filter(Boolean).join(' · ') : '–'}
-          {failing && (
-            <span className={styles.reason} title={failing.note}>
-              {failing.property === 'delivered'
-                ? (failing.note ?? 'not all of it is in the code')
-                : `${failing.label ?? failing.property} fails`}
-            </span>
-          )}
         </span>
         <StripWave row={row} lane={lane} seconds={seconds} colour={colour} />
         <span className={`mono ${styles.number}`}>{frequency}</span>
@@ -104,6 +98,11 @@ export function Strip({
         <span className={`${styles.verdict} ${verdictClass(verdict)}`}>
           <VerdictSign verdict={verdict} /> {verdict}
         </span>
+        {failing && (
+          <span className={styles.reason} title={failureText(failing)}>
+            {failureText(failing)}
+          </span>
+        )}
       </ButtonBase>
       <StripActions id={signal.id} name={signal.name} index={index} count={plan.signals.length} />
     </div>
