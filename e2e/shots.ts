@@ -87,6 +87,9 @@ try {
   await take('readings');
   await browser.driver.get(buoy.replace('/fit', '/plan'));
   await browser.find('button[data-signal]');
+  // The fixes are searched for.
+  await browser.button('Chart lamp: TIM1 CH3 on PB1');
+  await browser.button('Lens shutter: TIM5 CH1 on PA0');
   await take('plan');
   await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
   // Fixes are searched anew once the first is in force.
