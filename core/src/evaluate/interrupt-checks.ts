@@ -3,7 +3,7 @@ import { printSeconds } from '../quantity/print.ts';
 import type { InterruptReport, InterruptRow } from './interrupts.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import type { SequenceStep } from '../signal/sequence.ts';
-import type { RealEdges } from './real-edges.ts';
+import type { EdgeSpread, RealEdges } from './real-edges.ts';
 import type { SignalEvaluation } from './signal.ts';
 
 /** Periods that must have been simulated before what they really are is judged. */
@@ -73,7 +73,10 @@ function realCheck(
   const worst = room(widthS.min) < room(widthS.max) ? widthS.min : widthS.max;
   const value = worst / whole;
   const margin = room(worst);
-  const note = `Other interrupts move its edges: pulses of ${printSeconds(widthS.min)} to ${printSeconds(widthS.max)} were simulated.`;
+  const range = `pulses of ${printSeconds(widthS.min)} to ${printSeconds(widthS.max)}`;
+  const note = edges.certain
+    ? `Other interrupts can move its edges: ${range} are possible.`
+    : `Other interrupts move its edges: ${range} were simulated.`;
   return {
     property: check.property,
     unit: check.unit,
@@ -84,6 +87,56 @@ function realCheck(
     verdict: margin >= 0 ? 'pass' : 'fail',
     ...(check.periods === undefined ? {} : { periods: check.periods }),
     note,
+  };
+}
+
+/** By how much the waits of an interrupt can differ, in s, by the bound; Infinity where nothing bounds it. */
+function waitsApart({ wait }: InterruptRow, entryS: number): number {
+  return (wait.boundS ?? Infinity) - Math.max(wait.leastS, entryS);
+}
+
+/** The jitter of a signal without edges, a tick: its handler begins as much earlier or later as its waits differ. */
+function tickJitter(check: Check, rows: readonly InterruptRow[], entryS: number): Check {
+  if (check.property !== 'jitter' || check.high === undefined) return check;
+  const value = Math.max(check.value ?? 0, ...rows.map((row) => waitsApart(row, entryS)));
+  if (!Number.isFinite(value)) {
+    const plain: Check = {
+      ...check,
+      verdict: 'fail',
+      note: 'Nothing bounds how long its interrupt can wait.',
+    };
+    delete plain.value;
+    delete plain.margin;
+    return plain;
+  }
+  const margin = check.high - value;
+  return { ...check, value, margin, verdict: margin >= 0 ? 'pass' : 'fail' };
+}
+
+/**
+ * The edges that are judged: those that were simulated, or where a signal is so slow that there are hardly any, those of its nominal pulses moved by the longest
+ * wait that is possible.
+ */
+function judgedEdges(
+  edges: RealEdges,
+  own: SignalEvaluation,
+  rows: readonly InterruptRow[],
+  entryS: number,
+): RealEdges {
+  if (edges.count >= 2 * JUDGED_PERIODS || edges.stretched) return edges;
+  const most = Math.max(edges.jitterS, ...rows.map((row) => waitsApart(row, entryS)));
+  const period = 1 / own.frequencyHz;
+  const width = own.duty * period;
+  if (!Number.isFinite(most) || !Number.isFinite(period) || most >= width) return edges;
+  const around = (mean: number): EdgeSpread => ({ min: mean - most, max: mean + most, mean });
+  return {
+    count: 2 * JUDGED_PERIODS,
+    periodS: around(period),
+    widthS: around(width),
+    jitterS: most,
+    lost: edges.lost,
+    stretched: false,
+    certain: true,
   };
 }
 
@@ -122,8 +175,12 @@ export function underInterrupts(
   const rows = report.rows.filter(({ signals }) => signals.includes(signal));
   if (rows.length === 0 && !report.edges.has(signal)) return own;
   const waits = rows.flatMap(interruptCheck).filter(({ verdict }) => told || verdict === 'fail');
-  const edges = report.edges.get(signal);
-  if (!edges) return waits.length === 0 ? own : { ...own, checks: [...own.checks, ...waits] };
+  const simulated = report.edges.get(signal);
+  const edges = simulated && judgedEdges(simulated, own, rows, report.entryS);
+  if (!edges) {
+    const checks = own.checks.map((check) => tickJitter(check, rows, report.entryS));
+    return { ...own, checks: [...checks, ...waits] };
+  }
   const nominal: Nominal = {
     jitterS: own.jitterS,
     periodS: !sequence ? 'mean' : sequence.steps.some(moves) ? 'moves' : 1 / own.frequencyHz,

@@ -58,6 +58,8 @@ export type InterruptRow = {
 /** What the processor does under a plan. */
 export type InterruptReport = {
   rows: InterruptRow[];
+  /** From the decision to a handler's first instruction, in s: no event waits less. */
+  entryS: number;
   /** The simulated time in s; shorter than asked for where so many interrupts came. */
   seconds: number;
   /** Share of the processor that handlers and masked sections take in the long run, by the bounds' figures. */
@@ -300,6 +302,7 @@ export function simulatePlan(
   const meanS = aloneS / Math.max(1e-6, share);
   const report: InterruptReport = {
     rows: origins.flatMap((origin, at) => rowOf(cpu, run, at, origin)),
+    entryS: model.core.entry / cpuHz,
     seconds: run.cycles / cpuHz,
     utilisation: utilisation(model),
     main: {

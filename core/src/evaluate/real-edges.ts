@@ -21,6 +21,8 @@ export type RealEdges = {
   lost: number;
   /** Whether a loop of the program makes it, whose periods handlers lengthen. */
   stretched: boolean;
+  /** Whether they were not simulated but are those that the longest waits allow. */
+  certain?: true;
 };
 
 function spreadOf(lengths: readonly number[], cpuHz: number): EdgeSpread | undefined {
