@@ -169,7 +169,7 @@ type Given = {
 };
 
 /** What the program leaves out of a signal, as checks that fail. */
-function deliveredChecks({ leftOut }: PlanProgram, id: string): Check[] {
+function deliveredChecks({ leftOut }: PlanProgram, { id, name }: PlanSignal): Check[] {
   return leftOut
     .filter(({ signal }) => signal === id)
     .map(({ text }) => ({
@@ -177,7 +177,8 @@ function deliveredChecks({ leftOut }: PlanProgram, id: string): Check[] {
       unit: 'count',
       label: 'in the code',
       verdict: 'fail',
-      note: `Not in the code: ${text}`,
+      // Whose it is stands beside it.
+      note: `Not in the code: ${text.slice(`${name}: `.length)}`,
     }));
 }
 
@@ -197,7 +198,7 @@ function outcomeOf(
   const placed = other && settings.get(other.id);
   const to = other && placed ? { signal: other, setting: placed } : undefined;
   const phase: Check[] = phaseChecks(part, path, { signal, setting }, to);
-  const more = [...phase, ...deliveredChecks(program, signal.id)];
+  const more = [...phase, ...deliveredChecks(program, signal)];
   return more.length === 0 ? own : { ...own, checks: [...own.checks, ...more] };
 }
 

@@ -101,7 +101,7 @@ describe('sending to a string of LEDs', () => {
     const { failures, interrupts } = evaluatePlan(plan, part);
     // A bit has 20 cycles, too few for the program to hand one over.
     expect(failures.map(({ name, text }) => [name, text.slice(0, 45)])).toEqual([
-      ['Block ring', 'in the code fails: Not in the code: Block rin'],
+      ['Block ring', 'Not in the code: sending the bits, since no c'],
     ]);
     expect(interrupts.rows[0]?.signals).toEqual(['beat', 'crossing-lamp', 'gong']);
     const own = Object.fromEntries(
