@@ -11,7 +11,7 @@ import { PARTS } from '../helpers/parts.ts';
 import { typedPlans } from '../helpers/random-plans.ts';
 
 /** Plans for each part; `HZ_RUNS` makes them more. */
-const RUNS = Number(process.env['HZ_RUNS'] ?? 3);
+const RUNS = Number(process.env['HZ_RUNS'] ?? 2);
 
 /** Phases that are drawn for each plan that passes. */
 const PHASES = 20;

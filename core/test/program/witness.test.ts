@@ -17,7 +17,7 @@ if (MISSING_FOR_AVR.length > 0)
   );
 
 /** Plans that are compiled and run; `HZ_RUNS` makes them more. */
-const RUNS = Number(process.env['HZ_RUNS'] ?? 8);
+const RUNS = Number(process.env['HZ_RUNS'] ?? 4);
 
 /** Pins without an output of a timer, and two with one. */
 const PINS = ['PB0', 'PD2', 'PD4', 'PD7', 'PC0', 'PB1', 'PD3'];
