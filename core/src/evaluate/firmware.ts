@@ -108,7 +108,7 @@ function playedTimer(
   if (match && 'channel' in setting && 'compare' in setting) {
     const channel = channelOf(timer, setting.channel);
     const matchTicks = (compare: number): number => (compare + (mode.lag ?? 0)) * division.n * grainOf(mode);
-    const buffered = mode.update.compare !== 'immediate';
+    const buffered = (mode.update.match ?? mode.update.compare) !== 'immediate';
     const own = played.timer.match(channel.id, matchTicks(setting.compare ?? 0), buffered);
     played.sources.set(keyOf(match.interrupt), own);
     for (const key of Object.keys(channel.compare))

@@ -87,7 +87,7 @@ function modeSchema(): Joi.Schema {
     toggle: Joi.object({ channels: Joi.array().items(id).required() }),
     lag: whole.max(4),
     tick: id,
-    update: Joi.object({ top: update, compare: update }).required(),
+    update: Joi.object({ top: update, compare: update, match: update.optional() }).required(),
     writes: writes.required(),
     start: writes,
     lead: whole.min(1).max(256),

@@ -113,7 +113,8 @@ export type Mode = {
   lag?: number;
   /** The interrupt that comes once a run: 'overflow', 'capture', or the id of the channel that is the top. */
   tick?: string;
-  update: { top: Update; compare: Update };
+  /** When the running timer takes new values: its top, compare values of outputs, and those of matches that only interrupt, where they differ. */
+  update: { top: Update; compare: Update; match?: Update };
   writes: Writes;
   /** Where the counter begins, for one that counts up from a value it is loaded with; all others begin at 0. */
   start?: Writes;

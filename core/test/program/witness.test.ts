@@ -5,9 +5,11 @@ import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { AvrBoard } from '../helpers/avr/board.ts';
 import { MISSING_FOR_AVR, programOfFiles } from '../helpers/avr/compiled.ts';
 import { PicoBoard } from '../helpers/rp2/board.ts';
-import { MISSING_FOR_RP2, programOfFiles as programForPico } from '../helpers/rp2/compiled.ts';
+import { F401, MISSING_FOR_THUMB, PICO, thumbProgram } from '../helpers/arm/compiled.ts';
+import { F401Board } from '../helpers/f401/board.ts';
 import { runsByItself, witnessed, type Witnessed, type WitnessChip } from '../helpers/witness.ts';
 import { rp2040 } from '../../src/part/parts/rp2/rp2040.ts';
+import { stm32f401 } from '../../src/part/parts/stm32/stm32f401.ts';
 import { typedPlans } from '../helpers/random-plans.ts';
 import { LOCK_GATE } from '../helpers/plan.ts';
 
@@ -21,6 +23,9 @@ const RUNS = Number(process.env['HZ_RUNS'] ?? 4);
 
 /** Pins without an output of a timer, and two with one. */
 const PINS = ['PB0', 'PD2', 'PD4', 'PD7', 'PC0', 'PB1', 'PD3'];
+
+/** Such pins of an STM32F401. */
+const F401_PINS = ['PA4', 'PB2', 'PC13', 'PA12', 'PC0', 'PA8', 'PB6'];
 
 /** Edges of a pin under the compiled program of some signals, in cycles; `then` is what the program does after the start. */
 function edgesOf(signals: PlanSignal[], pin: string, cycles: number, then = ''): number[] {
@@ -127,11 +132,20 @@ const CHIPS: readonly (WitnessChip & {
     },
   },
   {
-    ...{ part: rp2040, cpuHz: 125_000_000, pins: [], seconds: 0.4, missing: MISSING_FOR_RP2 },
+    ...{ part: rp2040, cpuHz: 125_000_000, pins: [], seconds: 0.4, missing: MISSING_FOR_THUMB },
     ...{ grain: 2, cutsFirst: true },
     run: (files, seconds) => {
-      const board = new PicoBoard(programForPico(files), 125);
+      const board = new PicoBoard(thumbProgram(PICO, files), 125);
       board.runUntil(seconds * 125_000_000);
+      return board.edges;
+    },
+  },
+  {
+    ...{ part: stm32f401, cpuHz: 84_000_000, pins: F401_PINS, seconds: 0.4, missing: MISSING_FOR_THUMB },
+    ...{ grain: 0, cutsFirst: true },
+    run: (files, seconds) => {
+      const board = new F401Board(thumbProgram(F401, files));
+      board.runUntil(seconds * 84_000_000);
       return board.edges;
     },
   },

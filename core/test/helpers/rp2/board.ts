@@ -1,7 +1,7 @@
-import { ThumbCpu } from './thumb.ts';
+import { Memory } from '../arm/memory.ts';
+import { ThumbCpu } from '../arm/thumb.ts';
 
 const FLASH = 0x10000000;
-const RAM = 0x20000000;
 const [RESETS, IO_BANK0, TIMER, PWM, SIO, NVIC] = [
   0x4000c000, 0x40014000, 0x40054000, 0x40050000, 0xd0000000, 0xe000e100,
 ];
@@ -28,8 +28,7 @@ type Slice = {
 export class PicoBoard {
   readonly cpu: ThumbCpu;
   readonly edges = new Map<string, number[]>();
-  private readonly flash: DataView;
-  private readonly ram = new DataView(new ArrayBuffer(0x4000));
+  private readonly memory: Memory;
   private readonly others = new Map<number, number>();
   private readonly slices: Slice[] = Array.from({ length: 8 }, () => ({
     ...{ csr: 0, div: 0x10, cc: 0, top: 0xffff, count: 0, down: false, now: 0, rest: 0 },
@@ -46,34 +45,18 @@ export class PicoBoard {
     program: Uint8Array,
     private readonly cyclesPerMicrosecond: number,
   ) {
-    const image = new Uint8Array(0x10000);
-    image.set(program);
-    this.flash = new DataView(image.buffer);
+    this.memory = new Memory(program, FLASH);
     this.cpu = new ThumbCpu({
       read: (address, bytes) => this.read(address, bytes),
       write: (address, value, bytes) => this.write(address, value, bytes),
     });
-    this.cpu.regs[13] = this.flash.getUint32(0, true);
-    this.cpu.regs[15] = (this.flash.getUint32(4, true) & ~1) >>> 0;
-  }
-
-  private memoryAt(address: number): { view: DataView; at: number } | undefined {
-    if (address >= FLASH && address < FLASH + this.flash.byteLength)
-      return { view: this.flash, at: address - FLASH };
-    if (address >= RAM && address < RAM + this.ram.byteLength) return { view: this.ram, at: address - RAM };
-    return undefined;
+    this.cpu.regs[13] = this.read(FLASH, 4);
+    this.cpu.regs[15] = (this.read(FLASH + 4, 4) & ~1) >>> 0;
   }
 
   private read(address: number, bytes: 1 | 2 | 4): number {
-    const own = this.memoryAt(address);
-    if (own) {
-      const { view, at } = own;
-      return bytes === 4
-        ? view.getUint32(at, true)
-        : bytes === 2
-          ? view.getUint16(at, true)
-          : view.getUint8(at);
-    }
+    const held = this.memory.read(address, bytes);
+    if (held !== undefined) return held;
     this.runTo(this.cpu.cycle);
     return this.readRegister(address);
   }
@@ -104,14 +87,7 @@ export class PicoBoard {
   }
 
   private write(address: number, value: number, bytes: 1 | 2 | 4): void {
-    const own = this.memoryAt(address);
-    if (own) {
-      const { view, at } = own;
-      if (bytes === 4) view.setUint32(at, value >>> 0, true);
-      else if (bytes === 2) view.setUint16(at, value & 0xffff, true);
-      else view.setUint8(at, value & 0xff);
-      return;
-    }
+    if (this.memory.write(address, value, bytes)) return;
     if (bytes !== 4) throw new RangeError(`a peripheral is written in ${bytes} bytes`);
     this.runTo(this.cpu.cycle);
     this.writeRegister(address, value >>> 0);
@@ -271,7 +247,7 @@ export class PicoBoard {
     const waiting = ((rings & 15) | (wraps !== 0 ? 16 : 0)) & enabled;
     if (waiting === 0) return undefined;
     const number = 31 - Math.clz32(waiting & -waiting);
-    return this.flash.getUint32(4 * (16 + number), true);
+    return this.read(FLASH + 4 * (16 + number), 4);
   }
 
   /** Runs until a cycle; handlers do not interrupt each other here, since all have one priority. */
@@ -279,7 +255,7 @@ export class PicoBoard {
     const { cpu } = this;
     while (cpu.cycle < end) {
       if (cpu.cycle >= this.event) this.runTo(cpu.cycle);
-      if (!cpu.handling && !cpu.masked) {
+      if (cpu.depth === 0 && !cpu.masked) {
         const handler = this.pending();
         if (handler !== undefined) {
           cpu.enter((handler & ~1) >>> 0);

@@ -154,7 +154,8 @@ function flexibleTimer({ n, gate, channels, irq: number }: (typeof FLEXIBLE)[num
     top: topOf(centered ? 0x7fff : 0xfffe),
     pwm: { channels: ids, high: 'compare' },
     ...(centered ? {} : { toggle: { channels: ids }, tick: 'overflow' }),
-    update: { top: 'top', compare: 'top' },
+    // In output compare, as matches that only interrupt have it, a value counts from the next count on (FTM, CnV register update).
+    update: { top: 'top', compare: 'top', match: 'immediate' },
     writes: { [`FTM${n}_SC.CPWMS`]: centered, [`FTM${n}_SC.CLKS`]: 1 },
   });
   const channelOf = (at: number): Channel => ({

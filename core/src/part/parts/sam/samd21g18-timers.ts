@@ -124,7 +124,8 @@ function controlMode(own: Group, id: string, name: string, code: number): Mode {
     },
     pwm: { channels, high: 'compare' },
     ...(dual ? {} : { tick: 'overflow' }),
-    update: { top: 'bottom', compare: 'bottom' },
+    // A match that only interrupts has its value written to CCx itself and not to the buffer.
+    update: { top: 'bottom', compare: 'bottom', match: 'immediate' },
     writes: {
       [`${own.id}_WAVE.WAVEGEN`]: code,
       // Two slopes: a match clears the output on the way up and sets it on the way down only with the polarity bit

@@ -41,7 +41,8 @@ function modesOf({ id, width, channels, center }: Own): Mode[] {
     pwm: { channels: ids, high: 'compare' },
     toggle: { channels: ids },
     tick: 'overflow',
-    update: { top: 'bottom', compare: 'bottom' },
+    // Only outputs have their compare values buffered (OCxPE).
+    update: { top: 'bottom', compare: 'bottom', match: 'immediate' },
     writes: run(0),
   };
   const centered: Mode = {

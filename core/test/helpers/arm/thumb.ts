@@ -7,9 +7,12 @@ export type Bus = {
 /** What a return from a handler looks like in the program counter. */
 const RETURN = 0xfffffff9;
 
-const signed = (value: number, bits: number): number =>
+export const signed = (value: number, bits: number): number =>
   value >= 2 ** (bits - 1) ? value - 2 ** bits : value;
-const bit = (value: number, at: number): boolean => ((value >>> at) & 1) === 1;
+export const bit = (value: number, at: number): boolean => ((value >>> at) & 1) === 1;
+
+/** The flags of the last result. */
+export type Flags = { n: boolean; z: boolean; c: boolean; v: boolean };
 
 /**
  * A Cortex-M0+ processor: the 16-bit instructions and the call of ARMv6-M, in the cycles of its manual (a taken branch two, a load or store
@@ -19,72 +22,71 @@ export class ThumbCpu {
   readonly regs = new Uint32Array(16);
   cycle = 0;
   masked = false;
-  /** Whether a handler runs. */
-  handling = false;
-  private n = false;
-  private z = false;
-  private c = false;
-  private v = false;
+  /** Handlers that run, one within the other. */
+  depth = 0;
+  protected flags: Flags = { n: false, z: false, c: false, v: false };
+  /** Cycles from an interrupt to the first instruction of its handler, and back. */
+  protected readonly way: { entry: number; exit: number } = { entry: 15, exit: 10 };
 
-  constructor(private readonly bus: Bus) {}
+  constructor(protected readonly bus: Bus) {}
 
   get pc(): number {
     return this.regs[15] ?? 0;
   }
 
-  private set(at: number, value: number): void {
+  protected set(at: number, value: number): void {
     this.regs[at] = value >>> 0;
   }
 
-  private get(at: number): number {
+  protected get(at: number): number {
     return at === 15 ? (this.pc + 4) >>> 0 : (this.regs[at] ?? 0);
   }
 
-  private nz(value: number): number {
+  protected nz(value: number): number {
     const result = value >>> 0;
-    this.n = bit(result, 31);
-    this.z = result === 0;
+    this.flags.n = bit(result, 31);
+    this.flags.z = result === 0;
     return result;
   }
 
-  private sum(one: number, other: number, carry: number): number {
+  protected sum(one: number, other: number, carry: number): number {
     const whole = one + other + carry;
     const result = whole >>> 0;
-    this.c = whole > 0xffffffff;
-    this.v = bit(~(one ^ other) & (one ^ result), 31);
+    this.flags.c = whole > 0xffffffff;
+    this.flags.v = bit(~(one ^ other) & (one ^ result), 31);
     return this.nz(result);
   }
 
-  private less(one: number, other: number, carry = 1): number {
+  protected less(one: number, other: number, carry = 1): number {
     return this.sum(one, ~other >>> 0, carry);
   }
 
-  private shift(kind: number, value: number, by: number): number {
+  protected shift(kind: number, value: number, by: number): number {
     if (by === 0) return this.nz(value);
     if (kind === 0) {
-      this.c = by <= 32 && bit(value, 32 - by);
+      this.flags.c = by <= 32 && bit(value, 32 - by);
       return this.nz(by > 31 ? 0 : value << by);
     }
     if (kind === 1) {
-      this.c = by <= 32 && bit(value, by - 1);
+      this.flags.c = by <= 32 && bit(value, by - 1);
       return this.nz(by > 31 ? 0 : value >>> by);
     }
     const amount = Math.min(by, 32);
-    this.c = bit(value, Math.min(amount, 32) - 1);
+    this.flags.c = bit(value, Math.min(amount, 32) - 1);
     return this.nz(amount > 31 ? (bit(value, 31) ? 0xffffffff : 0) : value >> amount);
   }
 
-  private holds(condition: number): boolean {
-    const { n, z, c, v } = this;
+  protected holds(condition: number): boolean {
+    const { n, z, c, v } = this.flags;
     const tests = [z, c, n, v, c && !z, n === v, !z && n === v, true];
     return (tests[condition >> 1] ?? true) !== bit(condition, 0);
   }
 
-  private jump(to: number): void {
+  protected jump(to: number): void {
     this.regs[15] = (to & ~1) >>> 0;
   }
 
-  private push(list: readonly number[]): void {
+  protected push(list: readonly number[]): void {
     let at = (this.get(13) - 4 * list.length) >>> 0;
     this.set(13, at);
     for (const one of list) {
@@ -93,16 +95,17 @@ export class ThumbCpu {
     }
   }
 
-  /** Enters a handler: eight words are saved, which takes fifteen cycles with the way there. */
+  /** Enters a handler: eight words are saved. */
   enter(handler: number): void {
     const at = (this.get(13) - 32) >>> 0;
-    const flags = (this.n ? 8 : 0) | (this.z ? 4 : 0) | (this.c ? 2 : 0) | (this.v ? 1 : 0);
+    const { n, z, c, v } = this.flags;
+    const flags = (n ? 8 : 0) | (z ? 4 : 0) | (c ? 2 : 0) | (v ? 1 : 0);
     const saved = [0, 1, 2, 3, 12, 14].map((one) => this.regs[one] ?? 0);
     [...saved, this.pc, flags].forEach((value, k) => this.bus.write(at + 4 * k, value, 4));
     this.set(13, at);
     this.set(14, RETURN);
-    this.handling = true;
-    this.cycle += 15;
+    this.depth += 1;
+    this.cycle += this.way.entry;
     this.jump(handler);
   }
 
@@ -111,14 +114,14 @@ export class ThumbCpu {
     [0, 1, 2, 3, 12, 14].forEach((one, k) => this.set(one, this.bus.read(at + 4 * k, 4)));
     const pc = this.bus.read(at + 24, 4);
     const flags = this.bus.read(at + 28, 4);
-    [this.n, this.z, this.c, this.v] = [bit(flags, 3), bit(flags, 2), bit(flags, 1), bit(flags, 0)];
+    this.flags = { n: bit(flags, 3), z: bit(flags, 2), c: bit(flags, 1), v: bit(flags, 0) };
     this.set(13, at + 32);
-    this.handling = false;
-    this.cycle += 10;
+    this.depth -= 1;
+    this.cycle += this.way.exit;
     this.jump(pc);
   }
 
-  private branchTo(to: number): void {
+  protected branchTo(to: number): void {
     this.cycle += 1;
     if (to >>> 0 >= 0xfffffff0) this.leave();
     else this.jump(to);
@@ -127,7 +130,7 @@ export class ThumbCpu {
   /** Instructions of two low registers by their four bits. */
   private data(op: number, d: number, m: number): void {
     const [one, other] = [this.get(d), this.get(m)];
-    const carry = this.c ? 1 : 0;
+    const carry = this.flags.c ? 1 : 0;
     const results: (() => number | undefined)[] = [
       () => this.nz(one & other),
       () => this.nz(one ^ other),
@@ -153,7 +156,7 @@ export class ThumbCpu {
     if (result !== undefined) this.set(d, result);
   }
 
-  private memory(load: boolean, bytes: 1 | 2 | 4, at: number, d: number, sign = false): void {
+  protected memory(load: boolean, bytes: 1 | 2 | 4, at: number, d: number, sign = false): void {
     this.cycle += 1;
     const address = at >>> 0;
     if (!load) this.bus.write(address, this.get(d), bytes);
@@ -164,7 +167,7 @@ export class ThumbCpu {
   }
 
   /** Instructions that begin with 1011: the stack, extensions, masks, hints. */
-  private various(word: number): void {
+  protected various(word: number): void {
     const list = [0, 1, 2, 3, 4, 5, 6, 7].filter((one) => bit(word, one));
     const [d, m] = [word & 7, (word >> 3) & 7];
     if (word >> 8 === 0xb0) this.set(13, this.get(13) + (bit(word, 7) ? -4 : 4) * (word & 0x7f));
@@ -194,7 +197,7 @@ export class ThumbCpu {
   }
 
   /** Instructions of four bytes: the call, barriers, and moves to and from the mask. */
-  private wide(word: number, next: number): void {
+  protected wide(word: number, next: number): void {
     this.regs[15] = (this.pc + 2) >>> 0;
     if ((next & 0xd000) === 0xd000) {
       const s = (word >> 10) & 1;
