@@ -1,5 +1,6 @@
 import type { ProgramSignal } from '../program/signal.ts';
 import { commentText } from './comment.ts';
+import { divisionOf } from '../part/division.ts';
 import { modeOf, registerOf, timerOf } from '../part/find.ts';
 import type { Assembly, Part } from '../part/types.ts';
 import { hasTimer } from '../timer/setting.ts';
@@ -12,7 +13,12 @@ export type ByteReload = {
   lower: string;
   reload: number;
   cycles: number;
+  /** Counts before the end of the lower byte from which on the reload waits; 0 where the bytes are read and written as one. */
+  guard: number;
 };
+
+/** Cycles from the look at the lower byte, whether it is near its end, to the read that counts. */
+const LOOK = 4;
 
 /** The counters of some signals that are reloaded byte by byte, once each. */
 export function byteReloads(part: Part, signals: readonly ProgramSignal[]): ByteReload[] {
@@ -22,7 +28,11 @@ export function byteReloads(part: Part, signals: readonly ProgramSignal[]): Byte
     const { top } = modeOf(timer, setting.mode);
     if (top.kind !== 'reload' || !top.bytes) return [];
     const reload = 2 ** timer.width - (setting.top + 1);
-    return [[timer.id, { timer: timer.id, ...top.bytes, reload }]];
+    const { upper, lower, cycles, latched } = top.bytes;
+    const { n, scale } = divisionOf(timer.prescaler, setting.prescaler) ?? { n: 1, scale: 1 };
+    const passed = Math.ceil(((LOOK + cycles) * scale) / n) + (n > scale ? 1 : 0);
+    const guard = latched ? 0 : passed;
+    return [[timer.id, { timer: timer.id, upper, lower, cycles, reload, guard }]];
   });
   return [...new Map(found).values()];
 }
@@ -34,6 +44,23 @@ export function reloadName(timer: string): string {
 
 /** Carry, in the status register of all families. */
 const CARRY = 0;
+
+/**
+ * Waits while the lower byte is so near its end that it would pass it between the read of one byte and the write of the other: what is
+ * added would be 256 counts off. The counter runs on, so that nothing is lost.
+ */
+function guardLines(family: Assembly['family'], { timer, lower, guard }: ByteReload): string[] {
+  if (guard === 0) return [];
+  const label = `look${timer.toLowerCase()}`;
+  const access = accessOf(family);
+  const jump = family === 'pic18' ? 'bra' : 'goto';
+  const look = [`movf ${lower}, W${access}`, `addlw ${hexByte(guard)}`];
+  return [label, ...[...look, `btfsc STATUS, ${CARRY}${access}`, `${jump} ${label}`].map(indented)];
+}
+
+function indented(line: string): string {
+  return `        ${line}`;
+}
 
 /**
  * Adds a reload value to a running counter: the lower byte first, as it moves on while the upper one is read. From the read of the
@@ -73,17 +100,14 @@ export function reloadAssembly(
   const names = [...new Set(reloads.flatMap(({ upper, lower }) => [upper, lower]))];
   const functions = reloads.flatMap((own) => {
     const label = `_${reloadName(own.timer)}`;
-    const body = [
-      ...bankLines(family, bankOf(family, registerOf(part, own.lower).address)),
-      ...reloadLines(family, own),
-      'return',
-    ];
+    const bank = bankLines(family, bankOf(family, registerOf(part, own.lower).address));
     return [
       '',
       `; ${own.reload} more counts, ${own.cycles} cycles from the read of the lower byte through its write.`,
       `${label}`,
-      ...body.map((line) => `        ${line}`),
-      `        global ${label}`,
+      ...bank.map(indented),
+      ...guardLines(family, own),
+      ...[...reloadLines(family, own), 'return', `global ${label}`].map(indented),
     ];
   });
   return [

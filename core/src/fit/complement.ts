@@ -4,7 +4,7 @@ import type { DeadBand, Part } from '../part/types.ts';
 import { needsEdges, type Requirement } from '../signal/requirement.ts';
 import type { Opposite } from '../signal/signal.ts';
 import { compareFor } from '../timer/count.ts';
-import { computeOutcome, hasFreeDuty } from '../timer/drives/index.ts';
+import { carriesOpposite, computeOutcome, hasFreeDuty } from '../timer/drives/index.ts';
 import { hasTimer, type OutputSetting } from '../timer/setting.ts';
 import type { Candidate } from './candidate.ts';
 import type { Fit } from './fit.ts';
@@ -29,13 +29,13 @@ function withOpposite(
   { pin, deadS }: Opposite,
 ): Candidate | undefined {
   const { setting } = candidate;
-  if (!hasFreeDuty(setting) || setting.polarity === 'inverted') return undefined;
+  if (!hasFreeDuty(setting)) return undefined;
   const timer = timerOf(part, setting.timer);
   const channel = channelOf(timer, setting.channel);
   const able = channel.complement?.some((one) => one.pin === pin);
   const clockHz = clockOf(path, timer.clock);
   const deadTicks = deadTicksFor(deadBandsOf(timer, channel), clockHz.valueOf() * deadS);
-  if (!able || deadTicks === undefined || setting.pin === pin) return undefined;
+  if (!able || deadTicks === undefined || carriesOpposite(channel, setting)) return undefined;
   const mode = modeOf(timer, setting.mode);
   const share = requirement.duty.ideal.valueOf() + (deadTicks / clockHz.valueOf()) * candidate.frequencyHz;
   const compare = compareFor(mode, setting.top, timer.width, Math.min(1, share), false);

@@ -49,6 +49,7 @@ function topSchema(): Joi.Schema {
       lower: place.required(),
       // The shortest sequence has nine instructions; files from before there was an assembler form meant that many.
       cycles: whole.min(9).max(100).default(9),
+      latched: Joi.boolean(),
     }).when('kind', {
       not: 'reload',
       then: Joi.forbidden(),

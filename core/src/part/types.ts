@@ -64,9 +64,10 @@ type Top =
       clears: boolean;
       /**
        * Where the running count is read and written in two bytes: their registers, and the cycles from the read of the lower one
-       * through its write, for which it counts for nothing. The upper one is written first.
+       * through its write, for which it counts for nothing. The upper one is written first. `latched` where the upper one is read and
+       * written together with the lower one, so that no carry comes between.
        */
-      bytes?: { upper: string; lower: string; cycles: number };
+      bytes?: { upper: string; lower: string; cycles: number; latched?: boolean };
     }
   | { kind: 'moved'; writes: Writes; min: number; max: number }
   /** `running` is where it goes while the timer runs, if not there: a buffer. */

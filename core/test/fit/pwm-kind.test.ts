@@ -3,6 +3,7 @@ import { clockPath, type ClockSetting } from '../../src/clock/path.ts';
 import { signalFit } from '../../src/evaluate/choose.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import { resolveSetting } from '../../src/timer/drives/index.ts';
 import { sentenceText } from '../../src/signal/sentence.ts';
 import { shipped } from '../helpers/parts.ts';
 
@@ -146,6 +147,19 @@ describe('a half bridge with a dead time', () => {
       complement: { pin: 'PB13', deadTicks: 17 },
     });
     expect(verdicts('stm32f401', BRIDGE)).not.toContain(expect.stringContaining('fail'));
+  });
+
+  // PA7 and PB13 are both outputs of CH1N, and an inverted CH1 moves as CH1N does: both switches would conduct.
+  it.each([
+    ['PA7', {}],
+    ['PA8', { polarity: 'inverted' as const }],
+  ])('never has the signal on %s as its own opposite', (pin, polarity) => {
+    const setting = {
+      ...{ drive: 'pwm' as const, timer: 'TIM1', mode: 'up', prescaler: 1, top: 839, channel: 'CH1' },
+      ...{ pin, compare: 437, complement: { pin: 'PB13', deadTicks: 17 }, ...polarity },
+    };
+    expect(() => resolveSetting(shipped('stm32f401'), setting)).toThrow(/both would be high together/);
+    expect(fitOf('stm32f401', { ...BRIDGE, pin: 'PA7' }).candidates).toEqual([]);
   });
 
   it.each([

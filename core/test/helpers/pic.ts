@@ -126,7 +126,8 @@ const STATUS = 0x03;
 const INTCON = 0x0b;
 
 /**
- * Runs a function from an overflow of a timer, `late` cycles after it, until the timer overflows again: the cycles between.
+ * Runs a function from an overflow of a timer, `late` cycles after it, until the timer overflows again: the cycles between, and those to the
+ * last read of the lower byte.
  * The instruction set is that of the family's data sheets, one cycle to an instruction, two where one is skipped.
  */
 export function cyclesOfRun(
@@ -135,12 +136,13 @@ export function cyclesOfRun(
   label: string,
   timer: CountedTimer,
   late: number,
-): number {
+): { run: number; readAt: number } {
   const memory = new Map<number, number>();
   let [count, divided, still, buffer] = [0, 0, 0, 0];
   let [w, carry, bank, cycles] = [0, 0, 3, 0];
   let at = labels.get(label) ?? -1;
   let [written, overflowed] = [false, false];
+  let readAt = 0;
   const place = (file: number): number => {
     if (family === 'pic18') return file < 0x80 ? file : 0xf00 + file;
     return file >= 0x70 || file === STATUS ? file : bank * 0x80 + file;
@@ -185,7 +187,7 @@ export function cyclesOfRun(
   const decode = family === 'pic18' ? decoded16 : decoded14;
   const size = family === 'pic18' ? 1 : 2;
   let seen = false;
-  for (let steps = 0; steps < 100; steps += 1) {
+  for (let steps = 0; steps < 1000; steps += 1) {
     const { does, operand, toFile, bit } = decode(words.get(at * size) ?? 0);
     at += family === 'pic18' ? 2 : 1;
     // The way in ends where the counter is read.
@@ -193,6 +195,7 @@ export function cyclesOfRun(
       seen = true;
       while (cycles < late) tick();
     }
+    if (does === 'movf' && place(operand) === timer.lower) readAt = cycles;
     const own = (result: number): void => {
       if (toFile) write(place(operand), result);
       else w = result;
@@ -208,13 +211,16 @@ export function cyclesOfRun(
     else if (does === 'addwfc') own(add(w + carry, read(place(operand))));
     else if (does === 'movwf') write(place(operand), w);
     else if (does === 'btfsc' && carry === 0) {
-      at += 1;
+      at += family === 'pic18' ? 2 : 1;
+      tick();
+    } else if (does === 'goto' || does === 'bra') {
+      at = does === 'goto' ? operand : at + 2 * operand;
       tick();
     }
     tick();
   }
   while (!overflowed) tick();
-  return cycles;
+  return { run: cycles, readAt };
 }
 
 /**

@@ -29,7 +29,7 @@ export type { SettingField } from './setting-fields.ts';
 export { canShareTick } from './interrupt.ts';
 export { clockNode, computeOutcome, outcomeUnder } from './outcome-under.ts';
 export { oppositeCycle } from './pwm.ts';
-export { beginTicks, pinsTakenBy, resolveSetting, type Resolved } from './output-setting.ts';
+export { beginTicks, carriesOpposite, pinsTakenBy, resolveSetting, type Resolved } from './output-setting.ts';
 
 /** Whether the timer drives the pin by itself. */
 export function isOutput(setting: Setting): setting is OutputSetting {

@@ -83,6 +83,15 @@ function outputOf(setting: OutputSetting, channel: Channel, mode: Mode): Output 
   );
 }
 
+/**
+ * Whether a setting's own pin moves as the opposite of its channel does, being an output of the opposite itself or inverted: with
+ * the opposite on another pin, both switches of a bridge would conduct.
+ */
+export function carriesOpposite(channel: Channel, { pin, polarity }: OutputSetting): boolean {
+  const isOpposite = channel.complement?.some((one) => one.pin === pin) ?? false;
+  return isOpposite || polarity === 'inverted';
+}
+
 function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pick<Resolved, 'opposite'> {
   if (!setting.complement) return {};
   const { pin, deadTicks } = setting.complement;
@@ -94,6 +103,11 @@ function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pic
       `The opposite of ${channel.name} comes out on ${pins}, not on ${pin}.`,
     );
   }
+  if (carriesOpposite(channel, setting))
+    throw new SettingError(
+      'complement',
+      `${setting.pin} goes the same way as the opposite of ${channel.name} on ${pin}: both would be high together.`,
+    );
   const band = deadBandsOf(timer, channel)?.find(
     ({ min, max, step }) => deadTicks >= min && deadTicks <= max && deadTicks % step === 0,
   );
