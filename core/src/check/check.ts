@@ -100,7 +100,7 @@ function frequencyCheck(
   const passes = margin.compare(0) >= 0;
   const note =
     nominal && !passes
-      ? `The divider is right, but with an oscillator off by ${tolerancePpm} ppm it may be ${printHz(value.sub(drift).valueOf())} … ${printHz(value.add(drift).valueOf())}.`
+      ? `The divider is right, but with an oscillator off by ${Number(tolerancePpm.toPrecision(4))} ppm it may be ${printHz(value.sub(drift).valueOf())} … ${printHz(value.add(drift).valueOf())}.`
       : undefined;
   return judged(base, value, margin, note);
 }

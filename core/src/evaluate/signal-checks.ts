@@ -116,6 +116,17 @@ export function motionOf({ frequency, duty, stepTicks, tickHz, steps }: Outcome)
   };
 }
 
+/** A frequency that fails for what its reloads may lose, where the oscillator alone would let it pass. */
+function unsureNote(check: Check, { outcome, tolerancePpm }: PlacedSetting): Check {
+  const { unsurePpm } = outcome;
+  const { property, value, margin, verdict } = check;
+  if (property !== 'frequency' || verdict !== 'fail' || !unsurePpm || !value || margin === undefined)
+    return check;
+  if (margin + (value * unsurePpm) / 1e6 < 0) return check;
+  const note = `Each reload clears the prescaler, which loses up to ${Math.round(unsurePpm)} ppm of the period as the way into the handler takes; the oscillator may be off by ${tolerancePpm} ppm.`;
+  return { ...check, note };
+}
+
 /** What a plan checks of a signal by itself. */
 export function checksOf(placed: PlacedSetting): Check[] {
   const { part, path, signal, setting, requirement, tolerancePpm, outcome } = placed;
@@ -125,7 +136,14 @@ export function checksOf(placed: PlacedSetting): Check[] {
   }
   const trace = periodicEdges(outcome.cycle, 0, tracedTicks(outcome.cycle));
   return [
-    ...checkEdges(trace, requirement, outcome.tickHz, tolerancePpm, outcome.steps, outcome.jitterS),
+    ...checkEdges(
+      trace,
+      requirement,
+      outcome.tickHz,
+      tolerancePpm + (outcome.unsurePpm ?? 0),
+      outcome.steps,
+      outcome.jitterS,
+    ).map((check) => unsureNote(check, placed)),
     ...otherWidths(placed),
     ...feedingChecks(placed),
     ...rangeChecks(placed),

@@ -35,6 +35,11 @@ export type Outcome = {
   stepTicks: number;
   /** How far an edge may stand from its mean place, in s: a divider with a fraction costs one clock. */
   jitterS: number;
+  /**
+   * By how much the frequency may be off beside its oscillator, in ppm: a reload that clears the prescaler loses what the way into the handler
+   * took, modulo the division, and the compiler decides that way.
+   */
+  unsurePpm?: number;
   /** The minimum and maximum duty the compare register can give in this mode. */
   reach: { min: Exact; max: Exact };
   /** The share of the processor's time it takes, 0 where the hardware does it alone. */

@@ -106,7 +106,10 @@ export function interruptOutcome(
   const perSecond = tickHz.div(shape.cycle.periodTicks).mul(shape.interrupts).valueOf();
   const fraction = division.n % division.scale === 0 ? 0 : 1 / clockHz.valueOf();
   const jitterS = part.cpu.lateCycles / cpuHz.valueOf() + fraction;
-  return shapeOutcome(shape, tickHz, jitterS, (perSecond * cycles) / cpuHz.valueOf());
+  const outcome = shapeOutcome(shape, tickHz, jitterS, (perSecond * cycles) / cpuHz.valueOf());
+  const { n, scale } = division;
+  if (mode.top.kind !== 'reload' || !mode.top.clears || n <= scale) return outcome;
+  return { ...outcome, unsurePpm: (1e6 * (n - scale) * grainOf(mode)) / run };
 }
 
 /** The run of a counter that its interrupt reloads: what is left of its width, and the clocks its write holds. */

@@ -156,7 +156,9 @@ export function picTimer0({ control, prescale, width, writes, reload }: PicTimer
           max: 2 ** width - 1,
           hold: width > 8 ? 2 + READ_ADD_WRITE : 2,
           clears: true,
-          ...(width > 8 ? { bytes: { upper: 'TMR0H', lower: 'TMR0L', cycles: READ_ADD_WRITE, latched: true } } : {}),
+          ...(width > 8
+            ? { bytes: { upper: 'TMR0H', lower: 'TMR0L', cycles: READ_ADD_WRITE, latched: true } }
+            : {}),
         },
         tick: 'overflow',
         update: { top: 'immediate', compare: 'immediate' },
