@@ -89,8 +89,8 @@ function sourceText(
   options: CodeOptions,
 ): string {
   const stem = identifier(name);
-  const { leftOut = [] } = options;
-  const handlers = handlerLines(part, signals);
+  const { leftOut = [], priorities = [] } = options;
+  const handlers = handlerLines(part, signals, priorities);
   const begun = inC(part, sequenceStart(signals));
   const sequences = begun.length > 0 ? ['', '/* The sequences begin with the next period. */', ...begun] : [];
   const reset = inC(part, resetSteps(part, signals));
@@ -169,7 +169,7 @@ export function cFiles(
   if (conflict) throw new CodeError(conflictSentence(conflict));
   const stem = identifier(name);
   const ops = setUpOf(part, path, signals, writes, options);
-  const header = headerOf(part, path, name, signals, options.startUp === true);
+  const header = headerOf(part, path, name, signals, options);
   const source = sourceText(part, path, name, signals, ops, header.functions, options);
   const reload = reloadAssembly(part, name, signals);
   const send = sendAssembly(part, name, signals);

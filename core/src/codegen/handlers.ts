@@ -1,3 +1,4 @@
+import { priorityPlace, sharesHandlers } from '../part/find.ts';
 import type { Interrupt, Part } from '../part/types.ts';
 import { handlersOf, statesOf } from '../program/handlers.ts';
 import { identifier, labelsOf } from '../program/names.ts';
@@ -7,6 +8,7 @@ import type { AtFlag, Handler, Routine, State, Step, Table } from '../program/st
 import { level } from '../program/actions.ts';
 import { tablesOf } from '../part/tables.ts';
 import { driveOf, type Loop } from '../timer/drives/index.ts';
+import type { FieldWrite } from '../timer/fields.ts';
 import type { Setting } from '../timer/setting.ts';
 import { bitLines } from './bit-lines.ts';
 import { flagExpression } from './interrupt-lines.ts';
@@ -117,7 +119,11 @@ function sequenceLines(part: Part, signals: readonly ProgramSignal[]): string[] 
 }
 
 /** The handlers of all interrupts the settings need, one for each vector, and the functions of delay loops. */
-export function handlerLines(part: Part, signals: readonly ProgramSignal[]): string[] {
+export function handlerLines(
+  part: Part,
+  signals: readonly ProgramSignal[],
+  priorities: readonly FieldWrite[],
+): string[] {
   const all = handlersOf(part, signals);
   const handlers = all.flatMap((handler) => {
     const alone = handler.flags.length === 1;
@@ -143,7 +149,9 @@ export function handlerLines(part: Part, signals: readonly ProgramSignal[]): str
     ...sequenceLines(part, signals),
     ...handlers,
     ...loops,
-    ...dispatcher(part, all),
+    ...dispatchers(part, all, priorities).flatMap(({ name, handlers: own }) =>
+      dispatcherLines(part, name, own),
+    ),
   ];
 }
 
@@ -158,30 +166,63 @@ function reloadDeclarations(part: Part, signals: readonly ProgramSignal[]): stri
 }
 
 /** Declarations of the handlers, for the program's table of vectors; where one handler is all, of what it calls. */
-export function handlerDeclarations(part: Part, signals: readonly ProgramSignal[]): string[] {
+export function handlerDeclarations(
+  part: Part,
+  signals: readonly ProgramSignal[],
+  priorities: readonly FieldWrite[],
+): string[] {
   const all = handlersOf(part, signals);
   // A macro that makes a handler declares it too.
   if (all.length === 0 || !part.code.handler.startsWith('void ')) return [];
-  const single = part.cpu.priorities.scheme === 'single';
+  const shared = dispatchers(part, all, priorities).map(({ name }) => name);
   return [
     ...reloadDeclarations(part, signals),
-    single
-      ? '/* Interrupt handlers; the one handler of all interrupts calls interrupts(). */'
-      : '/* Interrupt handlers: the table of vectors must lead to them. */',
+    shared.length === 0
+      ? '/* Interrupt handlers: the table of vectors must lead to them. */'
+      : sharedComment(part, priorities, shared),
     ...all.map((handler) => `${handlerHead(part, anyOf(handler))};`),
-    ...(single ? ['void interrupts(void);'] : []),
+    ...shared.map((name) => `void ${name}(void);`),
     '',
   ];
 }
 
-/** Where all interrupts come through one handler, it asks each flag in turn. */
-function dispatcher(part: Part, all: readonly Handler[]): string[] {
-  if (part.cpu.priorities.scheme !== 'single' || all.length === 0) return [];
-  const tests = all.flatMap(({ vector, flags }) => {
+/** What the handlers of the vectors have to call where interrupts share them. */
+function sharedComment(part: Part, priorities: readonly FieldWrite[], names: readonly string[]): string {
+  if (part.cpu.priorities.fields === undefined || priorities.length === 0)
+    return '/* Interrupt handlers; the one handler of all interrupts calls interrupts(). */';
+  const calls = names.map((name) => {
+    const which = name === 'interrupts' ? 'high' : 'low';
+    return `the handler of the ${which}-priority vector calls ${name}()`;
+  });
+  return `/* Interrupt handlers; ${calls.join(', ')}. */`;
+}
+
+/** A function through which the interrupts of a level come. */
+type Dispatcher = { name: string; handlers: readonly Handler[] };
+
+/** The functions through which all interrupts come, where they share handlers: one, or another one for those of the lower level. */
+function dispatchers(part: Part, all: readonly Handler[], priorities: readonly FieldWrite[]): Dispatcher[] {
+  if (!sharesHandlers(part.cpu) || all.length === 0) return [];
+  const { fields } = part.cpu.priorities;
+  const isLow = (handler: Handler): boolean => {
+    const place = fields && priorityPlace(fields, anyOf(handler));
+    const own = priorities.find(({ register, field }) => `${register}.${field}` === place);
+    return own !== undefined && own.value !== (fields?.most ?? 0);
+  };
+  const levels = [
+    { name: 'interrupts', handlers: all.filter((one) => !isLow(one)) },
+    { name: 'interrupts_low', handlers: all.filter(isLow) },
+  ];
+  return levels.filter(({ handlers }) => handlers.length > 0);
+}
+
+/** Such a function asks each flag in turn; one of the lower level is interrupted by the other. */
+function dispatcherLines(part: Part, name: string, handlers: readonly Handler[]): string[] {
+  const tests = handlers.flatMap(({ vector, flags }) => {
     const call = part.code.call.replace('%', vector);
     return flags.map(
       ({ interrupt: { flag, status = flag } }) => `if (${flagExpression(part, status)}) ${call};`,
     );
   });
-  return ['void interrupts(void)', '{', ...indented(tests), '}', ''];
+  return [`void ${name}(void)`, '{', ...indented(tests), '}', ''];
 }

@@ -1,3 +1,4 @@
+import type { SetUpOptions } from '../program/set-up.ts';
 import { unsignedFor } from '../program/step.ts';
 import { stillInterrupted } from '../program/stop.ts';
 import { valueType } from '../program/sequence.ts';
@@ -188,7 +189,7 @@ export function headerOf(
   path: ClockPath,
   name: string,
   signals: readonly ProgramSignal[],
-  startUp: boolean,
+  { startUp = false, priorities = [] }: SetUpOptions,
 ): { text: string; functions: string[] } {
   const stem = identifier(name);
   const labels = labelsOf(signals);
@@ -257,7 +258,7 @@ export function headerOf(
     '#endif',
     '',
     ...header,
-    ...handlerDeclarations(part, signals),
+    ...handlerDeclarations(part, signals, priorities),
     ...(clocks
       ? [
           '/* Brings the clocks up from the state after reset; call it once, before all else, where start-up code does not. */',

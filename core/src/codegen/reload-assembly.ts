@@ -42,6 +42,11 @@ export function reloadName(timer: string): string {
   return `reload_${timer.toLowerCase()}`;
 }
 
+/** The variable that keeps the lower byte of a sum. */
+function sumName({ timer }: ByteReload): string {
+  return `lower_${timer.toLowerCase()}`;
+}
+
 /** Carry, in the status register of all families. */
 const CARRY = 0;
 
@@ -66,7 +71,9 @@ function indented(line: string): string {
  * Adds a reload value to a running counter: the lower byte first, as it moves on while the upper one is read. From the read of the
  * lower byte through its write it takes the same cycles whatever is carried.
  */
-function reloadLines(family: Assembly['family'], { upper, lower, reload, cycles }: ByteReload): string[] {
+function reloadLines(family: Assembly['family'], own: ByteReload): string[] {
+  const { upper, lower, reload, cycles } = own;
+  const sum = sumName(own);
   const [high, low] = [Math.floor(reload / 256), reload % 256];
   const access = accessOf(family);
   const added =
@@ -78,8 +85,8 @@ function reloadLines(family: Assembly['family'], { upper, lower, reload, cycles 
           `addwf ${upper}, F`,
         ]
       : [`movlw ${hexByte(high)}`, `addwfc ${upper}, F${access}`];
-  const begin = [`movf ${lower}, W${access}`, `addlw ${hexByte(low)}`, `movwf lower_sum${access}`, ...added];
-  const end = [`movf lower_sum, W${access}`, `movwf ${lower}${access}`];
+  const begin = [`movf ${lower}, W${access}`, `addlw ${hexByte(low)}`, `movwf ${sum}${access}`, ...added];
+  const end = [`movf ${sum}, W${access}`, `movwf ${lower}${access}`];
   const waits = Array.from({ length: cycles - begin.length - end.length }, () => 'nop');
   return [...begin, ...waits, ...end];
 }
@@ -119,7 +126,8 @@ export function reloadAssembly(
     ),
     '',
     `        ${family === 'pic18' ? 'udata_acs' : 'udata_shr'}`,
-    'lower_sum  res 1',
+    // One to a counter: a handler of a higher level may come between.
+    ...reloads.map((own) => `${sumName(own).padEnd(10)} res 1`),
     '',
     '        code',
     ...functions,

@@ -1,5 +1,6 @@
 import type { Arrivals, CpuModel, CpuTask, MaskedSection } from '../machine/model.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
+import { sharesHandlers } from '../part/find.ts';
 import type { CycleRange, Interrupt, Part } from '../part/types.ts';
 import type { Cycles, PlanTask } from '../plan/cpu-load.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
@@ -160,7 +161,7 @@ function signalTask(
       id: `${interrupt.vector}.${interrupt.flag}`,
       name: [...new Set(sources.map(({ holder }) => holder.signal.name))].join(', '),
       level: Math.min(...priorities),
-      vector: part.cpu.priorities.scheme === 'single' ? 0 : interrupt.number,
+      vector: sharesHandlers(part.cpu) ? 0 : interrupt.number,
       arrivals,
       cycles,
       writeAt: Math.min(part.cpu.reloadCycles, cycles.min),
@@ -200,7 +201,7 @@ function planTask(
       id: `task.${task.id}`,
       name: task.name,
       level: levelOf(part.cpu, task.priority),
-      vector: part.cpu.priorities.scheme === 'single' ? 0 : (task.vector ?? LAST_VECTOR + at),
+      vector: sharesHandlers(part.cpu) ? 0 : (task.vector ?? LAST_VECTOR + at),
       arrivals: taskArrivals(task, cpuHz),
       cycles: bounds(task.cycles),
       writeAt: 0,

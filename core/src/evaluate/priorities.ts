@@ -1,8 +1,8 @@
 import type { ClockPath } from '../clock/path.ts';
 import { priorityPlace } from '../part/find.ts';
-import type { Cpu, Interrupt, Part } from '../part/types.ts';
+import type { Cpu, Interrupt, Part, PriorityFields } from '../part/types.ts';
 import type { HandlerFacts } from '../plan/cpu-load.ts';
-import type { FieldWrite } from '../timer/fields.ts';
+import { plainWrites, type FieldWrite } from '../timer/fields.ts';
 import { driveOf } from '../timer/drives/index.ts';
 import type { Holder } from './conflicts.ts';
 import { counterOf } from './code-sequence.ts';
@@ -15,6 +15,11 @@ export function signalLevel(cpu: Cpu, priority: HandlerFacts['priority']): numbe
 /** The level of a priority that a plan gives: 0, the most urgent, where it gives none, and where a part has no levels. */
 export function levelOf({ priorities }: Cpu, priority: HandlerFacts['priority'] = 0): number {
   return priorities.scheme === 'levels' ? Math.min(priority, priorities.levels - 1) : 0;
+}
+
+/** What stands for a level in its field. */
+function valueOf({ scale, most }: PriorityFields, level: number): number {
+  return most === undefined ? level * scale : most - level * scale;
 }
 
 /** The interrupts that a signal uses, with the one that counts the periods of its sequence. */
@@ -41,8 +46,9 @@ export function priorityWrites(part: Part, path: ClockPath, holders: readonly Ho
       levels.set(place, Math.min(level, levels.get(place) ?? level));
     }
   }
-  return [...levels].map(([place, level]) => {
+  const own = [...levels].map(([place, level]): FieldWrite => {
     const [register = '', field = null] = place.split('.');
-    return { register, field, value: level * fields.scale };
+    return { register, field, value: valueOf(fields, level) };
   });
+  return [...own, ...plainWrites([fields.with ?? {}])];
 }

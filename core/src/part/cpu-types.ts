@@ -1,3 +1,5 @@
+import type { Writes } from './types.ts';
+
 /**
  * Cycles of the statements of a loop that sends bits: a store to a pin's register up to the address `last`, or beyond it; the
  * test of a bit, with which a store that is left out takes the same; the lower half of counting a byte, and the upper one where it takes
@@ -14,13 +16,16 @@ export type BitLoop = {
 };
 
 /**
- * Where the priority of an interrupt is written, times `scale`: in the field `numbered`, in which %n stands for the interrupt's
- * number and %w for a quarter of it, or in that of its vector.
+ * Where the priority of an interrupt is written, times `scale`, or `most` less that where the greatest number is the most urgent: in the field
+ * `numbered`, in which %n stands for the interrupt's number and %w for a quarter of it, or in that of its vector. `with` is written along, for
+ * priorities to be in force.
  */
 export type PriorityFields = {
   numbered: string;
   vectors?: Readonly<Record<string, string>>;
   scale: number;
+  most?: number;
+  with?: Writes;
 };
 
 /** Cycles of the processor, at least and at most. */
@@ -95,6 +100,8 @@ export type Cpu = {
     levels: number;
     /** The processor masks interrupts as it takes one, and handlers do not let others in: levels only order what waits. */
     masks?: true;
+    /** All interrupts of a level come through one handler. */
+    shared?: true;
     fields?: PriorityFields;
   };
 };

@@ -1,5 +1,6 @@
 import type {
   Channel,
+  Cpu,
   DeadBand,
   Interrupt,
   Mode,
@@ -61,6 +62,11 @@ export function deadBandsOf(timer: Timer, channel: Channel): readonly DeadBand[]
 export function priorityPlace({ numbered, vectors }: PriorityFields, { vector, number }: Interrupt): string {
   const word = Math.floor(number / 4);
   return vectors?.[vector] ?? numbered.replace('%n', String(number)).replace('%w', String(word));
+}
+
+/** Whether several interrupts come through one handler, which asks for their flags one after the other. */
+export function sharesHandlers({ priorities }: Cpu): boolean {
+  return priorities.scheme === 'single' || priorities.shared === true;
 }
 
 /** The pin of that id. @throws NotOnPart */

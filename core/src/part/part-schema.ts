@@ -264,7 +264,7 @@ function operationsSchema(): Joi.Schema {
 
 /** The processor: the cycles it takes for what the code does, and its priorities. */
 function cpuSchema(): Joi.Schema {
-  const { cycles, id, place, whole } = schemaWords();
+  const { cycles, id, place, whole, writes } = schemaWords();
   const identifier = identifierSchema();
   return Joi.object({
     clock: id.required(),
@@ -297,8 +297,13 @@ function cpuSchema(): Joi.Schema {
     callCycles: cycles,
     priorities: Joi.object({
       scheme: Joi.string().valid('levels', 'fixed', 'single').required(),
-      levels: whole.min(1).max(256).required(),
+      levels: whole
+        .min(1)
+        .max(256)
+        .when('shared', { is: true, then: Joi.valid(2) })
+        .required(),
       masks: Joi.valid(true),
+      shared: Joi.valid(true),
       fields: Joi.object({
         numbered: Joi.string()
           .pattern(/^[A-Za-z_](?:[A-Za-z0-9_]|%[nw])*(?:\.[A-Za-z_](?:[A-Za-z0-9_]|%[nw])*)?$/, 'place')
@@ -309,6 +314,8 @@ function cpuSchema(): Joi.Schema {
           .min(1)
           .max(2 ** 31)
           .required(),
+        most: whole.max(2 ** 31),
+        with: writes,
       }),
     }).default({ scheme: 'fixed', levels: 1 }),
   }).required();

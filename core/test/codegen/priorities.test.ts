@@ -1,4 +1,6 @@
 import { planCode } from '../../src/evaluate/code.ts';
+import { clockPath } from '../../src/clock/path.ts';
+import { simulatePlan } from '../../src/evaluate/interrupts.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import type { Setting } from '../../src/timer/setting.ts';
@@ -101,5 +103,68 @@ describe('priorities of interrupts', () => {
       expect.stringContaining('the priority 1'),
     ]);
     expect(() => planCode(plan, avr)).toThrow(/Not in the code/);
+  });
+});
+
+describe('two levels with one handler each', () => {
+  const pic = shipped('pic18f4620');
+  const reloaded = (timer: string, top: number): Setting => ({
+    ...{ drive: 'interrupt', timer, mode: 'reload', prescaler: 1, top, divider: 1 },
+  });
+  // 10 MHz of instruction cycles: one every 10,000, and a less urgent one every 49,000.
+  const plan: Plan = {
+    ...planOn(pic, tick('beat', 'Beat', reloaded('TMR1', 9_990))),
+    signals: [
+      tick('beat', 'Beat', reloaded('TMR1', 9_990)),
+      {
+        ...tick('log', 'Log', reloaded('TMR3', 48_990), 1),
+        kind: 'tick',
+        target: { frequencyHz: 204, frequencyTolerancePpm: 500_000 },
+      },
+    ],
+  };
+
+  it('are switched on, and each asks for its own flags', () => {
+    const { files, leftOut } = planCode(plan, pic);
+    expect(leftOut).toEqual([]);
+    const [source = '', header = ''] = files.map(({ text }) => text);
+    expect(source).toContain('void interrupts(void)\n{\n    if (PIR1 & 0x1u) TMR1_handler();\n}');
+    expect(source).toContain('void interrupts_low(void)\n{\n    if (PIR2 & 0x2u) TMR3_handler();\n}');
+    expect(header).toContain(
+      'the handler of the high-priority vector calls interrupts(), the handler of the low-priority vector calls interrupts_low().',
+    );
+    const [steps = []] = runOnChip([{ part: pic, files, body: ['try_out_init();', 'try_out_start();'] }]);
+    const last = new Map(steps.flatMap((step) => (step.do === 'write' ? [[step.register, step.value]] : [])));
+    const bits = (name: string, mask: number): number => (last.get(name) ?? 0) & mask;
+    // TMR1IP set and TMR3IP clear; IPEN; the enable bit of the lower level, in the place of that of peripherals.
+    expect([bits('IPR1', 1), bits('IPR2', 2), bits('RCON', 0x80), bits('INTCON', 0x40)]).toEqual([
+      1, 0, 0x80, 0x40,
+    ]);
+  });
+
+  it('let the upper one interrupt the lower one: a handler of 3,000 cycles does not delay it', () => {
+    const longest = (priority: number | undefined): number => {
+      const signals = plan.signals.map((one) =>
+        one.id === 'log'
+          ? { ...one, handler: { cycles: 3_000, ...(priority === undefined ? {} : { priority }) } }
+          : one,
+      );
+      const path = clockPath(pic, plan.clock);
+      const settings = new Map(
+        signals.flatMap(({ id, setting }) => (setting ? [[id, setting] as const] : [])),
+      );
+      const { report } = simulatePlan({ ...plan, signals }, pic, path, settings, { seconds: 0.5, seed: 1 });
+      return report.rows.find(({ signals: own }) => own.includes('beat'))?.wait.worstS ?? NaN;
+    };
+    // One that begins at 49,000 is at work until 52,000: the other, at 50,000, waits 200 us.
+    expect(longest(undefined)).toBeGreaterThan(190e-6);
+    expect(longest(1)).toBeLessThan(10e-6);
+  });
+
+  it('are one without a priority', () => {
+    const signals = plan.signals.map((one) => ({ ...one, handler: {} }));
+    const [source = ''] = planCode({ ...plan, signals }, pic).files.map(({ text }) => text);
+    expect(source).not.toContain('interrupts_low');
+    expect(source).not.toContain('RCON');
   });
 });

@@ -68,17 +68,17 @@ it('waits while the lower byte is within 13 counts of its end, 8 with a prescale
 
 it('adds 65536 - 7991 = 0xE0C9 in nine instructions from the read of the lower byte through its write', () => {
   const lines = assemblyOf(shipped('pic16f684'), settingOf('TMR1', 1, 7990)).split('\n');
-  const from = lines.findLastIndex((line) => line.includes('movf TMR1L, W'));
+  const from = lines.findIndex((line) => line.includes('movwf lower_tmr1')) - 2;
   expect(lines.slice(from, from + 10).map((line) => line.trim())).toEqual([
     'movf TMR1L, W',
     'addlw 0xC9',
-    'movwf lower_sum',
+    'movwf lower_tmr1',
     'movlw 0xE0',
     // Skipped or not, both take as long.
     'btfsc STATUS, 0',
     'movlw 0xE1',
     'addwf TMR1H, F',
-    'movf lower_sum, W',
+    'movf lower_tmr1, W',
     'movwf TMR1L',
     'return',
   ]);

@@ -1,5 +1,5 @@
 import { clockPath } from '../../src/clock/path.ts';
-import { registerOf } from '../../src/part/find.ts';
+import { registerOf, sharesHandlers } from '../../src/part/find.ts';
 import type { Interrupt, Part } from '../../src/part/types.ts';
 import { divisionOf } from '../../src/part/division.ts';
 import type { Plan } from '../../src/plan/plan.ts';
@@ -42,7 +42,7 @@ export function momentsOf(part: Part, plan: Plan, setting: Setting, periods: num
 }
 
 function handlerName(part: Part, { vector, handler }: Interrupt): string {
-  if (part.cpu.priorities.scheme === 'single') return 'interrupts';
+  if (sharesHandlers(part.cpu)) return 'interrupts';
   if (handler !== undefined) return handler;
   return (
     /\(?(\w*%\w*)\)?/

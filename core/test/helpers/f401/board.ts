@@ -252,7 +252,7 @@ export class F401Board {
     const all = [...(this.system.waits ? [-1] : []), ...enabled];
     return all
       .map((number) => ({ number, urgency: this.urgencyOf(number) }))
-      .toSorted((one, other) => one.urgency - other.urgency || one.number - other.number)[0];
+      .sort((one, other) => one.urgency - other.urgency || one.number - other.number)[0];
   }
 
   /** Enters the handler that waits, if it is more urgent than the one that runs. */

@@ -19,6 +19,23 @@ const ON_TIMER_1 = { 'T3CON.T3CCP1': 0, 'T3CON.T3CCP2': 0 };
 
 const EIGHT = [0, 1, 2, 3, 4, 5, 6, 7];
 
+/** Two levels, by one vector each, once they are switched on; what was the enable bit of peripherals is then that of the lower one. */
+const PRIORITIES: Part['cpu']['priorities'] = {
+  scheme: 'levels',
+  levels: 2,
+  shared: true,
+  fields: {
+    numbered: 'IPR1',
+    vectors: {
+      ...{ TMR0: 'INTCON2.TMR0IP', TMR1: 'IPR1.TMR1IP', TMR2: 'IPR1.TMR2IP', TMR3: 'IPR2.TMR3IP' },
+      ...{ CCP1: 'IPR1.CCP1IP', CCP2: 'IPR2.CCP2IP' },
+    },
+    scale: 1,
+    most: 1,
+    with: { 'RCON.IPEN': 1, 'INTCON.PEIE': 1 },
+  },
+};
+
 /** PIC18F4620: two PWM blocks of 10 bits that share an 8-bit period timer. */
 export const pic18f4620: Part = {
   format: 'herzschlag-part',
@@ -36,6 +53,10 @@ export const pic18f4620: Part = {
     register('PIR1', 0xf9e, bits('TMR1IF TMR2IF CCP1IF'), 8),
     register('PIE2', 0xfa0, bits('CCP2IE TMR3IE'), 8),
     register('PIR2', 0xfa1, bits('CCP2IF TMR3IF'), 8),
+    register('IPR1', 0xf9f, bits('TMR1IP TMR2IP CCP1IP'), 8),
+    register('IPR2', 0xfa2, bits('CCP2IP TMR3IP'), 8),
+    register('INTCON2', 0xff1, bits('- - TMR0IP'), 8),
+    register('RCON', 0xfd0, bits('- - - - - - - IPEN'), 8),
     register('T3CON', 0xfb1, bits('TMR3ON TMR3CS - T3CCP1 T3CKPS0 T3CKPS1 T3CCP2'), 8),
     register('TMR3L', 0xfb2, {}, 8),
     register('TMR3H', 0xfb3, {}, 8),
@@ -140,7 +161,7 @@ export const pic18f4620: Part = {
     ...[33, 34, 35, 36, 37, 38, 39, 40].map((place, bit) => picPin(`RB${bit}`, 'LAT', { DIP40: place })),
     ...[15, 16, 17, 18, 23, 24, 25, 26].map((place, bit) => picPin(`RC${bit}`, 'LAT', { DIP40: place })),
   ],
-  cpu: { ...picCpu, bitLoop: WIDE_BIT_LOOP },
+  cpu: { ...picCpu, bitLoop: WIDE_BIT_LOOP, priorities: PRIORITIES },
   limits: { pinMilliamps: 25, maxHz: 40000000 },
   code: { ...picCode, assembly: { family: 'pic18', device: '18f4620' } },
   leftOut: [
