@@ -30,9 +30,9 @@ export function knobSetter(part: Part, label: string, knob: KnobCode, type: stri
 /** A setter in thousandths of what was seen on the bench, from reading to reading by straight lines, clamped to their ends. */
 export function readingsSetter(
   part: Part,
-  label: string,
   { unit, rows }: ReadingsCode,
-  type: string,
+  label: string,
+  call: (value: string) => string,
 ): string[] {
   const name = thousandths(unit);
   const [first, last] = [rows[0], rows[rows.length - 1]];
@@ -51,8 +51,9 @@ export function readingsSetter(
     `    if (${name} > ${last.seen}) ${name} = ${last.seen};`,
     `    while (${name} > ${entry('seen[at]')}) at++;`,
     `    int32_t from = ${entry('seen[at - 1]')}, low = ${entry('compare[at - 1]')};`,
-    `    ${label}_set((${type})(low + (int32_t)((int64_t)(${entry('compare[at]')} - low)`,
-    `        * (${name} - from) / (${entry('seen[at]')} - from))));`,
+    `    int32_t value = low + (int32_t)((int64_t)(${entry('compare[at]')} - low)`,
+    `        * (${name} - from) / (${entry('seen[at]')} - from));`,
+    `    ${call('value')};`,
     '}',
   ];
 }

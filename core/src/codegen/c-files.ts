@@ -96,7 +96,7 @@ function sourceText(
   const reset = inC(part, resetSteps(part, signals));
   const init = [...clockLines(part, path, signals), ...inC(part, ops.init)];
   const start = [
-    ...(reset.length > 0 ? ['/* What interrupts and knobs keep. */', ...reset, ''] : []),
+    ...(reset.length > 0 ? ['/* What interrupts and setters keep. */', ...reset, ''] : []),
     ...inC(part, ops.start),
     ...sequences,
     ...inC(part, ops.enable),

@@ -4,6 +4,9 @@ export type Declared = { header: string[]; source: string[] };
 /** How a function begins whose body belongs into the source. */
 const BEGIN = /^static inline (.*\))$/;
 
+/** How a function begins that only the source has. */
+const INNER = /^static (?!inline\b)\w+ \w+\(.*\)$/;
+
 /** Turns functions with their bodies into declarations, and keeps the bodies for the source. What comes before a function stays in the header. */
 export function declared(lines: readonly string[]): Declared {
   const header: string[] = [];
@@ -11,9 +14,9 @@ export function declared(lines: readonly string[]): Declared {
   let inside = false;
   for (const line of lines) {
     const head = BEGIN.exec(line)?.[1];
-    if (head !== undefined) {
-      header.push(`${head};`);
-      source.push(head);
+    if (head !== undefined || (!inside && INNER.test(line))) {
+      if (head !== undefined) header.push(`${head};`);
+      source.push(head ?? line);
       inside = true;
     } else if (inside) {
       source.push(line);

@@ -2,17 +2,16 @@ import type { SetUpOptions } from '../program/set-up.ts';
 import { unsignedFor } from '../program/step.ts';
 import { stillInterrupted } from '../program/stop.ts';
 import { valueType } from '../program/sequence.ts';
-import { plainWrites } from '../timer/fields.ts';
 import type { ProgramSignal } from '../program/signal.ts';
 import { identifier, labelsOf } from '../program/names.ts';
 import { commentText } from './comment.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
 import { timerOf } from '../part/find.ts';
-import type { Channel, Part, Timer } from '../part/types.ts';
+import type { Part } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import { maxCompare, togglesTwice } from '../timer/count.ts';
 import { hasTimer, timerIdOf } from '../timer/setting.ts';
-import { canExclude, changes, keptTogether, variableStores } from './statement.ts';
+import { canExclude, keptTogether } from './statement.ts';
 import { bitDeclaration } from './bit-lines.ts';
 import { declared } from './declared.ts';
 import { sendDeclaration, sentBit } from './send-lines.ts';
@@ -20,6 +19,9 @@ import { handlerDeclarations } from './handlers.ts';
 import { routeDeclaration, routeOf } from './route-lines.ts';
 import { knobSetter, readingsSetter } from './bench-setters.ts';
 import { knobRateSetter, rateSetter } from './rate-setters.ts';
+import { compareBody, NOT_SAFE, setterSafety } from './compare-body.ts';
+import { movingSetters } from './moving-setters.ts';
+import { movesBoth } from '../program/moving.ts';
 import { outputAdjustable, unitSetters } from './setters.ts';
 import { driveOf, hasFreeDuty, isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
 
@@ -161,28 +163,6 @@ function stopComment(part: Part, signals: readonly ProgramSignal[]): string[] {
   ];
 }
 
-/** Whether a setter reads and writes a register that it shares, or takes two steps for one value. */
-function divisible(part: Part, timer: Timer, channel: Channel): boolean {
-  const writes = channel.running ?? channel.compare;
-  const shared = Object.keys({ ...writes, ...channel.commit }).some((key) => key.includes('.'));
-  return shared || (part.code.bytewise && timer.width > 8);
-}
-
-const NOT_SAFE = 'Not interrupt-safe: it takes more than one step; keep interrupts that use this timer out.';
-
-/** Whether a setter may be called from an interrupt as well as from the program. */
-function setterSafety(part: Part, timer: Timer, channel: Channel): string {
-  if (!divisible(part, timer, channel) || canExclude(part)) return 'Interrupt-safe.';
-  return NOT_SAFE;
-}
-
-/** The stores of a setter; one that takes two steps keeps interrupts out where that is cheap. */
-function compareBody(part: Part, timer: Timer, channel: Channel): string[] {
-  const stores = variableStores(part, channel.running ?? channel.compare, 'compare');
-  const lines = [...stores, ...(channel.commit ? changes(part, plainWrites([channel.commit])) : [])];
-  return divisible(part, timer, channel) ? keptTogether(part, lines) : lines;
-}
-
 /** The header: the numbers of each signal, and what may be called. With it the bodies of what it declares, for the source. */
 export function headerOf(
   part: Part,
@@ -211,10 +191,6 @@ export function headerOf(
     const resolved = resolveSetting(part, setting);
     const { frequency } = outcomeUnder(part, path, setting);
     const alone = signals.filter((one) => timerIdOf(one.setting) === setting.timer).length === 1;
-    const rate = [
-      ...rateSetter(part, path, label, resolved, frequency, alone),
-      ...(signal.knob?.rate ? knobRateSetter(part, label, resolved, signal.knob, alone) : []),
-    ];
     const { mode } = resolved;
     if (hasFreeDuty(setting) && togglesTwice(mode)) {
       const why = 'match and overflow toggle the output, and a missed one inverts it';
@@ -223,6 +199,14 @@ export function headerOf(
     if (signal.sending)
       return [...lines, ...sendDeclaration(label, sentBit(part, path, setting), signal.sending), ''];
     const play = signal.sequence ? sequenceDeclaration(label) : [];
+    if (movesBoth(signal, resolved, alone))
+      return [...lines, ...movingSetters(part, path, label, signal, resolved, frequency, timer, channel), ''];
+    // The rows of a sequence are values of one period, and a pulse between two widths has its frame.
+    const fixed = signal.sequence !== undefined || span?.of === 'width';
+    const rate = [
+      ...(fixed ? [] : rateSetter(part, path, label, resolved, frequency, span, alone)),
+      ...(signal.knob?.rate ? knobRateSetter(part, label, resolved, signal.knob, alone) : []),
+    ];
     if (!hasFreeDuty(setting)) return [...lines, ...rate, ...play, ''];
     const max = maxCompare(mode, setting.top, timer.width);
     const type = unsignedFor(max);
@@ -238,7 +222,9 @@ export function headerOf(
       '}',
       ...(adjustable ? unitSetters(label, adjustable, frequency, span, type) : []),
       ...(signal.knob && !signal.knob.rate ? knobSetter(part, label, signal.knob, type) : []),
-      ...(signal.readings ? readingsSetter(part, label, signal.readings, type) : []),
+      ...(signal.readings
+        ? readingsSetter(part, signal.readings, label, (value) => `${label}_set((${type})${value})`)
+        : []),
       ...rate,
       ...play,
       '',

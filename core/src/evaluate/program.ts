@@ -121,7 +121,7 @@ function programSignal(
   sequence: ReturnType<typeof codeSequence>,
   sending: ReturnType<typeof senderOf>,
 ): ProgramSignal {
-  const { input } = requirementOf(signal);
+  const { input, width } = requirementOf(signal);
   const span = usableSpan(signal);
   const knob = knobCode(part, path, signal, setting);
   const readings = readingsCode(part, path, signal, setting);
@@ -132,6 +132,7 @@ function programSignal(
     ...(sequence && 'entries' in sequence ? { sequence } : {}),
     ...(sending && 'one' in sending ? { sending } : {}),
     ...(span ? { span } : {}),
+    ...(width ? { keepsWidth: true } : {}),
     ...(knob ? { knob } : {}),
     ...(readings ? { readings } : {}),
     ...(input ? { slowestHz: input.slowest.valueOf() } : {}),

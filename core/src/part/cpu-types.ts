@@ -1,4 +1,4 @@
-import type { Writes } from './types.ts';
+import type { Writes } from './writes.ts';
 
 /**
  * Cycles of the statements of a loop that sends bits: a store to a pin's register up to the address `last`, or beyond it; the

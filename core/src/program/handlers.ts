@@ -4,6 +4,7 @@ import { driveOf } from '../timer/drives/index.ts';
 import { hasTimer, type TimerSetting } from '../timer/setting.ts';
 import { actionStates, actionSteps } from './actions.ts';
 import { allKnobStates } from './knob-states.ts';
+import { allMovingStates } from './moving.ts';
 import { identifier, labelsOf } from './names.ts';
 import { followedSteps, outputTick, sequenceStates } from './sequence.ts';
 import type { ProgramSignal } from './signal.ts';
@@ -75,7 +76,7 @@ export function handlersOf(part: Part, signals: readonly ProgramSignal[]): Handl
   return [...vectors].map(([vector, flags]) => ({ vector, flags: [...flags.values()] }));
 }
 
-/** What the program keeps: its handlers from one interrupt to the next, and knobs from one reading to the next. */
+/** What the program keeps: its handlers from one interrupt to the next, knobs from one reading to the next, setters from one call to the next. */
 export function statesOf(part: Part, signals: readonly ProgramSignal[]): State[] {
   const labels = labelsOf(signals);
   const ofHandlers = signals.flatMap(({ name, setting, sequence }, at) => {
@@ -86,7 +87,7 @@ export function statesOf(part: Part, signals: readonly ProgramSignal[]): State[]
       .flatMap((action) => actionStates(label, action));
     return sequence && hasTimer(setting) ? sequenceStates(label, sequence, states) : states;
   });
-  return [...ofHandlers, ...allKnobStates(part, signals, labels)];
+  return [...ofHandlers, ...allKnobStates(part, signals, labels), ...allMovingStates(part, signals, labels)];
 }
 
 /** Steps that put back what is kept, so that starting begins anew. */

@@ -42,6 +42,8 @@ export type ProgramSignal = {
   sentence: string;
   setting: Setting;
   span?: Span;
+  /** Its target is a width, which stays where the frequency changes; else its share of the period stays. */
+  keepsWidth?: boolean;
   slowestHz?: number;
   sequence?: ProgramSequence;
   sending?: Sending;

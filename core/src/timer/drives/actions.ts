@@ -19,7 +19,7 @@ export type Action =
 export type HandlerUse = { interrupt: Interrupt; keepsRunning: boolean; actions: readonly Action[] };
 
 /** How a number that the program sets becomes a width: high for first + step x number counts, of `whole`, the number up to `max`. */
-export type Adjustable = { first: number; step: number; max: number; whole: number };
+export type Adjustable = { first: number; step: number; min?: number; max: number; whole: number };
 
 /** A loop of the program: the pin is high for some passes, then low for some. */
 export type Loop = { pin: string; highPasses: number; lowPasses: number };
