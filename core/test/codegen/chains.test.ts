@@ -151,8 +151,8 @@ function madeOf({ part, plan, setting }: Case, said: Said, image: Map<string, nu
   const path = clockPath(part, plan.clock);
   const { min, max } = topRange(mode);
   const before = outcomeUnder(part, path, setting);
-  const around = (guess: number, least: number, most: number): number[] =>
-    Array.from({ length: 11 }, (_, n) => Math.round(guess) - 5 + n).filter(
+  const around = (guess: number, least: number, most: number, reach = 5): number[] =>
+    Array.from({ length: 2 * reach + 1 }, (_, n) => Math.round(guess) - reach + n).filter(
       (one) => one >= least && one <= most,
     );
   const topGuess = ((setting.top + mode.base) * before.frequency.valueOf()) / said.hz - mode.base;
@@ -168,11 +168,12 @@ function madeOf({ part, plan, setting }: Case, said: Said, image: Map<string, nu
   const own = limitsOf(plan);
   const held = Math.min(own.max, Math.max(own.min, wanted));
   const compareGuess = (setting.polarity === 'inverted' ? 1 - held : held) * run;
-  const compare = around(compareGuess, 0, all).find((one) => holdsCompare(part, setting, image, one));
-  if (compare === undefined) return undefined;
-  const made = outcomeUnder(part, path, { ...setting, top, compare });
   // Hundredths of a percent; a knob's reading becomes a count of the plan's own period first, downwards.
   const finest = 5e-5 + (plan.signals[0]?.knob ? 1.5 / (setting.top + mode.base) : 0);
+  const reach = 5 + Math.ceil(run * finest);
+  const compare = around(compareGuess, 0, all, reach).find((one) => holdsCompare(part, setting, image, one));
+  if (compare === undefined) return undefined;
+  const made = outcomeUnder(part, path, { ...setting, top, compare });
   return { hz: made.frequency.valueOf(), duty: made.duty.valueOf(), wanted: held, run, top, finest };
 }
 
