@@ -4,7 +4,10 @@ import type { Driven, LoadCheck, LoadReport } from '../load/model.ts';
 import type { Part } from '../part/types.ts';
 import type { PlanSignal } from '../plan/plan.ts';
 import { readRange, setText, type Readings } from '../readings/readings.ts';
+import { exact } from '../quantity/exact.ts';
+import type { Amount } from '../signal/kinds/shape.ts';
 import { kindOf } from '../signal/kinds/index.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 
 /** What a pin does, in the numbers that a load or a reading hangs on. */
 export type Motion = { frequencyHz: number; duty: number; stepS: number; steps: number };
@@ -12,8 +15,34 @@ export type Motion = { frequencyHz: number; duty: number; stepS: number; steps: 
 /** The pause that ends the frame of an LED string where a target does not say, in s. */
 const PAUSE_S = 50e-6;
 
-function drivenBy(part: Part, signal: PlanSignal, motion: Motion): Driven {
+/** The widths in s that a signal can be set to besides its own: the ends of its span, of its knob, and of the rows of its sequence. */
+function widthsOf(signal: PlanSignal, { frequencyHz }: Motion): Driven['widthsS'] {
+  const { knob, sequence } = signal;
+  const { span } = requirementOf(signal);
+  const given = (values: readonly (Amount | undefined)[]): number[] =>
+    values.flatMap((value) => (value === undefined ? [] : [exact(value).valueOf()]));
+  const ofShare = (shares: readonly (Amount | undefined)[]): number[] =>
+    given(shares).map((share) => share / frequencyHz);
+  const ends = knob ? [knob.from, knob.to] : [];
+  const spanned = span ? [span.low.valueOf(), span.high.valueOf()] : [];
+  const steps = sequence?.steps ?? [];
+  const widths = [
+    ...(span?.of === 'width' ? spanned : []),
+    ...(span?.of === 'duty' ? ofShare(spanned) : []),
+    ...(knob?.sets === 'width' ? ends : []),
+    ...(knob?.sets === 'duty' ? ofShare(ends) : []),
+    ...steps.flatMap(({ widthS, toWidthS, duty, toDuty }) => [
+      ...given([widthS, toWidthS]),
+      ...ofShare([duty, toDuty]),
+    ]),
+  ];
+  return widths.length === 0 ? undefined : { min: Math.min(...widths), max: Math.max(...widths) };
+}
+
+function drivenBy(part: Part, signal: PlanSignal, own: Motion): Driven {
   const pinA = part.limits.pinMilliamps / 1000;
+  const widthsS = widthsOf(signal, own);
+  const motion = widthsS ? { ...own, widthsS } : own;
   const bits = kindOf(signal).ledBits?.(signal.target);
   if (!bits) return { ...motion, pinA };
   return { ...motion, pinA, string: { leds: bits.leds, bitS: bits.bitS, pauseS: PAUSE_S } };

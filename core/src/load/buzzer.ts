@@ -1,6 +1,6 @@
 import { printHz, printSeconds, printUnit } from '../quantity/print.ts';
 import { AMPS, VOLTS, type LoadModel, type LoadValues } from './model.ts';
-import { baseOhm } from './switch.ts';
+import { baseCheck, switchText } from './switch.ts';
 
 const fields = {
   currentA: { label: 'current', ...AMPS },
@@ -44,11 +44,15 @@ export const buzzer: LoadModel<BuzzerLoad, 'buzzer'> = {
         ...(fast ? ['For a tone of a certain pitch take a passive sounder.'] : []),
         ...(through === 'pin' && currentA > pinA
           ? [
-              `${printUnit(currentA, 'A', 3)} is more than a pin carries: a transistor with ${printUnit(baseOhm(pinV, currentA), 'Ω', 3)} at its base.`,
+              `${printUnit(currentA, 'A', 3)} is more than a pin carries: take ${switchText(pinV, currentA, pinA)}.`,
             ]
           : []),
       ],
-      checks: through === 'pin' ? [{ label: 'pin current', unit: 'A', value: currentA, high: pinA }] : [],
+      checks: [
+        through === 'pin'
+          ? { label: 'pin current', unit: 'A', value: currentA, high: pinA }
+          : baseCheck(pinV, currentA, pinA),
+      ],
       picture: { kind: 'rhythm', frequencyHz, duty },
     };
   },

@@ -11,6 +11,9 @@ const fields = {
   loadOhm: { label: 'what hangs on it', ...OHMS, optional: true },
 } as const;
 
+/** What a pin has of resistance by itself, about. */
+const PIN_OHM = 30;
+
 /** A resistor and a capacitor behind a pin, or a meter that averages. */
 export type FilterLoad = LoadValues<typeof fields>;
 
@@ -34,8 +37,9 @@ export const filter: LoadModel<FilterLoad, 'filter'> = {
     const stepV = full / steps;
     const bits = Math.log2(full / Math.max(stepV, ripple));
     const corner = 1 / (2 * Math.PI * tau);
-    const wanted = (frequencyHz * stepV) / full / (Math.PI / 2);
-    const pair = cornerPair(Math.max(1e-4, wanted));
+    const aimV = rippleV ?? stepV;
+    const wanted = (frequencyHz * aimV) / full / (Math.PI / 2);
+    const pair = cornerPair(Math.max(1e-4, wanted), loadOhm === undefined ? {} : { loadOhm });
     return {
       headline: printUnit(full * duty, 'V', 4),
       aside: `± ${printUnit(ripple / 2, 'V', 2)} of ripple`,
@@ -57,8 +61,12 @@ export const filter: LoadModel<FilterLoad, 'filter'> = {
           text: `shows ${printUnit(full * duty, 'V', 4)} on DC; one for true RMS at the pin ${printUnit(supplyV * Math.sqrt(duty), 'V', 4)}`,
         },
         {
-          label: 'ripple of a step',
-          text: `needs a corner of ${printHz(wanted, 2)}: ${printUnit(pair.ohm, 'Ω', 3)} and ${printUnit(pair.farad, 'F', 3)} make ${printHz(pair.hz, 3)}`,
+          label: rippleV === undefined ? 'ripple of a step' : `ripple of ${printUnit(rippleV, 'V', 3)}`,
+          text: `needs a corner of ${printHz(wanted, 2)} or less: ${printUnit(pair.ohm, 'Ω', 3)} and ${printUnit(pair.farad, 'F', 3)} make ${printHz(pair.hz, 3)}${loadOhm === undefined ? '' : ' with this load'}`,
+        },
+        {
+          label: 'left out',
+          text: `the pin’s own resistance, some ${PIN_OHM} Ω: ${printNumber((100 * PIN_OHM) / ohm, 2)} % of the resistor`,
         },
       ],
       advice: share < 1 ? [`The load takes ${printNumber(100 * (1 - share), 3)} % of the voltage.`] : [],

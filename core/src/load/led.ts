@@ -3,7 +3,7 @@ import { flickerLimitHz, FLICKER_LIMITS, flickerText } from './flicker.ts';
 import { lightnessOf } from './lightness.ts';
 import { AMPS, OHMS, VOLTS, type Driven, type LoadCheck, type LoadModel, type LoadValues } from './model.ts';
 import { E12, E24, standardAround, standardAbove } from './standard-values.ts';
-import { baseOhm, gateOhm } from './switch.ts';
+import { baseCheck, baseDrive, gateOhm, switchText } from './switch.ts';
 
 const fields = {
   supplyV: { label: 'supply', ...VOLTS },
@@ -51,25 +51,31 @@ function resistorFacts(load: LedLoad): { label: string; text: string }[] {
 
 function switchAdvice(load: LedLoad, amps: number, pinA: number): string[] {
   const { through = 'pin', pinV = PIN_V } = load;
-  const [base, gate] = [baseOhm(pinV, amps), gateOhm(pinV, pinA)];
-  const bases = `a bipolar transistor with ${printUnit(base, 'Ω', 3)} at its base`;
-  const gates = `a logic-level MOSFET with ${printUnit(gate, 'Ω', 3)} at its gate and 100 kΩ from gate to source`;
-  if (through === 'transistor')
-    return [`Base resistor from ${printUnit(pinV, 'V')}: ${printUnit(base, 'Ω', 3)}.`];
-  if (through === 'mosfet') return [`The gate wants ${printUnit(gate, 'Ω', 3)}, and 100 kΩ to its source.`];
+  if (through === 'transistor') {
+    const base = baseDrive(pinV, amps, pinA);
+    return base
+      ? [`Base resistor from ${printUnit(pinV, 'V')}: ${printUnit(base.ohm, 'Ω', 3)}.`]
+      : [`No base resistor fits: take ${switchText(pinV, amps, pinA)}.`];
+  }
+  if (through === 'mosfet')
+    return [`The gate wants ${printUnit(gateOhm(pinV, pinA), 'Ω', 3)}, and 100 kΩ to its source.`];
   return amps > pinA
     ? [
-        `${printUnit(amps, 'A', 3)} is more than a pin carries (${printUnit(pinA, 'A')}): take ${bases}, or ${gates}.`,
+        `${printUnit(amps, 'A', 3)} is more than a pin carries (${printUnit(pinA, 'A')}): take ${switchText(pinV, amps, pinA)}.`,
       ]
     : [];
+}
+
+/** What the pin itself carries: the LED's current, or that of a base. */
+function pinChecks({ through = 'pin', pinV = PIN_V }: LedLoad, amps: number, pinA: number): LoadCheck[] {
+  if (through === 'pin') return [{ label: 'pin current', unit: 'A', value: amps, high: pinA }];
+  return through === 'transistor' ? [baseCheck(pinV, amps, pinA)] : [];
 }
 
 function checksOf(load: LedLoad, amps: number, driven: Driven): LoadCheck[] {
   const limit = flickerLimitHz(load.flicker, driven.duty);
   return [
-    ...((load.through ?? 'pin') === 'pin'
-      ? [{ label: 'pin current', unit: 'A' as const, value: amps, high: driven.pinA }]
-      : []),
+    ...pinChecks(load, amps, driven.pinA),
     ...(limit === undefined
       ? []
       : [

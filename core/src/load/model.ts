@@ -35,6 +35,8 @@ export type Driven = {
   /** The finest step of the time high in s, and how many there are in a period. */
   stepS: number;
   steps: number;
+  /** The least and the greatest time high in s that the signal can be set to: by its span, its knob, its sequence. */
+  widthsS?: { min: number; max: number };
   /** Most current of one pin in A. */
   pinA: number;
   /** The bits of an LED string: how many LEDs, the time of a bit and the pause that ends a frame, in s. */

@@ -1,5 +1,5 @@
 import { printNumber, printSeconds } from '../quantity/print.ts';
-import type { LoadModel, LoadValues } from './model.ts';
+import type { LoadCheck, LoadModel, LoadValues } from './model.ts';
 
 const seconds = { dimension: 'time', above: 0, max: 1 } as const;
 
@@ -32,6 +32,24 @@ export function thrust({ minS, maxS, neutralS, deadBandS = 0 }: ServoLoad, width
   return end === 0 ? 0 : Math.max(-1, Math.min(1, (widthS - zero) / end));
 }
 
+/** The width that is furthest outside of the servo's ends, or nearest to them, of all that the signal can be set to. */
+function rangeCheck(
+  { minS, maxS }: ServoLoad,
+  widthS: number,
+  reach: { min: number; max: number },
+): LoadCheck {
+  const [low, high] = [Math.min(minS, maxS), Math.max(minS, maxS)];
+  const value = reach.min - low < high - reach.max ? reach.min : reach.max;
+  const check = { label: 'servo range', unit: 's', value, low, high } as const;
+  if (reach.min >= low && reach.max <= high) return check;
+  const moves =
+    reach.min === reach.max && reach.min === widthS
+      ? `Its width is ${printSeconds(widthS, 4)}`
+      : `It can be set to ${printSeconds(reach.min, 4)} to ${printSeconds(reach.max, 4)}`;
+  const note = `${moves}; the servo’s ends are ${printSeconds(low, 4)} and ${printSeconds(high, 4)}. Beyond them it presses against its stops and draws its blocked current.`;
+  return { ...check, note };
+}
+
 /**
  * A servo: its angle by a straight line between its ends, steps and dead band; or a speed controller's thrust. Left out:
  * how fast it moves, load, and play of the gear.
@@ -44,12 +62,16 @@ export const servo: LoadModel<ServoLoad, 'servo'> = {
   demo: { kind: 'pulse', target: { frameHz: 50, widthS: 0.0013, minS: 0.001, maxS: 0.002 } },
   fields,
   starter: { minS: 0.001, maxS: 0.002, degrees: 90 },
-  report: (load, { frequencyHz, duty, stepS }) => {
+  report: (load, { frequencyHz, duty, stepS, widthsS }) => {
     const { minS, maxS, degrees, deadBandS, armS, neutralS, moves = 'arm' } = load;
     const widthS = duty / frequencyHz;
     const at = armDegrees(load, widthS);
     const perSecond = degrees / (maxS - minS);
     const coarse = 1 / frequencyHz / EIGHT_BITS;
+    const reach = {
+      min: Math.min(widthS, widthsS?.min ?? widthS),
+      max: Math.max(widthS, widthsS?.max ?? widthS),
+    };
     const inside = widthS >= Math.min(minS, maxS) && widthS <= Math.max(minS, maxS);
     const open = thrust(load, widthS);
     const facts = [
@@ -94,15 +116,7 @@ export const servo: LoadModel<ServoLoad, 'servo'> = {
             ]),
         'Its supply is not the pin’s: feed it by itself and join the grounds.',
       ],
-      checks: [
-        {
-          label: 'servo range',
-          unit: 's',
-          value: widthS,
-          low: Math.min(minS, maxS),
-          high: Math.max(minS, maxS),
-        },
-      ],
+      checks: [rangeCheck(load, widthS, reach)],
       picture: { kind: 'arm', degrees: at, from: 0, to: degrees, inside },
     };
   },

@@ -1,7 +1,7 @@
 import { nearestNote } from '../quantity/note.ts';
 import { printHz, printNumber, printUnit } from '../quantity/print.ts';
 import { OHMS, VOLTS, type LoadModel, type LoadValues } from './model.ts';
-import { baseOhm } from './switch.ts';
+import { baseCheck, switchText } from './switch.ts';
 
 const fields = {
   supplyV: { label: 'supply', ...VOLTS },
@@ -84,9 +84,7 @@ export const sounder: LoadModel<SounderLoad, 'sounder'> = {
     const alone = harmonicShare(2, duty) < 0.02 ? 'odd harmonics alone' : 'all harmonics';
     const driver =
       amps !== undefined && through === 'pin' && amps > pinA
-        ? [
-            `${printUnit(amps, 'A', 3)} is more than a pin carries: a transistor with ${printUnit(baseOhm(pinV, amps), 'Ω', 3)} at its base.`,
-          ]
+        ? [`${printUnit(amps, 'A', 3)} is more than a pin carries: take ${switchText(pinV, amps, pinA)}.`]
         : [];
     return {
       headline: name,
@@ -118,9 +116,11 @@ export const sounder: LoadModel<SounderLoad, 'sounder'> = {
         ...(coilOhm === undefined ? [] : ['A coil wants a diode across it, cathode to the supply.']),
       ],
       checks:
-        amps === undefined || through !== 'pin'
+        amps === undefined
           ? []
-          : [{ label: 'pin current', unit: 'A', value: amps, high: pinA }],
+          : through === 'pin'
+            ? [{ label: 'pin current', unit: 'A', value: amps, high: pinA }]
+            : [baseCheck(pinV, amps, pinA)],
       picture: {
         kind: 'note',
         frequencyHz,

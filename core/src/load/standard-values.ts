@@ -38,17 +38,31 @@ function rounded(value: number): number {
   return Number(value.toPrecision(3));
 }
 
-/** A resistor of E12 and a capacitor of E6 whose corner 1 / (2 pi R C) is nearest to a frequency. */
-export function cornerPair(cornerHz: number, aroundOhm = 10_000): { ohm: number; farad: number; hz: number } {
+/**
+ * A resistor of E12 and a capacitor of E6 whose corner 1 / (2 pi R C) is a frequency or the next lower one that they reach, so that they let no more
+ * through. A load lies beside the resistor as the capacitor sees it, and leaves the voltage alone only where the resistor is small against it.
+ */
+export function cornerPair(
+  cornerHz: number,
+  { aroundOhm = 10_000, loadOhm = Infinity }: { aroundOhm?: number; loadOhm?: number } = {},
+): { ohm: number; farad: number; hz: number } {
+  const around = Math.min(aroundOhm, loadOhm / 20);
   const pairs = E6.flatMap((one) =>
-    Array.from({ length: 10 }, (_, at) => {
+    Array.from({ length: 13 }, (_, at) => {
       const farad = rounded(one * 10 ** (at - 13));
-      const ohm = nearestStandard(1 / (2 * Math.PI * cornerHz * farad), E12);
-      return { ohm, farad, hz: 1 / (2 * Math.PI * ohm * farad) };
+      const seen = 1 / (2 * Math.PI * cornerHz * farad);
+      // R beside the load is what the capacitor sees: R = seen x load / (load - seen).
+      const wanted = loadOhm === Infinity ? seen : (seen * loadOhm) / (loadOhm - seen);
+      if (!(wanted > 0)) return undefined;
+      const ohm = standardAbove(wanted, E12);
+      const beside = loadOhm === Infinity ? ohm : (ohm * loadOhm) / (ohm + loadOhm);
+      return { ohm, farad, hz: 1 / (2 * Math.PI * beside * farad) };
     }),
-  );
+  ).filter((one) => one !== undefined);
   const off = ({ ohm, hz }: { ohm: number; hz: number }): number =>
-    Math.abs(Math.log(hz / cornerHz)) + 0.02 * Math.abs(Math.log(ohm / aroundOhm));
+    Math.abs(Math.log(hz / cornerHz)) +
+    0.02 * Math.abs(Math.log(ohm / around)) +
+    (ohm > loadOhm / 10 ? 10 : 0);
   const [first, ...rest] = pairs;
   if (!first) throw new Error('a series has values');
   return rest.reduce((best, one) => (off(one) < off(best) ? one : best), first);

@@ -55,6 +55,7 @@ export function stopSteps(part: Part, signals: readonly ProgramSignal[]): Step[]
   const low = plainWrites(own.map((software) => software.low));
   const output = plainWrites(own.map((software) => software.output));
   const rests = restOrders(part, settings);
+  const held = heldLow(part, settings);
   const placed = new Set(output.map(({ register, field }) => `${register}.${field}`));
   const disconnected = outputs.filter(({ register, field }) => !placed.has(`${register}.${field}`));
   return [
@@ -71,6 +72,15 @@ export function stopSteps(part: Part, signals: readonly ProgramSignal[]): Step[]
       ? [
           { do: 'say', text: 'The timers stand, and their outputs are low at the next start.' } as const,
           ...rests.map((order): Step => ({ do: 'order', order })),
+        ]
+      : []),
+    ...(held.length > 0
+      ? [
+          {
+            do: 'say',
+            text: 'Toggled outputs would go on from their last level at the next start: low.',
+          } as const,
+          { do: 'change', writes: held } as const,
         ]
       : []),
     { do: 'change', writes: [...disconnected, ...output] },
@@ -90,5 +100,14 @@ function restOrders(part: Part, settings: readonly Setting[]): Writes[] {
       Object.fromEntries(own.flatMap(({ rest }) => Object.entries(rest?.[at] ?? {}))),
     );
     return [...(timer.halt ?? []), ...rests];
+  });
+}
+
+/** What brings toggled outputs low whose level would stay from a stop to the next start, where no order to the timer does so. */
+function heldLow(part: Part, settings: readonly Setting[]): FieldWrite[] {
+  return settings.filter(isOutput).flatMap((setting) => {
+    const { outputs, rest } = channelOf(timerOf(part, setting.timer), setting.channel);
+    const own = outputs.find(({ pin, drive }) => pin === setting.pin && drive === setting.drive);
+    return rest || setting.drive !== 'toggle' ? [] : fieldWrites(own?.low ?? {});
   });
 }

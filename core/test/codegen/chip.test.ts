@@ -12,8 +12,8 @@ import { computedEdges, momentsOf, playedCalls, playedEdges, playLines } from '.
 import { faultsOf } from '../helpers/chip-rules.ts';
 import { PARTS } from '../helpers/parts.ts';
 
-/** Plans to a part: a thousand in all. */
-const RUNS = Number(process.env['HZ_RUNS'] ?? 80);
+/** Plans to a part: five hundred in all. */
+const RUNS = Number(process.env['HZ_RUNS'] ?? 40);
 const SEED = 160_411;
 
 /** Periods of a pin that are played, and the most interrupts for one. */

@@ -48,6 +48,36 @@ describe('loads as checks of a plan', () => {
     expect(evaluation.failures).toEqual([{ signal: 'sluice', name: 'Sluice', text: 'pin current fails' }]);
   });
 
+  describe('a servo of 1 to 2 ms', () => {
+    const load = { type: 'servo', minS: 0.001, maxS: 0.002, degrees: 90 } as const;
+    const vane = (more: Partial<PlanSignal>): PlanSignal =>
+      ({
+        id: 'vane',
+        name: 'Vane',
+        kind: 'pulse',
+        load,
+        target: { frameHz: 50, widthS: 0.0015 },
+        ...more,
+      }) as PlanSignal;
+
+    it('passes where all that its signal can be set to lies between its ends', () => {
+      const inside = vane({ target: { frameHz: 50, minS: 0.001, maxS: 0.002 } });
+      expect(checked(inside)).toEqual([{ label: 'servo range', verdict: 'pass' }]);
+    });
+
+    it.each([
+      ['its span', { target: { frameHz: 50, widthS: 0.0015, minS: 0.0007, maxS: 0.0019 } }, '700 us'],
+      ['its knob', { knob: { bits: 10, sets: 'width', from: 0.0011, to: 0.0024 } }, '2.4 ms'],
+      ['its sequence', { sequence: { steps: [{ forS: 1 }, { forS: 1, widthS: 0.0009 }] } }, '900 us'],
+    ] as const)('fails where %s goes beyond them, with the width', (_, more, width) => {
+      const [range] = checked(vane(more as Partial<PlanSignal>)).filter(
+        ({ label }) => label === 'servo range',
+      );
+      expect(range?.verdict).toBe('fail');
+      expect(range?.note?.replaceAll('µ', 'u')).toContain(width);
+    });
+  });
+
   it('flicker of 100 Hz is above low risk, with the reason', () => {
     const [, flicker] = checked({
       ...STROBE,

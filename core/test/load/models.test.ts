@@ -10,6 +10,7 @@ import type { Driven } from '../../src/load/model.ts';
 import { motor, rippleAmps } from '../../src/load/motor.ts';
 import { armDegrees, servo, thrust } from '../../src/load/servo.ts';
 import { harmonicShare, resonanceDb, sounder } from '../../src/load/sounder.ts';
+import { baseCheck, baseDrive, switchText } from '../../src/load/switch.ts';
 import { cornerPair, E12, E24, E6, nearestStandard, standardAround } from '../../src/load/standard-values.ts';
 import { blurDegrees, frozenRpm, strobeView } from '../../src/load/strobed-disc.ts';
 import { loadKinds, loadReport } from '../../src/load/index.ts';
@@ -58,9 +59,63 @@ describe('series of preferred numbers, IEC 60063', () => {
     );
   });
 
-  it('makes a corner of 1.6 Hz from 10 kΩ and 10 µF within some percent', () => {
-    const { hz } = cornerPair(1.59);
-    expect(Math.abs(hz / 1.59 - 1)).toBeLessThan(0.1);
+  it('makes a corner of 1.6 Hz from 10 kΩ and 10 µF within some percent, and never a higher one', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0.01, max: 1e5, noNaN: true }), (wanted) => {
+        const { ohm, farad, hz } = cornerPair(wanted);
+        expect(hz).toBeCloseTo(1 / (2 * Math.PI * ohm * farad), 9);
+        expect(hz).toBeLessThanOrEqual(wanted * (1 + 1e-9));
+        // Steps of E12 are 1.22 apart at most.
+        expect(hz / wanted).toBeGreaterThan(0.81);
+      }),
+    );
+  });
+
+  it('makes it of the resistor beside its load, and leaves nine tenths of the voltage', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.1, max: 1e4, noNaN: true }),
+        fc.double({ min: 500, max: 1e6, noNaN: true }),
+        (wanted, loadOhm) => {
+          const { ohm, farad, hz } = cornerPair(wanted, { loadOhm });
+          const beside = (ohm * loadOhm) / (ohm + loadOhm);
+          expect(hz).toBeCloseTo(1 / (2 * Math.PI * beside * farad), 6);
+          expect(hz).toBeLessThanOrEqual(wanted * (1 + 1e-9));
+          expect(loadOhm / (loadOhm + ohm)).toBeGreaterThan(0.9);
+        },
+      ),
+    );
+  });
+});
+
+describe('a transistor behind a pin', () => {
+  // A tenth of 317 mA would be 31.7 mA by 82 ohms from 3.3 V, more than 12 mA.
+  it('of 317 mA has no base resistor that spares a pin of 12 mA', () => {
+    expect(baseDrive(3.3, 0.317, 0.012)).toBeUndefined();
+    expect(switchText(3.3, 0.317, 0.012)).toMatch(/^a logic-level MOSFET .*would want 31\.7 mA at its base/);
+    const check = baseCheck(3.3, 0.317, 0.012);
+    expect(check).toMatchObject({ value: 0.0317, high: 0.012 });
+    expect(check.note).toContain('take a logic-level MOSFET');
+  });
+
+  // 2.6 V / 15 mA = 173 ohms: 150 ohms give 17.3 mA, 180 ohms 14.4 mA.
+  it('of 150 mA gets 150 Ω from a pin of 25 mA, and 180 Ω from one of 16', () => {
+    expect(baseDrive(3.3, 0.15, 0.025)?.ohm).toBe(150);
+    expect(baseDrive(3.3, 0.15, 0.016)?.ohm).toBe(180);
+    expect(baseDrive(3.3, 0.15, 0.016)?.amps).toBeCloseTo(2.6 / 180, 12);
+  });
+
+  it('never takes more from the pin than that carries, and never gives the base less than a twelfth', () => {
+    const volts = fc.double({ min: 1.2, max: 5, noNaN: true });
+    const amps = fc.double({ min: 0.001, max: 1, noNaN: true });
+    fc.assert(
+      fc.property(volts, amps, fc.double({ min: 0.001, max: 0.04, noNaN: true }), (pinV, wanted, pinA) => {
+        const base = baseDrive(pinV, wanted, pinA);
+        if (!base) return;
+        expect(base.amps).toBeLessThanOrEqual(pinA);
+        expect(base.amps).toBeGreaterThan(wanted / 12.5);
+      }),
+    );
   });
 });
 

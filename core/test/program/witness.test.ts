@@ -11,7 +11,7 @@ import { runsByItself, witnessed, type Witnessed, type WitnessChip } from '../he
 import { rp2040 } from '../../src/part/parts/rp2/rp2040.ts';
 import { stm32f401 } from '../../src/part/parts/stm32/stm32f401.ts';
 import { typedPlans } from '../helpers/random-plans.ts';
-import { LOCK_GATE } from '../helpers/plan.ts';
+import { LOCK_GATE, planOn } from '../helpers/plan.ts';
 
 if (MISSING_FOR_AVR.length > 0)
   process.stderr.write(
@@ -103,6 +103,37 @@ const output = (setting: object, pin: string): PlanSignal =>
         expect((ended ? others : wrong).every((length) => length > 30_000)).toBe(true);
       }
       expect(cut).toBeGreaterThan(0);
+    },
+  );
+});
+
+(MISSING_FOR_THUMB.length > 0 ? describe.skip : describe)('a toggled output of an STM32F401', () => {
+  // 84 MHz / 2 / 10,500 = 4 kHz, low for its first 10,500 cycles.
+  const hum: PlanSignal = {
+    ...{ id: 'hum', name: 'Hum', kind: 'tone', target: { frequencyHz: 4000 }, pin: 'PA0' },
+    setting: {
+      ...{ drive: 'toggle', timer: 'TIM2', mode: 'up', channel: 'CH1', pin: 'PA0' },
+      ...{ prescaler: 1, top: 10_499, compare: 10_499 },
+    },
+  };
+  const plan = planOn(stm32f401, hum);
+
+  it.each([2000, 3000, 4100, 5300])(
+    'begins low after a stop and a start, %d rounds after the first',
+    (rounds) => {
+      const wait = (count: number): string => `for (volatile unsigned i = 0; i < ${count}u; i++) { }`;
+      const { files } = planCode(plan, stm32f401, { failing: true });
+      const then = `${wait(rounds)} STEM_stop(); ${wait(2000)} STEM_start();`;
+      const board = new F401Board(thumbProgram(F401, files, then));
+      board.runUntil(1_000_000);
+      const lengths = apart(board.edges.get('PA0') ?? []);
+      const whole = lengths.filter((length) => length === 10_500);
+      const others = lengths.filter((length) => length !== 10_500);
+      expect(whole.length).toBeGreaterThan(80);
+      // The pulse that the stop ends, and the low time until the first pulse after the start, which holds a whole run.
+      expect(others.filter((length) => length < 10_500).length).toBeLessThanOrEqual(1);
+      expect(others.filter((length) => length > 10_500 + 20_000)).toHaveLength(1);
+      expect(others.length).toBeLessThanOrEqual(2);
     },
   );
 });

@@ -64,9 +64,9 @@ function vectorLines({ handlers }: ThumbChip, header: string): string[] {
 
 /**
  * Generated files compiled with a table of vectors and a main program that starts them and stands in a branch to itself: the bytes of
- * its program memory.
+ * its program memory. `then` is what it does after the start, STEM standing for the name of the files.
  */
-export function thumbProgram(chip: ThumbChip, files: readonly CodeFile[]): Uint8Array {
+export function thumbProgram(chip: ThumbChip, files: readonly CodeFile[], then = ''): Uint8Array {
   const directory = mkdtempSync(join(tmpdir(), 'hz-thumb-'));
   try {
     for (const { name, text } of files) writeFileSync(join(directory, name), text);
@@ -76,7 +76,7 @@ export function thumbProgram(chip: ThumbChip, files: readonly CodeFile[]): Uint8
     const main = [
       `#include "${header.name}"`,
       ...callbacks.map((name) => `void ${name}(void) { }`),
-      `void begin(void) { ${stem}_init(); ${stem}_start(); for (;;) { } }`,
+      `void begin(void) { ${stem}_init(); ${stem}_start(); ${then.replaceAll('STEM', stem)} for (;;) { } }`,
       ...vectorLines(chip, header.text),
     ];
     writeFileSync(join(directory, 'main.c'), `${main.join('\n')}\n`);
