@@ -95,7 +95,7 @@ export {
 } from './plan/edit.ts';
 export { type Clash, mergePlans } from './plan/merge.ts';
 export { pinName, type PinNames, readPinNames, writePinNames } from './plan/pin-names.ts';
-export { firstKnob, firstReadings, isHeard, knobQuantities } from './plan/starters.ts';
+export { firstKnob, firstReadings, isHeard, knobQuantities, loadsFor } from './plan/starters.ts';
 export { needsIn, signalsOfNeeds } from './plan/needs.ts';
 export { type LineReading, readWishes, type WishLine, wishProblems } from './plan/wishes.ts';
 export { type Plan, planFileName, type PlanSignal } from './plan/plan.ts';

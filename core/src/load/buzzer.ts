@@ -1,10 +1,10 @@
 import { printHz, printSeconds, printUnit } from '../quantity/print.ts';
 import { AMPS, VOLTS, type LoadModel, type LoadValues } from './model.ts';
-import { baseCheck, switchText } from './switch.ts';
+import { pinChecks, switchText } from './switch.ts';
 
 const fields = {
   currentA: { label: 'current', ...AMPS },
-  through: { label: 'switched by', choices: ['pin', 'transistor'], optional: true },
+  through: { label: 'switched by', choices: ['pin', 'transistor', 'mosfet'], optional: true },
   pinV: { label: 'pin when high', ...VOLTS, optional: true },
 } as const;
 
@@ -48,11 +48,7 @@ export const buzzer: LoadModel<BuzzerLoad, 'buzzer'> = {
             ]
           : []),
       ],
-      checks: [
-        through === 'pin'
-          ? { label: 'pin current', unit: 'A', value: currentA, high: pinA }
-          : baseCheck(pinV, currentA, pinA),
-      ],
+      checks: pinChecks(through, pinV, currentA, pinA),
       picture: { kind: 'rhythm', frequencyHz, duty },
     };
   },

@@ -3,7 +3,7 @@ import { flickerLimitHz, FLICKER_LIMITS, flickerText } from './flicker.ts';
 import { lightnessOf } from './lightness.ts';
 import { AMPS, OHMS, VOLTS, type Driven, type LoadCheck, type LoadModel, type LoadValues } from './model.ts';
 import { E12, E24, standardAround, standardAbove } from './standard-values.ts';
-import { baseCheck, baseDrive, gateOhm, switchText } from './switch.ts';
+import { baseDrive, gateOhm, pinChecks, switchText } from './switch.ts';
 
 const fields = {
   supplyV: { label: 'supply', ...VOLTS },
@@ -66,16 +66,10 @@ function switchAdvice(load: LedLoad, amps: number, pinA: number): string[] {
     : [];
 }
 
-/** What the pin itself carries: the LED's current, or that of a base. */
-function pinChecks({ through = 'pin', pinV = PIN_V }: LedLoad, amps: number, pinA: number): LoadCheck[] {
-  if (through === 'pin') return [{ label: 'pin current', unit: 'A', value: amps, high: pinA }];
-  return through === 'transistor' ? [baseCheck(pinV, amps, pinA)] : [];
-}
-
 function checksOf(load: LedLoad, amps: number, driven: Driven): LoadCheck[] {
   const limit = flickerLimitHz(load.flicker, driven.duty);
   return [
-    ...pinChecks(load, amps, driven.pinA),
+    ...pinChecks(load.through ?? 'pin', load.pinV ?? PIN_V, amps, driven.pinA),
     ...(limit === undefined
       ? []
       : [

@@ -95,6 +95,8 @@ export type LoadModel<T = Record<string, number | string>, Id extends string = s
   /** A signal that shows it at work, as kind and target, for pictures and tests. */
   demo: { kind: string; target: object };
   fields: LoadFields;
+  /** The fields with the least and the greatest width that it takes. */
+  ends?: { low: string; high: string };
   /** The values an editor begins with. */
   starter: T;
   report: (load: T, driven: Driven) => LoadReport;

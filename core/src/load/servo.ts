@@ -61,6 +61,7 @@ export const servo: LoadModel<ServoLoad, 'servo'> = {
   seen: '°',
   demo: { kind: 'pulse', target: { frameHz: 50, widthS: 0.0013, minS: 0.001, maxS: 0.002 } },
   fields,
+  ends: { low: 'minS', high: 'maxS' },
   starter: { minS: 0.001, maxS: 0.002, degrees: 90 },
   report: (load, { frequencyHz, duty, stepS, widthsS }) => {
     const { minS, maxS, degrees, deadBandS, armS, neutralS, moves = 'arm' } = load;

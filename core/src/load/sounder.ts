@@ -1,7 +1,7 @@
 import { nearestNote } from '../quantity/note.ts';
 import { printHz, printNumber, printUnit } from '../quantity/print.ts';
 import { OHMS, VOLTS, type LoadModel, type LoadValues } from './model.ts';
-import { baseCheck, switchText } from './switch.ts';
+import { pinChecks, switchText } from './switch.ts';
 
 const fields = {
   supplyV: { label: 'supply', ...VOLTS },
@@ -14,7 +14,7 @@ const fields = {
     optional: true,
   },
   coilOhm: { label: 'coil', ...OHMS, optional: true },
-  through: { label: 'switched by', choices: ['pin', 'transistor'], optional: true },
+  through: { label: 'switched by', choices: ['pin', 'transistor', 'mosfet'], optional: true },
   pinV: { label: 'pin when high', ...VOLTS, optional: true },
 } as const;
 
@@ -115,12 +115,7 @@ export const sounder: LoadModel<SounderLoad, 'sounder'> = {
         ...driver,
         ...(coilOhm === undefined ? [] : ['A coil wants a diode across it, cathode to the supply.']),
       ],
-      checks:
-        amps === undefined
-          ? []
-          : through === 'pin'
-            ? [{ label: 'pin current', unit: 'A', value: amps, high: pinA }]
-            : [baseCheck(pinV, amps, pinA)],
+      checks: amps === undefined ? [] : pinChecks(through, pinV, amps, pinA),
       picture: {
         kind: 'note',
         frequencyHz,

@@ -32,6 +32,19 @@ export function switchText(pinV: number, amps: number, pinA: number): string {
   return `${gate} (a bipolar transistor would want ${printUnit(amps / FORCED_GAIN, 'A', 3)} at its base, more than the pin carries)`;
 }
 
+/**
+ * What the pin itself carries of a load: its current, or that of a base. A gate takes none but as it is charged, for which its resistor is chosen.
+ */
+export function pinChecks(
+  through: 'pin' | 'transistor' | 'mosfet',
+  pinV: number,
+  amps: number,
+  pinA: number,
+): LoadCheck[] {
+  if (through === 'pin') return [{ label: 'pin current', unit: 'A', value: amps, high: pinA }];
+  return through === 'transistor' ? [baseCheck(pinV, amps, pinA)] : [];
+}
+
 /** What a pin gives the base of a transistor that switches a current, against what it carries. */
 export function baseCheck(pinV: number, amps: number, pinA: number): LoadCheck {
   const base = baseDrive(pinV, amps, pinA);

@@ -1,7 +1,8 @@
 import type { Knob, KnobQuantity } from '../knob/knob.ts';
-import { loadModel } from '../load/index.ts';
+import { loadKinds, loadModel, type LoadKind } from '../load/index.ts';
 import type { Readings } from '../readings/readings.ts';
 import { kindOf } from '../signal/kinds/index.ts';
+import { requirementOf } from '../signal/requirement-of.ts';
 import type { PlanSignal } from './plan.ts';
 
 /** Bits of the converter that a new knob is read with. */
@@ -25,6 +26,25 @@ export function firstKnob(signal: PlanSignal, frequencyHz: number): Knob | undef
 export function supplyOf({ kind, target, load }: PlanSignal): number | undefined {
   const own = kindOf({ kind }).supplyV?.(target);
   return own ?? (load && 'supplyV' in load ? load.supplyV : undefined);
+}
+
+/**
+ * Kinds of load for a signal, those that suit it first. Their values begin with what the signal tells: its supply, and the ends of its span of widths
+ * where a load has such ends.
+ */
+export function loadsFor(signal: PlanSignal): LoadKind[] {
+  const supplyV = kindOf(signal).supplyV?.(signal.target);
+  const { span } = requirementOf(signal);
+  return loadKinds(kindOf(signal).purpose).map((kind) => {
+    const { fields, ends, starter } = kind;
+    const own: Record<string, number> = {
+      ...(supplyV !== undefined && 'supplyV' in fields ? { supplyV } : {}),
+      ...(ends && span?.of === 'width'
+        ? { [ends.low]: span.low.valueOf(), [ends.high]: span.high.valueOf() }
+        : {}),
+    };
+    return { ...kind, starter: { ...starter, ...own } };
+  });
 }
 
 /** What a knob of a signal can set: a level only where something tells the supply. */

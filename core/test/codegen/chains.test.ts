@@ -195,7 +195,7 @@ it.each(cases.map((one) => [one.name, one] as const))(
     for (const [at, { calls, said }] of chains.entries()) {
       const images = imagesOf(asBuffered(own, runs[at] ?? []));
       for (const [n, now] of said.entries()) {
-        const made = madeOf(own, now, images[n] ?? new Map());
+        const made = madeOf(own, now, images[n] ?? new Map<string, number>());
         const told = { calls: calls.slice(0, n + 1), now, made };
         expect({ ...told, found: made !== undefined }).toEqual({ ...told, found: true });
         if (!made) continue;

@@ -4,6 +4,7 @@ import { knobReport } from '../../src/evaluate/knob.ts';
 import type { Knob } from '../../src/knob/knob.ts';
 import { planFault } from '../../src/plan/check-plan.ts';
 import { withoutKey } from '../../src/plan/edit.ts';
+import { loadsFor } from '../../src/plan/starters.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import { stepBudget } from '../../src/assign/step-budget.ts';
@@ -63,6 +64,11 @@ describe('loads as checks of a plan', () => {
     it('passes where all that its signal can be set to lies between its ends', () => {
       const inside = vane({ target: { frameHz: 50, minS: 0.001, maxS: 0.002 } });
       expect(checked(inside)).toEqual([{ label: 'servo range', verdict: 'pass' }]);
+    });
+
+    it('is offered with the ends that its signal has', () => {
+      const own = vane({ target: { frameHz: 50, minS: 0.0009, maxS: 0.0021 } });
+      expect(loadsFor(own)[0]?.starter).toMatchObject({ type: 'servo', minS: 0.0009, maxS: 0.0021 });
     });
 
     it.each([

@@ -9,7 +9,7 @@ function tick(prescaler: number, tolerancePpm: number): PlanSignal {
     ...{ id: 'tick', name: 'Tick', kind: 'tick' },
     target: { frequencyHz: 5_000_000 / (62_498 * prescaler + 15), frequencyTolerancePpm: tolerancePpm },
     setting: { drive: 'interrupt', timer: 'TMR1', mode: 'reload', prescaler, top: 62_497, divider: 1 },
-  } as PlanSignal;
+  };
 }
 
 function failuresOf(prescaler: number, tolerancePpm: number): string[] {

@@ -7,8 +7,7 @@ import {
   fieldText,
   type Load,
   type LoadKind,
-  kindOf,
-  loadKinds,
+  loadsFor,
   type NumberField,
   parseField,
   type Plan,
@@ -103,7 +102,7 @@ export function LoadDialog({
   change: (signal: PlanSignal) => Promise<Plan | undefined>;
   close: () => void;
 }) {
-  const kinds = loadKinds(kindOf(signal).purpose);
+  const kinds = loadsFor(signal);
   const [load, setLoad] = useState<Load | undefined>(signal.load ?? kinds[0]?.starter);
   const [fault, setFault] = useState<string>();
   const kind = kinds.find(({ id }) => id === load?.type);

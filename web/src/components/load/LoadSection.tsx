@@ -9,7 +9,7 @@ import {
   isHeard,
   kindOf,
   type Load,
-  loadKinds,
+  loadsFor,
   type Plan,
   type PlanSignal,
   replacedSignal,
@@ -50,7 +50,7 @@ export function LoadSection({
   const [open, setOpen] = useState<Open>();
   const change = (next: PlanSignal): Promise<Plan | undefined> =>
     commit((before) => replacedSignal(before, next));
-  const kinds = loadKinds(kindOf(signal).purpose);
+  const kinds = loadsFor(signal);
   const name = kinds.find(({ id }) => id === signal.load?.type)?.name;
   const take = (load: Load): void => void change({ ...signal, load });
   const sounds = isHeard(signal);
