@@ -123,7 +123,7 @@ function unsureNote(check: Check, { outcome, tolerancePpm }: PlacedSetting): Che
   if (property !== 'frequency' || verdict !== 'fail' || !unsurePpm || !value || margin === undefined)
     return check;
   if (margin + (value * unsurePpm) / 1e6 < 0) return check;
-  const note = `Each reload clears the prescaler, which loses up to ${Math.round(unsurePpm)} ppm of the period as the way into the handler takes; the oscillator may be off by ${tolerancePpm} ppm.`;
+  const note = `Each reload clears the prescaler, which loses up to ${Math.round(unsurePpm)} ppm of the period as the way into the handler takes; the oscillator’s tolerance is ${tolerancePpm} ppm.`;
   return { ...check, note };
 }
 

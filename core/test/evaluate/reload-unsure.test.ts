@@ -25,7 +25,7 @@ describe('a reload that clears a prescaler', () => {
   it('may lose up to 7 cycles of each period at a prescaler of 8, which no compiler has to keep to', () => {
     expect(failuresOf(8, 25)).toEqual([]);
     expect(failuresOf(8, 15)).toEqual([
-      'frequency fails: Each reload clears the prescaler, which loses up to 14 ppm of the period as the way into the handler takes; the oscillator may be off by 5 ppm.',
+      'frequency fails: Each reload clears the prescaler, which loses up to 14 ppm of the period as the way into the handler takes; the oscillator’s tolerance is 5 ppm.',
     ]);
   });
 
