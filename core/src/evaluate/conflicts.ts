@@ -88,7 +88,11 @@ function conflictBetween(
   }
   if (shared) {
     const title = `${second} cannot share ${shared.name} with ${first}.`;
-    const text = `One timer has one frequency: ${demandOf(one, part, path)} for ${first}, ${demandOf(other, part, path)} for ${second}.`;
+    const [mine, theirs] = [demandOf(one, part, path), demandOf(other, part, path)];
+    const text =
+      mine === theirs && conflict
+        ? `Both want ${mine}, by different settings: ${conflictSentence(conflict)}`
+        : `One timer has one frequency: ${mine} for ${first}, ${theirs} for ${second}.`;
     return { signals, of: 'frequency', timer: rootOf(shared), title, text };
   }
   return {

@@ -181,3 +181,45 @@ describe('whatever passes', () => {
     expect(passed).toBeGreaterThan(RUNS / 3);
   });
 });
+
+describe('a servo that moves between two widths', () => {
+  const vane = (target: object, setting?: Setting): PlanSignal =>
+    ({ id: 'vane', name: 'Vane', kind: 'pulse', target, ...(setting ? { setting } : {}) }) as PlanSignal;
+  const stepsOf = (signal: PlanSignal) =>
+    evaluatePlan(planOf('pic16f684', signal), partOf('pic16f684')).signals[0]?.outcome?.checks.find(
+      ({ property }) => property === 'steps',
+    );
+  // 16 x 156 cycles of 5 MHz are 0.5 ms: 40 of them a frame, and three places between 1 and 2 ms.
+  const coarse: Setting = {
+    ...{ drive: 'software-pwm', timer: 'TMR2', mode: 'pwm', prescaler: 16, top: 155, postscale: 1 },
+    ...{ pin: 'RA0', divider: 40, compare: 3 },
+  };
+
+  it('fails with three places, since each has to be met within 5 µs: 20 ms / 10 µs = 2,000 steps', () => {
+    expect(stepsOf(vane({ frameHz: 50, minS: 0.001, maxS: 0.002 }, coarse))).toMatchObject({
+      value: 40,
+      low: 2000,
+      verdict: 'fail',
+    });
+  });
+
+  it('passes with them where its sentence says so: steps of 0.5 ms', () => {
+    expect(stepsOf(vane({ frameHz: 50, minS: 0.001, maxS: 0.002, stepS: 0.0005 }, coarse))?.verdict).toBe(
+      'pass',
+    );
+  });
+});
+
+describe('two signals on one timer', () => {
+  it('whose frequencies read the same are told by the register that differs', () => {
+    const tick = (id: string, name: string, top: number): PlanSignal => ({
+      ...{ id, name, kind: 'tick', target: { frequencyHz: 10 } },
+      setting: { drive: 'interrupt', timer: 'TMR1', mode: 'reload', prescaler: 8, top, divider: 1 },
+    });
+    const plan = planOf('pic16f684', tick('a', 'Beat', 62_497), tick('b', 'Log', 62_496));
+    // 65,536 - 62,498 = 3,038 = 0x0BDE, whose lower byte is 222.
+    expect(evaluatePlan(plan, partOf('pic16f684')).conflicts[0]?.sentence).toBe(
+      'Log cannot share Timer 1 with Beat. Both want an interrupt at 10 Hz, by different settings: Beat and Log both need TMR1L, one as 222, the other as 223.',
+    );
+  });
+});

@@ -49,7 +49,9 @@ function requirement(target: PulseTarget): Requirement {
   if (span && (width.compare(span.low) < 0 || width.compare(span.high) > 0)) {
     throw new TargetError('widthS', 'widthS lies outside its span from minS to maxS.');
   }
-  const steps = stepS === undefined ? 1 : Math.ceil(1 / (frame.valueOf() * stepS) - 1e-9);
+  // Every place of a span is to be met within the tolerance: half a step may be missing to it.
+  const finest = stepS ?? (span ? 2 * toleranceOf(target) : undefined);
+  const steps = finest === undefined || finest === 0 ? 1 : Math.ceil(1 / (frame.valueOf() * finest) - 1e-9);
   return {
     frequency: { kind: 'near', ...bandPpm(frame, target.frameTolerancePpm ?? FRAME_TOLERANCE_PPM) },
     ...widthBand(width, exact(toleranceOf(target)), frame, widthS !== undefined ? 'widthS' : 'maxS'),
