@@ -303,7 +303,9 @@ it('refuses code for two signals that want one register differently', async () =
   });
   const { code, err } = await hz('code', file, '--out', directory);
   expect(code).toBe(2);
-  expect(err).toMatch(/Mist pump cannot share Timer 1 with Status LED\. Both want 0\.5 Hz, by different settings: .* ICR1/);
+  expect(err).toMatch(
+    /Mist pump cannot share Timer 1 with Status LED\. Both want 0\.5 Hz, by different settings: .* ICR1/,
+  );
 });
 
 it('places all signals of a plan together, each on a channel of its own', async () => {

@@ -1,5 +1,5 @@
 import { exact, exactText, type Exact } from '../quantity/exact.ts';
-import { printHz, printPercent } from '../quantity/print.ts';
+import { printHz, printPercent, printSeconds } from '../quantity/print.ts';
 import type { Band } from '../signal/band.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { measure, type Measured } from '../wave/measure.ts';
@@ -51,6 +51,11 @@ export type Check = {
 
 const MILLION = 1000000;
 
+/** A tolerance in ppm with a few digits. */
+function shortPpm(ppm: number): string {
+  return `${Number(ppm.toPrecision(4))} ppm`;
+}
+
 function lesser(one: Exact, other: Exact): Exact {
   return one.compare(other) <= 0 ? one : other;
 }
@@ -100,7 +105,7 @@ function frequencyCheck(
   const passes = margin.compare(0) >= 0;
   const note =
     nominal && !passes
-      ? `The divider is right, but with an oscillator off by ${Number(tolerancePpm.toPrecision(4))} ppm it may be ${printHz(value.sub(drift).valueOf())} … ${printHz(value.add(drift).valueOf())}.`
+      ? `The divider is right, but with an oscillator off by ${shortPpm(tolerancePpm)} it may be ${printHz(value.sub(drift).valueOf())} … ${printHz(value.add(drift).valueOf())}.`
       : undefined;
   return judged(base, value, margin, note);
 }
@@ -132,8 +137,12 @@ function voltageCheck(duty: Exact | undefined, band: Band, supply: Exact): Check
   return judged(base, value, lesser(value.sub(low), high.sub(value)), undefined);
 }
 
-/** A width in s that a setting can make, compared with a band. */
-export function checkWidth(width: Exact, band: Band, label?: string): Check {
+/** A width in s that a setting can make, compared with a band; the oscillator makes it longer or shorter, too. */
+export function checkWidth(
+  width: Exact,
+  band: Band,
+  { label, tolerancePpm = 0 }: { label?: string; tolerancePpm?: number } = {},
+): Check {
   const named = label === undefined ? {} : { label };
   const base = {
     ...named,
@@ -142,14 +151,26 @@ export function checkWidth(width: Exact, band: Band, label?: string): Check {
     low: band.low.valueOf(),
     high: band.high.valueOf(),
   } as const;
-  return judged(base, width, lesser(width.sub(band.low), band.high.sub(width)), undefined);
+  const drift = width.mul(exact(tolerancePpm)).div(MILLION);
+  const nominal = lesser(width.sub(band.low), band.high.sub(width));
+  const margin = nominal.sub(drift);
+  const note =
+    nominal.compare(0) >= 0 && margin.compare(0) < 0
+      ? `Its counts are right, but within the oscillator’s ${shortPpm(tolerancePpm)} it is ${printSeconds(width.sub(drift).valueOf(), 5)} … ${printSeconds(width.add(drift).valueOf(), 5)}.`
+      : undefined;
+  return judged(base, width, margin, note);
 }
 
 /** The mean width of the pulses, in s. */
-function widthCheck(duty: Exact | undefined, frequency: Exact | undefined, band: Band): Check {
+function widthCheck(
+  duty: Exact | undefined,
+  frequency: Exact | undefined,
+  band: Band,
+  tolerancePpm: number,
+): Check {
   const base = { property: 'width', unit: 's', low: band.low.valueOf(), high: band.high.valueOf() } as const;
   if (!duty || !frequency) return { ...base, verdict: 'unknown', note: 'The trace holds no whole period.' };
-  return checkWidth(duty.div(frequency), band);
+  return checkWidth(duty.div(frequency), band, { tolerancePpm });
 }
 
 function stepsCheck(steps: number, minSteps: number): Check {
@@ -217,7 +238,7 @@ export function checkMeasured(
   const periods = seen.rising - 1;
   const told = (check: Check): Check => (periods > 0 ? { ...check, periods } : check);
   const pulse = requirement.width
-    ? widthCheck(duty, frequency, requirement.width)
+    ? widthCheck(duty, frequency, requirement.width, tolerancePpm)
     : dutyCheck(duty, requirement.duty);
   return [
     ...asked.map(told),

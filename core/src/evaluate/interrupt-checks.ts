@@ -72,7 +72,9 @@ function realCheck(
   const room = (width: number): number => Math.min(width / whole - low, high - width / whole);
   const worst = room(widthS.min) < room(widthS.max) ? widthS.min : widthS.max;
   const value = worst / whole;
-  const margin = room(worst);
+  // The oscillator's tolerance was taken off the margin, and is taken off again.
+  const drift = room(computed * whole) - (check.margin ?? room(computed * whole));
+  const margin = room(worst) - drift;
   const range = `pulses of ${printSeconds(widthS.min)} to ${printSeconds(widthS.max)}`;
   const note = edges.certain
     ? `Other interrupts can move its edges: ${range} are possible.`

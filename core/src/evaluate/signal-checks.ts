@@ -33,11 +33,20 @@ function tracedTicks(cycle: Cycle): number {
 }
 
 /** The other widths that the same counter must make, each by its nearest compare value. */
-function otherWidths({ part, setting, drive, requirement, outcome, output }: PlacedSetting): Check[] {
+function otherWidths({
+  part,
+  setting,
+  drive,
+  requirement,
+  outcome,
+  output,
+  tolerancePpm,
+}: PlacedSetting): Check[] {
   const { alsoWidths = [] } = requirement;
+  const as = { label: 'other width', tolerancePpm };
   const bits = drive.bits?.(part, setting);
   if (bits) {
-    return alsoWidths.map((band) => checkWidth(ratio(bits.zero, 1).div(outcome.tickHz), band, 'other width'));
+    return alsoWidths.map((band) => checkWidth(ratio(bits.zero, 1).div(outcome.tickHz), band, as));
   }
   if (!output) return [];
   const { mode, timer, setting: own } = output;
@@ -46,7 +55,7 @@ function otherWidths({ part, setting, drive, requirement, outcome, output }: Pla
   return alsoWidths.map((band): Check => {
     const compare = compareForWidth({ mode, timer }, own, band.ideal, outcome.frequency);
     const made = ratio(highCounts(mode, own.top, compare, inverted), whole).div(outcome.frequency);
-    return checkWidth(made, band, 'other width');
+    return checkWidth(made, band, as);
   });
 }
 

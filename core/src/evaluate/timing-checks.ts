@@ -38,7 +38,13 @@ export function signalWaveform(part: Part, path: ClockPath, signal: PlanSignal, 
 }
 
 /** The time for which a signal and its opposite are both low, where it wants an opposite. */
-function deadTimeChecks(part: Part, path: ClockPath, { complement }: PlanSignal, setting: Setting): Check[] {
+function deadTimeChecks({
+  part,
+  path,
+  signal: { complement },
+  setting,
+  tolerancePpm,
+}: PlacedSetting): Check[] {
   if (!complement) return [];
   const base = { property: 'dead time', unit: 's', low: complement.deadS } as const;
   if (!isOutput(setting) || setting.complement?.pin !== complement.pin) {
@@ -46,15 +52,17 @@ function deadTimeChecks(part: Part, path: ClockPath, { complement }: PlanSignal,
   }
   const clockHz = clockOf(path, timerOf(part, setting.timer).clock).valueOf();
   const value = setting.complement.deadTicks / clockHz;
-  const margin = value - complement.deadS;
+  // A fast oscillator makes it shorter.
+  const margin = value * (1 - tolerancePpm / 1e6) - complement.deadS;
   return [{ ...base, value, margin, verdict: margin >= -1e-15 ? 'pass' : 'fail' }];
 }
 
 /** Checks of what a signal does over time: its sequence's pulses, and how soon its first edge comes. */
-export function timingChecks({ part, path, signal, setting, outcome, tolerancePpm }: PlacedSetting): Check[] {
+export function timingChecks(placed: PlacedSetting): Check[] {
+  const { part, path, signal, setting, outcome, tolerancePpm } = placed;
   if (isInput(setting)) return [];
   const scored = sequenceOf(part, path, signal, setting);
-  const checks: Check[] = deadTimeChecks(part, path, signal, setting);
+  const checks: Check[] = deadTimeChecks(placed);
   if (scored && 'fault' in scored) {
     checks.push({ property: 'sequence', unit: 'count', verdict: 'fail', note: scored.fault });
   }
@@ -76,7 +84,11 @@ export function timingChecks({ part, path, signal, setting, outcome, tolerancePp
     const waveform = scored && 'waveform' in scored ? scored.waveform : waveformOf(part, setting, outcome);
     const first = firstEdge(waveform);
     checks.push(
-      checkFirstEdge(first === undefined ? undefined : first / outcome.tickHz.valueOf(), signal.firstEdgeS),
+      checkFirstEdge(
+        // A slow oscillator makes it later.
+        first === undefined ? undefined : (first / outcome.tickHz.valueOf()) * (1 + tolerancePpm / 1e6),
+        signal.firstEdgeS,
+      ),
     );
   }
   return checks;

@@ -1,4 +1,4 @@
-import { clockOf, type ClockPath } from '../clock/path.ts';
+import { clockAt, type ClockPath } from '../clock/path.ts';
 import { channelOf, deadBandsOf, modeOf, timerOf } from '../part/find.ts';
 import type { DeadBand, Part } from '../part/types.ts';
 import { needsEdges, type Requirement } from '../signal/requirement.ts';
@@ -33,8 +33,10 @@ function withOpposite(
   const timer = timerOf(part, setting.timer);
   const channel = channelOf(timer, setting.channel);
   const able = channel.complement?.some((one) => one.pin === pin);
-  const clockHz = clockOf(path, timer.clock);
-  const deadTicks = deadTicksFor(deadBandsOf(timer, channel), clockHz.valueOf() * deadS);
+  const { hz: clockHz, tolerancePpm } = clockAt(path, timer.clock);
+  // Not shorter with the fastest oscillator either.
+  const wanted = (clockHz.valueOf() * deadS) / (1 - tolerancePpm / 1e6);
+  const deadTicks = deadTicksFor(deadBandsOf(timer, channel), wanted);
   if (!able || deadTicks === undefined || carriesOpposite(channel, setting)) return undefined;
   const mode = modeOf(timer, setting.mode);
   const share = requirement.duty.ideal.valueOf() + (deadTicks / clockHz.valueOf()) * candidate.frequencyHz;

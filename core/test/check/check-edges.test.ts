@@ -243,7 +243,7 @@ describe('widths, volts, steps and jitter', () => {
 
   it('a width that a setting makes may have a label', () => {
     const band = bandAround(exact(0.001), exact(0.0001));
-    expect(checkWidth(exact(0.00095), band, 'a one')).toMatchObject({
+    expect(checkWidth(exact(0.00095), band, { label: 'a one' })).toMatchObject({
       label: 'a one',
       property: 'width',
       verdict: 'pass',
@@ -311,5 +311,20 @@ describe('widths, volts, steps and jitter', () => {
       margin: expect.closeTo(margin, 12) as number,
       verdict,
     });
+  });
+});
+
+describe('a width on its worst oscillator', () => {
+  const band = { ideal: exact('0.0015'), low: exact('0.001495'), high: exact('0.001505') };
+
+  // 1.5 ms x 1,000 ppm = 1.5 us of the 5 us; x 5,000 ppm = 7.5 us.
+  it('has that taken off its margin, and fails where it leaves the band', () => {
+    const near = checkWidth(exact('0.0015'), band, { tolerancePpm: 1000 });
+    expect([near.verdict, near.margin]).toEqual(['pass', expect.closeTo(3.5e-6, 12)]);
+    const far = checkWidth(exact('0.0015'), band, { tolerancePpm: 5000 });
+    expect([far.verdict, far.margin]).toEqual(['fail', expect.closeTo(-2.5e-6, 12)]);
+    expect(far.note?.replaceAll('\u202f', ' ')).toBe(
+      'Its counts are right, but within the oscillator’s 5000 ppm it is 1.492 5 ms … 1.507 5 ms.',
+    );
   });
 });

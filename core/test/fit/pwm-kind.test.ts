@@ -149,6 +149,14 @@ describe('a half bridge with a dead time', () => {
     expect(verdicts('stm32f401', BRIDGE)).not.toContain(expect.stringContaining('fail'));
   });
 
+  // 1 us is 84 clocks of 84 MHz; 30 ppm fast they would be 30 ps short of it.
+  it('takes a dead time that is long enough with the fastest oscillator', () => {
+    const plain = { ...BRIDGE, target: { ...BRIDGE.target, frequencyHz: 10_000 } };
+    const own = { ...plain, complement: { pin: 'PB13', deadS: 1e-6 } } as PlanSignal;
+    expect(evaluated('stm32f401', own).outcome?.setting).toMatchObject({ complement: { deadTicks: 85 } });
+    expect(verdicts('stm32f401', own)).not.toContain(expect.stringContaining('fail'));
+  });
+
   // PA7 and PB13 are both outputs of CH1N, and an inverted CH1 moves as CH1N does: both switches would conduct.
   it.each([
     ['PA7', {}],
