@@ -46,8 +46,9 @@ function suits({ channel, pin, outputs }: Place, timer: Timer, request: Request)
   if (!opposite) return [{ channel, pin, outputs }];
   const complements = timer.channels.find(({ id }) => id === channel)?.complement ?? [];
   const plain = outputs.filter(({ polarity }) => polarity === 'normal');
-  const able =
-    plain.length > 0 && pin !== opposite.pin && complements.some((one) => one.pin === opposite.pin);
+  // A pin with the opposite itself moves as the other one does.
+  const isOpposite = complements.some((one) => one.pin === pin);
+  const able = plain.length > 0 && !isOpposite && complements.some((one) => one.pin === opposite.pin);
   return able ? [{ channel, pin, outputs: plain }] : [];
 }
 

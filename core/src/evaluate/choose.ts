@@ -20,7 +20,9 @@ export function signalFit(
 ): Fit {
   const requirement = requirementOf(signal);
   const fit = fitRequirement(part, path, requirement, signal.pin, drives, taken);
-  return signal.complement ? fitWithOpposite(part, path, requirement, fit, signal.complement) : fit;
+  if (!signal.complement) return fit;
+  const choice = { ...(signal.pin === undefined ? {} : { pin: signal.pin }), ...(taken ? { taken } : {}) };
+  return fitWithOpposite(part, path, requirement, fit, signal.complement, choice);
 }
 
 /** The settings that other signals of a plan have. */

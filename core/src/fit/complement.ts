@@ -1,6 +1,6 @@
-import { clockAt, type ClockPath } from '../clock/path.ts';
+import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
 import { channelOf, deadBandsOf, modeOf, timerOf } from '../part/find.ts';
-import type { DeadBand, Part } from '../part/types.ts';
+import type { Channel, DeadBand, Part, Timer } from '../part/types.ts';
 import { needsEdges, type Requirement } from '../signal/requirement.ts';
 import type { Opposite } from '../signal/signal.ts';
 import { compareFor } from '../timer/count.ts';
@@ -20,6 +20,33 @@ export function deadTicksFor(bands: readonly DeadBand[] | undefined, wanted: num
   return able.length > 0 ? Math.min(...able) : undefined;
 }
 
+/** The shortest dead time of a channel, in ticks of its timer's clock, that is not shorter than wanted with the fastest oscillator either. */
+export function deadTicksIn(
+  path: ClockPath,
+  timer: Timer,
+  channel: Channel,
+  deadS: number,
+): number | undefined {
+  const { hz, tolerancePpm } = clockAt(path, timer.clock);
+  return deadTicksFor(deadBandsOf(timer, channel), (hz.valueOf() * deadS) / (1 - tolerancePpm / 1e6));
+}
+
+/** Which pins a signal with an opposite may take: its own one, or any that nothing else has. */
+export type PinChoice = { pin?: string; taken?: ReadonlySet<string> };
+
+/** A setting on another pin of its channel, where its own one moves as the opposite does and the signal may be on any. */
+function besideOpposite(channel: Channel, setting: OutputSetting, { pin, taken }: PinChoice): OutputSetting {
+  if (pin !== undefined || !carriesOpposite(channel, setting)) return setting;
+  const free = channel.outputs.find(
+    (one) =>
+      one.drive === setting.drive &&
+      one.polarity === 'normal' &&
+      !taken?.has(one.pin) &&
+      !carriesOpposite(channel, { ...setting, pin: one.pin }),
+  );
+  return free ? { ...setting, pin: free.pin } : setting;
+}
+
 /** A candidate with its opposite on a pin, the compare value grown by the dead time; undefined where that cannot be. */
 function withOpposite(
   part: Part,
@@ -27,16 +54,16 @@ function withOpposite(
   requirement: Requirement,
   candidate: Candidate,
   { pin, deadS }: Opposite,
+  choice: PinChoice,
 ): Candidate | undefined {
-  const { setting } = candidate;
-  if (!hasFreeDuty(setting)) return undefined;
-  const timer = timerOf(part, setting.timer);
-  const channel = channelOf(timer, setting.channel);
+  const { setting: found } = candidate;
+  if (!hasFreeDuty(found)) return undefined;
+  const timer = timerOf(part, found.timer);
+  const channel = channelOf(timer, found.channel);
+  const setting = besideOpposite(channel, found, choice);
   const able = channel.complement?.some((one) => one.pin === pin);
-  const { hz: clockHz, tolerancePpm } = clockAt(path, timer.clock);
-  // Not shorter with the fastest oscillator either.
-  const wanted = (clockHz.valueOf() * deadS) / (1 - tolerancePpm / 1e6);
-  const deadTicks = deadTicksFor(deadBandsOf(timer, channel), wanted);
+  const clockHz = clockOf(path, timer.clock);
+  const deadTicks = deadTicksIn(path, timer, channel, deadS);
   if (!able || deadTicks === undefined || carriesOpposite(channel, setting)) return undefined;
   const mode = modeOf(timer, setting.mode);
   const share = requirement.duty.ideal.valueOf() + (deadTicks / clockHz.valueOf()) * candidate.frequencyHz;
@@ -66,9 +93,10 @@ export function fitWithOpposite(
   requirement: Requirement,
   fit: Fit,
   opposite: Opposite,
+  choice: PinChoice = {},
 ): Fit {
   const all = [...fit.candidates, ...fit.near].flatMap(
-    (one) => withOpposite(part, path, requirement, one, opposite) ?? [],
+    (one) => withOpposite(part, path, requirement, one, opposite, choice) ?? [],
   );
   const candidates = all.filter((one) => one.meets).sort(closestFirst(requirement));
   const able = new Set(all.flatMap(({ setting }) => (hasTimer(setting) ? [setting.timer] : [])));

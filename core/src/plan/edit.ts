@@ -97,7 +97,10 @@ export function withHandlerCycles(
 }
 
 /** A signal without one of the things that may be told of it. */
-export function withoutKey(signal: PlanSignal, key: 'load' | 'readings' | 'knob' | 'setting'): PlanSignal {
+export function withoutKey(
+  signal: PlanSignal,
+  key: 'load' | 'readings' | 'knob' | 'setting' | 'pin',
+): PlanSignal {
   const rest: PlanSignal = { ...signal };
   delete rest[key];
   return rest;

@@ -2,6 +2,7 @@ import { PLAN_VERSION } from '../../src/plan/versions.ts';
 import { clockPath, type ClockSetting } from '../../src/clock/path.ts';
 import { signalFit } from '../../src/evaluate/choose.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
+import { withoutKey } from '../../src/plan/edit.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
 import { resolveSetting } from '../../src/timer/drives/index.ts';
 import { sentenceText } from '../../src/signal/sentence.ts';
@@ -168,6 +169,12 @@ describe('a half bridge with a dead time', () => {
     };
     expect(() => resolveSetting(shipped('stm32f401'), setting)).toThrow(/both would be high together/);
     expect(fitOf('stm32f401', { ...BRIDGE, pin: 'PA7' }).candidates).toEqual([]);
+  });
+
+  it('takes the other pin of the channel where the signal may be on any', () => {
+    const { candidates } = fitOf('stm32f401', withoutKey(BRIDGE, 'pin'));
+    expect(candidates.length).toBeGreaterThan(0);
+    for (const { setting } of candidates) expect(setting.pin).toBe('PA8');
   });
 
   it.each([

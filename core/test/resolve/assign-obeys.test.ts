@@ -11,6 +11,7 @@ import { withSettings } from '../../src/plan/edit.ts';
 import type { OutputSetting } from '../../src/timer/setting.ts';
 import { assignPlan } from '../../src/resolve/assign-plan.ts';
 import type { Part } from '../../src/part/types.ts';
+import { planOn } from '../helpers/plan.ts';
 import { PARTS, shipped as part } from '../helpers/parts.ts';
 
 const SEED = 77031;
@@ -308,5 +309,20 @@ describe('whatever assignment calls feasible', () => {
       { numRuns: RUNS, seed: SEED },
     );
     expect(feasible).toBeGreaterThan(tried / 5);
+  });
+});
+
+describe('a bridge', () => {
+  const bridge = (pin?: string): PlanSignal => ({
+    ...{ id: 'bridge', name: 'Bridge', kind: 'pwm', target: { frequencyHz: 10_000, duty: 0.5 } },
+    complement: { pin: 'PB13', deadS: 1e-6 },
+    ...(pin === undefined ? {} : { pin }),
+  });
+  const assigned = (signal: PlanSignal) =>
+    assignPlan(planOn(part('stm32f401'), signal), part('stm32f401'), stepBudget(1e6));
+
+  it('gets the pin that goes the other way, and never the second output of the same channel', () => {
+    expect(assigned(bridge()).settings.map(({ setting }) => setting.pin)).toEqual(['PA8']);
+    expect(assigned(bridge('PA7')).feasible).toBe(false);
   });
 });

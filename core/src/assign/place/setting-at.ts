@@ -1,9 +1,8 @@
 import { clockOf, type ClockPath } from '../../clock/path.ts';
 import { scaleOf } from '../../part/division.ts';
-import { deadBandsOf } from '../../part/find.ts';
 import type { Part } from '../../part/types.ts';
 import { rateTop, tickRequirement } from '../../fit/candidate.ts';
-import { deadTicksFor } from '../../fit/complement.ts';
+import { deadTicksIn } from '../../fit/complement.ts';
 import { topSeries } from '../../fit/hardware/tops.ts';
 import { compareFor } from '../../timer/count.ts';
 import { claimedWrites } from '../../timer/encode.ts';
@@ -46,7 +45,7 @@ export function outputSetting(
   const { opposite } = request;
   if (!opposite) return setting;
   const clockHz = clockOf(path, timer.clock).valueOf();
-  const deadTicks = deadTicksFor(deadBandsOf(timer, channel), clockHz * opposite.deadS);
+  const deadTicks = deadTicksIn(path, timer, channel, opposite.deadS);
   if (deadTicks === undefined) return undefined;
   const share = requirement.duty.ideal.valueOf() + (deadTicks / clockHz) * rating.frequencyHz;
   const compare = compareFor(mode, top, timer.width, Math.min(1, share), false);
