@@ -10,7 +10,7 @@ import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
 import { exact } from '../quantity/exact.ts';
 import { maxCompare, togglesTwice } from '../timer/count.ts';
-import { hasTimer, timerIdOf } from '../timer/setting.ts';
+import { aloneOnTimers, hasTimer } from '../timer/setting.ts';
 import { canExclude, keptTogether } from './statement.ts';
 import { bitDeclaration } from './bit-lines.ts';
 import { declared } from './declared.ts';
@@ -173,6 +173,7 @@ export function headerOf(
 ): { text: string; functions: string[] } {
   const stem = identifier(name);
   const labels = labelsOf(signals);
+  const alones = aloneOnTimers(signals.map(({ setting }) => setting));
   const guard = `${stem.toUpperCase()}_H`;
   const blocks = signals.map((signal, at) => {
     const { name: title, setting, span } = signal;
@@ -190,7 +191,7 @@ export function headerOf(
     if (!channel) return [...lines, ''];
     const resolved = resolveSetting(part, setting);
     const { frequency } = outcomeUnder(part, path, setting);
-    const alone = signals.filter((one) => timerIdOf(one.setting) === setting.timer).length === 1;
+    const alone = alones[at] ?? false;
     const { mode } = resolved;
     if (hasFreeDuty(setting) && togglesTwice(mode)) {
       const why = 'match and overflow toggle the output, and a missed one inverts it';

@@ -12,7 +12,7 @@ import { sentenceText } from '../signal/sentence.ts';
 import { sequenceText } from '../signal/sequence-text.ts';
 import { compareFor } from '../timer/count.ts';
 import { isOutput, outcomeUnder, resolveSetting } from '../timer/drives/index.ts';
-import { timerIdOf, type Setting } from '../timer/setting.ts';
+import { aloneOnTimers, type Setting } from '../timer/setting.ts';
 import { codeSequence } from './code-sequence.ts';
 import type { Holder } from './conflicts.ts';
 import { knobCode } from './knob.ts';
@@ -162,10 +162,10 @@ export function planProgram(
     const setting = settings.get(signal.id);
     return setting ? [{ signal, setting }] : [];
   });
-  const timers = holders.map(({ setting }) => timerIdOf(setting));
-  const made = holders.map((holder) => {
+  const alones = aloneOnTimers(holders.map(({ setting }) => setting));
+  const made = holders.map((holder, at) => {
     const { signal, setting } = holder;
-    const alone = timers.filter((timer) => timer === timerIdOf(setting)).length === 1;
+    const alone = alones[at] ?? false;
     const sending = senderOf(part, path, holder, holders);
     const sequence = codeSequence(part, path, signal, setting, alone);
     const own = programSignal(plan, part, path, holder, sequence, sending);

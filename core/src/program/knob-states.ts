@@ -1,5 +1,5 @@
 import type { Part } from '../part/types.ts';
-import { timerIdOf } from '../timer/setting.ts';
+import { aloneOnTimers } from '../timer/setting.ts';
 import { settersOf } from './setters.ts';
 import type { KnobCode, ProgramSignal } from './signal.ts';
 import { unsignedFor, type State } from './step.ts';
@@ -28,11 +28,10 @@ export function allKnobStates(
   signals: readonly ProgramSignal[],
   labels: readonly string[],
 ): State[] {
-  const timers = signals.map(({ setting }) => timerIdOf(setting));
+  const alone = aloneOnTimers(signals.map(({ setting }) => setting));
   return signals.flatMap((signal, at) => {
     const { knob } = signal;
-    const alone = timers.filter((timer) => timer === timers[at]).length === 1;
-    if (!knob || !settersOf(part, signal, alone).knob) return [];
+    if (!knob || !settersOf(part, signal, alone[at] ?? false).knob) return [];
     return Object.values(knobStates(labels[at] ?? '', knob));
   });
 }

@@ -2,7 +2,7 @@ import type { Part } from '../part/types.ts';
 import { grainOf, highCounts, togglesTwice } from '../timer/count.ts';
 import { hasFreeDuty, isOutput, resolveSetting, type Resolved } from '../timer/drives/index.ts';
 import { ratio } from '../quantity/exact.ts';
-import { timerIdOf, topRange } from '../timer/setting.ts';
+import { aloneOnTimers, topRange } from '../timer/setting.ts';
 import type { ProgramSignal } from './signal.ts';
 import type { State } from './step.ts';
 
@@ -96,13 +96,12 @@ export function allMovingStates(
   signals: readonly ProgramSignal[],
   labels: readonly string[],
 ): State[] {
-  const timers = signals.map(({ setting }) => timerIdOf(setting));
+  const alone = aloneOnTimers(signals.map(({ setting }) => setting));
   return signals.flatMap((signal, at) => {
     const { setting } = signal;
     if (!isOutput(setting)) return [];
-    const alone = timers.filter((timer) => timer === timers[at]).length === 1;
     const resolved = resolveSetting(part, setting);
-    if (!movesBoth(signal, resolved, alone)) return [];
+    if (!movesBoth(signal, resolved, alone[at] ?? false)) return [];
     return Object.values(movingStates(labels[at] ?? '', signal, resolved));
   });
 }

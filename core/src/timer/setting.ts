@@ -89,6 +89,12 @@ export function timerIdOf(setting: Setting): string {
   return hasTimer(setting) ? setting.timer : '';
 }
 
+/** Of each of some settings, whether no other one runs on its timer. */
+export function aloneOnTimers(settings: readonly Setting[]): boolean[] {
+  const timers = settings.map(timerIdOf);
+  return timers.map((timer) => timers.filter((other) => other === timer).length === 1);
+}
+
 /** The channel a setting takes, if it takes one. */
 export function channelIdOf(setting: Setting): string | undefined {
   return 'channel' in setting ? setting.channel : undefined;
