@@ -86,6 +86,16 @@ function withOpposite(
   };
 }
 
+/** Why a timer brings no opposite: its pins go the same way, or there is no such output or dead time. */
+function refusalOf({ name, channels }: Timer, opposite: Opposite, pin: string | undefined): string {
+  const sameWay = channels.some(({ complement = [] }) =>
+    [pin, opposite.pin].every((own) => complement.some((one) => one.pin === own)),
+  );
+  return sameWay
+    ? `${pin} and ${opposite.pin} go the same way: both are outputs of the opposite of one channel of ${name}.`
+    : `${name} has no output with its opposite on ${opposite.pin} and that dead time.`;
+}
+
 /** Of a fit what can also bring the opposite to its pin with the dead time between. */
 export function fitWithOpposite(
   part: Part,
@@ -110,10 +120,7 @@ export function fitWithOpposite(
     front: frontOf(candidates, requirement),
     refused: [
       ...fit.refused,
-      ...others.map(({ id, name }) => ({
-        timer: id,
-        reason: `${name} has no output with its opposite on ${opposite.pin} and that dead time.`,
-      })),
+      ...others.map((timer) => ({ timer: timer.id, reason: refusalOf(timer, opposite, choice.pin) })),
     ],
   };
 }

@@ -168,7 +168,11 @@ describe('a half bridge with a dead time', () => {
       ...{ pin, compare: 437, complement: { pin: 'PB13', deadTicks: 17 }, ...polarity },
     };
     expect(() => resolveSetting(shipped('stm32f401'), setting)).toThrow(/both would be high together/);
-    expect(fitOf('stm32f401', { ...BRIDGE, pin: 'PA7' }).candidates).toEqual([]);
+    const refused = fitOf('stm32f401', { ...BRIDGE, pin: 'PA7' });
+    expect(refused.candidates).toEqual([]);
+    expect(refused.refused.find(({ timer }) => timer === 'TIM1')?.reason).toBe(
+      'PA7 and PB13 go the same way: both are outputs of the opposite of one channel of TIM1.',
+    );
   });
 
   it('takes the other pin of the channel where the signal may be on any', () => {
