@@ -1,5 +1,5 @@
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import { timerOf } from '../part/find.ts';
+import { channelOf, timerOf } from '../part/find.ts';
 import { phaseBetween } from '../check/check-phase.ts';
 import { checkFirstEdge } from '../check/check-timing.ts';
 import type { Check } from '../check/check.ts';
@@ -13,7 +13,7 @@ import type { PlacedSetting } from './placed.ts';
 import { rhythmChecks } from './rhythm.ts';
 import { stepChecks } from './step-checks.ts';
 import { sequenceWaveform, wantedPulses } from './sequence-rows.ts';
-import { isInput, outcomeUnder, isOutput } from '../timer/drives/index.ts';
+import { carriesOpposite, isInput, outcomeUnder, isOutput } from '../timer/drives/index.ts';
 
 function sequenceOf(
   part: Part,
@@ -50,7 +50,12 @@ function deadTimeChecks({
   if (!isOutput(setting) || setting.complement?.pin !== complement.pin) {
     return [{ ...base, verdict: 'fail', note: `This setting brings no opposite to ${complement.pin}.` }];
   }
-  const clockHz = clockOf(path, timerOf(part, setting.timer).clock).valueOf();
+  const timer = timerOf(part, setting.timer);
+  if (carriesOpposite(channelOf(timer, setting.channel), setting)) {
+    const note = `${setting.pin} and ${complement.pin} go the same way: both switches of a bridge would conduct.`;
+    return [{ ...base, value: 0, margin: -complement.deadS, verdict: 'fail', note }];
+  }
+  const clockHz = clockOf(path, timer.clock).valueOf();
   const value = setting.complement.deadTicks / clockHz;
   // A fast oscillator makes it shorter.
   const margin = value * (1 - tolerancePpm / 1e6) - complement.deadS;
@@ -85,9 +90,9 @@ export function timingChecks(placed: PlacedSetting): Check[] {
     const first = firstEdge(waveform);
     checks.push(
       checkFirstEdge(
-        // A slow oscillator makes it later.
-        first === undefined ? undefined : (first / outcome.tickHz.valueOf()) * (1 + tolerancePpm / 1e6),
+        first === undefined ? undefined : first / outcome.tickHz.valueOf(),
         signal.firstEdgeS,
+        tolerancePpm,
       ),
     );
   }

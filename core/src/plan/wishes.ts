@@ -35,13 +35,13 @@ function oppositeOn(part: Part, pin: string | undefined): { pin: string; other: 
   const pairs = part.timers
     .filter(({ deadTime }) => (deadTime?.length ?? 0) > 0)
     .flatMap(({ channels }) =>
-      channels.flatMap(({ outputs, complement }) =>
-        outputs.flatMap((output) =>
-          (complement ?? []).map((other) => ({ pin: output.pin, other: other.pin })),
-        ),
-      ),
+      channels.flatMap(({ outputs, complement = [] }) => {
+        // A pin with the opposite itself goes the same way as the other one.
+        const own = outputs.filter((output) => complement.every((other) => other.pin !== output.pin));
+        return own.flatMap((output) => complement.map((other) => ({ pin: output.pin, other: other.pin })));
+      }),
     );
-  return pairs.find((pair) => (pin === undefined || pair.pin === pin) && pair.pin !== pair.other);
+  return pairs.find((pair) => pin === undefined || pair.pin === pin);
 }
 
 type Completed = Pick<LineReading, 'left' | 'cannot' | 'assumed'> & { signal: Omit<PlanSignal, 'id'> };

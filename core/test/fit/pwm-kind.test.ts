@@ -4,7 +4,6 @@ import { signalFit } from '../../src/evaluate/choose.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { withoutKey } from '../../src/plan/edit.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
-import { resolveSetting } from '../../src/timer/drives/index.ts';
 import { sentenceText } from '../../src/signal/sentence.ts';
 import { shipped } from '../helpers/parts.ts';
 
@@ -167,7 +166,12 @@ describe('a half bridge with a dead time', () => {
       ...{ drive: 'pwm' as const, timer: 'TIM1', mode: 'up', prescaler: 1, top: 839, channel: 'CH1' },
       ...{ pin, compare: 437, complement: { pin: 'PB13', deadTicks: 17 }, ...polarity },
     };
-    expect(() => resolveSetting(shipped('stm32f401'), setting)).toThrow(/both would be high together/);
+    const found = evaluated('stm32f401', { ...BRIDGE, pin, setting } as PlanSignal).outcome?.checks;
+    const check = found?.find(({ property }) => property === 'dead time');
+    expect([check?.verdict, check?.note]).toEqual([
+      'fail',
+      `${pin} and PB13 go the same way: both switches of a bridge would conduct.`,
+    ]);
     const refused = fitOf('stm32f401', { ...BRIDGE, pin: 'PA7' });
     expect(refused.candidates).toEqual([]);
     expect(refused.refused.find(({ timer }) => timer === 'TIM1')?.reason).toBe(

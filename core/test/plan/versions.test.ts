@@ -41,7 +41,10 @@ describe('plan files of version 1', () => {
         (property === 'sequence' && verdict === 'pass') ||
         (property === 'jitter' && note?.startsWith('A delay loop') === true);
       const told = outcome.checks.filter((check) => !since(check));
-      expect(told.map(({ property, verdict }) => `${property} ${verdict}`)).toEqual(checks);
+      // So did the rule that a channel is not its own opposite, which version 1 let pass.
+      const verdictThen = ({ note, verdict }: Check): string =>
+        note?.includes('go the same way') === true ? 'pass' : verdict;
+      expect(told.map((check) => `${check.property} ${verdictThen(check)}`)).toEqual(checks);
     }
     const again = readPlan(writePlan(plan), PARTS);
     expect(again).toMatchObject({ ok: true, value: { plan } });

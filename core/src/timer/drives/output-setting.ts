@@ -103,11 +103,6 @@ function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pic
       `The opposite of ${channel.name} comes out on ${pins}, not on ${pin}.`,
     );
   }
-  if (carriesOpposite(channel, setting))
-    throw new SettingError(
-      'complement',
-      `${setting.pin} goes the same way as the opposite of ${channel.name} on ${pin}: both would be high together.`,
-    );
   const band = deadBandsOf(timer, channel)?.find(
     ({ min, max, step }) => deadTicks >= min && deadTicks <= max && deadTicks % step === 0,
   );
