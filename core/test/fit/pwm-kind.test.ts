@@ -166,7 +166,7 @@ describe('a half bridge with a dead time', () => {
       ...{ drive: 'pwm' as const, timer: 'TIM1', mode: 'up', prescaler: 1, top: 839, channel: 'CH1' },
       ...{ pin, compare: 437, complement: { pin: 'PB13', deadTicks: 17 }, ...polarity },
     };
-    const found = evaluated('stm32f401', { ...BRIDGE, pin, setting } as PlanSignal).outcome?.checks;
+    const found = evaluated('stm32f401', { ...BRIDGE, pin, setting }).outcome?.checks;
     const check = found?.find(({ property }) => property === 'dead time');
     expect([check?.verdict, check?.note]).toEqual([
       'fail',
