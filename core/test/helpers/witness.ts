@@ -35,7 +35,9 @@ export type WitnessChip = {
 
 /** A plan that can be run without calls from outside: no strings, no inputs, no loops, nothing left out, no conflict. */
 export function runsByItself(part: Part, plan: Plan): boolean {
-  const { signals, conflicts } = evaluatePlan(plan, part);
+  const { signals, conflicts, failures } = evaluatePlan(plan, part);
+  // Where interrupts are lost, which of them depends on single cycles.
+  if (failures.some(({ text }) => text.includes('wait of'))) return false;
   const able = signals.every(
     ({ signal: { kind }, outcome }) =>
       kind !== 'string' && kind !== 'measure' && outcome && driveOf(outcome.setting).cause !== 'loop',

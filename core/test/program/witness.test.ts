@@ -201,7 +201,7 @@ describe.each(CHIPS.map((chip) => [chip.part.name, chip] as const))(
               expect(Math.abs(one.seen - one.said)).toBeLessThanOrEqual(2);
             }
           }),
-          { numRuns: RUNS },
+          { numRuns: RUNS, ...(process.env['HZ_RUNS'] === undefined ? { seed: 11 } : {}) },
         );
         expect(all.length).toBeGreaterThan(0);
         if (process.env['HZ_RUNS'] !== undefined) tell(all);
