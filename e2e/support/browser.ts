@@ -26,7 +26,7 @@ const FLAGS = [
   '--force-color-profile=srgb',
 ];
 
-const WAIT = 30000;
+const WAIT = 80000;
 
 /** Milliseconds between two looks at a condition that is waited for. */
 const LOOK = 50;
