@@ -97,6 +97,7 @@ export { type Clash, mergePlans } from './plan/merge.ts';
 export { pinName, type PinNames, readPinNames, writePinNames } from './plan/pin-names.ts';
 export { firstKnob, firstReadings, isHeard, knobQuantities, loadsFor } from './plan/starters.ts';
 export { needsIn, signalsOfNeeds } from './plan/needs.ts';
+export { easedSignal } from './plan/ease.ts';
 export { type LineReading, readWishes, type WishLine, wishProblems } from './plan/wishes.ts';
 export { type Plan, planFileName, type PlanSignal } from './plan/plan.ts';
 export { writePlan } from './plan/write-plan.ts';

@@ -44,7 +44,7 @@ describe('the plan as a whole', () => {
     await browser.shows(PULSE, '1 conflict');
     await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
     await browser.shows('[data-timer=TIM5]', 'Lens shutter');
-    await browser.shows(PULSE, '28 of 28 pass');
+    await browser.shows(PULSE, '31 of 31 pass');
     expect(await browser.driver.findElements({ css: '[data-conflict]' })).toEqual([]);
     await (await browser.find('nav a[href*=handoff]')).click();
     await browser.shows('[data-testid=code]', 'TIM5_CR1 = ');
@@ -118,7 +118,7 @@ describe('the plan as a whole', () => {
     await (await browser.button('Assign timers')).click();
     await browser.shows('[data-infeasible=anemometer]', 'Anemometer on PA15 could only be made by TIM2');
     await (await browser.button('TIM2 not reserved')).click();
-    await browser.shows(PULSE, '28 of 28 pass');
+    await browser.shows(PULSE, '31 of 31 pass');
     expect(await browser.driver.findElements({ css: '[data-infeasible], [data-conflict]' })).toEqual([]);
   });
 
@@ -128,7 +128,7 @@ describe('the plan as a whole', () => {
     await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
     await browser.shows(PULSE, '1 conflict');
     await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
-    await browser.shows(PULSE, '28 of 28 pass');
+    await browser.shows(PULSE, '31 of 31 pass');
     await (await browser.button('Assign timers')).click();
     await browser.shows('.MuiPopover-root', 'The plan is already assigned like this; nothing changes.');
     await browser.driver.actions().sendKeys(Key.ESCAPE).perform();

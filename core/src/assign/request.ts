@@ -1,7 +1,7 @@
 import { clockAt, type ClockPath } from '../clock/path.ts';
 import { modeOf, pinOf, timerOf, rootOf } from '../part/find.ts';
 import type { Mode, Part, Timer } from '../part/types.ts';
-import { exact } from '../quantity/exact.ts';
+import { onOscillator } from '../signal/drift.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import type { Phase } from '../signal/sequence.ts';
 import type { Opposite } from '../signal/signal.ts';
@@ -136,17 +136,7 @@ export function optionsOf(
   return [...options(byHardware), ...options(byProgram)];
 }
 
-/**
- * A requirement whose frequencies are narrowed by what a timer's oscillator may be off, so that what lies within them holds on
- * any bench: f / (1 - d) from below, f / (1 + d) from above. Undefined where nothing is left.
- */
+/** A requirement narrowed by what a timer's oscillator may be off; undefined where nothing is left. */
 export function narrowed(requirement: Requirement, path: ClockPath, timer: Timer): Requirement | undefined {
-  const { tolerancePpm } = clockAt(path, timer.clock);
-  const off = exact(tolerancePpm).div(1000000);
-  const { frequency } = requirement;
-  if (requirement.input) return requirement;
-  const low = frequency.low.div(exact(1).sub(off));
-  if (!frequency.high) return { ...requirement, frequency: { ...frequency, low } };
-  const high = frequency.high.div(off.add(1));
-  return low.compare(high) > 0 ? undefined : { ...requirement, frequency: { ...frequency, low, high } };
+  return onOscillator(requirement, clockAt(path, timer.clock).tolerancePpm);
 }

@@ -7,7 +7,7 @@ import { tablesOf } from '../part/tables.ts';
 import type { Part, Writes } from '../part/types.ts';
 import { canMoveRate } from '../program/moving.ts';
 import { exact, ratio, type Exact } from '../quantity/exact.ts';
-import type { Span } from '../signal/requirement.ts';
+import type { Ends } from '../signal/requirement.ts';
 import { countsOf } from '../timer/count.ts';
 import { isToggled, runsOf, type Resolved } from '../timer/drives/index.ts';
 import { topRange } from '../timer/setting.ts';
@@ -61,7 +61,7 @@ function rangeIn(
   path: ClockPath,
   { mode, timer, division, setting }: Resolved,
   unit: RateRange['unit'],
-  span: Span | undefined,
+  span: Ends | undefined,
 ): RateRange[] {
   const { min, max } = topRange(mode);
   const slope = countsOf(mode, 1) - countsOf(mode, 0);
@@ -93,7 +93,7 @@ export function rateRanges(
   path: ClockPath,
   resolved: Resolved,
   hz: Exact,
-  span: Span | undefined,
+  span: Ends | undefined,
 ): RateRange[] {
   const slow = hz.compare(SLOW_HZ) < 0;
   const [unit, finer] = slow ? (['period_ms', 'period_us'] as const) : (['hz', 'millihertz'] as const);
@@ -197,7 +197,7 @@ export function rateSetter(
   label: string,
   resolved: Resolved,
   hz: Exact,
-  span: Span | undefined,
+  span: Ends | undefined,
   alone: boolean,
 ): string[] {
   const { mode } = resolved;

@@ -1,6 +1,6 @@
 import { unsignedFor } from '../program/step.ts';
 import { exact, type Exact } from '../quantity/exact.ts';
-import type { Span } from '../signal/requirement.ts';
+import type { Ends } from '../signal/requirement.ts';
 import { maxCompare, countsOf, grainOf, highCounts, togglesTwice } from '../timer/count.ts';
 import type { Adjustable, Resolved } from '../timer/drives/index.ts';
 
@@ -38,7 +38,7 @@ function bounded(
   return most > min && most < LARGEST ? { ...unit, min, max: most } : undefined;
 }
 
-function unitsOf(adjustable: Adjustable, frequency: Exact, span: Span | undefined): Unit[] {
+function unitsOf(adjustable: Adjustable, frequency: Exact, span: Ends | undefined): Unit[] {
   const { whole } = adjustable;
   const periodUs = frequency.inverse().mul(1_000_000);
   const share = exact(100).div(whole);
@@ -99,7 +99,7 @@ export function unitSetters(
   label: string,
   adjustable: Adjustable,
   frequency: Exact,
-  span: Span | undefined,
+  span: Ends | undefined,
   type: string,
 ): string[] {
   return unitsOf(adjustable, frequency, span).flatMap((unit) => setterLines(label, unit, adjustable, type));

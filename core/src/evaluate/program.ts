@@ -6,7 +6,7 @@ import { settersOf } from '../program/setters.ts';
 import type { ProgramSignal, ReadingsCode } from '../program/signal.ts';
 import { exact } from '../quantity/exact.ts';
 import { readRange, seenAt } from '../readings/readings.ts';
-import type { Span } from '../signal/requirement.ts';
+import type { Ends } from '../signal/requirement.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
 import { sentenceText } from '../signal/sentence.ts';
 import { sequenceText } from '../signal/sequence-text.ts';
@@ -25,7 +25,7 @@ type LeftOut = { signal: string; text: string };
 export type PlanProgram = { signals: ProgramSignal[]; leftOut: LeftOut[] };
 
 /** The span of a target, narrowed to what was read on the bench. */
-function usableSpan(signal: PlanSignal): Span | undefined {
+function usableSpan(signal: PlanSignal): Ends | undefined {
   const { span } = requirementOf(signal);
   const { readings } = signal;
   if (!readings || readings.points.length < 2 || readings.of === 'frequency') return span;

@@ -1,5 +1,4 @@
-import { exactText, ratio } from '../quantity/exact.ts';
-import { printPercent } from '../quantity/print.ts';
+import { ratio } from '../quantity/exact.ts';
 import type { ClockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
 import { checkInput } from '../check/check-input.ts';
@@ -16,6 +15,7 @@ import { periodicEdges } from '../wave/edges.ts';
 import { knobChecks } from './knob.ts';
 import { loadChecks, type Motion } from './load.ts';
 import { placedSetting, type PlacedSetting } from './placed.ts';
+import { spanChecks } from './span-checks.ts';
 import { timingChecks } from './timing-checks.ts';
 
 /** Periods that checks on a computed trace look at. */
@@ -85,28 +85,6 @@ function feedingChecks({ part, cpuHz, requirement, outcome, output }: PlacedSett
     : [{ ...base, verdict: 'fail', note: `The program has ${has} cycles for each bit and needs ${needs}.` }];
 }
 
-/** Whether a setting reaches both ends of a span of duties without another prescaler or top. */
-function rangeChecks({ requirement: { span }, outcome: { reach } }: PlacedSetting): Check[] {
-  if (span?.of !== 'duty') return [];
-  const ends = [
-    { label: 'least duty', value: reach.min, wanted: span.low, margin: span.low.sub(reach.min) },
-    { label: 'greatest duty', value: reach.max, wanted: span.high, margin: reach.max.sub(span.high) },
-  ];
-  return ends.map(({ label, value, wanted, margin }): Check => {
-    const reached = margin.compare(0) >= 0;
-    const limit = label === 'least duty' ? { high: wanted.valueOf() } : { low: wanted.valueOf() };
-    const base = { property: 'range', unit: 'fraction', label, ...limit, value: value.valueOf() } as const;
-    const note = `The ${label} that the compare values reach is ${printPercent(value.valueOf(), 4)}.`;
-    return {
-      ...base,
-      valueExact: exactText(value),
-      margin: margin.valueOf(),
-      verdict: reached ? 'pass' : 'fail',
-      ...(reached ? {} : { note }),
-    };
-  });
-}
-
 /** What has to move while the counter runs, against an output that cannot. */
 function movingChecks({ signal, requirement, drive, output }: PlacedSetting): Check[] {
   const moves = hasToMove(requirement) || signal.knob !== undefined || signal.readings !== undefined;
@@ -155,7 +133,7 @@ export function checksOf(placed: PlacedSetting): Check[] {
     ).map((check) => unsureNote(check, placed)),
     ...otherWidths(placed),
     ...feedingChecks(placed),
-    ...rangeChecks(placed),
+    ...spanChecks(placed),
     ...movingChecks(placed),
     ...loopChecks(placed),
     ...timingChecks(placed),

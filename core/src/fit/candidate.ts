@@ -58,6 +58,8 @@ export type TickRequirement = {
   widths: readonly WidthRequirement[];
   /** The periods at both ends of a span of frequencies, in ticks, and the error that still will do, in ppm. */
   span?: { shortest: number; longest: number; maxPpm: number };
+  /** The widest step between two widths of a span that still will do, in s: half of it is missing to a place at most. */
+  coarsestS?: number;
 };
 
 /** A wanted width in ticks with its limits: exact, and as plain numbers. */
@@ -77,13 +79,17 @@ function widthsOf(requirement: Requirement, clockHz: Exact): WidthRequirement[] 
   }));
 }
 
-function spanOf({ span, frequency }: Requirement, clockHz: Exact): Pick<TickRequirement, 'span'> {
+function spanOf(
+  { span, frequency }: Requirement,
+  clockHz: Exact,
+): Pick<TickRequirement, 'span' | 'coarsestS'> {
+  if (span?.of === 'width') return { coarsestS: span.within.mul(2).valueOf() };
   if (span?.of !== 'frequency' || frequency.kind !== 'near') return {};
   return {
     span: {
       shortest: clockHz.div(span.high).valueOf(),
       longest: clockHz.div(span.low).valueOf(),
-      maxPpm: frequency.high.div(frequency.ideal).sub(1).mul(1000000).valueOf(),
+      maxPpm: span.within.mul(1000000).valueOf(),
     },
   };
 }
@@ -204,16 +210,18 @@ function makesWidth(route: Route, top: number, width: WidthRequirement, periodTi
   return withinWidth(width, high, counts, periodTicks);
 }
 
-/** Whether the compare values of a mode reach both ends of a span of duties; other spans are judged elsewhere. */
+/** Whether the compare values of a mode reach both ends of a span of duties or widths; frequencies are judged elsewhere. */
 function reachesSpan(
   { mode, timer }: Route,
   top: number,
   inverted: boolean,
   span: Span | undefined,
+  periodS: number,
 ): boolean {
-  if (span?.of !== 'duty') return true;
+  if (!span || span.of === 'frequency') return true;
   const { min, max } = reachedShares(mode, top, timer.width, inverted);
-  return min.compare(span.low) <= 0 && max.compare(span.high) >= 0;
+  if (span.of === 'duty') return min.compare(span.low) <= 0 && max.compare(span.high) >= 0;
+  return min.valueOf() * periodS <= span.low.valueOf() && max.valueOf() * periodS >= span.high.valueOf();
 }
 
 /** Rates a top at a division by n parts of the clock, with the compare value and polarity that are closest to the duty. */
@@ -235,10 +243,18 @@ export function rateTop(
     ? withinWidth(own, high, counts, periodTicks) &&
       others.every((width) => makesWidth(route, top, width, periodTicks))
     : withinDuty(wanted, high, counts);
-  const reaches = reachesSpan(route, top, polarity === 'inverted', requirement.span);
+  const reaches = reachesSpan(
+    route,
+    top,
+    polarity === 'inverted',
+    requirement.span,
+    periodTicks / wanted.clockHz,
+  );
   const meetsDuty = inBand && !still && reaches;
   const spanned = wanted.span && spanPpm(wanted.span, series);
-  const meetsSpan = spanned === undefined || spanned <= (wanted.span?.maxPpm ?? 0);
+  const stepS = periodTicks / steps / wanted.clockHz;
+  const fine = wanted.coarsestS === undefined || stepS <= wanted.coarsestS;
+  const meetsSpan = fine && (spanned === undefined || spanned <= (wanted.span?.maxPpm ?? 0));
   const pulses = route.mode.pwm?.spread ? Math.max(1, Math.min(high, counts - high)) : 1;
   const meetsFrequency = periodTicks >= wanted.lowTicks && periodTicks <= wanted.highTicks * pulses;
   return {
@@ -253,7 +269,7 @@ export function rateTop(
     dutyError: high / counts - share,
     steps,
     bits: Math.log2(steps),
-    stepS: periodTicks / steps / wanted.clockHz,
+    stepS,
     meets: meetsFrequency && meetsDuty && meetsSpan && steps >= requirement.minSteps,
     meetsDuty,
     cpu: 0,

@@ -1,5 +1,6 @@
-import { clockOf, type ClockPath } from '../clock/path.ts';
+import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
 import type { Part, Timer } from '../part/types.ts';
+import { heldOn } from '../signal/drift.ts';
 import type { Requirement } from '../signal/requirement.ts';
 import { scaleOf } from '../part/division.ts';
 import { feeding } from '../timer/run.ts';
@@ -110,8 +111,12 @@ function groupsOf(
   for (const route of routes) {
     const { timer } = route;
     const scale = scaleOf(timer.prescaler);
-    const wanted =
-      requirements.get(timer) ?? tickRequirement(requirement, clockOf(path, timer.clock).mul(scale), scale);
+    const { hz, tolerancePpm } = clockAt(path, timer.clock);
+    const known = requirements.get(timer);
+    // Settings are held to what the oscillator leaves of the target; reasons name the target itself.
+    const held = (): TickRequirement =>
+      tickRequirement(heldOn(requirement, tolerancePpm), hz.mul(scale), scale);
+    const wanted = known ?? { ...held(), requirement };
     requirements.set(timer, wanted);
     const shape = shapeOf(route);
     const group = groups.get(shape) ?? rate(route, wanted, order);

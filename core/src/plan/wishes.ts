@@ -7,6 +7,7 @@ import { firstEdgeText, oppositeText } from '../signal/timing-text.ts';
 import { readWish, type WishReading } from '../signal/wish/read.ts';
 import type { Stretch } from '../signal/wish/stretches.ts';
 import { planFault } from './check-plan.ts';
+import { easedSignal } from './ease.ts';
 import { freeId, freeName } from './edit.ts';
 import { pinName } from './pin-names.ts';
 import type { Plan, PlanSignal } from './plan.ts';
@@ -76,7 +77,10 @@ function wholeSentence(signal: PlanSignal, plan: Plan): string {
 
 /** The reading as a signal of the plan, or why the plan could not hold it. */
 function lineReading(reading: WishReading, plan: Plan, part: Part): LineReading | { fault: string } {
-  const { signal: made, left, cannot, assumed } = completed(reading, part);
+  const whole = completed(reading, part);
+  const { left, cannot } = whole;
+  const { signal: made, assumed: suited } = easedSignal(whole.signal, part, plan.clock);
+  const assumed = [...whole.assumed, ...suited];
   const taken = plan.signals.map(({ name }) => name);
   const signal = { ...made, id: freeId(plan, made.name), name: freeName(made.name, taken) } as PlanSignal;
   const fault = planFault({ ...plan, signals: [...plan.signals, signal] }, [part]);

@@ -1,6 +1,6 @@
 import type { Arithmetic } from '../knob/arithmetic.ts';
 import type { Interrupt, Writes } from '../part/types.ts';
-import type { Span } from '../signal/requirement.ts';
+import type { Ends } from '../signal/requirement.ts';
 import type { Sending } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
 
@@ -41,7 +41,7 @@ export type ProgramSignal = {
   name: string;
   sentence: string;
   setting: Setting;
-  span?: Span;
+  span?: Ends;
   /** Its target is a width, which stays where the frequency changes; else its share of the period stays. */
   keepsWidth?: boolean;
   slowestHz?: number;

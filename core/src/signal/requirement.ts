@@ -2,7 +2,10 @@ import type { Exact } from '../quantity/exact.ts';
 import type { Band } from './band.ts';
 
 /** What a signal moves over, from one end to the other: its frequency in Hz, the width of its pulse in s, or its duty. */
-export type Span = { of: 'frequency' | 'width' | 'duty'; low: Exact; high: Exact };
+export type Ends = { of: 'frequency' | 'width' | 'duty'; low: Exact; high: Exact };
+
+/** A span as a target: each place in between is to be met within a share of the frequency, a time in s, or a share of the period. */
+export type Span = Ends & { within: Exact };
 
 /** Frequencies that will do: those near an ideal one, or any from the lowest up, to the highest where there is one. */
 export type FrequencyBand = ({ kind: 'near' } & Band) | { kind: 'within'; low: Exact; high?: Exact };

@@ -232,7 +232,7 @@ describe('a plan with conflicts', () => {
     // Four of the six signals are in one of two conflicts; the other two have 7 and 2 checks.
     const free = evaluated.signals.filter(({ conflicts }) => conflicts.length === 0);
     expect(free.map(({ signal }) => signal.id)).toEqual(['fog-signal', 'housekeeping']);
-    expect([evaluated.passing, evaluated.total]).toEqual([9, 28]);
+    expect([evaluated.passing, evaluated.total]).toEqual([9, 31]);
     expect(evaluated.signals.map(({ verdict }) => verdict)).toEqual([
       'fail',
       'pass',

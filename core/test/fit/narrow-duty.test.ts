@@ -73,7 +73,7 @@ describe.each(['rp2040', 'atmega328p', 'samd21g18'])('a very narrow duty on %s',
           some += 1;
           const fit = fitRequirement(
             own,
-            clockPath(own, own.defaultClock),
+            clockPath(own, { ...own.defaultClock, tolerancePpm: 0 }),
             requirement,
             undefined,
             'hardware',

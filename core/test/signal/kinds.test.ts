@@ -136,9 +136,13 @@ describe('spans', () => {
       kind: 'strobe',
       target: { minHz: 8, maxHz: 90, onS: 0.0005, frequencyTolerancePpm: 200 },
     };
-    const found = hardware(
-      fitRequirement(atmega328p, avr(), requirementOf(target), 'PB1', 'hardware').candidates,
-    );
+    const fit = (tolerancePpm: number) => {
+      const path = clockPath(atmega328p, { source: 'crystal', sourceHz: 16e6, tolerancePpm });
+      return hardware(fitRequirement(atmega328p, path, requirementOf(target), 'PB1', 'hardware').candidates);
+    };
+    // 20 ppm are left of 200 ppm: a crystal of 15 ppm fits, one of 50 ppm does not.
+    expect(fit(50)).toEqual([]);
+    const found = fit(15);
     const up = found.filter(({ setting }) => setting.mode === 'fast-icr');
     expect(new Set(up.map(({ setting }) => setting.prescaler))).toEqual(new Set([64]));
     // 250 kHz / 90 = 2777.8 counts at the fast end: half a count is 180 ppm. Tops 2777 to 31 249.
@@ -250,6 +254,10 @@ describe('sentences of the other kinds', () => {
     [
       { kind: 'strobe', target: { minHz: 8, maxHz: 90, onS: 0.0005 } },
       'It on any pin strobes from 8 Hz to 90 Hz within 0.1 %, lit for 500 µs.',
+    ],
+    [
+      { kind: 'strobe', target: { minHz: 4, maxHz: 40, duty: 0.015, dutyTolerance: 0.002 } },
+      'It on any pin strobes from 4 Hz to 40 Hz within 0.1 %, lit for 1.5 % of the time within 0.2 %.',
     ],
     [
       { kind: 'level', target: { volts: 1.1, supplyV: 3.3, toleranceV: 0.01, minHz: 20000 } },

@@ -4,6 +4,7 @@ import {
   evaluationMemory,
   fetchPart,
   fetchParts,
+  easedSignal,
   needsIn,
   partsNamedIn,
   planChange,
@@ -69,7 +70,8 @@ const api = {
   ): Promise<PartTrial | undefined> => {
     const part = await fetchPart(id);
     if (!part) return undefined;
-    const plan = { ...emptyPlan(part.id, part.defaultClock), signals: [...signals] };
+    const eased = signals.map((signal) => easedSignal(signal, part, part.defaultClock).signal);
+    const plan = { ...emptyPlan(part.id, part.defaultClock), signals: eased };
     return tryPart(plan, part, part.defaultClock, stepBudget(steps));
   },
   /** What the signals of stored plans look like, for a small picture: periods to draw and the share that is high. */

@@ -1,9 +1,10 @@
-import { clockOf, type ClockPath } from '../../clock/path.ts';
+import { clockAt, clockOf, type ClockPath } from '../../clock/path.ts';
 import { timerPins } from '../../part/find.ts';
 import type { Part } from '../../part/types.ts';
 import type { Exact } from '../../quantity/exact.ts';
+import { heldOn, onOscillator } from '../../signal/drift.ts';
 import { needsEdges, type Requirement } from '../../signal/requirement.ts';
-import { allDrives, outcomeUnder } from '../../timer/drives/index.ts';
+import { allDrives, driveOf, outcomeUnder } from '../../timer/drives/index.ts';
 import { interruptSources } from '../../timer/interrupt-sources.ts';
 import type { Outcome } from '../../timer/outcome.ts';
 import type { Setting } from '../../timer/setting.ts';
@@ -14,6 +15,18 @@ const ABOVE_MIN = 1.01;
 
 function within(value: Exact, low: Exact, high: Exact | undefined): boolean {
   return value.compare(low) >= 0 && (high === undefined || value.compare(high) <= 0);
+}
+
+/** The widest step between two widths of a span that still will do, in s. */
+function coarsestS({ span }: Requirement): number {
+  return span?.of === 'width' ? span.within.mul(2).valueOf() : Infinity;
+}
+
+/** Whether both ends of a span of widths can be made. */
+function reachesWidths({ span }: Requirement, { reach, frequency }: Outcome): boolean {
+  if (span?.of !== 'width') return true;
+  const [least, most] = [reach.min.div(frequency), reach.max.div(frequency)];
+  return least.compare(span.low) <= 0 && most.compare(span.high) >= 0;
 }
 
 /** A software setting as a candidate, judged against its requirement. */
@@ -27,6 +40,8 @@ export function softwareCandidate(requirement: Requirement, setting: Setting, ou
   const meetsDuty = inBand && !still;
   const inTime = within(outcome.frequency, frequency.low, frequency.high);
   const steady = requirement.jitterS === undefined || outcome.jitterS <= requirement.jitterS;
+  const stepS = outcome.stepTicks / outcome.tickHz.valueOf();
+  const spanned = reachesWidths(requirement, outcome) && stepS <= coarsestS(requirement);
   return {
     setting,
     periodTicks: outcome.cycle.periodTicks,
@@ -37,8 +52,9 @@ export function softwareCandidate(requirement: Requirement, setting: Setting, ou
     dutyError: outcome.duty.sub(requirement.duty.ideal).valueOf(),
     steps: outcome.steps,
     bits: outcome.bits,
-    stepS: outcome.stepTicks / outcome.tickHz.valueOf(),
-    meets: inTime && meetsDuty && steady && outcome.steps >= requirement.minSteps && outcome.cpu <= 1,
+    stepS,
+    meets:
+      spanned && inTime && meetsDuty && steady && outcome.steps >= requirement.minSteps && outcome.cpu <= 1,
     meetsDuty,
     cpu: outcome.cpu,
     jitterS: outcome.jitterS,
@@ -90,7 +106,15 @@ export function softwareFit(
     ({ bits }) => (bits === undefined) === (requirement.alsoWidths === undefined),
   );
   const settings = able.flatMap((drive) => drive.propose?.(proposal) ?? []);
-  return settings.map((setting) =>
-    softwareCandidate(requirement, setting, outcomeUnder(part, path, setting)),
-  );
+  return settings.map((setting) => {
+    const outcome = outcomeUnder(part, path, setting);
+    const { tolerancePpm } = clockAt(path, driveOf(setting).clockNode(part, setting));
+    const held = heldOn(requirement, tolerancePpm);
+    const { unsurePpm = 0 } = outcome;
+    if (unsurePpm === 0 || held === requirement) return softwareCandidate(held, setting, outcome);
+    // What reloads may lose counts like the oscillator; where both leave nothing, this way fails for its reloads.
+    const sure = onOscillator(requirement, tolerancePpm + unsurePpm);
+    const candidate = softwareCandidate(sure ?? held, setting, outcome);
+    return sure ? candidate : { ...candidate, meets: false };
+  });
 }

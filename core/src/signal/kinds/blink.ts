@@ -3,7 +3,7 @@ import { printHz, printSeconds } from '../../quantity/print.ts';
 import { bandPpm, dutyBand, rateOf } from '../band.ts';
 import type { Requirement } from '../requirement.ts';
 import { TargetError } from '../target-error.ts';
-import { atFrequency, DUTY_TOLERANCE, PPM_TOKEN, RATE_TOKEN, without } from './common.ts';
+import { atFrequency, DUTY_TOLERANCE, easedPpm, PPM_TOKEN, RATE_TOKEN, without } from './common.ts';
 import type { Kind } from './kind.ts';
 import {
   bandAlso,
@@ -148,6 +148,7 @@ export const blink: Kind<BlinkTarget, 'blink'> = {
   },
   withFrequency: atFrequency,
   withDuty: (target, duty) => ({ ...without(target, 'onS'), duty: amountOf(duty) }),
+  eased: (target, oscillatorPpm) => easedPpm(target, TOLERANCE_PPM, oscillatorPpm),
   relaxations: (target) => [
     relaxPpm('frequencyTolerancePpm', target.frequencyTolerancePpm ?? TOLERANCE_PPM),
     relaxDuty(target.dutyTolerance ?? DUTY_TOLERANCE),

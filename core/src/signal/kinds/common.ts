@@ -22,9 +22,9 @@ export function widthBand(
   return { width: bandAround(width, off), duty: bandAround(share, off.mul(frequency)) };
 }
 
-/** Two ends of a span, in order. @throws TargetError */
-export function spanOf(of: Span['of'], low: Amount, high: Amount, key: string): Span {
-  const span: Span = { of, low: positive(exact(low), key), high: exact(high) };
+/** Two ends of a span, in order, and how well each place between them is to be met. @throws TargetError */
+export function spanOf(of: Span['of'], low: Amount, high: Amount, within: Exact, key: string): Span {
+  const span: Span = { of, low: positive(exact(low), key), high: exact(high), within };
   if (span.high.compare(span.low) <= 0) {
     throw new TargetError(key, `${key} must lie below the other end of the span.`);
   }
@@ -36,6 +36,32 @@ export function without<T extends object>(target: T, ...keys: readonly (keyof T)
   const rest = { ...target };
   for (const key of keys) delete rest[key];
   return rest;
+}
+
+/** Of a default tolerance, the share that an oscillator may take, so that something is left for the divider. */
+const OSCILLATOR_SHARE = 0.8;
+
+/**
+ * The tolerance to give a target that has none, as a share or in ppm: the usual one while an oscillator takes at most 80 % of
+ * it, else what the oscillator takes divided by that share, rounded up to two digits (2 % gives 2.5 %, 10 % gives 13 %).
+ * Undefined where the usual one will do.
+ */
+export function easedTolerance(usual: number, oscillator: number): number | undefined {
+  const needed = oscillator / OSCILLATOR_SHARE;
+  if (needed <= usual) return undefined;
+  const unit = 10 ** (Math.floor(Math.log10(needed)) - 1);
+  return Number((Math.ceil(needed / unit - 1e-9) * unit).toPrecision(2));
+}
+
+/** Gives a target without a frequency tolerance one that an oscillator of some ppm leaves room in. */
+export function easedPpm<T extends { frequencyTolerancePpm?: number }>(
+  target: T,
+  usual: number,
+  oscillatorPpm: number,
+): T {
+  if (target.frequencyTolerancePpm !== undefined) return target;
+  const frequencyTolerancePpm = easedTolerance(usual, oscillatorPpm);
+  return frequencyTolerancePpm === undefined ? target : { ...target, frequencyTolerancePpm };
 }
 
 type Rated = { frequencyHz?: Amount; periodS?: Amount };

@@ -87,6 +87,11 @@ export type Kind<T extends object = object, Id extends string = string> = {
   withFrequency(target: T, frequency: Exact): T;
   withDuty(target: T, duty: Exact, frequency: Exact): T | undefined;
   relaxations(target: T): Relaxation[];
+  /**
+   * The target with the tolerances that nobody gave it made wide enough for an oscillator that is off by up to so many ppm;
+   * absent where none hangs on the oscillator, unchanged where a wide one would be of no use, such as a note out of tune.
+   */
+  eased?(target: T, oscillatorPpm: number): T;
   wish: Wish<T>;
   /** The turn that its widths stand for. */
   window?(target: T): Scale['window'];

@@ -23,11 +23,11 @@ const shape = {
 export type MeasureTarget = TargetOf<typeof shape>;
 
 function requirement(target: MeasureTarget): Requirement {
-  const { low, high } = spanOf('frequency', target.minHz, target.maxHz, 'minHz');
   const resolution = target.resolution ?? RESOLUTION;
   if (!(resolution > 0 && resolution <= 1)) {
     throw new TargetError('resolution', `resolution must lie between 0 and 1, and is ${resolution}.`);
   }
+  const { low, high } = spanOf('frequency', target.minHz, target.maxHz, exact(resolution), 'minHz');
   return {
     frequency: { kind: 'near', ...bandPpm(high, Math.min(999999, resolution * 1e6)) },
     duty: bandAround(exact('0.5'), exact('0.5')),

@@ -1,10 +1,10 @@
 import { amountOf, exact, type Exact } from '../../quantity/exact.ts';
 import { printHz, printNumber, printSeconds } from '../../quantity/print.ts';
 import type { Scale } from '../../quantity/scaled.ts';
-import { bandPpm, positive } from '../band.ts';
-import type { Requirement } from '../requirement.ts';
+import { bandPpm, positive, type Band } from '../band.ts';
+import type { Requirement, Span } from '../requirement.ts';
 import { TargetError } from '../target-error.ts';
-import { spanOf, widthBand } from './common.ts';
+import { easedTolerance, spanOf, widthBand } from './common.ts';
 import type { Kind, Piece } from './kind.ts';
 import { frequencyAlso, makerOf, relaxPpm, secondsText, toleranceText, words } from './pieces.ts';
 import { POSITIVE, PPM, QUANTITY, required, type TargetOf } from './shape.ts';
@@ -19,6 +19,9 @@ const WIDTH_TOLERANCE_S = 0.000005;
 
 /** The ends of a knob where a target has no window, in s. */
 const KNOB_S = [0.001, 0.002] as const;
+
+/** The most a width may be off for an oscillator, in s: beyond it a servo stands visibly elsewhere, and the check says so. */
+const EASED_WIDTH_S = 0.0001;
 
 /** The turn that a window of widths stands for where a target does not say. */
 const DEGREES = 180;
@@ -43,7 +46,9 @@ function requirement(target: PulseTarget): Requirement {
   if ((minS === undefined) !== (maxS === undefined)) {
     throw new TargetError('maxS', 'The span of a pulse has both minS and maxS.');
   }
-  const span = minS === undefined || maxS === undefined ? undefined : spanOf('width', minS, maxS, 'minS');
+  const off = exact(toleranceOf(target));
+  const span =
+    minS === undefined || maxS === undefined ? undefined : spanOf('width', minS, maxS, off, 'minS');
   const width = widthS !== undefined ? exact(widthS) : span?.low.add(span.high).div(2);
   if (!width) throw new TargetError('widthS', 'A pulse has widthS, or minS and maxS.');
   if (span && (width.compare(span.low) < 0 || width.compare(span.high) > 0)) {
@@ -54,15 +59,45 @@ function requirement(target: PulseTarget): Requirement {
   const steps = finest === undefined || finest === 0 ? 1 : Math.ceil(1 / (frame.valueOf() * finest) - 1e-9);
   return {
     frequency: { kind: 'near', ...bandPpm(frame, target.frameTolerancePpm ?? FRAME_TOLERANCE_PPM) },
-    ...widthBand(width, exact(toleranceOf(target)), frame, widthS !== undefined ? 'widthS' : 'maxS'),
+    ...(span && widthS === undefined
+      ? widthsWithin(span, frame)
+      : widthBand(width, off, frame, widthS !== undefined ? 'widthS' : 'maxS')),
     minSteps: steps,
     pin: true,
     ...(span ? { span } : {}),
   };
 }
 
+/** Any width of a span will do to begin with; the middle is taken where nothing else is wanted. @throws TargetError */
+function widthsWithin({ low, high, within }: Span, frame: Exact): { width: Band; duty: Band } {
+  const ends = [low, high].map((end) => widthBand(end, within, frame, 'maxS'));
+  const middle = widthBand(low.add(high).div(2), within, frame, 'maxS');
+  const [least = middle, most = middle] = ends;
+  return {
+    width: { ideal: middle.width.ideal, low: least.width.low, high: most.width.high },
+    duty: { ideal: middle.duty.ideal, low: least.duty.low, high: most.duty.high },
+  };
+}
+
 function toleranceOf({ widthToleranceS, stepS }: PulseTarget): number {
   return widthToleranceS ?? (stepS === undefined ? WIDTH_TOLERANCE_S : stepS / 2);
+}
+
+/**
+ * The frame and the widths on an oscillator that is off. Places stay as fine as they were: a wider tolerance is for the whole
+ * scale, not for its steps.
+ */
+function eased(target: PulseTarget, oscillatorPpm: number): PulseTarget {
+  const frameTolerancePpm =
+    target.frameTolerancePpm ?? easedTolerance(FRAME_TOLERANCE_PPM, oscillatorPpm) ?? undefined;
+  const own = frameTolerancePpm === undefined ? target : { ...target, frameTolerancePpm };
+  const longest = exact(own.maxS ?? own.widthS ?? 0).valueOf();
+  const offS = (longest * oscillatorPpm) / 1e6;
+  if (own.widthToleranceS !== undefined || offS <= toleranceOf(own) / 2) return own;
+  const widthToleranceS = easedTolerance(0, offS + toleranceOf(own));
+  if (widthToleranceS === undefined || widthToleranceS > EASED_WIDTH_S) return own;
+  const step = own.minS === undefined || own.stepS !== undefined ? {} : { stepS: 2 * WIDTH_TOLERANCE_S };
+  return { ...own, ...step, widthToleranceS };
 }
 
 function windowOf({ minS, maxS, degrees = DEGREES }: PulseTarget): Scale['window'] {
@@ -186,6 +221,7 @@ export const pulse: Kind<PulseTarget, 'pulse'> = {
   },
   withFrequency: (target, frequency) => ({ ...target, frameHz: amountOf(frequency) }),
   withDuty: (target, duty, frequency) => ({ ...target, widthS: amountOf(duty.div(frequency)) }),
+  eased,
   relaxations: (target) => [
     relaxPpm('frameTolerancePpm', target.frameTolerancePpm ?? FRAME_TOLERANCE_PPM),
     {

@@ -1,9 +1,9 @@
 import { amountOf, exact, type Exact } from '../../quantity/exact.ts';
 import { printHz, printNumber, printPercent } from '../../quantity/print.ts';
-import { bandPpm, dutyBand, positive } from '../band.ts';
+import { bandPpm, dutyBand, positive, type Band } from '../band.ts';
 import type { FrequencyBand, Requirement, Span } from '../requirement.ts';
 import { TargetError } from '../target-error.ts';
-import { DUTY_TOLERANCE, PPM_TOKEN } from './common.ts';
+import { DUTY_TOLERANCE, easedPpm, PPM_TOKEN } from './common.ts';
 import type { Kind, Piece } from './kind.ts';
 import {
   bandAlso,
@@ -64,12 +64,17 @@ function frequencyOf(target: PwmTarget): FrequencyBand {
   return { kind: 'within', low, high };
 }
 
-function spanOf({ minDuty, maxDuty }: PwmTarget): Span | undefined {
+function spanOf({ minDuty, maxDuty, dutyTolerance }: PwmTarget): Span | undefined {
   if ((minDuty === undefined) !== (maxDuty === undefined)) {
     throw new TargetError('maxDuty', 'The span of a duty has both minDuty and maxDuty.');
   }
   if (minDuty === undefined || maxDuty === undefined) return undefined;
-  const span: Span = { of: 'duty', low: exact(minDuty), high: exact(maxDuty) };
+  const span: Span = {
+    of: 'duty',
+    low: exact(minDuty),
+    high: exact(maxDuty),
+    within: exact(dutyTolerance ?? DUTY_TOLERANCE),
+  };
   if (span.low.compare(0) < 0) throw new TargetError('minDuty', 'minDuty must be 0 or more.');
   if (span.high.compare(1) > 0) throw new TargetError('maxDuty', 'maxDuty must be 1 or less.');
   if (span.high.compare(span.low) <= 0) throw new TargetError('maxDuty', 'maxDuty must lie above minDuty.');
@@ -85,11 +90,25 @@ function dutyOf(target: PwmTarget, span: Span | undefined): Exact {
   return duty;
 }
 
+function dutyNear(target: PwmTarget, span: Span | undefined): Band {
+  return dutyBand(dutyOf(target, span), target.dutyTolerance ?? DUTY_TOLERANCE, 'duty');
+}
+
+/** Any duty of a span will do to begin with; the middle is taken where nothing else is wanted. */
+function dutiesWithin({ low, high, within }: Span): Band {
+  const [least, most] = [low.sub(within), high.add(within)];
+  return {
+    ideal: low.add(high).div(2),
+    low: least.compare(0) < 0 ? exact(0) : least,
+    high: most.compare(1) > 0 ? exact(1) : most,
+  };
+}
+
 function requirement(target: PwmTarget): Requirement {
   const span = spanOf(target);
   return {
     frequency: frequencyOf(target),
-    duty: dutyBand(dutyOf(target, span), target.dutyTolerance ?? DUTY_TOLERANCE, 'duty'),
+    duty: span && target.duty === undefined ? dutiesWithin(span) : dutyNear(target, span),
     minSteps: target.minSteps ?? (span ? SPAN_STEPS : 1),
     pin: true,
     ...(span ? { span } : {}),
@@ -142,7 +161,7 @@ function share(token: 'minDuty' | 'maxDuty', duty: Amount): Piece {
 
 function dutyPieces(target: PwmTarget, needed: Requirement): Piece[] {
   const { minDuty, maxDuty } = target;
-  const duty = make('duty', ...dutyText(needed));
+  const duty = make('duty', ...dutyText({ ...needed, duty: dutyNear(target, needed.span) }));
   if (minDuty === undefined || maxDuty === undefined) return [words(', high for '), duty];
   const ends = [share('minDuty', minDuty), words(' and '), share('maxDuty', maxDuty)];
   return [words(', high for '), duty, words(' between '), ...ends];
@@ -213,6 +232,8 @@ export const pwm: Kind<PwmTarget, 'pwm'> = {
       ? { ...target, frequencyHz: amountOf(frequency) }
       : { ...target, minHz: amountOf(frequency) },
   withDuty: (target, duty) => ({ ...target, duty: amountOf(duty) }),
+  eased: (target, oscillatorPpm) =>
+    target.frequencyHz === undefined ? target : easedPpm(target, TOLERANCE_PPM, oscillatorPpm),
   relaxations: (target) => {
     const { minSteps } = requirement(target);
     const steps = {

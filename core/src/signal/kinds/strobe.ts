@@ -1,11 +1,12 @@
 import { amountOf, exact, type Exact } from '../../quantity/exact.ts';
-import { printHz } from '../../quantity/print.ts';
+import { printHz, printPercent, printSeconds } from '../../quantity/print.ts';
 import { bandPpm, dutyBand, positive, rateOf } from '../band.ts';
 import type { Requirement } from '../requirement.ts';
 import { TargetError } from '../target-error.ts';
-import { DUTY_TOLERANCE, spanOf, widthBand, without } from './common.ts';
-import type { Kind } from './kind.ts';
+import { DUTY_TOLERANCE, easedPpm, easedTolerance, spanOf, widthBand, without } from './common.ts';
+import type { Kind, Piece } from './kind.ts';
 import {
+  dutyText,
   frequencyAlso,
   makerOf,
   relaxDuty,
@@ -59,20 +60,31 @@ function requirement(target: StrobeTarget): Requirement {
   if ((target.minHz === undefined) !== (target.maxHz === undefined)) {
     throw new TargetError('maxHz', 'The span of a strobe has both minHz and maxHz.');
   }
+  const ppm = target.frequencyTolerancePpm ?? TOLERANCE_PPM;
   const span =
-    target.minHz === undefined ? {} : { span: spanOf('frequency', target.minHz, target.maxHz ?? 0, 'minHz') };
+    target.minHz === undefined
+      ? {}
+      : { span: spanOf('frequency', target.minHz, target.maxHz ?? 0, exact(ppm).div(1000000), 'minHz') };
   const tolerance = target.dutyTolerance ?? DUTY_TOLERANCE;
   const lit =
     target.onS === undefined
       ? { duty: dutyBand(exact(target.duty ?? '0.05'), tolerance, 'duty') }
       : widthBand(exact(target.onS), exact(target.onS).mul(exact(tolerance)), frequency, 'onS');
   return {
-    frequency: { kind: 'near', ...bandPpm(frequency, target.frequencyTolerancePpm ?? TOLERANCE_PPM) },
+    frequency: { kind: 'near', ...bandPpm(frequency, ppm) },
     ...lit,
     minSteps: 1,
     pin: true,
     ...span,
   };
+}
+
+/** A time lit hangs on the oscillator as the frequency does; a share of the period does not. */
+function eased(target: StrobeTarget, oscillatorPpm: number): StrobeTarget {
+  const own = easedPpm(target, TOLERANCE_PPM, oscillatorPpm);
+  if (own.onS === undefined || own.dutyTolerance !== undefined) return own;
+  const dutyTolerance = easedTolerance(DUTY_TOLERANCE, oscillatorPpm / 1e6);
+  return dutyTolerance === undefined ? own : { ...own, dutyTolerance };
 }
 
 const tokens: Kind<StrobeTarget>['tokens'] = {
@@ -92,12 +104,42 @@ const tokens: Kind<StrobeTarget>['tokens'] = {
     plain: true,
   },
   onS: { dimension: 'time', label: 'time lit', stepped: 'duty', field: 'onS', replaces: ['duty'] },
+  duty: { dimension: 'duty', label: 'duty', stepped: 'duty', field: 'duty', replaces: ['onS'] },
+  dutyTolerance: {
+    dimension: 'dutyTolerance',
+    label: 'tolerance of the time lit',
+    field: 'dutyTolerance',
+    plain: true,
+  },
 };
 const make = makerOf(tokens);
 
 function rate(token: string, hz: Amount) {
   const value = exact(hz).valueOf();
   return make(token, printHz(value), frequencyAlso(value));
+}
+
+/**
+ * How long it is lit: a time, or a share of the period, which is another time at each frequency of a span. A tolerance of
+ * its own is shown where it was said: of the time itself, or in points of the period.
+ */
+function litPieces(target: StrobeTarget, needed: Requirement): Piece[] {
+  const hz = wantedHz(needed);
+  const off = target.dutyTolerance;
+  const text = printPercent(off ?? DUTY_TOLERANCE);
+  const within = (also: string): Piece[] =>
+    off === undefined ? [] : [words(' within '), make('dutyTolerance', text, also)];
+  if (needed.width) {
+    const [said, also] = secondsText(amountOf(needed.width.ideal), hz.inverse().valueOf());
+    return [make('onS', said, `${also}, ±${text}`), ...within(`±${text} of the time lit`)];
+  }
+  const share = printPercent(needed.duty.ideal.valueOf());
+  const ends = [target.minHz, target.maxHz].flatMap((end) =>
+    end === undefined ? [] : [printSeconds(needed.duty.ideal.div(exact(end)).valueOf())],
+  );
+  const also =
+    ends.length === 2 ? `${share} = ${ends.join(' … ')}, ±${text} of the period` : dutyText(needed)[1];
+  return [make('duty', share, also), words(' of the time'), ...within(`±${text} of the period`)];
 }
 
 const ON_S = 0.0005;
@@ -144,13 +186,12 @@ export const strobe: Kind<StrobeTarget, 'strobe'> = {
         : [words(' strobes at '), rate('frequency', amountOf(hz))];
     const tolerance = target.frequencyTolerancePpm ?? TOLERANCE_PPM;
     const text = toleranceText(tolerance);
-    const lit = needed.width?.ideal ?? needed.duty.ideal.div(hz);
     return [
       ...rates,
       words(' within '),
       make('tolerance', text, `±${text} = ±${tolerance} ppm`),
       words(', lit for '),
-      make('onS', ...secondsText(amountOf(lit), hz.inverse().valueOf())),
+      ...litPieces(target, needed),
       words('.'),
     ];
   },
@@ -162,6 +203,7 @@ export const strobe: Kind<StrobeTarget, 'strobe'> = {
     target.duty === undefined
       ? { ...target, onS: amountOf(duty.div(frequency)) }
       : { ...target, duty: amountOf(duty) },
+  eased,
   relaxations: (target) => [
     relaxPpm('frequencyTolerancePpm', target.frequencyTolerancePpm ?? TOLERANCE_PPM),
     relaxDuty(target.dutyTolerance ?? DUTY_TOLERANCE),

@@ -2,7 +2,7 @@ import { exact } from '../../quantity/exact.ts';
 import { printHz, printSeconds } from '../../quantity/print.ts';
 import { bandAround, bandPpm, rateOf } from '../band.ts';
 import type { Requirement } from '../requirement.ts';
-import { atFrequency, PPM_TOKEN, RATE_TOKEN } from './common.ts';
+import { atFrequency, easedPpm, PPM_TOKEN, RATE_TOKEN } from './common.ts';
 import type { Kind } from './kind.ts';
 import { bandAlso, frequencyAlso, makerOf, relaxPpm, toleranceText, wantedHz, words } from './pieces.ts';
 import { POSITIVE, PPM, type TargetOf } from './shape.ts';
@@ -60,6 +60,7 @@ export const tick: Kind<TickTarget, 'tick'> = {
   },
   withFrequency: atFrequency,
   withDuty: () => undefined,
+  eased: (target, oscillatorPpm) => easedPpm(target, TOLERANCE_PPM, oscillatorPpm),
   relaxations: (target) => [relaxPpm('frequencyTolerancePpm', target.frequencyTolerancePpm ?? TOLERANCE_PPM)],
   wish: {
     rank: 2,

@@ -5,7 +5,7 @@ import { bandCents, bandPpm, dutyBand, positive } from '../band.ts';
 import type { Requirement } from '../requirement.ts';
 import type { Sequence } from '../sequence.ts';
 import { TargetError } from '../target-error.ts';
-import { DUTY_TOLERANCE, without } from './common.ts';
+import { DUTY_TOLERANCE, easedPpm, without } from './common.ts';
 import type { Kind, Typed } from './kind.ts';
 import {
   bandAlso,
@@ -24,6 +24,9 @@ import type { Facts } from '../wish/facts.ts';
 import type { Wished } from './wish.ts';
 
 const TOLERANCE_CENTS = 5;
+
+/** The same in ppm of a frequency, rounded down. */
+const TOLERANCE_PPM = Math.floor((centsFactor(TOLERANCE_CENTS) - 1) * 1e6);
 
 const shape = {
   frequencyHz: POSITIVE,
@@ -209,6 +212,11 @@ export const tone: Kind<ToneTarget, 'tone'> = {
   }),
   withDuty: (target, duty) =>
     duty.equals(0) || duty.equals(1) ? undefined : { ...target, duty: amountOf(duty) },
+  // A note is to be in tune; a pitch said in Hz is only to be heard.
+  eased: (target, oscillatorPpm) =>
+    target.frequencyHz === undefined || target.toleranceCents !== undefined
+      ? target
+      : easedPpm(target, TOLERANCE_PPM, oscillatorPpm),
   relaxations: (target) => [
     target.frequencyTolerancePpm !== undefined
       ? relaxPpm('frequencyTolerancePpm', target.frequencyTolerancePpm)

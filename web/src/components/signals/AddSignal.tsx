@@ -26,10 +26,9 @@ export function AddSignal({ wide = false }: { wide?: boolean }) {
       kind: kind.id,
       target: kind.starter.target,
     } as PlanSignal;
-    ask((engine, key) => engine.place(key(plan), signal))
-      .then((setting) => {
-        const settled = setting ? { ...signal, setting } : signal;
-        change((now) => ({ ...now, signals: [...now.signals, settled] }));
+    ask((engine, key) => engine.begin(key(plan), signal))
+      .then((begun) => {
+        change((now) => ({ ...now, signals: [...now.signals, begun] }));
         showSignal(id);
       })
       .catch((error: unknown) => report(sentenceOfError(error)));

@@ -8,6 +8,7 @@ import {
   CodeError,
   decodeForSignal,
   dutyRange,
+  easedSignal,
   editSignal,
   evaluatePlan,
   explainFigures,
@@ -72,6 +73,12 @@ export const planCalls = (memory: EvaluationMemory) => ({
   /** The best setting for a signal that is to be added to a plan. */
   place: (plan: Plan, part: Part, signal: PlanSignal): Setting | undefined =>
     bestSetting({ ...plan, signals: [...plan.signals, signal] }, part, signal, 'cpu'),
+  /** A new signal of a plan: its tolerances suit the oscillator, its setting is the best one. */
+  begin: (plan: Plan, part: Part, signal: PlanSignal): PlanSignal => {
+    const own = easedSignal(signal, part, plan.clock).signal;
+    const setting = bestSetting({ ...plan, signals: [...plan.signals, own] }, part, own, 'cpu');
+    return setting ? { ...own, setting } : own;
+  },
   /** How the figures of a signal are calculated. */
   explain: (plan: Plan, part: Part, outcome: SignalEvaluation): FigureExplanation[] =>
     explainFigures(part, clockPath(part, plan.clock), outcome),
