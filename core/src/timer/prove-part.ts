@@ -5,6 +5,7 @@ import type { Fault } from '../result/result.ts';
 import { maxCompare } from './count.ts';
 import { driveOf, ladderOf, outcomeUnder } from './drives/index.ts';
 import { settingRegisters } from './encode.ts';
+import { firstOfEach } from './sample.ts';
 import { isTopChannel, SettingError, topRange, type Setting } from './setting.ts';
 
 /** Divisions of a prescaler that are tried: all of a list, both ends of a range. */
@@ -28,7 +29,7 @@ function topsOf(mode: Mode): number[] {
 function settingsOf(timer: Timer, mode: Mode, prescaler: number, top: number, pin: string): Setting[] {
   const counter = { timer: timer.id, mode: mode.id, prescaler, top };
   const outputs = timer.channels.flatMap((channel) =>
-    channel.outputs
+    firstOfEach(channel.outputs, ({ drive, polarity }) => `${drive} ${polarity}`)
       .filter((output) => mode[output.drive]?.channels.includes(channel.id))
       .map((output): Setting => {
         const half = Math.floor(maxCompare(mode, top, timer.width) / 2);
@@ -68,19 +69,51 @@ function reason(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
 
+/** Each pin once, on the first output that comes out there: its own writes go together with those of a timer. */
+function pinFault(part: Part, path: ClockPath): Fault | undefined {
+  const seen = new Set<string>();
+  for (const [at, timer] of part.timers.entries()) {
+    for (const [index, channel] of timer.channels.entries()) {
+      for (const { pin, drive, polarity } of channel.outputs) {
+        const mode = timer.modes.find((one) => one[drive]?.channels.includes(channel.id));
+        if (!mode || seen.has(pin)) continue;
+        seen.add(pin);
+        const top = topsOf(mode)[0] ?? 0;
+        const prescaler = divisionsOf(timer.prescaler)[0] ?? 1;
+        const compare = isTopChannel(mode, channel.id) ? top : 0;
+        const counter = { timer: timer.id, mode: mode.id, prescaler, top };
+        const fault = faultIn(
+          part,
+          path,
+          { drive, ...counter, channel: channel.id, pin, polarity, compare },
+          `timers[${at}].channels[${index}]`,
+        );
+        if (fault) return fault;
+      }
+    }
+  }
+  return undefined;
+}
+
+/** What cannot be computed of a setting, with its place. */
+function faultIn(part: Part, path: ClockPath, setting: Setting, place: string): Fault | undefined {
+  try {
+    use(part, path, setting);
+    return undefined;
+  } catch (error) {
+    if (refused(error)) return undefined;
+    const sentence = `${place} cannot be used (${settingText(setting)}): ${reason(error)}.`;
+    return { path: place, sentence };
+  }
+}
+
 function timerFault(part: Part, path: ClockPath, timer: Timer, at: number): Fault | undefined {
   const pin = part.pins.find((one) => one.software)?.id ?? part.pins[0]?.id ?? '';
   for (const [index, mode] of timer.modes.entries()) {
     for (const prescaler of divisionsOf(timer.prescaler)) {
       for (const setting of topsOf(mode).flatMap((top) => settingsOf(timer, mode, prescaler, top, pin))) {
-        try {
-          use(part, path, setting);
-        } catch (error) {
-          if (refused(error)) continue;
-          const place = `timers[${at}].modes[${index}]`;
-          const sentence = `${place} cannot be used (${settingText(setting)}): ${reason(error)}.`;
-          return { path: place, sentence };
-        }
+        const fault = faultIn(part, path, setting, `timers[${at}].modes[${index}]`);
+        if (fault) return fault;
       }
     }
   }
@@ -130,6 +163,8 @@ export function proofFault(part: Part): Fault | undefined {
   const clock = clockFault(part);
   if (clock) return clock;
   const path = clockPath(part, part.defaultClock);
+  const pin = pinFault(part, path);
+  if (pin) return pin;
   for (const [at, timer] of part.timers.entries()) {
     const fault = timerFault(part, path, timer, at);
     if (fault) return fault;

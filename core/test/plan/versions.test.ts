@@ -35,9 +35,10 @@ describe('plan files of version 1', () => {
       if (!signal?.setting) throw new Error(`${id} has lost its setting`);
       const outcome = evaluateSetting(part, path, signal, signal.setting);
       expect([id, outcome.frequencyExact, outcome.dutyExact]).toEqual([id, frequency, duty]);
-      // Rules that came after version 1: an LED string has to be fed, a delay loop takes no fixed time behind caches, and a rhythm is checked.
-      const since = ({ property, note, verdict }: Check): boolean =>
+      // Rules that came after version 1: an LED string has to be fed, a delay loop takes no fixed time behind caches, a rhythm is checked, and a whole span.
+      const since = ({ property, label, note, verdict }: Check): boolean =>
         property === 'feeding' ||
+        ['least width', 'greatest width', 'worst place'].includes(label ?? '') ||
         (property === 'sequence' && verdict === 'pass') ||
         (property === 'jitter' && note?.startsWith('A delay loop') === true);
       const told = outcome.checks.filter((check) => !since(check));

@@ -285,7 +285,7 @@ export const pic16f18875: Part = {
   registers: [
     register('INTCON', 0x00b, { PEIE: field(6), GIE: field(7) }),
     ...PORTS.flatMap((port, at) => [
-      register(`TRIS${port}`, 0x011 + at, numbered(`TRIS${port}`, EIGHT)),
+      { ...register(`TRIS${port}`, 0x011 + at, numbered(`TRIS${port}`, EIGHT)), reset: 0xff },
       register(`LAT${port}`, 0x016 + at, numbered(`LAT${port}`, EIGHT)),
       ...EIGHT.map((bit) => register(`R${port}${bit}PPS`, 0xf10 + 8 * at + bit, { PPS: field(0, 6) })),
     ]),
@@ -302,16 +302,22 @@ export const pic16f18875: Part = {
         register(`TMR${n}CLK`, base + 5, { CS: field(0, 4) }),
       ];
     }),
-    register('CCPTMRS0', 0x21e, {
-      C1TSEL: field(0, 2),
-      C2TSEL: field(2, 2),
-      C3TSEL: field(4, 2),
-      C4TSEL: field(6, 2),
-    }),
-    register('CCPTMRS1', 0x21f, { C5TSEL: field(0, 2), P6TSEL: field(2, 2), P7TSEL: field(4, 2) }),
+    {
+      ...register('CCPTMRS0', 0x21e, {
+        C1TSEL: field(0, 2),
+        C2TSEL: field(2, 2),
+        C3TSEL: field(4, 2),
+        C4TSEL: field(6, 2),
+      }),
+      reset: 0x55,
+    },
+    {
+      ...register('CCPTMRS1', 0x21f, { C5TSEL: field(0, 2), P6TSEL: field(2, 2), P7TSEL: field(4, 2) }),
+      reset: 0x15,
+    },
     ...PERIOD.flatMap(({ n, base }) => [
       register(`T${n}TMR`, base),
-      register(`T${n}PR`, base + 1),
+      { ...register(`T${n}PR`, base + 1), reset: 0xff },
       register(`T${n}CON`, base + 2, { OUTPS: field(0, 4), CKPS: field(4, 3), ON: field(7) }),
       register(`T${n}CLKCON`, base + 4, { CS: field(0, 4) }),
     ]),
