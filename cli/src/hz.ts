@@ -28,7 +28,7 @@ export async function run(
     .configureOutput({ writeErr: () => undefined });
   for (const record of commands) {
     const parser = parserOf(record, ({ text, fails, problems = [] }) => {
-      console.log(text);
+      if (text !== '') console.log(text);
       for (const problem of problems) console.error(problem);
       if (fails || problems.length > 0) code = 1;
     });

@@ -10,6 +10,7 @@ import {
   decodeText,
   evaluatePlan,
   fetchParts,
+  fetchTrust,
   type Evaluation,
   isInput,
   isOutput,
@@ -171,8 +172,9 @@ describe('views, commands and code', () => {
         if (evaluation.failures.length > 0) {
           expect(() => planCode(plan, part)).toThrow(CodeError);
         } else {
-          const files = planCode(plan, part).files;
-          expect(planCode(settled, part).files).toEqual(files);
+          const { unverified } = await fetchTrust(part);
+          const files = planCode(plan, part, { unverified }).files;
+          expect(planCode(settled, part, { unverified }).files).toEqual(files);
           const out = join(directory, 'code');
           await codeCommand(file, out);
           for (const { name, text: code } of files) expect(readFileSync(join(out, name), 'utf8')).toBe(code);

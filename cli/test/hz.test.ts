@@ -338,3 +338,22 @@ it('says what is to blame where a plan does not fit, and fixes that were tried; 
   const table = await hz('assign', file, '--fixes', '--table');
   expect(table.out).toMatch(/which is reserved\.\n {2}fix: TIM2 not reserved\n/);
 });
+
+it('checks a part file, and makes a plan for a part of a file', async () => {
+  const whole = await hz('part', 'check', 'examples/quill8.part.json');
+  expect(whole).toMatchObject({ code: 0, err: '' });
+  expect(whole.out).toMatch(/^Quill8: nothing contradicts itself; 1 timer in 1 mode, /);
+  const text = readFileSync(join(ROOT, 'examples/quill8.part.json'), 'utf8');
+  const file = join(directory, 'wrong.part.json');
+  writeFileSync(file, text.replace('"address": 17', '"address": 16'));
+  const wrong = await hz('part', 'check', file);
+  expect(wrong).toMatchObject({ code: 1, out: '' });
+  expect(wrong.err).toContain(`${file}: registers[1].address: DIRA has the same address as OUTA, 0x10.`);
+  expect(await hz('part', 'mend', file)).toMatchObject({ code: 2 });
+
+  const said = await hz('say', 'examples/quill8.part.json', 'buzzer 1 kHz on A1');
+  expect(JSON.parse(said.out)).toMatchObject({ part: 'quill8', ownPart: { id: 'quill8' } });
+  const unknown = await hz('say', file, 'buzzer 1 kHz on A1');
+  expect(unknown.code).toBe(2);
+  expect(unknown.err).toContain('DIRA has the same address as OUTA');
+});

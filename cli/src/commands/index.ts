@@ -8,6 +8,7 @@ import { fit } from './fit.ts';
 import { interrupts } from './interrupts.ts';
 import { lengths } from './lengths.ts';
 import { load } from './load.ts';
+import { part } from './part.ts';
 import { parts } from './parts.ts';
 import { say } from './say.ts';
 import { shareTick } from './share-tick.ts';
@@ -16,6 +17,7 @@ import { trace } from './trace.ts';
 /** Every command of `hz`, in the order the help lists them. */
 export const COMMANDS: readonly CommandRecord[] = [
   parts,
+  part,
   fit,
   check,
   assign,

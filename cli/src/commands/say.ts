@@ -6,7 +6,7 @@ export const say = command<SayOptions>({
   name: 'say',
   help: 'make a plan of wishes in plain words; exit code 1 if something was not understood',
   arguments: [
-    { name: 'part', help: 'id of a part, as hz parts lists them' },
+    { name: 'part', help: 'id of a part, as hz parts lists them, or a part file' },
     {
       name: 'wishes',
       help: 'one wish each, such as "fan 25 kHz 40 %"; without any, lines of standard input',

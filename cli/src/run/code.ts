@@ -1,6 +1,6 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { CodeError, noStartUpCode, planCode } from '@herzschlag/core';
+import { CodeError, fetchTrust, noStartUpCode, planCode } from '@herzschlag/core';
 import { fileError, writeWhole } from '../files.ts';
 import { loadPlan } from '../plan.ts';
 import { UsageError } from '../usage-error.ts';
@@ -25,9 +25,11 @@ export async function codeCommand(
   }
   const refusal = startUp ? noStartUpCode(part) : undefined;
   if (refusal !== undefined) throw new UsageError(refusal);
+  const { unverified } = await fetchTrust(part);
+  const registers = deviceHeader ? 'device' : 'own';
   let code;
   try {
-    code = planCode(plan, part, { allowInterrupts, startUp, registers: deviceHeader ? 'device' : 'own' });
+    code = planCode(plan, part, { allowInterrupts, startUp, registers, unverified });
   } catch (error) {
     if (error instanceof CodeError) throw new UsageError(`${file}: ${error.message}`);
     throw error;

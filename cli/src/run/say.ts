@@ -1,13 +1,6 @@
-import {
-  fetchPart,
-  fetchParts,
-  type Plan,
-  PLAN_VERSION,
-  readWishes,
-  wishProblems,
-  writePlan,
-} from '@herzschlag/core';
+import { type Plan, PLAN_VERSION, readWishes, wishProblems, writePlan } from '@herzschlag/core';
 import { readText, writeWhole } from '../files.ts';
+import { partNamed } from '../part.ts';
 import { UsageError } from '../usage-error.ts';
 
 /** No more text is read from standard input. */
@@ -24,11 +17,7 @@ export async function sayCommand(
   wishes: readonly string[],
   { name, out }: SayOptions,
 ): Promise<{ text: string; problems: string[] }> {
-  const part = await fetchPart(partId);
-  if (!part) {
-    const known = (await fetchParts()).map(({ id }) => id).join(', ');
-    throw new UsageError(`There is no part “${partId}”; there are ${known}.`);
-  }
+  const { part, own } = await partNamed(partId);
   const said = wishes.length > 0 ? wishes.join('\n') : await readText('-', MOST_BYTES);
   const empty: Plan = {
     format: 'herzschlag-plan',
@@ -37,6 +26,7 @@ export async function sayCommand(
     part: part.id,
     clock: part.defaultClock,
     signals: [],
+    ...(own ? { ownPart: part } : {}),
   };
   const lines = readWishes(said, empty, part);
   if (lines.length === 0)

@@ -18,6 +18,7 @@ import { rungText } from '../timer/rungs.ts';
 import { clockLines, startupNeeds } from './clock-lines.ts';
 import { handlerLines } from './handlers.ts';
 import { headerOf } from './header.ts';
+import { registerName } from '../part/register-names.ts';
 import { tablesOf } from '../part/tables.ts';
 import { definitions } from './statement.ts';
 import { reloadAssembly } from './reload-assembly.ts';
@@ -34,7 +35,8 @@ export type CodeFile = { name: string; text: string };
  * What the code leaves out of the plan, a sentence each; whether starting lets the processor take interrupts; whether there are functions for
  * the start-up, too (the clock path from the state after reset, the lines of interrupts); and what gives the interrupts their priorities.
  */
-export type CodeOptions = SetUpOptions & { leftOut?: readonly string[] };
+/** `unverified` are registers and fields that no independent source confirms: the head names those that the code writes. */
+export type CodeOptions = SetUpOptions & { leftOut?: readonly string[]; unverified?: readonly string[] };
 
 /** Thrown when the settings cannot be one program; the message names the signals and the register. */
 export class CodeError extends Error {}
@@ -73,6 +75,27 @@ function listed(title: string, lines: readonly string[]): string[] {
   return lines.length > 0 ? ['', title, ...lines.map((line) => `- ${line}`)] : [];
 }
 
+/** So many unconfirmed registers are named at the head of the code; of more only how many. */
+const NAMED = 12;
+
+/** The registers of a text that no independent source confirms, each once, as the head of the code says them. */
+function unconfirmedIn(part: Part, body: string, unverified: readonly string[]): string[] {
+  const open = new Set(unverified.map((place) => place.split('.')[0] ?? ''));
+  const words = new Set(body.match(/[A-Za-z_]\w*/g));
+  const inDevice = (name: string): boolean => body.includes(registerName(part, name));
+  const names = part.registers
+    .map(({ name }) => name)
+    .filter((name) => open.has(name) && (words.has(name) || inDevice(name)));
+  if (names.length === 0) return [];
+  const more = names.length > NAMED ? ` and ${names.length - NAMED} more` : '';
+  const text = `${names.slice(0, NAMED).join(', ')}${more}.`;
+  return [
+    '',
+    'No independent source confirms these registers or fields of them; hold them against the datasheet:',
+    `- ${text}`,
+  ];
+}
+
 /** The header for tables that are kept out of RAM, where a text has some. */
 function tableHeader(part: Part, text: string): string[] {
   const { mark, header } = tablesOf(part.code);
@@ -104,16 +127,6 @@ function sourceText(
   const needs = startupNeeds(part, path, signals);
   const route = options.startUp === true ? routeOf(part, signals) : undefined;
   const before = [...needs.fixed, ...(ops.clocks ? [] : needs.clocks), ...(route ? [] : needs.interrupts)];
-  const header = [
-    name,
-    `${part.name}, ${clockPhrase(path, part.cpu.clock)}`,
-    ...listed('Start-up code must have done this before:', before),
-    ...(ops.clocks ? listed(`Set by ${stem}_clocks:`, needs.clocks) : []),
-    '',
-    ...signals.flatMap((signal) => derivation(part, path, signal)),
-    ...(leftOut.length > 0 ? ['Not in this code:', ...leftOut.map((line) => `- ${line}`)] : []),
-  ];
-  if (header.at(-1) === '') header.pop();
   const body = [
     ...handlers,
     ...functions,
@@ -123,6 +136,17 @@ function sourceText(
     ...routine(`${stem}_start`, start),
     ...routine(`${stem}_stop`, inC(part, stopSteps(part, signals))),
   ].join('\n');
+  const header = [
+    name,
+    `${part.name}, ${clockPhrase(path, part.cpu.clock)}`,
+    ...unconfirmedIn(part, body, options.unverified ?? []),
+    ...listed('Start-up code must have done this before:', before),
+    ...(ops.clocks ? listed(`Set by ${stem}_clocks:`, needs.clocks) : []),
+    '',
+    ...signals.flatMap((signal) => derivation(part, path, signal)),
+    ...(leftOut.length > 0 ? ['Not in this code:', ...leftOut.map((line) => `- ${line}`)] : []),
+  ];
+  if (header.at(-1) === '') header.pop();
   const registers = definitions(part, body);
   return [
     '/*',

@@ -13,7 +13,7 @@ import { planProgram } from './program.ts';
 export type PlanCode = { files: CodeFile[]; leftOut: string[] };
 
 /** What a user chooses of the code: `startUp` adds functions for the start-up, `registers` says whose names registers have. */
-export type PlanCodeOptions = Pick<CodeOptions, 'allowInterrupts' | 'startUp'> & {
+export type PlanCodeOptions = Pick<CodeOptions, 'allowInterrupts' | 'startUp' | 'unverified'> & {
   registers?: RegisterStyle;
 };
 

@@ -121,6 +121,27 @@ export function upgradePart(value: unknown): unknown {
   }
 }
 
+const HEX = /^0x[0-9a-f]{1,10}$/i;
+
+/**
+ * A part file with the addresses and reset values of its registers as numbers, where they are texts such as "0x1A": datasheets
+ * print them so, and JSON has no such number. Everything else stays for the schema to judge.
+ */
+export function withPlainAddresses(value: unknown): unknown {
+  if (!isObject(value) || !Array.isArray(value['registers'])) return value;
+  const plain = (one: unknown): unknown => (typeof one === 'string' && HEX.test(one) ? Number(one) : one);
+  const registers = (value['registers'] as unknown[]).map((register) =>
+    isObject(register)
+      ? {
+          ...register,
+          ...('address' in register ? { address: plain(register['address']) } : {}),
+          ...('reset' in register ? { reset: plain(register['reset']) } : {}),
+        }
+      : register,
+  );
+  return { ...value, registers };
+}
+
 /** The version of a part file if it is newer than this program; else undefined. */
 export function newerPartVersion(value: unknown): number | undefined {
   const version = isObject(value) ? value['version'] : undefined;

@@ -9,7 +9,7 @@ import { succeeded, type Fault, type Result } from '../result/result.ts';
 import { partSchema } from '../part/part-schema.ts';
 import { alikeFault } from './prove-registers.ts';
 import { proofFault } from './prove-part.ts';
-import { newerPartVersion, PART_VERSION, upgradePart } from '../part/versions.ts';
+import { newerPartVersion, PART_VERSION, upgradePart, withPlainAddresses } from '../part/versions.ts';
 
 /** A part read from outside, or the first thing that is wrong with it. */
 export type ReadPart = Result<Part>;
@@ -43,7 +43,10 @@ export function checkPart(value: unknown): ReadPart {
     const sentence = `version: this part file is of version ${newer}; this program reads versions up to ${PART_VERSION}.`;
     return { ok: false, fault: { path: 'version', sentence } };
   }
-  const checked = partSchema().validate(upgradePart(value), { convert: false, abortEarly: true });
+  const checked = partSchema().validate(withPlainAddresses(upgradePart(value)), {
+    convert: false,
+    abortEarly: true,
+  });
   const [shape] = checked.error?.details ?? [];
   if (shape) return { ok: false, fault: faultOf(shape, 'part') };
   // What the file leaves out is in the value with the schema's defaults.

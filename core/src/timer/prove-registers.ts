@@ -4,7 +4,7 @@ import type { Fault } from '../result/result.ts';
 import { maxCompare } from './count.ts';
 import { settingRegisters } from './encode.ts';
 import { firstOfEach } from './sample.ts';
-import { isTopChannel, SettingError, topRange, type OutputSetting, type Setting } from './setting.ts';
+import { isTopChannel, SettingError, type OutputSetting, type Setting } from './setting.ts';
 
 /** A setting with what is told apart in it. */
 type Labelled = { label: string; setting: Setting };

@@ -83,6 +83,29 @@ describe('the worked example', () => {
   });
 });
 
+describe('what a file may say in another way', () => {
+  it('takes addresses and reset values as datasheets print them', () => {
+    const hexed = text
+      .replace('"address": 32', '"address": "0x20"')
+      .replace('"reset": 255', '"reset": "0xff"');
+    expect(hexed).not.toBe(text);
+    expect(readPart(hexed)).toEqual(readPart(text));
+    const wrong = readPart(text.replace('"address": 32', '"address": "20h"'));
+    expect(!wrong.ok && wrong.fault.sentence).toBe('registers[2].address must be a number, and is "20h".');
+  });
+
+  it('names in the code which of its registers nothing confirms, and only those that it writes', () => {
+    const unverified = quill().registers.map(({ name }) => name);
+    const head = (open: readonly string[]): string =>
+      (planCode(planOf(quill()), quill(), { unverified: open }).files[0]?.text ?? '').split('*/')[0] ?? '';
+    expect(head(unverified)).toContain(
+      ' * No independent source confirms these registers or fields of them; hold them against the datasheet:\n * - OUTA, DIRA, TCON, TCNT, TPER, TCMP1.',
+    );
+    expect(head(['TCMP0', 'TCON.DIV'])).toContain(' * - TCON.\n');
+    expect(head([])).not.toContain('independent');
+  });
+});
+
 describe('faults of a part file, with their place', () => {
   const after = (change: (part: Record<string, never> & Part) => void): string => {
     const part = JSON.parse(text) as Record<string, never> & Part;

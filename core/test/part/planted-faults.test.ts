@@ -22,7 +22,7 @@ const FILES: [string, string][] = [
 ];
 
 const list = (value: unknown): Plain[] => (Array.isArray(value) ? (value as Plain[]) : []);
-const keys = (value: unknown): string[] => Object.keys((value ?? {}) as object);
+const keys = (value: unknown): string[] => Object.keys(value ?? {});
 const timers = (part: Plain): Plain[] => list(part['timers']);
 const channels = (timer: Plain): Plain[] => list(timer['channels']);
 const outputs = (timer: Plain): Plain[] => channels(timer).flatMap((channel) => list(channel['outputs']));

@@ -96,7 +96,7 @@ describe('tolerances that nobody gave', () => {
           { kind: 'tick', target: { frequencyHz: 100 } },
         ]) {
           const { signal } = easedSignal(wished, part, clock);
-          const [best] = fitRequirement(part, path, requirementOf(signal as PlanSignal)).candidates;
+          const [best] = fitRequirement(part, path, requirementOf(signal)).candidates;
           if (!best) continue;
           const pin = 'pin' in best.setting ? { pin: best.setting.pin } : {};
           const whole = { id: 'one', name: 'One', ...signal, ...pin } as PlanSignal;

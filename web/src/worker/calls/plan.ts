@@ -9,6 +9,7 @@ import {
   decodeForSignal,
   dutyRange,
   easedSignal,
+  fetchTrust,
   editSignal,
   evaluatePlan,
   explainFigures,
@@ -112,9 +113,10 @@ export const planCalls = (memory: EvaluationMemory) => ({
   /** The ways to send the bits of a string of LEDs, with the processor at so many times the plan's clock. */
   stringWays: stringWaysOf,
   /** The C files of a plan. */
-  code: (plan: Plan, part: Part, options: PlanCodeOptions): Result<PlanCode> => {
+  code: async (plan: Plan, part: Part, options: PlanCodeOptions): Promise<Result<PlanCode>> => {
+    const { unverified } = await fetchTrust(part);
     try {
-      return succeeded(planCode(plan, part, options, memory));
+      return succeeded(planCode(plan, part, { ...options, unverified }, memory));
     } catch (error) {
       if (error instanceof CodeError) return failed(error.message);
       throw error;

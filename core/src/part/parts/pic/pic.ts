@@ -126,10 +126,18 @@ function binary(
 export const READ_ADD_WRITE = 9;
 
 /** What Timer 0 of one part has of its own: where its bits live, and its width. */
-export type PicTimer0 = { control: string; prescale: string; width: 8 | 16; writes: Writes; reload: Writes };
+export type PicTimer0 = {
+  control: string;
+  prescale: string;
+  width: 8 | 16;
+  writes: Writes;
+  reload: Writes;
+  /** Fields of its control register that change no steady count. */
+  neutral?: readonly string[];
+};
 
 /** Timer 0: it can only overflow, a write stops it for two cycles and clears the prescaler, so its interrupt reloads it. */
-export function picTimer0({ control, prescale, width, writes, reload }: PicTimer0): Timer {
+export function picTimer0({ control, prescale, width, writes, reload, neutral }: PicTimer0): Timer {
   const powers = [1, 2, 3, 4, 5, 6, 7, 8].map((power, code) => ({ divide: 2 ** power, code }));
   return {
     id: 'TMR0',
@@ -166,6 +174,7 @@ export function picTimer0({ control, prescale, width, writes, reload }: PicTimer
       },
     ],
     channels: [],
+    ...(neutral ? { neutral } : {}),
     interrupts: {
       overflow: {
         vector: 'TMR0',

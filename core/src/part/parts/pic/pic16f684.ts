@@ -46,7 +46,7 @@ export const pic16f684: Part = {
     register('CCPR1H', 0x14, {}, 8),
     register('CMCON0', 0x19, bits('CM0 CM1 CM2'), 8),
     register('CCP1CON', 0x15, bits('CCP1M0 CCP1M1 CCP1M2 CCP1M3 DC1B0 DC1B1 P1M0 P1M1'), 8),
-    { ...register('OPTION_REG', 0x81, bits('PS0 PS1 PS2 PSA - T0CS'), 8), reset: 0xff },
+    { ...register('OPTION_REG', 0x81, bits('PS0 PS1 PS2 PSA T0SE T0CS INTEDG NOT_RAPU'), 8), reset: 0xff },
     { ...register('TRISA', 0x85, bits('TRISA0 TRISA1 TRISA2 TRISA3 TRISA4 TRISA5'), 8), reset: 0x3f },
     { ...register('TRISC', 0x87, bits('TRISC0 TRISC1 TRISC2 TRISC3 TRISC4 TRISC5'), 8), reset: 0x3f },
     { ...register('ANSEL', 0x91, bits('ANS0 ANS1 ANS2 ANS3 ANS4 ANS5 ANS6 ANS7'), 8), reset: 0xff },
@@ -100,6 +100,7 @@ export const pic16f684: Part = {
       width: 8,
       writes: { 'OPTION_REG.T0CS': 0 },
       reload: { TMR0: { of: 'reload' } },
+      neutral: ['OPTION_REG.T0SE', 'OPTION_REG.INTEDG', 'OPTION_REG.NOT_RAPU'],
     }),
     picTimer1(1, picEnable('PIE1.TMR1IE'), 'PIR1.TMR1IF', [
       picCapture(1, 'RC5', picEnable('PIE1.CCP1IE'), 'PIR1.CCP1IF'),
