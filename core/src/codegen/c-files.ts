@@ -91,7 +91,7 @@ function unconfirmedIn(part: Part, body: string, unverified: readonly string[]):
   const text = `${names.slice(0, NAMED).join(', ')}${more}.`;
   return [
     '',
-    'No independent source confirms these registers or fields of them; hold them against the datasheet:',
+    'No independent source confirms these registers or fields of them; compare them with the datasheet:',
     `- ${text}`,
   ];
 }

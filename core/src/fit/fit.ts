@@ -113,7 +113,7 @@ function groupsOf(
     const scale = scaleOf(timer.prescaler);
     const { hz, tolerancePpm } = clockAt(path, timer.clock);
     const known = requirements.get(timer);
-    // Settings are held to what the oscillator leaves of the target; reasons name the target itself.
+    // Settings are judged by what the oscillator leaves of the target; reasons name the target itself.
     const held = (): TickRequirement =>
       tickRequirement(heldOn(requirement, tolerancePpm), hz.mul(scale), scale);
     const wanted = known ?? { ...held(), requirement };

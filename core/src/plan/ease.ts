@@ -15,7 +15,7 @@ export function oscillatorPpm(part: Part, setting: ClockSetting): number {
 }
 
 /**
- * A new signal with the tolerances that nobody gave it wide enough for the oscillator, and what was assumed, in words; see
+ * A new signal with the tolerances that were not given wide enough for the oscillator, and what was assumed, in words; see
  * `Kind.eased`. The tolerances stand in the plan from then on, and in its sentence.
  */
 export function easedSignal<T extends { kind: string; target: object }>(

@@ -105,15 +105,21 @@ export function assignAll(plan: Plan, part: Part, mayContinue?: () => boolean): 
 /** Signals of which pairs are tried by themselves where a search ended without a proof. */
 const MAX_PAIRED = 12;
 
+/** Which signals of a plan, one or two of them, cannot be placed by themselves, and how many were placed alone. */
+type Apart = { named: Infeasibility[]; placed: number };
+
 /** Signals, one or two, that cannot be placed even by themselves, for a plan whose own search proved nothing. */
 function smallConflicts(
   part: Part,
   path: ClockPath,
   requests: readonly Request[],
   rules: AssignRules,
-): Infeasibility[] {
+): Apart {
+  const placed = new Set<Request>();
   const fails = (own: readonly Request[]): boolean => {
     const { feasible, optimal } = assign(part, path, own, { ...rules, anyFeasible: true });
+    const [only, ...others] = own;
+    if (feasible && only && others.length === 0) placed.add(only);
     return !feasible && optimal;
   };
   const alone = requests.filter((one) => fails([one]));
@@ -125,7 +131,7 @@ function smallConflicts(
       .find((both) => rules.mayContinue?.() !== false && fails(both));
     if (pair) sets.push(pair);
   }
-  return sets.flatMap((own) => infeasibilitiesOf(part, path, own, rules));
+  return { named: sets.flatMap((own) => infeasibilitiesOf(part, path, own, rules)), placed: placed.size };
 }
 
 /** How often the signals that fail under the interrupts of the others are asked to come from outputs instead. */
@@ -173,8 +179,9 @@ export function assignPlan(plan: Plan, part: Part, mayContinue?: () => boolean):
   const found = assigned(part, asked);
   if (found.feasible) return { ...judged(plan, part, asked, found), conflicts: [] };
   const { path, requests, rules } = asked;
-  const search = found.optimal ? infeasibilitiesOf : smallConflicts;
-  const named = search(part, path, requests, rules);
+  const { named, placed } = found.optimal
+    ? { named: infeasibilitiesOf(part, path, requests, rules), placed: 0 }
+    : smallConflicts(part, path, requests, rules);
   const conflicts = named.map((one) => withCause(plan, part, path, one));
   const failing: Failure[] = [];
   if (conflicts.length > 0) return { ...found, failing, conflicts };
@@ -184,8 +191,16 @@ export function assignPlan(plan: Plan, part: Part, mayContinue?: () => boolean):
     ...found,
     failing,
     conflicts,
-    ended: `The search ended ${tried} without an assignment of all ${plan.signals.length} signals; each of them fits by itself.${standing(plan)}`,
+    ended: `The search ended ${tried} without an assignment of all ${plan.signals.length} signals; ${apart(placed, requests.length)}.${standing(plan)}`,
   };
+}
+
+/** How many of the signals are known to fit by themselves, in words. */
+function apart(placed: number, all: number): string {
+  if (placed === all) return 'each of them fits by itself';
+  return placed === 0
+    ? 'none was tried by itself'
+    : `${placed} of them fit by themselves, the others were not tried to the end`;
 }
 
 /** The rules beyond frequency and duty that a search without a result had to obey. */

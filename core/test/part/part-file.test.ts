@@ -99,7 +99,7 @@ describe('what a file may say in another way', () => {
     const head = (open: readonly string[]): string =>
       (planCode(planOf(quill()), quill(), { unverified: open }).files[0]?.text ?? '').split('*/')[0] ?? '';
     expect(head(unverified)).toContain(
-      ' * No independent source confirms these registers or fields of them; hold them against the datasheet:\n * - OUTA, DIRA, TCON, TCNT, TPER, TCMP1.',
+      ' * No independent source confirms these registers or fields of them; compare them with the datasheet:\n * - OUTA, DIRA, TCON, TCNT, TPER, TCMP1.',
     );
     expect(head(['TCMP0', 'TCON.DIV'])).toContain(' * - TCON.\n');
     expect(head([])).not.toContain('independent');

@@ -17,7 +17,7 @@ const onRc = (kind: string, target: object): object =>
 const on2Percent = (kind: string, target: object): object =>
   easedSignal({ kind, target }, shipped('pic16f18875'), shipped('pic16f18875').defaultClock).signal.target;
 
-describe('tolerances that nobody gave', () => {
+describe('tolerances that were not given', () => {
   it('leave a fifth of their width beside the oscillator: 10 % / 0.8 is 13 %, 2 % / 0.8 is 2.5 %', () => {
     expect(onRc('tick', { frequencyHz: 1000 })).toEqual({ frequencyHz: 1000, frequencyTolerancePpm: 130000 });
     expect(on2Percent('blink', { periodS: 1 })).toEqual({ periodS: 1, frequencyTolerancePpm: 25000 });

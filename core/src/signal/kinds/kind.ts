@@ -88,7 +88,7 @@ export type Kind<T extends object = object, Id extends string = string> = {
   withDuty(target: T, duty: Exact, frequency: Exact): T | undefined;
   relaxations(target: T): Relaxation[];
   /**
-   * The target with the tolerances that nobody gave it made wide enough for an oscillator that is off by up to so many ppm;
+   * The target with the tolerances that were not given made wide enough for an oscillator that is off by up to so many ppm;
    * absent where none hangs on the oscillator, unchanged where a wide one would be of no use, such as a note out of tune.
    */
   eased?(target: T, oscillatorPpm: number): T;
