@@ -132,6 +132,22 @@ function wantedRises(
   return theirs && request.phase ? [theirs.riseS + request.phase.degrees / 360 / theirs.hz] : [];
 }
 
+/**
+ * Where a signal that others refer to could rise so that one of them may keep its own match, in s from the start of its timer: of
+ * two toggled matches of a counter either may be the moved one.
+ */
+function yieldingRises(
+  part: Part,
+  path: ClockPath,
+  { request, setting }: Seated,
+  all: readonly Request[],
+): number[] {
+  const own = riseOf(part, path, setting);
+  if (!own || request.phase) return [];
+  const followers = all.flatMap(({ phase }) => (phase?.to === request.id ? [phase.degrees] : []));
+  return followers.map((degrees) => own.riseS - degrees / 360 / own.hz);
+}
+
 function inPhase(
   part: Part,
   path: ClockPath,
@@ -183,7 +199,10 @@ export function obeying(part: Part, path: ClockPath, seats: readonly Seated[]): 
     const seat = at === undefined ? undefined : seats[at];
     if (at === undefined || !seat) return true;
     const { request } = seat;
-    const rises = wantedRises(part, path, request, settled);
+    const rises = [
+      ...wantedRises(part, path, request, settled),
+      ...yieldingRises(part, path, seat, requests),
+    ];
     for (const setting of variantsOf(part, path, seat, rises, beginIn(seat.setting, settled))) {
       tries += 1;
       if (tries > MAX_TRIES) return false;

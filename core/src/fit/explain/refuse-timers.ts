@@ -20,7 +20,7 @@ export type RouteGroup = {
 function pinReason(part: Part, timer: Timer, pin: string): string {
   const own = [...new Set(timer.channels.flatMap((channel) => channel.outputs.map((output) => output.pin)))];
   const others = timerPins(part);
-  if (own.length === 0) return `${timer.name} has no output.`;
+  if (own.length === 0) return `${pin} is not an output of ${timer.name}, which has none.`;
   return others.includes(pin)
     ? `${pin} is not an output of ${timer.name}; its outputs are ${own.join(' and ')}.`
     : `${pin} is not a timer output on this part; ${others.join(', ')} are.`;
