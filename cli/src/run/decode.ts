@@ -50,10 +50,11 @@ export async function decodeCommand(
   const path = clockPath(loaded.part, loaded.plan.clock);
   const read = decodeText(loaded.part, path, await textOf(values, options.file), wanted);
   if (!read.ok) throw new UsageError(read.fault.sentence);
-  const { timers, slips } = read.value;
+  const { timers, slips, reading } = read.value;
   return json({
     ...(signal ? { signal: signal.id } : {}),
     timers: timers.map((timer) => ({ ...timer, effects: timer.effects.map(describe) })),
     slips: slips.map(({ id, title, text }) => ({ id, title, text })),
+    reading,
   });
 }

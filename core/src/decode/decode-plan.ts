@@ -2,7 +2,7 @@ import { succeeded, type Result } from '../result/result.ts';
 import { exactText } from '../quantity/exact.ts';
 import { clockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
-import { decodeText, type Wanted } from './decode.ts';
+import { decodeText, type Decoded, type Wanted } from './decode.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
 import type { Setting } from '../timer/setting.ts';
@@ -16,6 +16,7 @@ type PlainEffect = { setting: Setting; frequencyHz: number; frequencyExact: stri
 export type DecodedForSignal = {
   timers: { timer: string; mode?: string; running: boolean; notes: string[]; effects: PlainEffect[] }[];
   slips: Slip[];
+  reading: Decoded['reading'];
   /** The effect that was compared with the signal; its frequency is halved if an interrupt toggles the pin. */
   meant?: PlainEffect;
 };
@@ -42,7 +43,7 @@ export function decodeForSignal(
   };
   const read = decodeText(part, clockPath(part, plan.clock), text, wanted);
   if (!read.ok) return read;
-  const { timers, slips, effect } = read.value;
+  const { timers, slips, effect, reading } = read.value;
   return succeeded({
     timers: timers.map(({ timer, mode, running, notes, effects }) => ({
       timer,
@@ -52,6 +53,7 @@ export function decodeForSignal(
       effects: effects.map(plainEffect),
     })),
     slips,
+    reading,
     ...(effect ? { meant: plainEffect(effect) } : {}),
   });
 }

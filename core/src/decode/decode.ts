@@ -8,7 +8,7 @@ import { explainEffect } from '../slips/code-slips.ts';
 import { decodeTimers, type DecodedTimer } from './timers.ts';
 import { CodeFault } from './expression.ts';
 import { fieldValue, mismatches } from './fields.ts';
-import { readStores, type Registers } from './statements.ts';
+import { readStores, type Registers, type Skipped } from './statements.ts';
 import { hint, warning, type Slip } from '../slips/catalogue.ts';
 import { isSoftware } from '../timer/drives/index.ts';
 import type { Effect } from '../timer/outcome.ts';
@@ -19,6 +19,8 @@ export type Decoded = {
   /** The effect that was compared with the wanted signal. */
   effect?: Effect;
   slips: Slip[];
+  /** How many lines were read, how many of them write registers and were understood, and what was left out. */
+  reading: { lines: number; understood: number; skipped: readonly Skipped[] };
 };
 
 /** What was wanted: a requirement, and the pin it was meant for. */
@@ -133,12 +135,17 @@ export function decodeText(part: Part, path: ClockPath, text: string, wanted?: W
   if (registers.stores.length === 0 && open) {
     return failed(`Line ${open.line}: ${open.register} gets a value that only the running program knows.`);
   }
+  const [strange] = registers.skipped;
+  if (registers.stores.length === 0 && strange) return failed(`Line ${strange.line}: ${strange.why}`);
   if (registers.stores.length === 0) {
     return failed(`No register of ${part.name} is written here; say for example ${exampleOf(part)}.`);
   }
   const timers = decodeTimers(part, path, registers);
-  const known = knownLater(registers);
-  if (!wanted) return succeeded({ timers, slips: known });
+  const known = [...knownLater(registers), ...leftOut(registers), ...takenOnce(registers)];
+  const { lines, stores } = registers;
+  const understood = new Set(stores.map(({ line }) => line)).size;
+  const reading = { lines, understood, skipped: registers.skipped };
+  if (!wanted) return succeeded({ timers, slips: known, reading });
   const effects = timers.flatMap((one) => one.effects);
   const meant = meantEffect(effects, wanted);
   const effect = meant && asToggle(meant, wanted);
@@ -155,7 +162,7 @@ export function decodeText(part: Part, path: ClockPath, text: string, wanted?: W
       : effect
         ? explainEffect(part, path, wanted.requirement, effect)
         : zeros(part, timers);
-  return succeeded({ timers, slips: [...slips, ...known], ...(effect ? { effect } : {}) });
+  return succeeded({ timers, slips: [...slips, ...known], reading, ...(effect ? { effect } : {}) });
 }
 
 /** What the text stores that only the running program knows. */
@@ -166,6 +173,29 @@ function knownLater({ later }: Registers): Slip[] {
   const rest = names.length > 1 ? ` and ${names.length - 1} more` : '';
   const text = `From line ${first.line} on ${first.register}${rest} gets values that only the running program knows; the values before it are reported here.`;
   return [hint('set-later', text)];
+}
+
+/** So many statements that are left out are named; of more only how many. */
+const NAMED = 3;
+
+/** What may write a register and is not understood, with its places. */
+function leftOut({ skipped, stores, lines }: Registers): Slip[] {
+  if (skipped.length === 0) return [];
+  const named = skipped.slice(0, NAMED).map(({ line, why }) => `Line ${line}: ${why}`);
+  const more = skipped.length > NAMED ? [`And ${skipped.length - NAMED} more.`] : [];
+  const read = new Set(stores.map(({ line }) => line)).size;
+  const text = `${lines} lines were read and ${read} understood; ${skipped.length} that may write a register were not. ${[...named, ...more].join(' ')}`;
+  return [hint('left-out', text)];
+}
+
+/** Stores in loops and under conditions that the text does not decide. */
+function takenOnce({ once }: Registers): Slip[] {
+  const [first] = once;
+  if (!first) return [];
+  const where = first.where === 'loop' ? 'in a loop' : 'under a condition';
+  const others = new Set(once.map(({ line }) => line)).size - 1;
+  const more = others > 0 ? `, and ${others} other ${others === 1 ? 'line' : 'lines'} like it` : '';
+  return [hint('taken-once', `Line ${first.line} stands ${where}${more}: it is taken once.`)];
 }
 
 /** Timers that do nothing because their top is zero. */

@@ -1,13 +1,19 @@
 /** Thrown when a piece of code is not understood; the message says what and where. */
 export class CodeFault extends Error {}
 
+/** Thrown where a value depends on a variable whose value the text does not tell. */
+export class KnownLater extends Error {}
+
 /** What an expression's names stand for; undefined where a name is not known. */
-export type Names = (name: string) => number | undefined;
+export type Names = (name: string) => number | bigint | undefined;
+
+/** What a name with arguments in parentheses stands for; undefined where it is not known. */
+export type Calls = (name: string, values: readonly bigint[]) => bigint | undefined;
 
 type Token = { kind: 'number' | 'name' | 'sign'; text: string };
 
 const TOKEN =
-  /\s*(0[xX][0-9a-fA-F_']+|0[bB][01_']+|\d[\d_']*|[A-Za-z_]\w*(?:\s*(?:->|\.)\s*[A-Za-z_]\w*|\[\d+\])*|<<|>>|[()|&^~+\-*/%])/y;
+  /\s*(0[xX][0-9a-fA-F_']+|0[bB][01_']+|\d[\d_']*|[A-Za-z_]\w*(?:\s*(?:->|\.)\s*[A-Za-z_]\w*|\[\d+\])*|<<|>>|[()|&^~+\-*/%,])/y;
 
 /** The longest expression, in characters. */
 const LONGEST = 20_000;
@@ -99,7 +105,7 @@ function numberOf(text: string): bigint {
 }
 
 /** Walks the tokens of one expression by descent. */
-function walk(tokens: readonly Token[], names: Names): bigint {
+function walk(tokens: readonly Token[], names: Names, calls: Calls): bigint {
   let at = 0;
   const here = (): string | undefined => tokens[at]?.text;
 
@@ -146,10 +152,27 @@ function walk(tokens: readonly Token[], names: Names): bigint {
   }
 
   function named(name: string): bigint {
-    if (/^_?BV$/i.test(name) && here() === '(') return shifted(1n, unary());
+    if (here() === '(') return called(name);
     const value = names(name);
     if (value === undefined) throw new CodeFault(`“${name}” is not a bit or register of this part.`);
-    return BigInt(Math.round(value));
+    return typeof value === 'bigint' ? value : BigInt(Math.round(value));
+  }
+
+  function called(name: string): bigint {
+    at += 1;
+    const values: bigint[] = [];
+    while (here() !== ')') {
+      values.push(level(0));
+      if (here() !== ',') break;
+      at += 1;
+    }
+    if (here() !== ')') throw new CodeFault('A closing parenthesis is missing.');
+    at += 1;
+    const [first] = values;
+    if (/^_?BV$/i.test(name) && first !== undefined) return shifted(1n, first);
+    const value = calls(name, values);
+    if (value === undefined) throw new CodeFault(`“${name}(…)” is not a value that the text tells.`);
+    return bounded(value);
   }
 
   const value = level(0);
@@ -164,7 +187,7 @@ const DEEPEST = 100;
  * The value of a C expression: numbers in decimal, hex and binary, names, shifts, or, and, exclusive or, not, the four
  * operations, parentheses and casts; _BV(x) is 1 << x. @throws CodeFault
  */
-export function valueOf(text: string, names: Names): bigint {
+export function valueOf(text: string, names: Names, calls: Calls = () => undefined): bigint {
   if (text.length > LONGEST) throw new CodeFault('The expression is far too long.');
   const deepest = [...text].reduce(
     ({ depth, max }, sign) => {
@@ -175,5 +198,5 @@ export function valueOf(text: string, names: Names): bigint {
   ).max;
   if (deepest > DEEPEST || /[~+-]{60}/.test(text.replace(/\s/g, '')))
     throw new CodeFault('Too deeply nested.');
-  return walk(tokensOf(text), names);
+  return walk(tokensOf(text), names, calls);
 }

@@ -43,8 +43,11 @@ function changesIn(text: string): Map<string, number> {
   return counts;
 }
 
-/** The variables of a text without comments. */
-export function variablesIn(text: string): Variables {
+/** The variables of a text without comments; `known` are names beside them, such as definitions. */
+export function variablesIn(
+  text: string,
+  known: (name: string) => bigint | undefined = () => undefined,
+): Variables {
   const plain = text.replace(/\s+/g, ' ');
   const found = new Map<string, string[]>();
   for (const { index, 0: type } of plain.matchAll(TYPES)) {
@@ -60,7 +63,7 @@ export function variablesIn(text: string): Variables {
     const [value = '', ...others] = values;
     if (value === '' || others.length > 0 || (changed.get(name) ?? 0) > 1) continue;
     try {
-      constants.set(name, Number(valueOf(value, (one) => constants.get(one))));
+      constants.set(name, Number(valueOf(value, (one) => known(one) ?? constants.get(one))));
     } catch (error) {
       if (!(error instanceof CodeFault)) throw error;
     }

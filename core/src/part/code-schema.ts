@@ -58,6 +58,16 @@ export const codeSchema = lazily(() => {
     setsClock: Joi.boolean().default(false),
     bytewise: Joi.boolean().default(false),
     readsBack: Joi.boolean(),
+    macros: Joi.object().pattern(
+      identifierSchema(),
+      Joi.number()
+        .integer()
+        .min(0)
+        .max(2 ** 32 - 1),
+    ),
+    aliases: Joi.array()
+      .items(Joi.object({ registers: Joi.string().max(80).required(), as: Joi.string().max(80).required() }))
+      .max(40),
     excludes: Joi.string().valid('avr', 'intcon', 'primask', 'cpsr', 'xtensa'),
     routing: Joi.string().max(200),
     assembler: Joi.string().valid('avr'),

@@ -147,6 +147,10 @@ export type Dialect = {
   routing?: string;
   /** Whether a register that enables a clock must be read back before what it feeds is used. */
   readsBack?: boolean;
+  /** Macros of libraries with their values, which code that is read may use. */
+  macros?: Readonly<Record<string, number>>;
+  /** Other names that libraries have for registers, by the same rules as `device`; they are read and never written. */
+  aliases?: readonly { registers: string; as: string }[];
   /**
    * The assembler that the compiler takes between lines, for what must take fixed cycles: delays, and stores that an unlocked
    * register takes for a few cycles only. Without one the compiler decides.

@@ -25,8 +25,12 @@ export function inStyle(part: Part, style: RegisterStyle): Part {
 /** What the header of the device has for a register; undefined where it has nothing, or the code does not use it. */
 function inHeader(part: Part, name: string): string | undefined {
   const { registers, device } = part.code;
-  if (registers !== 'device' || !device) return undefined;
-  for (const { registers: rule, as } of device.names) {
+  return registers !== 'device' || !device ? undefined : byRules(device.names, name);
+}
+
+/** A register's name by the first rule that fits it. */
+function byRules(rules: readonly { registers: string; as: string }[], name: string): string | undefined {
+  for (const { registers: rule, as } of rules) {
     const [, ...found] = patternOf(rule).exec(name) ?? [];
     if (!patternOf(rule).test(name)) continue;
     const symbols = [...rule.matchAll(/[#@*]/g)].map(([symbol]) => symbol);
@@ -62,12 +66,18 @@ export function registerName(part: Part, name: string): string {
 
 const named = new WeakMap<Part, Map<string, string>>();
 
-/** The register that the header of the device calls so: "GPIOA->AFR[1]"; undefined where it has none of that name. */
+/** The register that the header of the device, or a library, calls so: "GPIOA->AFR[1]"; undefined where none is. */
 export function registerOfDevice(part: Part, name: string): string | undefined {
   const known = named.get(part) ?? new Map<string, string>();
   if (!named.has(part)) {
     const device = inStyle(part, 'device');
-    for (const register of part.registers) known.set(registerName(device, register.name), register.name);
+    for (const { name: own } of part.registers) {
+      for (const alias of part.code.aliases ?? []) {
+        const other = byRules([alias], own);
+        if (other !== undefined) known.set(other, own);
+      }
+      known.set(registerName(device, own), own);
+    }
     named.set(part, known);
   }
   return known.get(name);

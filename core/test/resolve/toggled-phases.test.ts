@@ -7,16 +7,14 @@ import { planOn } from '../helpers/plan.ts';
 
 /** Squares of 1 kHz, each so many degrees after the first. */
 function squares(id: string, degrees: readonly number[], pins: readonly string[] = []): Plan {
-  const signals = [0, ...degrees].map(
-    (after, at): PlanSignal => ({
-      id: `s${at}`,
-      name: `Square ${at}`,
-      kind: 'pwm',
-      target: { frequencyHz: 1000 },
-      ...(pins[at] === undefined ? {} : { pin: pins[at] }),
-      ...(at > 0 ? { phase: { to: 's0', degrees: after } } : {}),
-    }),
-  );
+  const signals = [0, ...degrees].map((after, at): PlanSignal => ({
+    id: `s${at}`,
+    name: `Square ${at}`,
+    kind: 'pwm',
+    target: { frequencyHz: 1000 },
+    ...(pins[at] === undefined ? {} : { pin: pins[at] }),
+    ...(at > 0 ? { phase: { to: 's0', degrees: after } } : {}),
+  }));
   return planOn(shipped(id), ...signals);
 }
 

@@ -1,0 +1,62 @@
+import type { Part, Register } from '../part/types.ts';
+import { registerOfDevice } from '../part/register-names.ts';
+
+/** What a statement writes: a register, a field of it by name, or one byte of its two. */
+export type Place = { register: Register; field?: string; byte?: 0 | 1 };
+
+/** TIM3->PSC is TIM3_PSC, GPIOB.MODER is GPIOB_MODER. */
+export function plainName(name: string): string {
+  return name.replace(/ ?-> ?/g, '_').replace(/\./g, '_');
+}
+
+/** A register by what a program calls it: its own name, that of the device's header or of a library, whatever the case of its letters. */
+export function registerNamed(part: Part, name: string): Register | undefined {
+  const spaced = name.replace(/\s/g, '');
+  for (const one of [spaced, spaced.replace(/\.(?:reg|w|val|value)$/, ''), spaced.replace(/^REG_/, '')]) {
+    const own = registerOfDevice(part, one);
+    const wanted = (own ?? plainName(one)).toLowerCase();
+    const found = part.registers.find((register) => register.name.toLowerCase() === wanted);
+    if (found) return found;
+  }
+  return undefined;
+}
+
+/** The register at an address, which a cast, a macro of the family or a function of a library names. */
+function registerAt(part: Part, address: bigint): Register | undefined {
+  return part.registers.find((register) => BigInt(register.address) === address);
+}
+
+/** A place by its address: `*(volatile uint8_t *)0x24`, `HWREG(0x4804003C)`, `_SFR_MEM8(0x81)`; I/O addresses lie 0x20 lower. */
+const AT_ADDRESS =
+  /^(?:\*\s*\(\s*(?:volatile\s+)?[\w ]+\*\s*\)|(?:HWREG|REG32|REG16|REG8|_SFR_MEM(?:8|16)|_MMIO_(?:BYTE|WORD))\s*)\s*(.+)$/;
+const AT_IO = /^_SFR_IO(?:8|16)\s*(.+)$/;
+
+/** A field by its own name: "TIM3_CR1.CEN", "T2CONbits.TMR2ON", "TC3->COUNT16.CTRLA.bit.ENABLE". */
+const FIELD = /^(.+?)(?:bits)?\.(?:bit\.|b\.)?([A-Za-z_]\w*)$/;
+
+/** The upper or the lower byte of a register of 16 bits: OCR1AH. */
+const BYTE = /^(\w+)([HL])$/;
+
+/**
+ * What the left side of an assignment is; undefined for what is no place of the part. `value` computes an address.
+ */
+export function placeNamed(part: Part, target: string, value: (text: string) => bigint): Place | undefined {
+  const whole = registerNamed(part, target);
+  if (whole) return { register: whole };
+  const [, base, field] = FIELD.exec(target) ?? [];
+  const holder = base === undefined ? undefined : registerNamed(part, base);
+  if (holder && field !== undefined && Object.hasOwn(holder.fields, field))
+    return { register: holder, field };
+  const [, stem = '', which] = BYTE.exec(target) ?? [];
+  const wide = which === undefined ? undefined : registerNamed(part, stem);
+  if (wide?.width === 16) return { register: wide, byte: which === 'H' ? 1 : 0 };
+  const [, address] = AT_ADDRESS.exec(target) ?? [];
+  const [, io] = AT_IO.exec(target) ?? [];
+  const register =
+    address !== undefined
+      ? registerAt(part, value(address))
+      : io === undefined
+        ? undefined
+        : registerAt(part, value(io) + 0x20n);
+  return register && { register };
+}

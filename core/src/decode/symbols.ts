@@ -1,0 +1,124 @@
+import type { Part, Register } from '../part/types.ts';
+
+/** The bits of a field, in a register: the lowest one, and a mask in place. */
+export type Bits = { low: number; mask: bigint };
+
+type Index = ReadonlyMap<string, Bits>;
+
+function bitsOf([high, low]: readonly [number, number]): Bits {
+  return { low, mask: ((1n << BigInt(high - low + 1)) - 1n) << BigInt(low) };
+}
+
+/** TIM2_CCMR1 is TIM_CCMR1 for every TIM, PORTC_PCR3 is PORT_PCR, FTM0_C2SC is FTM_CnSC: names without the number of an instance. */
+function familyNames(name: string): string[] {
+  const [block = '', ...rest] = name.split('_');
+  const own = rest.join('_');
+  const plain = [block.replace(/\d+$/, ''), block.replace(/(\d+|[A-K])$/, '')];
+  const registers = [own, own.replace(/\d+$/, ''), own.replace(/\d+/, 'n'), own.replace(/\d+/, 'x')];
+  return own === '' ? [] : plain.flatMap((one) => registers.map((register) => `${one}_${register}`));
+}
+
+const indexes = new WeakMap<Part, Index>();
+
+/** The fields of a part by the names that macros of headers give them, without the number of an instance. */
+function indexOf(part: Part): Index {
+  const known = indexes.get(part);
+  if (known) return known;
+  const index = new Map<string, Bits>();
+  for (const { name, fields } of part.registers) {
+    for (const [field, bits] of Object.entries(fields)) {
+      for (const family of familyNames(name)) {
+        const key = `${family}_${field}`;
+        if (!index.has(key)) index.set(key, bitsOf(bits));
+      }
+    }
+  }
+  indexes.set(part, index);
+  return index;
+}
+
+/** A field that a macro names: of the register that is written first, else of its family; leading words of a library are left out. */
+function fieldOf(part: Part, register: Register | undefined, macro: string): Bits | undefined {
+  const words = macro.split('_');
+  for (let from = 0; from < Math.min(words.length - 1, 3); from += 1) {
+    const name = words.slice(from).join('_');
+    const own =
+      register && [register.name, ...familyNames(register.name)].find((one) => name.startsWith(`${one}_`));
+    const field = own && register.fields[name.slice(own.length + 1)];
+    if (field) return bitsOf(field);
+    const found = indexOf(part).get(name);
+    if (found) return found;
+  }
+  return undefined;
+}
+
+/** Endings of macros that name the lowest bit of a field, and those that name its mask. */
+const PLACE = /_(?:Pos|POS|LSB|SHIFT|bp|pos)$/;
+const MASK = /_(?:Msk|MSK|BITS|MASK|bm|gm|msk)$/;
+
+/** The n of a division that a macro names, and the name of its field: "TC_CTRLA_PRESCALER_DIV64". */
+const DIVISION = /^(\w+)_DIV(?:ISION)?_?(\d+)(?:_Val)?$/;
+
+/** What a macro of a division stands for: the value of the field that a prescaler of the part writes for it. */
+function divisionValue(part: Part, register: Register | undefined, macro: string): bigint | undefined {
+  const [, field = '', divide] = DIVISION.exec(macro) ?? [];
+  const bits = fieldOf(part, register, field);
+  if (!bits) return undefined;
+  const name = field.split('_').at(-1) ?? '';
+  for (const { prescaler } of part.timers) {
+    if (prescaler.kind !== 'list') continue;
+    const option = prescaler.options.find((one) => one.divide === Number(divide));
+    const [, value] = Object.entries(option?.writes ?? {}).find(([key]) => key.endsWith(`.${name}`)) ?? [];
+    if (typeof value === 'number') return BigInt(value) << BigInt(bits.low);
+  }
+  return undefined;
+}
+
+/**
+ * The value of a macro of a device's header: the mask of a field, its place (`_Pos` and the like), one bit of it (`_1`), a value
+ * that the part's data lists, or a division of a prescaler. Undefined for a name that is none of them.
+ */
+export function macroValue(part: Part, register: Register | undefined, macro: string): bigint | undefined {
+  const listed = part.code.macros;
+  if (listed && Object.hasOwn(listed, macro)) return BigInt(listed[macro] ?? 0);
+  if (PLACE.test(macro)) {
+    const bits = fieldOf(part, register, macro.replace(PLACE, ''));
+    return bits && BigInt(bits.low);
+  }
+  const whole = fieldOf(part, register, macro.replace(MASK, ''));
+  if (whole) return whole.mask;
+  const [, field, bit] = /^(\w+)_(\d)$/.exec(macro) ?? [];
+  const bits = field === undefined ? undefined : fieldOf(part, register, field);
+  if (bits && bit !== undefined) return (1n << BigInt(bits.low + Number(bit))) & bits.mask;
+  return divisionValue(part, register, macro);
+}
+
+/** The value of a macro with an argument, which puts it into a field: "PORT_PCR_MUX(4)"; undefined for a name that is none. */
+export function macroCall(
+  part: Part,
+  register: Register | undefined,
+  macro: string,
+  value: bigint,
+): bigint | undefined {
+  if (/^(_BV|bit|BIT|_BITUL|_U_|UINT\d+_C|BV)$/i.test(macro)) {
+    if (!/^(_U_|UINT)/i.test(macro)) return value < 64n && value >= 0n ? 1n << value : undefined;
+    return value;
+  }
+  const bits = fieldOf(part, register, macro.replace(/_(?:VAL|VALUE|F|gf)$/, ''));
+  return bits && (value << BigInt(bits.low)) & bits.mask;
+}
+
+/** Pins as numbers of their bits, as the headers of ports name them: PD3, DDB5, PORTB5 and PINB5, RC2 and TRISC2. */
+const PIN_BIT = /^(?:P|DD|PORT|PIN|R|_?TRIS|_?LAT)([A-K])(\d)$/;
+
+/** Registers of ports, whose bits are pins. */
+const PORT = /^(?:DDR|PORT|PIN|TRIS|LAT|ANSEL)([A-K]?)$/;
+
+/** The bit of a pin in a register of its port, where a name is a pin's. */
+export function pinBit({ name }: Register, pin: string): number | undefined {
+  const [, port] = PORT.exec(name) ?? [];
+  const [, letter, bit] = PIN_BIT.exec(pin) ?? [];
+  return port !== undefined && bit !== undefined && (port === '' || port === letter)
+    ? Number(bit)
+    : undefined;
+}
