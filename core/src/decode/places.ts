@@ -12,7 +12,8 @@ export function plainName(name: string): string {
 /** A register by what a program calls it: its own name, that of the device's header or of a library, whatever the case of its letters. */
 export function registerNamed(part: Part, name: string): Register | undefined {
   const spaced = name.replace(/\s/g, '');
-  for (const one of [spaced, spaced.replace(/\.(?:reg|w|val|value)$/, ''), spaced.replace(/^REG_/, '')]) {
+  const bare = spaced.replace(/\.(?:reg|w|val|value)$/, '');
+  for (const one of [spaced, bare, `${bare}.reg`, spaced.replace(/^REG_/, '')]) {
     const own = registerOfDevice(part, one);
     const wanted = (own ?? plainName(one)).toLowerCase();
     const found = part.registers.find((register) => register.name.toLowerCase() === wanted);

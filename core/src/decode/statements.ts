@@ -109,6 +109,10 @@ function statusRegister({ code }: Part): string | undefined {
   return code.excludes === undefined ? undefined : EXCLUSIONS[code.excludes].register;
 }
 
+/** Functions that come before others, and those that come after them, by their names. */
+const FIRST = /(?:^|_)(?:clocks?|init|setup|begin|config\w*)$|(?:Init|Setup|Begin|Config)$/;
+const LAST = /(?:^|_)(?:start|enable|run|on)$|(?:Start|Enable|Run|On)$/;
+
 /** Functions that undo what others do, by their names; a program of which only the parts are pasted does not end with them. */
 const UNDOING = /(?:^|_)(?:stop|off|disable|deinit|halt|sleep|end)$|(?:Stop|Off|Disable|End)$/;
 
@@ -347,10 +351,12 @@ function begun({ functions }: ProgramText): FunctionText[] {
   const sketch = [...named('setup'), ...named('loop')];
   if (sketch.length > 0) return sketch;
   const inner = new Set(functions.flatMap(({ steps }) => calledIn(steps)));
-  return functions.filter(
+  const alone = functions.filter(
     ({ name, handler, parameters }) =>
       handler === undefined && parameters.length === 0 && !inner.has(name) && !UNDOING.test(name),
   );
+  const turn = ({ name }: FunctionText): number => (FIRST.test(name) ? 0 : LAST.test(name) ? 2 : 1);
+  return alone.sort((one, other) => turn(one) - turn(other));
 }
 
 /** Functions with arguments of a text that calls none of them: what they store is known only as the program runs. */

@@ -56,6 +56,12 @@ function fieldOf(part: Part, register: Register | undefined, macro: string): Bit
 const PLACE = /_(?:Pos|POS|LSB|SHIFT|bp|pos)$/;
 const MASK = /_(?:Msk|MSK|BITS|MASK|bm|gm|msk)$/;
 
+/** The mask of a field whose bits the part's data names one by one, such as OC1M0, OC1M1 and OC1M2. */
+function maskOfBits(part: Part, register: Register | undefined, field: string): bigint | undefined {
+  const bits = [0, 1, 2, 3].flatMap((bit) => fieldOf(part, register, `${field}${bit}`) ?? []);
+  return bits.length < 2 ? undefined : bits.reduce((all, { mask }) => all | mask, 0n);
+}
+
 /** The n of a division that a macro names, and the name of its field: "TC_CTRLA_PRESCALER_DIV64". */
 const DIVISION = /^(\w+)_DIV(?:ISION)?_?(\d+)(?:_Val)?$/;
 
@@ -88,9 +94,13 @@ export function macroValue(part: Part, register: Register | undefined, macro: st
   const whole = fieldOf(part, register, macro.replace(MASK, ''));
   if (whole) return whole.mask;
   const [, field, bit] = /^(\w+)_(\d)$/.exec(macro) ?? [];
-  const bits = field === undefined ? undefined : fieldOf(part, register, field);
-  if (bits && bit !== undefined) return (1n << BigInt(bits.low + Number(bit))) & bits.mask;
-  return divisionValue(part, register, macro);
+  if (field !== undefined && bit !== undefined) {
+    const bits = fieldOf(part, register, field);
+    if (bits) return (1n << BigInt(bits.low + Number(bit))) & bits.mask;
+    const single = fieldOf(part, register, `${field}${bit}`);
+    if (single) return single.mask;
+  }
+  return maskOfBits(part, register, macro.replace(MASK, '')) ?? divisionValue(part, register, macro);
 }
 
 /** The value of a macro with an argument, which puts it into a field: "PORT_PCR_MUX(4)"; undefined for a name that is none. */

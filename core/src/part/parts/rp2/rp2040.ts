@@ -224,6 +224,15 @@ export const rp2040: Part = {
         ...CORE_NAMES,
       ],
     },
+    aliases: [
+      ...['CSR', 'DIV', 'CTR', 'CC', 'TOP'].flatMap((name) => [
+        { registers: `CH#_${name}`, as: `pwm_hw->slice[#].${name.toLowerCase()}` },
+        { registers: `CH#_${name}`, as: `PWM_CH#_${name}` },
+      ]),
+      { registers: 'GPIO#_CTRL', as: 'io_bank0_hw->io[#].ctrl' },
+      { registers: 'PWM_INTE', as: 'pwm_hw->inte' },
+      { registers: 'SIO_GPIO_OE_SET', as: 'sio_hw->gpio_oe_set' },
+    ],
   },
   leftOut: [
     'counting of edges and gating by the B pins',

@@ -52,6 +52,25 @@ const pins: Pin[] = PINS.map(([id, place]) => {
   };
 });
 
+/** Values that the headers of the family have as macros: modes, waveforms and clocks, each in its place in the register. */
+const MACROS: Readonly<Record<string, number>> = {
+  ...Object.fromEntries(
+    ['COUNT16', 'COUNT8', 'COUNT32'].map((name, at) => [`TC_CTRLA_MODE_${name}`, at << 2]),
+  ),
+  ...Object.fromEntries(
+    ['NFRQ', 'MFRQ', 'NPWM', 'MPWM'].map((name, at) => [`TC_CTRLA_WAVEGEN_${name}`, at << 5]),
+  ),
+  ...Object.fromEntries(
+    ['NFRQ', 'MFRQ', 'NPWM', '', 'DSCRITICAL', 'DSBOTTOM', 'DSBOTH', 'DSTOP'].flatMap((name, at) =>
+      name === '' ? [] : [[`TCC_WAVE_WAVEGEN_${name}`, at]],
+    ),
+  ),
+  GCLK_CLKCTRL_ID_TCC0_TCC1: 0x1a,
+  GCLK_CLKCTRL_ID_TCC2_TC3: 0x1b,
+  GCLK_CLKCTRL_ID_TC4_TC5: 0x1c,
+  ...Object.fromEntries([0, 1, 2, 3, 4, 5, 6, 7].map((at) => [`GCLK_CLKCTRL_GEN_GCLK${at}`, at << 8])),
+};
+
 /** SAMD21G18: three 16-bit timers, two of 24 bits and one of 16 for control, on clock generators of their own. */
 export const samd21g18: Part = {
   format: 'herzschlag-part',
@@ -107,6 +126,7 @@ export const samd21g18: Part = {
         ...CORE_NAMES,
       ],
     },
+    macros: MACROS,
   },
   leftOut: [
     'captures',
