@@ -103,16 +103,12 @@ export function namesIn(
   };
 
   const none: Scope['locals'] = new Map();
-  variables = variablesIn(program.plain, (name) => {
-    try {
-      const define = defines.get(name)?.text ?? enums.get(name);
-      if (define === undefined) return undefined;
-      const { names, calls } = scopeAt(undefined, none, 0);
-      return valueOf(define, names, calls);
-    } catch (error) {
-      if (error instanceof CodeFault || error instanceof KnownLater) return undefined;
-      throw error;
-    }
+  // Registers of the part are no constants: what a variable takes from one is known only as the program runs.
+  const { names, calls } = scopeAt(undefined, none, 0);
+  const defined = (name: string): boolean => defines.has(name) || enums.has(name);
+  variables = variablesIn(program.plain, {
+    names: (name) => (defined(name) ? names(name) : undefined),
+    calls,
   });
   return (register, locals) => scopeAt(register, locals, 0);
 }

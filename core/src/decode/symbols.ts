@@ -88,7 +88,8 @@ export function macroValue(part: Part, register: Register | undefined, macro: st
   const listed = part.code.macros;
   if (listed && Object.hasOwn(listed, macro)) return BigInt(listed[macro] ?? 0);
   if (PLACE.test(macro)) {
-    const bits = fieldOf(part, register, macro.replace(PLACE, ''));
+    const field = macro.replace(PLACE, '');
+    const bits = fieldOf(part, register, field) ?? fieldOf(part, register, `${field}0`);
     return bits && BigInt(bits.low);
   }
   const whole = fieldOf(part, register, macro.replace(MASK, ''));

@@ -8,6 +8,7 @@ import { deciding, refusal } from './deciding.ts';
 import { decoded, fieldValue, mismatches, type Mismatch } from './fields.ts';
 import { otherClocks, unknownBits } from './known-fields.ts';
 import { oppositeIn, outputIn } from './outputs.ts';
+import { forgottenIn, moveOf, restarted, restartOf, withReload, type Restart } from './handler-rates.ts';
 import type { Registers } from './statements.ts';
 
 /** What the registers make of one timer. */
@@ -162,9 +163,17 @@ function outputEffects(
   }
 }
 
-function addEffect(part: Part, path: ClockPath, reading: DecodedTimer, setting: Setting): void {
+function addEffect(
+  part: Part,
+  path: ClockPath,
+  reading: DecodedTimer,
+  setting: Setting,
+  restart?: Restart & { run: number },
+): void {
   try {
-    reading.effects.push({ setting, outcome: outcomeUnder(part, path, setting) });
+    const outcome = outcomeUnder(part, path, setting);
+    const frequency = restart ? restarted(outcome.frequency, restart.run, restart) : outcome.frequency;
+    reading.effects.push({ setting, outcome: { ...outcome, frequency } });
   } catch (error) {
     if (!(error instanceof SettingError)) throw error;
     reading.notes.push(error.message);
@@ -210,7 +219,9 @@ function tickEffects(
       `The interrupt is enabled, but nothing lets interrupts happen: ${part.code.allow} is missing.`,
     );
   }
-  addEffect(part, path, reading, setting);
+  const restart = restartOf(timer, mode, tick, top, registers);
+  if (restart) reading.notes.push(restart.note);
+  addEffect(part, path, reading, setting, restart && { run: top + mode.base, ...restart });
 }
 
 /** The interrupts of channels' matches: each comes once a run too, a part of a run later than that of the counter. */
@@ -220,11 +231,13 @@ function matchEffects(
   reading: DecodedTimer,
   timer: Timer,
   mode: Mode,
-  { values }: Registers,
+  registers: Registers,
 ): void {
+  const { values } = registers;
   const { prescaler, top } = reading;
   if (prescaler === undefined || top === undefined) return;
-  for (const { id, name, interrupt, compare } of timer.channels) {
+  for (const channel of timer.channels) {
+    const { id, name, interrupt, compare } = channel;
     if (!interrupt || id === mode.tick || !enabled(part, values, interrupt)) continue;
     if (mode.count !== 'up') {
       reading.notes.push(
@@ -232,6 +245,7 @@ function matchEffects(
       );
       continue;
     }
+    const move = moveOf(channel, registers);
     const match = decoded(part, values, compare, 'compare') ?? 0;
     if (match > top) {
       reading.notes.push(
@@ -239,9 +253,10 @@ function matchEffects(
       );
       continue;
     }
-    reading.notes.push(`The interrupt is that of ${name}’s match, once a run.`);
+    reading.notes.push(move?.note ?? `The interrupt is that of ${name}’s match, once a run.`);
     const counter = { timer: timer.id, mode: mode.id, prescaler, top };
-    addEffect(part, path, reading, { drive: 'interrupt', ...counter, divider: 1 });
+    const run = top + mode.base;
+    addEffect(part, path, reading, { drive: 'interrupt', ...counter, divider: 1 }, move && { run, ...move });
   }
 }
 
@@ -265,7 +280,7 @@ function readTimer(part: Part, path: ClockPath, timer: Timer, registers: Registe
   for (const one of others) reading.notes.push(`${timer.name} is not read: ${one}.`);
   if (refused || strange.length > 0 || others.length > 0) return reading;
   reading.mode = mode.id;
-  const top = topIn(part, mode, timer, values);
+  const top = topIn(part, mode, timer, withReload(mode, tickOf(timer, mode), registers));
   if (top !== undefined) reading.top = top;
   reading.running = !stopped && prescaler !== undefined;
   if (prescaler === undefined) reading.notes.push(`${timer.name} stands still: no clock is selected.`);
@@ -275,6 +290,7 @@ function readTimer(part: Part, path: ClockPath, timer: Timer, registers: Registe
   if (top !== undefined && (top < range.min || top > range.max)) {
     reading.notes.push(`The top of ${timer.name} is ${top}; it goes from ${range.min} to ${range.max}.`);
   }
+  reading.notes.push(...forgottenIn(mode, tickOf(timer, mode), registers));
   const before = reading.notes.length;
   outputEffects(part, path, reading, timer, mode, values);
   tickEffects(part, path, reading, timer, mode, registers);

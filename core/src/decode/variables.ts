@@ -1,4 +1,4 @@
-import { CodeFault, valueOf } from './expression.ts';
+import { CodeFault, KnownLater, valueOf, type Calls, type Names } from './expression.ts';
 
 /** Variables of C code: all that are declared, arguments included, and the values of those that never change. */
 export type Variables = { declared: ReadonlySet<string>; constants: ReadonlyMap<string, number> };
@@ -43,10 +43,13 @@ function changesIn(text: string): Map<string, number> {
   return counts;
 }
 
-/** The variables of a text without comments; `known` are names beside them, such as definitions. */
+/** What names and calls beside the variables stand for, such as definitions. */
+type Beside = { names: Names; calls: Calls };
+
+/** The variables of a text without comments. */
 export function variablesIn(
   text: string,
-  known: (name: string) => bigint | undefined = () => undefined,
+  { names, calls }: Beside = { names: () => undefined, calls: () => undefined },
 ): Variables {
   const plain = text.replace(/\s+/g, ' ');
   const found = new Map<string, string[]>();
@@ -63,9 +66,9 @@ export function variablesIn(
     const [value = '', ...others] = values;
     if (value === '' || others.length > 0 || (changed.get(name) ?? 0) > 1) continue;
     try {
-      constants.set(name, Number(valueOf(value, (one) => known(one) ?? constants.get(one))));
+      constants.set(name, Number(valueOf(value, (one) => constants.get(one) ?? names(one), calls)));
     } catch (error) {
-      if (!(error instanceof CodeFault)) throw error;
+      if (!(error instanceof CodeFault || error instanceof KnownLater)) throw error;
     }
   }
   return { declared: new Set(found.keys()), constants };

@@ -134,6 +134,37 @@ void pump_stop(void) { TCCR1A = 0; TCCR1B = 0; }
 void pump_duty(uint16_t counts) { OCR1A = counts; }`,
     [['pwm', 'PB1', 20000, 0.25]],
   ),
+  avr(
+    'a tick by a counter that its handler sets again',
+    `#define START (65536 - 2500)
+ISR(TIMER1_OVF_vect) { TCNT1 = START; PORTD ^= (1 << PD7); }
+int main(void) {
+  TCCR1A = 0; TCCR1B = (1 << CS11) | (1 << CS10);
+  TCNT1 = START; TIMSK1 = 1 << TOIE1; sei();
+  while (1) {}
+}`,
+    // 16 MHz / 64 / 2500.
+    [['interrupt', undefined, 100]],
+  ),
+  avr(
+    'a tick by a match that its handler moves on',
+    `ISR(TIMER1_COMPA_vect) { OCR1A += 2000; ticks++; }
+void setup(void) { TCCR1A = 0; TCCR1B = 1 << CS11; OCR1A = 2000; TIMSK1 = 1 << OCIE1A; sei(); }`,
+    // 16 MHz / 8 / 2000.
+    [['interrupt', undefined, 1000]],
+  ),
+  {
+    name: 'PIC16F684, Timer 0 reloaded by the one handler of all',
+    part: 'pic16f684',
+    text: `void __interrupt() isr(void) { if (T0IF) { TMR0 = 6; T0IF = 0; ms++; } }
+void main(void) {
+  OPTION_REG = 0x01;
+  INTCON = 0xA0;
+  while (1) { }
+}`,
+    // 20 MHz / 4 / 4 / (250 + the one count that the two held cycles cost); what the way into the handler costs is said.
+    does: [['interrupt', undefined, 1250000 / 251]],
+  },
   {
     name: 'PIC16F684, bit fields, the CCP in PWM',
     part: 'pic16f684',
@@ -217,5 +248,204 @@ pwm_hw->slice[1].top = 999;
 pwm_hw->slice[1].cc = 250;
 pwm_hw->slice[1].csr = PWM_CH1_CSR_EN_BITS;`,
     does: [['pwm', 'GPIO2', 1000, 0.25]],
+  },
+  avr(
+    'a servo by a library of its own, values in microseconds',
+    `#define US(us) ((us) * 2)
+static const uint16_t frame = US(20000);
+void servo_init(void) {
+  DDRB = DDRB | (1 << DDB2);
+  TCCR1A = (1 << COM1B1) | (1 << WGM11);
+  TCCR1B = (1 << WGM13) | (1 << WGM12) | (1 << CS11);
+  ICR1 = frame - 1;
+  OCR1B = US(1500) - 1;
+}`,
+    [['pwm', 'PB2', 50, 0.075]],
+  ),
+  avr(
+    'constants and a choice of the prescaler in steps',
+    `const unsigned long f_cpu = 16000000UL;
+enum { DIV1 = 1, DIV8, DIV64, DIV256, DIV1024 };
+void carrier(void)
+{
+    unsigned char top = 16000000 / 38000 / 2 - 1;
+    DDRB |= 1 << 3;
+    TCCR2A = (1 << COM2A0) | (1 << WGM21);
+    TCCR2B = DIV1;
+    OCR2A = top;
+}`,
+    // 16 MHz / 2 / 210.
+    [['toggle', 'PB3', 8e6 / 210, 0.5]],
+  ),
+  avr(
+    'a start with all bits cleared by masks',
+    `TCCR0A &= ~((1 << WGM00) | (1 << WGM01));
+TCCR0A |= 0x83;
+TCCR0B &= ~0x0F;
+TCCR0B |= 0x02;
+OCR0A = 0x7F;
+DDRD |= 0x40;`,
+    [['pwm', 'PD6', 7812.5, 0.5]],
+  ),
+  avr(
+    'a pin as an output by a function of a library that is not there',
+    `pinMode(9, OUTPUT);
+noInterrupts();
+TCCR1A = _BV(COM1A1) | _BV(WGM10);
+TCCR1B = _BV(CS11) | _BV(CS10);
+OCR1A = 51;
+interrupts();`,
+    // Phase-correct in 8 bits: 16 MHz / 64 / 510.
+    [['pwm', 'PB1', 16e6 / 64 / 510, 51 / 255]],
+  ),
+  avr(
+    'bits by functions of a library',
+    `bitSet(DDRD, 3);
+TCCR2A = 0x23; TCCR2B = 0x0B; OCR2A = 124; OCR2B = 24;
+bitClear(TIMSK2, OCIE2A);`,
+    [['pwm', 'PD3', 4000, 0.2]],
+  ),
+  avr(
+    'comments everywhere, a wrong one among them',
+    `/* 1 kHz, 50 % */ TCCR1A /* A */ = 0x82; // fast
+TCCR1B = 0x19; /* mode 14
+over two lines */ ICR1 = 15999; // top
+/* OCR1A = 3; */ OCR1A = 7999;
+// DDRB = 0;
+DDRB = 2;`,
+    [['pwm', 'PB1', 1000, 0.5]],
+  ),
+  avr(
+    'lines that the compiler does not get',
+    `#ifdef DEBUG
+#endif
+TCCR1A = 0x82; TCCR1B = 0x19; ICR1 = 15999; OCR1A = 3999;
+asm volatile ("nop");
+__builtin_avr_delay_cycles(1000);
+DDRB = 2;`,
+    [['pwm', 'PB1', 1000, 0.25]],
+  ),
+  avr(
+    'functions that call others, in another order than they stand',
+    `static void go(void);
+static void pins(void) { DDRB |= 1 << PB1; }
+static void timer(uint8_t prescaler_bits, uint16_t top, uint16_t high)
+{
+  TCCR1A = 0x82;
+  TCCR1B = 0x18 | prescaler_bits;
+  ICR1 = top; OCR1A = high;
+}
+int main(void) { pins(); go(); return 0; }
+static void go(void) { timer(2, 999, 99); }`,
+    [['pwm', 'PB1', 2000, 0.1]],
+  ),
+  avr(
+    'a chain of assignments',
+    `TCCR0A = TCCR2A = 0x83; TCCR0B = TCCR2B = 0x02;
+OCR0A = OCR2A = 63; DDRD = 0x40; DDRB = 0x08;`,
+    [
+      ['pwm', 'PD6', 7812.5, 0.25],
+      ['pwm', 'PB3', 7812.5, 0.25],
+    ],
+  ),
+  avr(
+    'a timer that is started and stopped again in the same breath, and a second one that runs',
+    `void blink_on(void) { TCCR1B |= (1 << CS12); }
+void blink_off(void) { TCCR1B &= ~(7); }
+void blink_init(void) { DDRB = 2; TCCR1A = 1 << COM1A0; TCCR1B = 1 << WGM12; OCR1A = 31249; }`,
+    [['toggle', 'PB1', 1, 0.5]],
+  ),
+  {
+    name: 'ATmega2560, Timer 4 at 50 Hz',
+    part: 'atmega2560',
+    text: `DDRH |= (1 << PH3);
+TCCR4A = (1 << COM4A1) | (1 << WGM41);
+TCCR4B = (1 << WGM43) | (1 << WGM42) | (1 << CS41);
+ICR4 = 39999; OCR4A = 2999;`,
+    does: [['pwm', 'PH3', 50, 0.075]],
+  },
+  {
+    name: 'ATmega2560, Timer 3 with three channels',
+    part: 'atmega2560',
+    text: `DDRE = 0x38; TCCR3A = 0xAA; TCCR3B = 0x19; ICR3 = 1599; OCR3A = 399; OCR3B = 799; OCR3C = 1199;`,
+    does: [
+      ['pwm', 'PE3', 10000, 0.25],
+      ['pwm', 'PE4', 10000, 0.5],
+      ['pwm', 'PE5', 10000, 0.75],
+    ],
+  },
+  {
+    name: 'ATtiny85, Timer 0 in fast mode',
+    part: 'attiny85',
+    text: `DDRB |= (1 << PB0); TCCR0A = (1 << COM0A1) | (1 << WGM01) | (1 << WGM00); TCCR0B = (1 << CS00); OCR0A = 63;`,
+    does: [['pwm', 'PB0', 31250, 0.25]],
+  },
+  {
+    name: 'PIC18F4620, both CCPs on Timer 2, bits by structures',
+    part: 'pic18f4620',
+    clock: { source: 'crystal', sourceHz: 10e6, settings: { osc: 4 } },
+    text: `void main(void)
+{
+    TRISCbits.TRISC2 = 0; TRISCbits.TRISC1 = 0;
+    PR2 = 0xF9;
+    CCPR1L = 125; CCPR2L = 62;
+    CCP1CON = 0x0C; CCP2CON = 0x0C;
+    T2CONbits.T2CKPS1 = 1;
+    T2CONbits.TMR2ON = 1;
+    while (1) continue;
+}`,
+    does: [
+      ['pwm', 'RC2', 2500, 0.5],
+      ['pwm', 'RC1', 2500, 0.248],
+    ],
+  },
+  {
+    name: 'STM32F401, two channels and names of one library',
+    part: 'stm32f401',
+    text: `#define PERIOD 4199U
+static void pwm_init(void)
+{
+    RCC->APB2ENR |= RCC_APB2ENR_TIM1EN;
+    TIM1->PSC = 0U;
+    TIM1->ARR = PERIOD;
+    TIM1->CCMR1 = (6U << TIM_CCMR1_OC1M_Pos) | TIM_CCMR1_OC1PE | (6U << TIM_CCMR1_OC2M_Pos) | TIM_CCMR1_OC2PE;
+    TIM1->CCR1 = (PERIOD + 1) / 4;
+    TIM1->CCR2 = (PERIOD + 1) / 2;
+    TIM1->CCER = TIM_CCER_CC1E | TIM_CCER_CC2E;
+    TIM1->BDTR |= TIM_BDTR_MOE;
+    TIM1->CR1 = TIM_CR1_ARPE | TIM_CR1_CEN;
+}`,
+    does: [
+      ['pwm', 'PA8', 20000, 0.25],
+      ['pwm', 'PA9', 20000, 0.5],
+    ],
+  },
+  {
+    name: 'STM32F401, plain names with underscores and whole numbers',
+    part: 'stm32f401',
+    text: `TIM4_PSC = 83; TIM4_ARR = 19999; TIM4_CCR1 = 1500; TIM4_CCMR1 = 0x0068; TIM4_CCER = 1; TIM4_CR1 = 0x0081;`,
+    does: [['pwm', 'PB6', 50, 0.075]],
+  },
+  {
+    name: 'SAMD21G18, a TCC in single slope by its macros',
+    part: 'samd21g18',
+    text: `TCC0->WAVE.reg = TCC_WAVE_WAVEGEN_NPWM;
+TCC0->PER.reg = 2398;
+TCC0->CC[0].reg = 600;
+PORT->Group[0].PINCFG[8].bit.PMUXEN = 1; PORT->Group[0].PMUX[4].bit.PMUXE = 4;
+TCC0->CTRLA.reg |= TCC_CTRLA_PRESCALER_DIV1 | TCC_CTRLA_ENABLE;`,
+    does: [['pwm', 'PA08', 47972352 / 2399, 600 / 2399]],
+  },
+  {
+    name: 'RP2040, plain names and numbers, in levels of a thousand',
+    part: 'rp2040',
+    text: `GPIO16_CTRL = 4; CH0_DIV = (125 << 4); CH0_TOP = 19999; CH0_CC = 1500; CH0_CSR = 1;`,
+    does: [['pwm', 'GPIO16', 50, 0.075]],
+  },
+  {
+    name: 'MK20DX256, numbers only',
+    part: 'mk20dx256',
+    text: `FTM1_SC = 0; FTM1_MOD = 0x8C9F; FTM1_C0SC = 0x28; FTM1_C0V = 0x4650; FTM1_SC = 0x08; PORTA_PCR12 = 0x300;`,
+    does: [['pwm', 'PTA12', 1000, 0.5]],
   },
 ];
