@@ -32,6 +32,16 @@ export function piecesOf(file: string, pieceBytes = 1 << 20): AsyncIterable<Uint
   return file === STDIN ? process.stdin : createReadStream(file, { highWaterMark: pieceBytes });
 }
 
+/** Whether a name is that of a file. */
+export async function isFile(name: string): Promise<boolean> {
+  try {
+    return (await stat(name)).isFile();
+  } catch {
+    // Whatever keeps it from being looked at, it is not read under that name.
+    return false;
+  }
+}
+
 /** The text of a file, or of standard input for “-”, up to a number of bytes. @throws UsageError with the file. */
 export async function readText(file: string, maxBytes: number): Promise<string> {
   const tooLarge = new UsageError(`${file}: The file is far too large.`);

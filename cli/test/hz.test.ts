@@ -357,3 +357,21 @@ it('checks a part file, and makes a plan for a part of a file', async () => {
   expect(unknown.code).toBe(2);
   expect(unknown.err).toContain('DIRA has the same address as OUTA');
 });
+
+it('decodes a program of a file for a part alone, and makes a plan of it', async () => {
+  const file = join(directory, 'pump.c');
+  writeFileSync(
+    file,
+    '#define TOP 15999\nint main(void) { DDRB |= (1<<PB1); TCCR1A = 0x82; TCCR1B = 0x19; ICR1 = TOP; OCR1A = 3999; lcd_init(); }',
+  );
+  const out = join(directory, 'pump.plan.json');
+  const read = await hz('decode', 'atmega328p', file, '--out', out);
+  expect(read).toMatchObject({ code: 0, err: '' });
+  expect(JSON.parse(read.out)).toMatchObject({
+    timers: [{ timer: 'TIMER1', effects: [{ pin: 'PB1', frequencyHz: 1000, duty: 0.25 }] }],
+    reading: { lines: 2, understood: 1, skipped: [] },
+  });
+  const checked = await hz('check', out);
+  expect(checked.code).toBe(0);
+  expect((await hz('decode', 'atmega999', file)).code).toBe(2);
+});

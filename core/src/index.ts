@@ -17,7 +17,7 @@ export {
   printSeconds,
   printUnit,
 } from './quantity/print.ts';
-export { fetchPart, fetchParts, fetchTrust, partsNamedIn } from './part/fetch.ts';
+export { fetchPart, fetchParts, fetchTrust, partsNamedIn, shippedParts } from './part/fetch.ts';
 export type { Trust } from './part/trust.ts';
 export { answers, featuresOf } from './part/features.ts';
 export { capturePins, findTimer, timerPins } from './part/find.ts';
@@ -190,6 +190,7 @@ export { shareTick, slowSharers, type TickProposal, tickSharers } from './resolv
 export { compareCapture, type Comparison, type WireMap } from './capture/compare.ts';
 export { type DecodedForSignal, decodeForSignal } from './decode/decode-plan.ts';
 export { decodeText, type Wanted } from './decode/decode.ts';
+export { decodedSignals } from './decode/decoded-signals.ts';
 export { type Progress, readCapture } from './io/capture-file.ts';
 export { writeCsv } from './io/csv-write.ts';
 export { vcdReader } from './io/vcd-read.ts';

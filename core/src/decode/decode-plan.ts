@@ -2,6 +2,7 @@ import { succeeded, type Result } from '../result/result.ts';
 import { exactText } from '../quantity/exact.ts';
 import { clockPath } from '../clock/path.ts';
 import type { Part } from '../part/types.ts';
+import { decodedSignals } from './decoded-signals.ts';
 import { decodeText, type Decoded, type Wanted } from './decode.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
@@ -17,6 +18,8 @@ export type DecodedForSignal = {
   timers: { timer: string; mode?: string; running: boolean; notes: string[]; effects: PlainEffect[] }[];
   slips: Slip[];
   reading: Decoded['reading'];
+  /** A signal for everything that was read and that the plan does not have yet. */
+  signals: PlanSignal[];
   /** The effect that was compared with the signal; its frequency is halved if an interrupt toggles the pin. */
   meant?: PlainEffect;
 };
@@ -54,6 +57,7 @@ export function decodeForSignal(
     })),
     slips,
     reading,
+    signals: decodedSignals(read.value, plan, part),
     ...(effect ? { meant: plainEffect(effect) } : {}),
   });
 }

@@ -1,5 +1,6 @@
 import { clockPath } from '../../src/clock/path.ts';
 import { decodeText, type Decoded } from '../../src/decode/decode.ts';
+import { decodedSignals } from '../../src/decode/decoded-signals.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import type { PlanSignal } from '../../src/plan/plan.ts';
@@ -126,5 +127,49 @@ describe('whole files of the product', () => {
       compared += 1;
     }
     expect(compared).toBeGreaterThan(0);
+  });
+});
+
+describe('a plan of what was read', () => {
+  it('has a signal for each pin and each tick, all of which pass', () => {
+    const part = shipped('atmega328p');
+    const text = `TCCR1A = 0xA2; TCCR1B = 0x19; ICR1 = 15999; OCR1A = 3999; OCR1B = 7999; DDRB = 6;
+TCCR0A = 2; TCCR0B = 3; OCR0A = 249; TIMSK0 = 2; sei();`;
+    const plan = planOn(part, {
+      id: 'lamp',
+      name: 'Lamp',
+      pin: 'PB2',
+      kind: 'blink',
+      target: { frequencyHz: 1000 },
+    });
+    const signals = decodedSignals(read({ part: 'atmega328p', text }), plan, part);
+    expect(signals).toEqual([
+      {
+        id: 'tick-of-timer-0',
+        name: 'Tick of Timer 0',
+        kind: 'tick',
+        target: { frequencyHz: 1000 },
+        setting: expect.objectContaining({ timer: 'TIMER0', top: 249 }) as object,
+      },
+      {
+        id: 'pb1',
+        name: 'PB1',
+        pin: 'PB1',
+        kind: 'pwm',
+        target: { frequencyHz: 1000, duty: 0.25 },
+        setting: expect.objectContaining({ timer: 'TIMER1', compare: 3999 }) as object,
+      },
+    ]);
+    expect(evaluatePlan(planOn(part, ...signals), part).failures).toEqual([]);
+  });
+
+  it('takes what a handler makes of a tick without its setting, and no pin that stays as it is', () => {
+    const part = shipped('atmega328p');
+    const text = `ISR(TIMER1_OVF_vect) { TCNT1 = 63036; }
+void setup(void) { TCCR1B = 3; TIMSK1 = 1; sei(); TCCR2A = 0x83; TCCR2B = 1; OCR2A = 255; DDRB = 8; }`;
+    const signals = decodedSignals(read({ part: 'atmega328p', text }), planOn(part), part);
+    expect(signals).toEqual([
+      { id: 'tick-of-timer-1', name: 'Tick of Timer 1', kind: 'tick', target: { frequencyHz: 100 } },
+    ]);
   });
 });

@@ -10,6 +10,7 @@ import {
   numbersText,
   pinName,
   printHz,
+  printNumber,
   printPercent,
 } from '@herzschlag/core';
 import { Panel } from '../../components/frame/Panel.tsx';
@@ -42,6 +43,12 @@ function EffectLine({ effect, take }: { effect: Effect; take: (() => void) | und
   );
 }
 
+/** How much of the text was understood. */
+function readingText({ lines, understood, skipped }: DecodedForSignal['reading']): string {
+  const read = `${printNumber(lines)} ${lines === 1 ? 'line' : 'lines'} read, ${printNumber(understood)} understood`;
+  return skipped.length === 0 ? `${read}.` : `${read}, ${printNumber(skipped.length)} left out.`;
+}
+
 function Decoded({
   read,
   editor,
@@ -51,7 +58,7 @@ function Decoded({
   editor: SignalEditor;
   close: () => void;
 }) {
-  const { part } = usePlanContext();
+  const { part, change } = usePlanContext();
   if (!read.ok) {
     return (
       <p className={styles.slip} data-warns="true" data-testid="code-fault" role="alert">
@@ -69,8 +76,23 @@ function Decoded({
       close();
     };
   };
+  const { reading, signals } = read.value;
   return (
     <div data-testid="code-result">
+      <p className={styles.reading}>
+        <span className="soft">{readingText(reading)}</span>
+        {signals.length > 0 && (
+          <ButtonBase
+            className={styles.filter}
+            onClick={() => {
+              change((now) => ({ ...now, signals: [...now.signals, ...signals] }));
+              close();
+            }}
+          >
+            {signals.length === 1 ? 'add it as a signal' : `add ${signals.length} signals`}
+          </ButtonBase>
+        )}
+      </p>
       {read.value.slips.map((slip) => (
         <p key={slip.id} className={styles.slip} data-warns={slip.warns} data-slip={slip.id}>
           <b>{slip.title}</b> {slip.text}
@@ -127,8 +149,8 @@ export function CodeReader({ editor }: { editor: SignalEditor }) {
         <div className={styles.codePanel}>
           <p className="label">What do these lines do?</p>
           <p className="soft">
-            Register writes for {part.name} as they stand in a program: =, |=, &amp;=, shifts of named bits,
-            in decimal, hex or binary. They are compared with {signal.name}.
+            A program for {part.name} or some lines of one: definitions, functions, handlers, register writes
+            by any name. What is not understood is left out and listed. It is compared with {signal.name}.
           </p>
           <TextLines
             label="Lines of code"
