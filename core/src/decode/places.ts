@@ -27,10 +27,31 @@ function registerAt(part: Part, address: bigint): Register | undefined {
   return part.registers.find((register) => BigInt(register.address) === address);
 }
 
-/** A place by its address: `*(volatile uint8_t *)0x24`, `HWREG(0x4804003C)`, `_SFR_MEM8(0x81)`; I/O addresses lie 0x20 lower. */
-const AT_ADDRESS =
-  /^(?:\*\s*\(\s*(?:volatile\s+)?[\w ]+\*\s*\)|(?:HWREG|REG32|REG16|REG8|_SFR_MEM(?:8|16)|_MMIO_(?:BYTE|WORD))\s*)\s*(.+)$/;
-const AT_IO = /^_SFR_IO(?:8|16)\s*(.+)$/;
+/** Macros and functions that take the address of a register; those of I/O addresses add 0x20 to it. */
+const AT_ADDRESS = new Set([
+  'HWREG',
+  'REG32',
+  'REG16',
+  'REG8',
+  '_SFR_MEM8',
+  '_SFR_MEM16',
+  '_MMIO_BYTE',
+  '_MMIO_WORD',
+]);
+const AT_IO = new Set(['_SFR_IO8', '_SFR_IO16']);
+
+/** The address in `*(volatile uint8_t *)0x24`, `HWREG(0x4804003C)` or `_SFR_IO8(0x04)`, as text with what is added to it. */
+function addressIn(target: string): { text: string; base: bigint } | undefined {
+  const text = target.trim();
+  const open = text.indexOf('(');
+  if (open < 0) return undefined;
+  const head = text.slice(0, open).trim();
+  if (AT_ADDRESS.has(head)) return { text: text.slice(open), base: 0n };
+  if (AT_IO.has(head)) return { text: text.slice(open), base: 0x20n };
+  const close = text.indexOf(')', open);
+  const cast = head === '*' && close > 0 && text.slice(0, close).trimEnd().endsWith('*');
+  return cast ? { text: text.slice(close + 1), base: 0n } : undefined;
+}
 
 /** A field by its own name: "TIM3_CR1.CEN", "T2CONbits.TMR2ON", "TC3->COUNT16.CTRLA.bit.ENABLE". */
 const FIELD = /^(.+?)(?:bits)?\.(?:bit\.|b\.)?([A-Za-z_]\w*)$/;
@@ -51,13 +72,7 @@ export function placeNamed(part: Part, target: string, value: (text: string) => 
   const [, stem = '', which] = BYTE.exec(target) ?? [];
   const wide = which === undefined ? undefined : registerNamed(part, stem);
   if (wide?.width === 16) return { register: wide, byte: which === 'H' ? 1 : 0 };
-  const [, address] = AT_ADDRESS.exec(target) ?? [];
-  const [, io] = AT_IO.exec(target) ?? [];
-  const register =
-    address !== undefined
-      ? registerAt(part, value(address))
-      : io === undefined
-        ? undefined
-        : registerAt(part, value(io) + 0x20n);
+  const address = addressIn(target);
+  const register = address && registerAt(part, value(address.text) + address.base);
   return register && { register };
 }

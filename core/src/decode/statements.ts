@@ -72,14 +72,23 @@ function counting(statement: string): string {
   return sign === undefined ? statement : `${statement.slice(2).trimStart()}${sign}`;
 }
 
-/** Functions of libraries that change one bit of a register, as assignments: "bitSet(TCCR1B, CS11)". */
+/** Functions of libraries for one bit of a register, and whether they set it. */
+const BIT_FUNCTIONS = new Map([
+  ['bitSet', true],
+  ['sbi', true],
+  ['BIT_SET', true],
+  ['bitClear', false],
+  ['cbi', false],
+  ['BIT_CLEAR', false],
+]);
+
+/** Such functions as assignments: "bitSet(TCCR1B, CS11)". */
 function bitFunction(statement: string): string {
-  const [, name = '', place = '', bit = ''] =
-    /^(bitSet|bitClear|sbi|cbi|BIT_SET|BIT_CLEAR)\s*\(\s*([^,()]+),\s*(.+)\)$/.exec(statement) ?? [];
-  if (name === '') return statement;
-  return /^(bitSet|sbi|BIT_SET)$/.test(name)
-    ? `${place.trim()} |= 1 << (${bit})`
-    : `${place.trim()} &= ~(1 << (${bit}))`;
+  const open = statement.indexOf('(');
+  const [name, list] = [statement.slice(0, Math.max(0, open)).trim(), statement.slice(open + 1)];
+  if (!BIT_FUNCTIONS.has(name) || !list.endsWith(')')) return statement;
+  const [place = '', bit = ''] = argumentsIn(list.slice(0, -1));
+  return BIT_FUNCTIONS.get(name) === true ? `${place} |= 1 << (${bit})` : `${place} &= ~(1 << (${bit}))`;
 }
 
 function combined(before: bigint, operator: string, value: bigint): bigint {

@@ -1,7 +1,7 @@
 import type { Part, Register } from '../part/types.ts';
 
 /** The bits of a field, in a register: the lowest one, and a mask in place. */
-export type Bits = { low: number; mask: bigint };
+type Bits = { low: number; mask: bigint };
 
 type Index = ReadonlyMap<string, Bits>;
 
@@ -9,12 +9,20 @@ function bitsOf([high, low]: readonly [number, number]): Bits {
   return { low, mask: ((1n << BigInt(high - low + 1)) - 1n) << BigInt(low) };
 }
 
+/** A name without the digits at its end. */
+function withoutNumber(name: string): string {
+  let end = name.length;
+  while (end > 0 && name.charAt(end - 1) >= '0' && name.charAt(end - 1) <= '9') end -= 1;
+  return name.slice(0, end);
+}
+
 /** TIM2_CCMR1 is TIM_CCMR1 for every TIM, PORTC_PCR3 is PORT_PCR, FTM0_C2SC is FTM_CnSC: names without the number of an instance. */
 function familyNames(name: string): string[] {
   const [block = '', ...rest] = name.split('_');
   const own = rest.join('_');
-  const plain = [block.replace(/\d+$/, ''), block.replace(/(\d+|[A-K])$/, '')];
-  const registers = [own, own.replace(/\d+$/, ''), own.replace(/\d+/, 'n'), own.replace(/\d+/, 'x')];
+  const unnumbered = withoutNumber(block);
+  const plain = [unnumbered, unnumbered === block ? block.replace(/[A-K]$/, '') : unnumbered];
+  const registers = [own, withoutNumber(own), own.replace(/\d+/, 'n'), own.replace(/\d+/, 'x')];
   return own === '' ? [] : plain.flatMap((one) => registers.map((register) => `${one}_${register}`));
 }
 

@@ -21,7 +21,7 @@ export type FunctionText = {
 };
 
 /** A `#define`: its parameters, where it has some, and its text. */
-export type Define = { parameters?: string[]; text: string };
+type Define = { parameters?: string[]; text: string };
 
 /** A text of C taken apart; what is not C in it is left out, and its statements are not lost. */
 export type ProgramText = {
@@ -59,7 +59,7 @@ function childrenOf(node: SyntaxNode): SyntaxNode[] {
   return found;
 }
 
-/** The text without its comments and without lines that nobody wrote by hand; every line stays where it is. */
+/** The text without its comments and without lines that are too long for code written by hand; every line stays where it is. */
 function withoutComments(text: string): string {
   const pieces: string[] = [];
   for (let at = 0; at < text.length;) {
@@ -79,38 +79,62 @@ function withoutComments(text: string): string {
   return lines.map((line) => (line.length > LONGEST_LINE ? '' : line)).join('\n');
 }
 
-/** A register and its value as debuggers list them: "TCCR1A  0x82", "TIM2->ARR: 999". */
-const LISTED =
-  /^(\s*)([A-Za-z_][\w.]*(?:->\w+)*(?:\[\d+\])?)(?:\s*:\s*|[ \t]+)(0[xX][\dA-Fa-f]+|0[bB][01]+|\d+)\s*$/;
+const NUMBER = /^(?:0[xX][\dA-Fa-f]+|0[bB][01]+|\d+)$/;
+const NAME = /^[A-Za-z_][\w.]*(?:->\w+)*(?:\[\d+\])?$/;
 
-/** A line that is a whole assignment but for its semicolon. */
-const OPEN_END = /^\s*[A-Za-z_*(][\w.\[\]()>* -]*(?:[-+*/%|&^]|<<|>>)?=(?!=)[^;{}]*[\w)\]]\s*$/;
+/** A register and its value as debuggers list them, "TCCR1A  0x82" or "TIM2->ARR: 999", as an assignment. */
+function listedValue(line: string): string | undefined {
+  const [name = '', value = '', ...others] = line.trim().replace(':', ' ').split(/\s+/);
+  return others.length === 0 && NAME.test(name) && NUMBER.test(value) ? `${name} = ${value};` : undefined;
+}
+
+/** How many more parentheses a text opens than it closes. */
+function openIn(text: string): number {
+  return [...text].reduce((open, sign) => open + (sign === '(' ? 1 : sign === ')' ? -1 : 0), 0);
+}
+
+/** Whether a line is a whole assignment but for its semicolon. */
+function endsOpen(line: string): boolean {
+  const plain = line.trim();
+  const at = plain.indexOf('=');
+  if (at <= 0 || plain.charAt(at + 1) === '=' || /[;{}#]/.test(plain)) return false;
+  if (!/^[A-Za-z_*(]/.test(plain) || !/[\w)\]]$/.test(plain) || openIn(plain) !== 0) return false;
+  return !/[!<>=]$/.test(plain.slice(0, at)) || /(?:<<|>>)$/.test(plain.slice(0, at));
+}
 
 /** Lines as C: listed values become assignments, and an assignment that ends with its line gets the semicolon it lacks. */
 function asStatements(text: string): string {
   const lines = text.replace(/\b(__interrupt)\s*\([^)\n]*\)/g, '$1').split('\n');
   return lines
     .map((line, at) => {
-      const listed = line.replace(LISTED, '$1$2 = $3;');
-      if (listed !== line) return listed;
+      const listed = listedValue(line);
+      if (listed !== undefined) return listed;
       const next = lines.slice(at + 1).find((one) => one.trim() !== '');
       const goesOn = next !== undefined && /^\s*[-+*/%|&^<>=?:.,)]/.test(next);
-      return OPEN_END.test(line) && !goesOn ? `${line};` : line;
+      return endsOpen(line) && !goesOn ? `${line};` : line;
     })
     .join('\n');
 }
 
 /** A line `#define NAME(a, b) text`. */
-const DEFINE = /^\s*#\s*define\s+([A-Za-z_]\w*)(\([^)]*\))?\s*(.*)$/s;
-
 function readDefine(reading: Reading, node: SyntaxNode): void {
-  const [, name, parameters, body = ''] = DEFINE.exec(slice(reading, node).replace(/\\\n/g, ' ')) ?? [];
+  const line = slice(reading, node).replace(/\\\n/g, ' ').trim();
+  const after = /^#\s*define\b/.exec(line)?.[0];
+  if (after === undefined) return;
+  const rest = line.slice(after.length).trim();
+  const [name] = /^[A-Za-z_]\w*/.exec(rest) ?? [];
   if (name === undefined) return;
-  const names = parameters
-    ?.slice(1, -1)
-    .split(',')
-    .map((one) => one.trim());
-  reading.defines.set(name, { text: body.trim(), ...(names ? { parameters: names } : {}) });
+  const body = rest.slice(name.length);
+  const close = body.startsWith('(') ? body.indexOf(')') : -1;
+  const parameters =
+    close < 0
+      ? undefined
+      : body
+          .slice(1, close)
+          .split(',')
+          .map((one) => one.trim());
+  const text = (close < 0 ? body : body.slice(close + 1)).trim();
+  reading.defines.set(name, { text, ...(parameters ? { parameters } : {}) });
 }
 
 /** The names of an enumeration, each with an expression: its own, or one more than the name before. */
@@ -181,7 +205,7 @@ function stepsOf(reading: Reading, node: SyntaxNode, depth = 0): Step[] {
   return simpleSteps(reading, node);
 }
 
-/** A statement as it stands, cut where an error runs on into the next line. */
+/** A statement as written, cut where an error runs on into the next line. */
 function simpleSteps(reading: Reading, node: SyntaxNode): Step[] {
   const text = slice(reading, node);
   let from = node.from;
@@ -194,30 +218,45 @@ function simpleSteps(reading: Reading, node: SyntaxNode): Step[] {
 
 /** Heads of handlers: macros with the vector as their argument, and names that end so. */
 const HANDLER_MACRO = /^(?:ISR|SIGNAL|INTERRUPT)$/;
-const HANDLER_NAME = /^(\w+?)(?:_IRQHandler|_Handler|_handler|_isr|_ISR|_irq)$|^(?:isr|ISR)(?:_(\w+))?$/;
+const HANDLER_ENDS = ['_IRQHandler', '_Handler', '_handler', '_isr', '_ISR', '_irq'];
+
+/** The vector in the name of a handler, by its ending; empty for one that is only called so. */
+function handlerName(name: string): string | undefined {
+  const ending = HANDLER_ENDS.find((one) => name.endsWith(one));
+  if (ending !== undefined) return name.slice(0, -ending.length);
+  return name === 'isr' || name === 'ISR' ? '' : undefined;
+}
+
+/** The last word of a text: of a parameter its name. */
+function lastWord(text: string): string {
+  return text.split(/\W+/).filter(Boolean).at(-1) ?? '';
+}
+
+/** The declarator of a function, also where its result is a pointer or an error stands before it. */
+function declaratorOf(node: SyntaxNode): SyntaxNode | undefined {
+  for (let at: SyntaxNode | null = node; at; at = at.getChild('PointerDeclarator')) {
+    const found = at.getChild('FunctionDeclarator');
+    if (found) return found;
+  }
+  return undefined;
+}
 
 function functionOf(reading: Reading, node: SyntaxNode): FunctionText | undefined {
   const body = node.getChild('CompoundStatement');
-  const head = reading.text.slice(node.from, body?.from ?? node.to);
-  const [, name = '', list = ''] =
-    /([A-Za-z_]\w*)\s*\(([^()]*(?:\([^()]*\)[^()]*)*)\)\s*(?:\w+\s*)*$/.exec(head.trim()) ?? [];
-  if (!body || name === '') return undefined;
+  const declarator = declaratorOf(node);
+  const list = declarator?.getChild('ParameterList');
+  if (!body || !declarator || !list) return undefined;
+  const name = lastWord(reading.text.slice(declarator.from, list.from));
+  const head = reading.text.slice(node.from, body.from);
+  const inside = reading.text.slice(list.from + 1, list.to - 1).trim();
   const isMacro = HANDLER_MACRO.test(name);
-  const named = HANDLER_NAME.exec(name);
-  const marked = /\b(?:__interrupt|interrupt|__attribute__\s*\(\(\s*interrupt)/.test(head);
-  const vector = isMacro
-    ? list.split(',')[0]?.trim()
-    : named || marked
-      ? (named?.[1] ?? named?.[2] ?? '')
-      : undefined;
-  const parameters =
-    isMacro || /^\s*(void)?\s*$/.test(list)
-      ? []
-      : list.split(',').map((one) => /([A-Za-z_]\w*)\s*(?:\[\s*\])?\s*$/.exec(one)?.[1] ?? '');
+  const marked = /\b(?:__interrupt|interrupt)\b/.test(head);
+  const vector = isMacro ? inside.split(',')[0]?.trim() : (handlerName(name) ?? (marked ? '' : undefined));
+  const given = isMacro || inside === '' || inside === 'void' ? [] : inside.split(',').map(lastWord);
   return {
     name: isMacro ? `${name}(${vector ?? ''})` : name,
     line: reading.lineAt(node.from),
-    parameters,
+    parameters: given,
     ...(vector === undefined ? {} : { handler: vector }),
     steps: innerSteps(reading, body, 0),
   };
