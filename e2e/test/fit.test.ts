@@ -252,6 +252,33 @@ describe('code read back', () => {
   });
 });
 
+describe('a program that somebody has', () => {
+  it('becomes signals of an empty plan with a click, and comes back after a reload', async () => {
+    await goHome(browser, served.address);
+    await (await browser.button('New plan')).click();
+    await (await browser.find('[data-part=atmega328p]')).click();
+    await (await browser.button('read a program …')).click();
+    const lines = await browser.find('textarea[aria-label="Lines of code"]');
+    await lines.sendKeys(
+      [
+        '#define TOP 639',
+        'ISR(TIMER0_COMPA_vect) { beats++; }',
+        'static void fan(uint16_t top) { DDRB |= (1<<PB1); ICR1 = top; OCR1A = 255; TCCR1A = 0x82; TCCR1B = 0x19; }',
+        'int main(void) { lcd_init(); fan(TOP); TCCR0A = 2; TCCR0B = 3; OCR0A = 249; TIMSK0 = 2; FOO_CTRL = 1; sei(); }',
+      ].join('\n'),
+    );
+    await browser.shows('[data-testid=code-result]', '4 lines read, 2 understood, 1 left out.');
+    await browser.shows('[data-slip=left-out]', 'Line 4: ATmega328P has no register FOO_CTRL.');
+    await browser.shows('[data-testid=code-result]', '25 kHz');
+    await (await browser.button('add 2 signals')).click();
+    await browser.shows('[data-testid=pulse]', '3 of 3 pass');
+    await browser.driver.navigate().refresh();
+    await browser.shows('[data-testid=pulse]', '3 of 3 pass');
+    await chooseSignal(browser, 'PB1');
+    await browser.shows(top, '639');
+  });
+});
+
 describe('a plan of many signals', () => {
   it('is made from nothing, one signal after another, and stays usable with 20', async () => {
     await goHome(browser, served.address);

@@ -33,14 +33,14 @@ function plainEffect({ setting, outcome }: Effect): PlainEffect {
   };
 }
 
-/** Reads code for the plan's part and clock and compares it with one of its signals. */
+/** Reads code for the plan's part and clock, and compares it with one of its signals where one is given. */
 export function decodeForSignal(
   plan: Plan,
   part: Part,
-  signal: PlanSignal,
+  signal: PlanSignal | undefined,
   text: string,
 ): Result<DecodedForSignal> {
-  const wanted: Wanted = {
+  const wanted: Wanted | undefined = signal && {
     requirement: requirementOf(signal),
     ...(signal.pin === undefined ? {} : { pin: signal.pin }),
   };

@@ -130,6 +130,8 @@ class Reader {
   private steps = 0;
   /** Whether stores are only looked at, not made: in a function that the text does not call. */
   private dry = false;
+  /** Registers that are stored whatever a condition says: what one of them gets under a condition comes later, if at all. */
+  private readonly settled = new Set<string>();
   private readonly functions: ReadonlyMap<string, FunctionText>;
   private readonly part: Part;
   private readonly program: ProgramText;
@@ -250,6 +252,11 @@ class Reader {
       const before = BigInt(values.get(register.name) ?? register.reset);
       const after = written(place, before, operator, this.value(expression, register, step, locals));
       if (this.dry) return;
+      if (where === 'condition' && this.settled.has(register.name)) {
+        later.push({ register: register.name, line });
+        return;
+      }
+      if (where !== 'condition') this.settled.add(register.name);
       const limit = 1n << BigInt(register.width);
       const kept = Number(((after % limit) + limit) % limit);
       values.set(register.name, kept);

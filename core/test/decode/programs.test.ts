@@ -63,6 +63,18 @@ describe('what is left out is said', () => {
     );
   });
 
+  it('keeps what was set before a condition, and takes what is set under it alone', () => {
+    const text = `int main(void) { DDRB = 2; TCCR1A = 0x82; TCCR1B = 0x19; ICR1 = 639; OCR1A = 255;
+if (fast) OCR2A = 9;
+while (1) { if (button()) OCR1A = 400; } }`;
+    const decoded = read({ part: 'atmega328p', text });
+    expect(effectsOf(decoded).map(({ outcome }) => outcome.duty.valueOf())).toEqual([0.4]);
+    expect(decoded.slips.map(({ id, text: said }) => [id, said.slice(0, 30)])).toEqual([
+      ['set-later', 'From line 3 on OCR1A gets valu'],
+      ['taken-once', 'Line 2 stands under a conditio'],
+    ]);
+  });
+
   it('decides conditions that the text itself decides', () => {
     const text = '#define FAST 0\nvoid init(void) { if (FAST) { ICR1 = 99; } else { ICR1 = 999; } }';
     const { slips } = read({ part: 'atmega328p', text: `${text}\nTCCR1A = 0x82; TCCR1B = 0x19; OCR1A = 1;` });

@@ -3,6 +3,7 @@
 import type { PlanSignal } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { LoadSection, takesLoad } from '../../components/load/LoadSection.tsx';
+import { ReadProgram } from '../../components/signals/ReadProgram.tsx';
 import { AddSignal } from '../../components/signals/AddSignal.tsx';
 import styles from './fit.module.css';
 import { Ladder } from './Ladder.tsx';
@@ -66,6 +67,7 @@ export function FitView() {
             first one to see every way the chip can make it.
           </p>
           <AddSignal wide />
+          <ReadProgram />
         </div>
       )}
     </div>

@@ -6,6 +6,7 @@ import { scaleOf } from '../../components/drawing/timeScale.ts';
 import { shownPeriod } from '../../components/drawing/wave.ts';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { AddSignal } from '../../components/signals/AddSignal.tsx';
+import { ReadProgram } from '../../components/signals/ReadProgram.tsx';
 import { useEngine } from '../../worker/useEngine.ts';
 import { AssignTimers } from './AssignTimers.tsx';
 import { Conflicts } from './Conflicts.tsx';
@@ -38,6 +39,7 @@ export function PlanView() {
         </p>
         <PlanWishes autoFocus />
         <AddSignal wide />
+        <ReadProgram />
       </div>
     );
   }
@@ -79,6 +81,7 @@ export function PlanView() {
       <div className={styles.add}>
         <PlanWishes />
         <AddSignal />
+        <ReadProgram />
         <PinNamesEditor />
         <ShareTick />
       </div>

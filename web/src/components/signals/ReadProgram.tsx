@@ -1,0 +1,23 @@
+'use client';
+
+import ButtonBase from '@mui/material/ButtonBase';
+import Dialog from '@mui/material/Dialog';
+import { useState } from 'react';
+import { ProgramPanel } from './ProgramPanel.tsx';
+import styles from './signals.module.css';
+
+/** Reads a program that somebody has, and makes signals of what it does. */
+export function ReadProgram() {
+  const [open, setOpen] = useState(false);
+  const close = () => setOpen(false);
+  return (
+    <>
+      <ButtonBase className={styles.add} aria-haspopup="dialog" onClick={() => setOpen(true)}>
+        read a program …
+      </ButtonBase>
+      <Dialog open={open} onClose={close} maxWidth={false} aria-label="Read a program">
+        <ProgramPanel close={close} />
+      </Dialog>
+    </>
+  );
+}
