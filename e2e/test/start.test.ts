@@ -103,7 +103,7 @@ describe('the first five minutes', () => {
     expect(await tree()).toEqual(expect.arrayContaining(['dialog Assign timers', 'button Apply']));
     await tabTo('Apply');
     await press(Key.ENTER);
-    await browser.shows('[data-testid=pulse]', '10 of 10 pass');
+    await browser.shows('[data-testid=pulse]', '13 of 13 pass');
 
     await press('5');
     await browser.shows('[data-testid=code]', 'TIM');

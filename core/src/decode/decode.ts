@@ -6,6 +6,7 @@ import type { Requirement } from '../signal/requirement.ts';
 import { zeroSlip } from '../slips/code-rates.ts';
 import { explainEffect } from '../slips/code-slips.ts';
 import { decodeTimers, type DecodedTimer } from './timers.ts';
+import { ownClock } from './own-clock.ts';
 import { CodeFault } from './expression.ts';
 import { fieldValue, mismatches } from './fields.ts';
 import { readStores, type Registers, type Skipped } from './statements.ts';
@@ -120,10 +121,10 @@ function asToggle(effect: Effect, { requirement, pin }: Wanted): Effect {
 }
 
 /**
- * Reads register writes and says what they produce; with a wanted signal also which slip explains the difference.
+ * Reads register writes and says what they produce on the planned clock, with the dividers that they set themselves; with a wanted signal also which slip explains the difference.
  * Never throws for bad input.
  */
-export function decodeText(part: Part, path: ClockPath, text: string, wanted?: Wanted): DecodeResult {
+export function decodeText(part: Part, planned: ClockPath, text: string, wanted?: Wanted): DecodeResult {
   let registers: Registers;
   try {
     registers = readStores(part, text);
@@ -140,8 +141,14 @@ export function decodeText(part: Part, path: ClockPath, text: string, wanted?: W
   if (registers.stores.length === 0) {
     return failed(`No register of ${part.name} is written here; say for example ${exampleOf(part)}.`);
   }
+  const { path, set } = ownClock(part, planned, registers);
   const timers = decodeTimers(part, path, registers);
-  const known = [...knownLater(registers), ...leftOut(registers), ...takenOnce(registers)];
+  const known = [
+    ...set.map((text) => hint('own-clock', text)),
+    ...knownLater(registers),
+    ...leftOut(registers),
+    ...takenOnce(registers),
+  ];
   const { lines, stores } = registers;
   const understood = new Set(stores.map(({ line }) => line)).size;
   const reading = { lines, understood, skipped: registers.skipped };

@@ -28,6 +28,7 @@ const TITLES = {
   'never-full': 'Never fully on.',
   'never-off': 'Never fully off.',
   oscillator: 'The oscillator decides.',
+  'own-clock': 'The program sets its clock.',
   overwritten: 'The last value is never output.',
   prescaler: 'Another prescaler.',
   'prescaler-table': 'A prescaler from another timer’s table.',

@@ -117,6 +117,12 @@ DDRB = 2; TCCR1A = 0x82; TCCR1B = 0x19; ICR1 = 15999; OCR1A = 7999;`,
     [['pwm', 'PB1', 1000, 0.5]],
   ),
   avr(
+    'a clock that the program divides by 8',
+    `CLKPR = (1 << CLKPCE); CLKPR = (1 << CLKPS1) | (1 << CLKPS0);
+DDRB = 2; TCCR1A = 0x82; TCCR1B = 0x19; ICR1 = 15999; OCR1A = 7999;`,
+    [['pwm', 'PB1', 125, 0.5]],
+  ),
+  avr(
     'addresses as numbers',
     `#define LAMP_DDR (*(volatile uint8_t *)0x24)
 LAMP_DDR |= 2;
