@@ -13,16 +13,17 @@ export function refusal({ key, value, wanted }: Mismatch, what: string): string 
     : `${key} is ${value}, which the part’s data does not know in ${what}.`;
 }
 
-/** Fields of writes that hold something else and that no other way of doing the same allows, neutral ones left out. */
+/** Fields of writes that hold something else and that no other way of doing the same allows, neutral and ignored ones left out. */
 export function deciding(
   part: Part,
   timer: Timer,
   values: ReadonlyMap<string, number>,
   { writes, same = [] }: { writes: Writes; same?: readonly Writes[] },
+  ignored: readonly string[] = [],
 ): { off: Mismatch[]; neutral: Mismatch[]; other: boolean } {
   const known = new Set(timer.neutral);
   const [first, ...others] = [writes, ...same.map((one) => ({ ...writes, ...one }))].map((one) => {
-    const all = mismatches(part, values, fixedWrites(one));
+    const all = mismatches(part, values, fixedWrites(one)).filter(({ key }) => !ignored.includes(key));
     return {
       off: all.filter(({ key }) => !known.has(key)),
       neutral: all.filter(({ key }) => known.has(key)),

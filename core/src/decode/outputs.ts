@@ -72,7 +72,7 @@ export function outputIn(
     return [
       {
         output,
-        ...deciding(part, timer, values, { writes: own, same }),
+        ...deciding(part, timer, values, { writes: own, same }, mode.neutral),
         lead: mismatches(part, values, { ...lead, ...fixedWrites(pinOf(part, output.pin).enable) }),
       },
     ];
@@ -84,7 +84,7 @@ export function outputIn(
       return {
         output,
         with: opposite,
-        ...deciding(part, timer, values, { writes: own }),
+        ...deciding(part, timer, values, { writes: own }, mode.neutral),
         lead: mismatches(part, values, { ...lead, ...first, ...second }),
       };
     }),

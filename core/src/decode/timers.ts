@@ -1,5 +1,5 @@
 import type { ClockPath } from '../clock/path.ts';
-import type { Channel, Interrupt, Mode, Part, Timer } from '../part/types.ts';
+import type { Channel, Interrupt, Mode, Part, Timer, Writes } from '../part/types.ts';
 import { isTopChannel, SettingError, topRange, type Setting } from '../timer/setting.ts';
 import { driveById, fieldsOf, outcomeUnder } from '../timer/drives/index.ts';
 import type { Effect } from '../timer/outcome.ts';
@@ -61,10 +61,21 @@ function modeIn(
   );
 }
 
+/** Whether a division is the one in force, by its writes or by others that divide alike. */
+function isChosen(
+  part: Part,
+  values: ReadonlyMap<string, number>,
+  { writes, same = [] }: { writes: Writes; same?: readonly Writes[] },
+): boolean {
+  return [writes, ...same.map((one) => ({ ...writes, ...one }))].some(
+    (one) => mismatches(part, values, one).length === 0,
+  );
+}
+
 function prescalerIn(part: Part, timer: Timer, values: ReadonlyMap<string, number>): number | undefined {
   const { prescaler } = timer;
   if (prescaler.kind === 'list') {
-    return prescaler.options.find(({ writes }) => mismatches(part, values, writes).length === 0)?.divide;
+    return prescaler.options.find((option) => isChosen(part, values, option))?.divide;
   }
   const divide = decoded(part, values, prescaler.writes, 'divide');
   if (divide === undefined || !prescaler.whole) return divide;

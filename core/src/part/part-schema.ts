@@ -67,7 +67,7 @@ function updateSchema(): Joi.Schema {
 
 /** A way in which a timer counts. */
 function modeSchema(): Joi.Schema {
-  const { id, name, whole, writes } = schemaWords();
+  const { id, name, place, whole, writes } = schemaWords();
   const top = topSchema();
   const update = updateSchema();
   return Joi.object({
@@ -92,6 +92,7 @@ function modeSchema(): Joi.Schema {
     writes: writes.required(),
     start: writes,
     lead: whole.min(1).max(256),
+    neutral: Joi.array().items(place).max(40),
     same: Joi.array().items(writes),
   });
 }

@@ -102,7 +102,9 @@ function checkTimer(
   const channels = new Set(timer.channels.map((channel) => channel.id));
   const { prescaler } = timer;
   const divisions =
-    prescaler.kind === 'list' ? prescaler.options.map((one) => one.writes) : [prescaler.writes];
+    prescaler.kind === 'list'
+      ? prescaler.options.flatMap((one) => [one.writes, ...(one.same ?? [])])
+      : [prescaler.writes];
   divisions.forEach((writes) => checkWrites(look, `${path}.prescaler`, writes));
   checkDivision(look, `${path}.prescaler`, prescaler);
   if (prescaler.kind === 'range' && prescaler.whole)
@@ -118,6 +120,7 @@ function checkTimer(
     checkWrites(look, `${here}.writes`, mode.writes);
     checkTops(look, `${here}.top`, mode, timer.width);
     mode.same?.forEach((writes) => checkWrites(look, `${here}.same`, writes));
+    mode.neutral?.forEach((key) => checkPlace(look, `${here}.neutral`, key));
     if (mode.top.kind !== 'fixed') checkWrites(look, `${here}.top.writes`, mode.top.writes);
     if (mode.top.kind === 'register' && mode.top.running)
       checkWrites(look, `${here}.top.running`, mode.top.running);

@@ -59,6 +59,7 @@ export const schemaWords = lazily(() => {
               .max(2 ** 32)
               .required(),
             writes: writes.required(),
+            same: Joi.array().items(writes).max(40),
           }),
         )
         .min(1)

@@ -123,6 +123,8 @@ export type Mode = {
   lead?: number;
   /** Other values of some of these fields under which the counter and its outputs do the same. */
   same?: readonly Writes[];
+  /** Fields of outputs that decide nothing in this mode, such as the action at a count that never comes down. */
+  neutral?: readonly string[];
 };
 
 /** One way a channel can drive a pin. */

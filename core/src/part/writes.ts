@@ -25,7 +25,7 @@ export type Writes = Record<string, number | Encoded>;
  * divider with a fraction: it reaches the mean exactly and pays with a jitter of one clock.
  */
 export type Prescaler =
-  | { kind: 'list'; options: readonly { divide: number; writes: Writes }[] }
+  | { kind: 'list'; options: readonly { divide: number; writes: Writes; same?: readonly Writes[] }[] }
   | {
       kind: 'range';
       min: number;

@@ -206,12 +206,12 @@ describe.each(PARTS.map((own) => [own.id, own] as const))('every value of every 
     const timers = own.timers.filter(({ variantOf }) => variantOf === undefined).slice(0, 3);
     let read = 0;
     for (const timer of timers) {
-      const neutral = new Set(timer.neutral ?? []);
       for (const setting of outputsOf(own, timer)) {
         const values = new Map(settingRegisters(own, setting).map(({ name, value }) => [name, value]));
         expect([setting, same(setting, values)]).toEqual([setting, true]);
         read += 1;
         const mode = timer.modes.find(({ id }) => id === setting.mode);
+        const neutral = new Set([...(timer.neutral ?? []), ...(mode?.neutral ?? [])]);
         const output = timer.channels
           .find(({ id }) => id === setting.channel)
           ?.outputs.find(

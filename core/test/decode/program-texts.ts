@@ -454,4 +454,16 @@ TCC0->CTRLA.reg |= TCC_CTRLA_PRESCALER_DIV1 | TCC_CTRLA_ENABLE;`,
     text: `FTM1_SC = 0; FTM1_MOD = 0x8C9F; FTM1_C0SC = 0x28; FTM1_C0V = 0x4650; FTM1_SC = 0x08; PORTA_PCR12 = 0x300;`,
     does: [['pwm', 'PTA12', 1000, 0.5]],
   },
+  {
+    name: 'PIC16F684, a division whose lower bit does not matter',
+    part: 'pic16f684',
+    text: `TRISC = 0x1F; PR2 = 249; CCPR1L = 62; CCP1CON = 0x0C; T2CON = 0x07;`,
+    does: [['pwm', 'RC5', 1250, 0.248]],
+  },
+  {
+    name: 'AM3358, a divider of two in its other encoding',
+    part: 'am3358',
+    text: `EPWM0_TBPRD = 999; EPWM0_CMPA = 250; EPWM0_AQCTLA = 0x0012; EPWM0_TBCTL = 0x0080; CONF_GPIO3_14 = 1;`,
+    does: [['pwm', 'gpio3_14', 50000, 0.25]],
+  },
 ];

@@ -33,7 +33,12 @@ export function picPeriodTimer(blocks: readonly PicPwm[], postscaler: string): T
       options: [
         { divide: 1, writes: { 'T2CON.T2CKPS1': 0, 'T2CON.T2CKPS0': 0 } },
         { divide: 4, writes: { 'T2CON.T2CKPS1': 0, 'T2CON.T2CKPS0': 1 } },
-        { divide: 16, writes: { 'T2CON.T2CKPS1': 1, 'T2CON.T2CKPS0': 0 } },
+        // The lower bit does not matter beside the upper one.
+        {
+          divide: 16,
+          writes: { 'T2CON.T2CKPS1': 1, 'T2CON.T2CKPS0': 0 },
+          same: [{ 'T2CON.T2CKPS0': 1 }],
+        },
       ],
     },
     modes: [

@@ -74,18 +74,17 @@ function pinsOf(output: string): { pin: string; writes: Writes }[] {
 }
 
 /** The two dividers in series, once for each product: the first of them by even numbers, the second by powers of two. */
-function chained(control: string): { divide: number; writes: Writes }[] {
-  const found = new Map<number, Writes>();
+function chained(control: string): { divide: number; writes: Writes; same?: Writes[] }[] {
+  const found = new Map<number, Writes[]>();
   for (let first = 0; first < 8; first += 1) {
     for (let second = 0; second < 8; second += 1) {
       const product = (first === 0 ? 1 : 2 * first) * 2 ** second;
-      if (!found.has(product)) {
-        found.set(product, { [`${control}.HSPCLKDIV`]: first, [`${control}.CLKDIV`]: second });
-      }
+      const writes = { [`${control}.HSPCLKDIV`]: first, [`${control}.CLKDIV`]: second };
+      found.set(product, [...(found.get(product) ?? []), writes]);
     }
   }
   return [...found]
-    .map(([divide, writes]) => ({ divide, writes }))
+    .map(([divide, [writes = {}, ...same]]) => ({ divide, writes, ...(same.length > 0 ? { same } : {}) }))
     .sort((one, other) => one.divide - other.divide);
 }
 
@@ -143,7 +142,13 @@ function pwmTimer({ n, irq }: (typeof MODULES)[number]): Timer {
     base: code === 0 ? 1 : 0,
     top,
     pwm: { channels: ['A', 'B'], high: 'compare' },
-    ...(code === 0 ? { toggle: { channels: ['A', 'B'] }, tick: 'overflow' } : {}),
+    ...(code === 0
+      ? {
+          toggle: { channels: ['A', 'B'] },
+          tick: 'overflow',
+          neutral: [`EPWM${n}_AQCTLA.CAD`, `EPWM${n}_AQCTLB.CBD`],
+        }
+      : {}),
     update: { top: 'bottom', compare: 'bottom' },
     writes: { [`${control}.CTRMODE`]: code },
   });
