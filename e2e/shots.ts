@@ -8,6 +8,23 @@ import { lensesOf } from './support/lenses.ts';
 import { serve } from './support/server.ts';
 
 /** Long enough for fonts, the landscape and the plan's outcome to be on the screen. */
+/** A program as somebody may have it, for the picture of what is read. */
+const PROGRAM = [
+  '#define TOP 639',
+  'ISR(TIMER0_COMPA_vect) { minutes++; }',
+  'static void blower(uint16_t top) {',
+  'DDRB |= (1<<PB2);  ICR1 = top;  OCR1B = 255;',
+  'TCCR1A = _BV(COM1B1) | _BV(WGM11);',
+  'TCCR1B = _BV(WGM13) | _BV(WGM12) | _BV(CS10);',
+  '}',
+  'int main(void) {',
+  'display_begin();  blower(TOP);',
+  'TCCR0A = 2; TCCR0B = 3; OCR0A = 249; TIMSK0 = 2;  sei();',
+  'VALVE_CTRL = 1;',
+  'for (;;) { if (warm()) OCR1B = 400; }',
+  '}',
+].join('\n');
+
 const SETTLE_MS = 700;
 
 /** The folder of the pictures: the documentation's, or one named on the command line. */
@@ -40,6 +57,11 @@ try {
   await (await browser.find('section[aria-label=Begin] button')).click();
   await browser.find('[data-testid=landscape]');
   await take('fit');
+  await (await browser.button('decode code …')).click();
+  await (await browser.find('textarea[aria-label="Lines of code"]')).sendKeys(PROGRAM);
+  await browser.find('[data-slip=left-out]');
+  await take('decode');
+  await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
   const url = await browser.driver.getCurrentUrl();
   await browser.driver.get(url.replace('/fit', '/trace'));
   await (await browser.find('[data-testid=capture-file]')).sendKeys(benchCapture());
