@@ -25,6 +25,7 @@ export const STAGES = [
   'resolve',
   'capture',
   'decode',
+  'report',
   'io',
 ];
 

@@ -375,3 +375,15 @@ it('decodes a program of a file for a part alone, and makes a plan of it', async
   expect(checked.code).toBe(0);
   expect((await hz('decode', 'atmega999', file)).code).toBe(2);
 });
+
+it('describes a plan for a review, as HTML or Markdown by the ending', async () => {
+  const out = join(directory, 'greenhouse.html');
+  const written = await hz('report', DEMO, '--out', out);
+  expect(written).toMatchObject({ code: 0, err: '' });
+  expect(written.out).toContain('9 of 9 checks pass.');
+  expect(readFileSync(out, 'utf8')).toMatch(/^<!DOCTYPE html>/);
+  const printed = await hz('report', DEMO);
+  expect(printed.out).toMatch(/^# Greenhouse bench\n/);
+  expect(printed.out).toContain('Independent sources confirm');
+  expect((await hz('report', DEMO, '--out', join(directory, 'greenhouse.pdf'))).code).toBe(2);
+});

@@ -10,6 +10,7 @@ import { lengths } from './lengths.ts';
 import { load } from './load.ts';
 import { part } from './part.ts';
 import { parts } from './parts.ts';
+import { report } from './report.ts';
 import { say } from './say.ts';
 import { shareTick } from './share-tick.ts';
 import { trace } from './trace.ts';
@@ -28,6 +29,7 @@ export const COMMANDS: readonly CommandRecord[] = [
   lengths,
   code,
   decode,
+  report,
   shareTick,
   say,
 ];

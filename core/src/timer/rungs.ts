@@ -125,7 +125,7 @@ export function prescalerRung(
 }
 
 /** A rung's formula as one text: "÷ ( 15999 + 1 )". */
-export function rungText(rung: Rung): string {
+export function rungText(rung: Pick<Rung, 'before' | 'value' | 'after'>): string {
   return [rung.before, rung.value ?? '', rung.after]
     .filter((text) => text !== '')
     .join(' ')

@@ -23,6 +23,7 @@ import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { saveText } from '../../state/file.ts';
 import { useEngine } from '../../worker/useEngine.ts';
 import { AddSignal } from '../../components/signals/AddSignal.tsx';
+import { SaveReport } from './SaveReport.tsx';
 import styles from './handoff.module.css';
 
 function fieldsText({ fields }: RegisterWrite): string {
@@ -262,7 +263,10 @@ export function HandoffView() {
         )}
       </section>
       <section aria-label="Registers" className={styles.side}>
-        <h2 className="label">Registers</h2>
+        <div className={styles.head}>
+          <h2 className="label">Registers</h2>
+          <SaveReport />
+        </div>
         <Registers />
       </section>
     </div>

@@ -16,7 +16,10 @@ import {
   failed,
   planCode,
   planFault,
+  planReport,
   planWaveforms,
+  reportHtml,
+  reportMarkdown,
   readPinNames,
   readWishes,
   replacedSignal,
@@ -121,6 +124,11 @@ export const planCalls = (memory: EvaluationMemory) => ({
       if (error instanceof CodeError) return failed(error.message);
       throw error;
     }
+  },
+  /** The plan for a review, as the text of a file. */
+  report: async (plan: Plan, part: Part, kind: 'html' | 'md'): Promise<string> => {
+    const report = planReport(plan, part, await fetchTrust(part), memory);
+    return kind === 'html' ? reportHtml(report) : reportMarkdown(report);
   },
   /** What the pins do from the start on, or the plan's part, as the text of a file. */
   fileText,
