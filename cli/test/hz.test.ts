@@ -387,3 +387,19 @@ it('describes a plan for a review, as HTML or Markdown by the ending', async () 
   expect(printed.out).toContain('Independent sources confirm');
   expect((await hz('report', DEMO, '--out', join(directory, 'greenhouse.pdf'))).code).toBe(2);
 });
+
+it('shows what is different between two plans, and fails where a check got worse', async () => {
+  const same = await hz('diff', DEMO, DEMO);
+  expect(same.code).toBe(0);
+  expect(JSON.parse(same.out)).toMatchObject({ signals: [], checks: [], worse: false });
+  const slower = planFile('slower.plan.json', (plan) => {
+    plan.signals = plan.signals.map((signal) =>
+      signal['id'] === 'status-led'
+        ? { ...signal, target: { frequencyHz: 0.7, frequencyTolerancePpm: 100 } }
+        : signal,
+    );
+  });
+  const worse = await hz('diff', DEMO, slower, '--table');
+  expect(worse.code).toBe(1);
+  expect(worse.out).toContain('! status-led frequency: pass to fail');
+});

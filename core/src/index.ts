@@ -193,6 +193,7 @@ export { decodeText, type Wanted } from './decode/decode.ts';
 export { reportHtml } from './report/html.ts';
 export { reportMarkdown } from './report/markdown.ts';
 export { planReport } from './report/sections.ts';
+export { planDiff, type PlanDiff } from './resolve/plan-diff.ts';
 export { decodedSignals } from './decode/decoded-signals.ts';
 export { type Progress, readCapture } from './io/capture-file.ts';
 export { writeCsv } from './io/csv-write.ts';

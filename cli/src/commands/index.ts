@@ -4,6 +4,7 @@ import { check } from './check.ts';
 import { code } from './code.ts';
 import { compare } from './compare.ts';
 import { decode } from './decode.ts';
+import { diff } from './diff.ts';
 import { fit } from './fit.ts';
 import { interrupts } from './interrupts.ts';
 import { lengths } from './lengths.ts';
@@ -23,6 +24,7 @@ export const COMMANDS: readonly CommandRecord[] = [
   check,
   assign,
   compare,
+  diff,
   trace,
   interrupts,
   load,
