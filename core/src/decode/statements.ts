@@ -118,6 +118,9 @@ function statusRegister({ code }: Part): string | undefined {
   return code.excludes === undefined ? undefined : EXCLUSIONS[code.excludes].register;
 }
 
+/** Registers of inputs, which decide nothing of a timer. */
+const INPUTS = /^PIN[A-L]$/;
+
 /** Functions that come before others, and those that come after them, by their names. */
 const FIRST = /(?:^|_)(?:clocks?|init|setup|begin|config\w*)$|(?:Init|Setup|Begin|Config)$/;
 const LAST = /(?:^|_)(?:start|enable|run|on)$|(?:Start|Enable|Run|On)$/;
@@ -277,7 +280,8 @@ class Reader {
 
   /** A left side that is no place: a register of another part, or a variable, which decides nothing. */
   private unknown(target: string, step: Simple): void {
-    if (!/^[A-Z][A-Z0-9_]{2,}/.test(target) || target === statusRegister(this.part)) return;
+    if (!/^[A-Z][A-Z0-9_]{2,}/.test(target) || INPUTS.test(target) || target === statusRegister(this.part))
+      return;
     this.skip(
       step,
       `${this.part.name} has no register ${plainName(target)}.${nearestName(this.part, target)}`,

@@ -88,6 +88,11 @@ function listedValue(line: string): string | undefined {
   return others.length === 0 && NAME.test(name) && NUMBER.test(value) ? `${name} = ${value};` : undefined;
 }
 
+/** Words alone, as over a table. */
+function isHeading(line: string): boolean {
+  return /^[A-Za-z ]+$/.test(line.trim().replace(/\t/g, ' '));
+}
+
 /** How many more parentheses a text opens than it closes. */
 function openIn(text: string): number {
   return [...text].reduce((open, sign) => open + (sign === '(' ? 1 : sign === ')' ? -1 : 0), 0);
@@ -110,6 +115,7 @@ function asStatements(text: string): string {
       const listed = listedValue(line);
       if (listed !== undefined) return listed;
       const next = lines.slice(at + 1).find((one) => one.trim() !== '');
+      if (isHeading(line) && next !== undefined && listedValue(next) !== undefined) return '';
       const goesOn = next !== undefined && /^\s*[-+*/%|&^<>=?:.,)]/.test(next);
       return endsOpen(line) && !goesOn ? `${line};` : line;
     })
@@ -149,13 +155,7 @@ function readEnum(reading: Reading, node: SyntaxNode): void {
 }
 
 const LOOPS = new Set(['ForStatement', 'WhileStatement', 'DoStatement', 'ForRangeLoop']);
-const HOLDERS = new Set([
-  'CompoundStatement',
-  'LabeledStatement',
-  'CaseStatement',
-  'SwitchStatement',
-  'ElseClause',
-]);
+const HOLDERS = new Set(['CompoundStatement', 'LabeledStatement', 'CaseStatement', 'ElseClause']);
 
 /** The statements of a node that is not a simple one. */
 function innerSteps(reading: Reading, node: SyntaxNode, depth: number): Step[] {
@@ -195,6 +195,11 @@ function stepsOf(reading: Reading, node: SyntaxNode, depth = 0): Step[] {
     return [{ do: 'loop', line: reading.lineAt(node.from), steps }];
   }
   if (name === 'IfStatement') return [choiceOf(reading, node, depth)];
+  if (name === 'SwitchStatement') {
+    // Which case it is only the running program knows; all of them stand under the condition.
+    const then = innerSteps(reading, node, depth);
+    return [{ do: 'choice', line: reading.lineAt(node.from), condition: 'switch', then, otherwise: [] }];
+  }
   if (name === 'LinkageSpecification') return innerSteps(reading, node, depth);
   if (
     !/^(ExpressionStatement|Declaration|AssignmentExpression|UpdateExpression|CallExpression|BinaryExpression)$/.test(

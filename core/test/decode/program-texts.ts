@@ -466,4 +466,173 @@ TCC0->CTRLA.reg |= TCC_CTRLA_PRESCALER_DIV1 | TCC_CTRLA_ENABLE;`,
     text: `EPWM0_TBPRD = 999; EPWM0_CMPA = 250; EPWM0_AQCTLA = 0x0012; EPWM0_TBCTL = 0x0080; CONF_GPIO3_14 = 1;`,
     does: [['pwm', 'gpio3_14', 50000, 0.25]],
   },
+  {
+    name: 'ESP32, a channel of the LED controller by its plain names',
+    part: 'esp32',
+    text: `LEDC_HSTIMER0_CONF = (1 << 25) | (625 << 5) | 15;
+LEDC_HSCH0_HPOINT = 0;
+LEDC_HSCH0_DUTY = 8192 << 4;
+LEDC_HSCH0_CONF0 = 1 << 2;
+LEDC_HSCH0_CONF1 = 0x80000000;
+GPIO_FUNC18_OUT_SEL_CFG = 71;`,
+    // 80 MHz / (625 / 256) / 32768.
+    does: [['pwm', 'GPIO18', 1000, 0.25]],
+  },
+  {
+    name: 'BCM2835, the PWM with a password in its clock',
+    part: 'bcm2835',
+    text: `#define PASSWORD 0x5A000000
+CM_PWMCTL = PASSWORD | 0x01;
+CM_PWMDIV = PASSWORD | (2 << 12);
+CM_PWMCTL = PASSWORD | 0x11;
+PWM_RNG1 = 9600;
+PWM_DAT1 = 2400;
+PWM_CTL = 0x81;
+GPFSEL1 = 2 << 24;`,
+    does: [['pwm', 'GPIO18', 1000, 0.25]],
+  },
+  {
+    name: 'AM3358, an eCAP as a PWM',
+    part: 'am3358',
+    text: `ECAP0_CAP1 = 99999; ECAP0_CAP2 = 25000; ECAP0_ECCTL2 = 0x0290; CONF_GPIO0_7 = 0;`,
+    does: [['pwm', 'gpio0_7', 1000, 0.25]],
+  },
+  {
+    name: 'AM3358, up and down, addresses by a function of a library',
+    part: 'am3358',
+    text: `EPWM1_TBPRD = 2500; EPWM1_CMPA = 625; EPWM1_AQCTLA = (1 << 4) | (2 << 6) | 2; EPWM1_TBCTL = 2; CONF_GPIO1_18 = 6;`,
+    does: [['pwm', 'gpio1_18', 20000, 0.25]],
+  },
+  avr(
+    'hexadecimal all through, capital prefixes and suffixes',
+    `DDRB = 0X02U; TCCR1A = 0X82UL; TCCR1B = 0X19; ICR1 = 0X3E7FU; OCR1A = 0XF9FUL;`,
+    [['pwm', 'PB1', 1000, 0.25]],
+  ),
+  avr(
+    'binary with separators',
+    `DDRB = 0b0000_0010; TCCR1A = 0b1000_0010; TCCR1B = 0b0001_1001; ICR1 = 15999; OCR1A = 3999;`,
+    [['pwm', 'PB1', 1000, 0.25]],
+  ),
+  avr(
+    'casts and long expressions over several lines',
+    `#define F_CPU 16000000UL
+#define FREQ  250UL
+int main(void) {
+  DDRB |= (uint8_t)(1U << DDB1);
+  TCCR1A = (uint8_t)(
+      (1U << COM1A1) |
+      (1U << WGM11));
+  TCCR1B = (uint8_t)((1U << WGM13) | (1U << WGM12) | (1U << CS11));
+  ICR1 = (uint16_t)(F_CPU / 8UL / FREQ - 1UL);
+  OCR1A = (uint16_t)((F_CPU / 8UL / FREQ) / 4UL - 1UL);
+}`,
+    [['pwm', 'PB1', 250, 0.25]],
+  ),
+  avr(
+    'a switch whose cases all set the same bits',
+    `void init(void) { TCCR2A = 0x83; OCR2A = 127; DDRB = 8;
+switch (speed) { case 1: TCCR2B = 4; break; }
+}`,
+    [['pwm', 'PB3', 976.5625, 0.5]],
+  ),
+  avr(
+    'definitions that stand for places and bits',
+    `#define BUZZER_DDR  DDRD
+#define BUZZER_BIT  3
+#define TONE_A      TCCR2A
+#define TONE_TOP    OCR2A
+void buzzer_init(void) {
+  BUZZER_DDR |= (1 << BUZZER_BIT);
+  TONE_A = (1 << COM2B0) | (1 << WGM21);
+  TCCR2B = (1 << CS22);
+  TONE_TOP = 62; OCR2B = 0;
+}`,
+    // 16 MHz / 64 / 63 / 2.
+    [['toggle', 'PD3', 16e6 / 64 / 63 / 2, 0.5]],
+  ),
+  avr(
+    'two functions for the start with the same work in either',
+    `void timer0_setup(void) { TCCR0A = (1<<COM0A1)|(1<<WGM00); DDRD |= 1<<6; }
+void timer0_start(void) { TCCR0B = (1<<CS01); OCR0A = 51; }`,
+    // Phase-correct: 16 MHz / 8 / 510.
+    [['pwm', 'PD6', 16e6 / 8 / 510, 0.2]],
+  ),
+  avr(
+    'a class of another language around it',
+    `class Fan {
+ public:
+  void begin() { DDRB |= 2; TCCR1A = 0x82; TCCR1B = 0x19; ICR1 = 639; OCR1A = 159; }
+};
+Fan fan;
+DDRB |= 2; TCCR1A = 0x82; TCCR1B = 0x19; ICR1 = 639; OCR1A = 159;`,
+    [['pwm', 'PB1', 25000, 0.25]],
+  ),
+  avr(
+    'an error of syntax in the middle',
+    `DDRB = 2; TCCR1A = 0x82;
+TCCR1B = = 7;
+TCCR1B = 0x19; ICR1 = 15999;
+if (( { OCR1A = 1; }
+OCR1A = 7999;`,
+    [['pwm', 'PB1', 1000, 0.5]],
+    { skips: 1 },
+  ),
+  avr(
+    'nothing but a table with other words in it',
+    `Register   Value
+TCCR2A     0x83
+TCCR2B     0x02
+OCR2A      0x40
+DDRB       0x08`,
+    [['pwm', 'PB3', 7812.5, 65 / 256]],
+  ),
+  {
+    name: 'ATmega2560, a tick by Timer 5 in a program with many functions',
+    part: 'atmega2560',
+    text: `volatile unsigned long ms;
+ISR(TIMER5_COMPA_vect) { ++ms; }
+static void clock_begin(void) { TCCR5B = _BV(WGM52) | _BV(CS51) | _BV(CS50); OCR5A = 249; TIMSK5 = _BV(OCIE5A); }
+static void led_toggle(void) { PINB = 1 << PB7; }
+int main(void) { clock_begin(); sei(); while (1) { if (ms > 500) { ms = 0; led_toggle(); } } }`,
+    does: [['interrupt', undefined, 1000]],
+  },
+  {
+    name: 'PIC16F18875, a CCP on Timer 2, bytes for the duty',
+    part: 'pic16f18875',
+    text: `TRISC = 0; T2CLKCON = 1; T2PR = 199; CCPTMRS0 = 0x55;
+CCP1CON = 0x8C; CCPR1H = 0x01; CCPR1L = 0x90; RC2PPS = 9; T2CON = 0x80;`,
+    // 32 MHz / 4 / 200; 400 of 800 quarters.
+    does: [['pwm', 'RC2', 40000, 0.5]],
+  },
+  {
+    name: 'STM32F401, a tick by SysTick',
+    part: 'stm32f401',
+    text: `SYST_RVR = 84000 - 1; SYST_CVR = 0; SYST_CSR = 7;`,
+    does: [['interrupt', undefined, 1000]],
+  },
+  {
+    name: 'STM32F401, a channel toggled by its match',
+    part: 'stm32f401',
+    text: `TIM3->PSC = 8399; TIM3->ARR = 4999; TIM3->CCMR1 = 3 << 4; TIM3->CCER = 1; TIM3->CR1 = TIM_CR1_ARPE | TIM_CR1_CEN;`,
+    does: [['toggle', 'PA6', 1, 0.5]],
+  },
+  {
+    name: 'RP2040, a fraction of sixteenths and both outputs of a slice',
+    part: 'rp2040',
+    text: `pwm_hw->slice[0].div = (2 << 4) | 8; pwm_hw->slice[0].top = 999;
+pwm_hw->slice[0].cc = (500 << 16) | 250; pwm_hw->slice[0].csr = 1;
+io_bank0_hw->io[0].ctrl = 4; io_bank0_hw->io[1].ctrl = 4;`,
+    does: [
+      ['pwm', 'GPIO0', 50000, 0.25],
+      ['pwm', 'GPIO1', 50000, 0.5],
+    ],
+  },
+  {
+    name: 'MK20DX256, center-aligned with a prescaler',
+    part: 'mk20dx256',
+    text: `FTM2->SC = FTM_SC_CPWMS_MASK | FTM_SC_CLKS(1) | FTM_SC_PS(2);
+FTM2->MOD = 4500; FTM2->CONTROLS[1].CnSC = 0x28; FTM2->CONTROLS[1].CnV = 1125; PORTB->PCR[19] = PORT_PCR_MUX(3);`,
+    // 36 MHz / 4 / 9000.
+    does: [['pwm', 'PTB19', 1000, 0.25]],
+  },
 ];

@@ -101,8 +101,16 @@ export const CORE_NAMES: NonNullable<Dialect['device']>['names'] = [
   ]),
 ];
 
+/** Other names of the registers of the core's system timer, which programs use. */
+export const CORE_ALIASES = [
+  { registers: 'SysTick_CTRL', as: 'SYST_CSR' },
+  { registers: 'SysTick_LOAD', as: 'SYST_RVR' },
+  { registers: 'SysTick_VAL', as: 'SYST_CVR' },
+] as const;
+
 /** C for registers by address; handlers have the names that the vector tables of these parts use. */
 export const cortexCode: Dialect = {
+  aliases: CORE_ALIASES,
   headers: [],
   registers: 'addresses',
   call: '%_IRQHandler()',

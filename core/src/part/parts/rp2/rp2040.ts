@@ -2,6 +2,7 @@ import type { Mode, Output, Part, Timer } from '../../types.ts';
 import { PART_VERSION } from '../../versions.ts';
 import {
   CORE_NAMES,
+  CORE_ALIASES,
   cortexCode,
   cortexCpu,
   enableRegisters,
@@ -225,6 +226,7 @@ export const rp2040: Part = {
       ],
     },
     aliases: [
+      ...CORE_ALIASES,
       ...['CSR', 'DIV', 'CTR', 'CC', 'TOP'].flatMap((name) => [
         { registers: `CH#_${name}`, as: `pwm_hw->slice[#].${name.toLowerCase()}` },
         { registers: `CH#_${name}`, as: `PWM_CH#_${name}` },
