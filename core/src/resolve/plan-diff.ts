@@ -13,10 +13,10 @@ import { planChange, type FileChange, type PlanChange } from './change.ts';
 type Was = { before?: string; after?: string };
 
 /** What becomes of a signal: its target in words, and where and how it is made. */
-export type SignalDiff = { signal: string; name: string; target?: Was; setting?: Was };
+type SignalDiff = { signal: string; name: string; target?: Was; setting?: Was };
 
 /** What becomes of a check; `worse` where it passed before and does not now. */
-export type CheckDiff = { signal: string; check: string; before?: Verdict; after?: Verdict; worse: boolean };
+type CheckDiff = { signal: string; check: string; before?: Verdict; after?: Verdict; worse: boolean };
 
 /** What is different between two plans. */
 export type PlanDiff = {
