@@ -98,9 +98,13 @@ function signalSection(row: EvaluatedSignal, plan: Plan): Section {
 }
 
 function verdictSection({ conflicts, failures }: Evaluation): Section {
+  // Each signal of a conflict fails by it; it is said once.
+  const known = new Set(conflicts.map(({ sentence }) => sentence));
   const items = [
     ...conflicts.map(({ sentence }) => `Conflict: ${sentence}`),
-    ...failures.map(({ name, text }) => `${name}: ${text.replace(/\.$/, '')}.`),
+    ...failures
+      .filter(({ text }) => !known.has(text))
+      .map(({ name, text }) => `${name}: ${text.replace(/\.$/, '')}.`),
   ];
   const blocks: Block[] =
     items.length > 0

@@ -63,6 +63,18 @@ describe('a report', () => {
     expect(tables).toBeGreaterThan(plan.signals.length);
   });
 
+  it('says a conflict once, not for each of its signals', () => {
+    const { plan, part } = demo('harbour-buoy.plan.json');
+    const [verdict] = planReport(plan, part).sections;
+    const items = verdict?.blocks[0]?.is === 'list' ? verdict.blocks[0].items : [];
+    const conflicts = items.filter((item) => item.startsWith('Conflict: '));
+    expect(conflicts.length).toBeGreaterThan(0);
+    for (const item of conflicts) {
+      const sentence = item.slice('Conflict: '.length);
+      expect(items.filter((one) => one.endsWith(sentence))).toEqual([item]);
+    }
+  });
+
   it('escapes what a name could break, and says what fails', () => {
     const plan = {
       ...planOn(shipped('atmega328p'), {
