@@ -47,7 +47,7 @@ function partName(
   return whole ? number(values.get(whole.name) ?? whole.reset) : macroValue(part, register, name);
 }
 
-/** A left side with the definition of its first name put in place, as often as there is one: `#define LAMP_PORT PORTB`. */
+/** A left side with the definition of its first name put in place, as often as there is one: "#define LAMP_PORT PORTB". */
 export function targetOf(part: Part, { defines }: ProgramText, target: string): string {
   let text = target.trim();
   for (let depth = 0; depth < DEEPEST; depth += 1) {

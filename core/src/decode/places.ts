@@ -40,7 +40,7 @@ const AT_ADDRESS = new Set([
 ]);
 const AT_IO = new Set(['_SFR_IO8', '_SFR_IO16']);
 
-/** The address in `*(volatile uint8_t *)0x24`, `HWREG(0x4804003C)` or `_SFR_IO8(0x04)`, as text with what is added to it. */
+/** The address in "*(volatile uint8_t *)0x24", "HWREG(0x4804003C)" or "_SFR_IO8(0x04)", as text with what is added to it. */
 function addressIn(target: string): { text: string; base: bigint } | undefined {
   const text = target.trim();
   const open = text.indexOf('(');

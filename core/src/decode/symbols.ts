@@ -89,7 +89,7 @@ function divisionValue(part: Part, register: Register | undefined, macro: string
 }
 
 /**
- * The value of a macro of a device's header: the mask of a field, its place (`_Pos` and the like), one bit of it (`_1`), a value
+ * The value of a macro of a device's header: the mask of a field, its place ("_Pos" and the like), one bit of it ("_1"), a value
  * that the part's data lists, or a division of a prescaler. Undefined for a name that is none of them.
  */
 export function macroValue(part: Part, register: Register | undefined, macro: string): bigint | undefined {

@@ -20,7 +20,7 @@ export type FunctionText = {
   steps: Step[];
 };
 
-/** A `#define`: its parameters, where it has some, and its text. */
+/** A "#define": its parameters, where it has some, and its text. */
 type Define = { parameters?: string[]; text: string };
 
 /** A text of C taken apart; what is not C in it is left out, and its statements are not lost. */
@@ -122,7 +122,7 @@ function asStatements(text: string): string {
     .join('\n');
 }
 
-/** A line `#define NAME(a, b) text`. */
+/** A line "#define NAME(a, b) text". */
 function readDefine(reading: Reading, node: SyntaxNode): void {
   const line = slice(reading, node).replace(/\\\n/g, ' ').trim();
   const after = /^#\s*define\b/.exec(line)?.[0];
