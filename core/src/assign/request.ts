@@ -9,6 +9,7 @@ import { togglesTwice } from '../timer/count.ts';
 import { allDrives, fieldsOf, type Drive, type TimerPlace } from '../timer/drives/index.ts';
 import { hasTimer, type Setting } from '../timer/setting.ts';
 import { unfedReason } from '../fit/fit.ts';
+import { secondChannels } from '../fit/complement.ts';
 import { modeSuits } from '../fit/hardware/routes.ts';
 
 /** One signal as assignment sees it: its requirement, its pin if it must be that one, and a setting if that must stay. */
@@ -33,14 +34,17 @@ export type Request = {
   byOutput?: boolean;
 };
 
-/** A channel and a pin a use may take, with the outputs (polarities) there; the program's pins need no channel. */
-export type Place = TimerPlace;
+/**
+ * A channel and a pin a use may take, with the outputs (polarities) there, and a second channel where that makes its opposite; the
+ * program's pins need no channel.
+ */
+export type Place = TimerPlace & { second?: string };
 
 /** A way for a signal to use a timer in a mode by a drive, with all channels and pins it can take there. */
 export type Option = { drive: string; timer: Timer; mode: Mode; places: readonly Place[] };
 
 /** Whether a signal can have a place: it is on the wanted pin, and its opposite can come out beside it. */
-function suits({ channel, pin, outputs }: Place, timer: Timer, request: Request): Place[] {
+function suits({ channel, pin, outputs }: Place, timer: Timer, mode: Mode, request: Request): Place[] {
   const { opposite } = request;
   if (pin === undefined || (request.pin !== undefined && request.pin !== pin)) return [];
   if (!opposite) return [{ channel, pin, outputs }];
@@ -49,7 +53,30 @@ function suits({ channel, pin, outputs }: Place, timer: Timer, request: Request)
   // A pin with the opposite itself moves as the other one does.
   const isOpposite = complements.some((one) => one.pin === pin);
   const able = plain.length > 0 && !isOpposite && complements.some((one) => one.pin === opposite.pin);
-  return able ? [{ channel, pin, outputs: plain }] : [];
+  return able
+    ? [{ channel, pin, outputs: plain }]
+    : pairedPlaces({ channel, pin, outputs }, timer, mode, opposite);
+}
+
+/** The places of an output at which another channel of its timer can make the opposite, one for each such channel and polarity. */
+function pairedPlaces(
+  { channel, pin, outputs }: Place,
+  timer: Timer,
+  mode: Mode,
+  opposite: Opposite,
+): Place[] {
+  const still = mode.count !== 'updown' && opposite.deadS > 0;
+  if (still || channel === undefined || pin === undefined || pin === opposite.pin) return [];
+  return outputs
+    .filter(({ drive }) => drive === 'pwm')
+    .flatMap((output) =>
+      secondChannels({ timer, mode }, channel, output.polarity, opposite.pin).map(({ id }): Place => ({
+        channel,
+        pin,
+        outputs: [output],
+        second: id,
+      })),
+    );
 }
 
 /** Pins that the program can drive: the wanted one, or all; none at all for a tick. */
@@ -71,7 +98,7 @@ function placesFor(
   const shared = new Map<string, readonly Place[]>();
   return (drive, timer, mode) => {
     const all = drive.places?.(timer, mode) ?? [];
-    const bound = all.flatMap((place) => suits(place, timer, request));
+    const bound = all.flatMap((place) => suits(place, timer, mode, request));
     const free = all.filter(({ pin }) => pin === undefined);
     if (free.length === 0) return bound;
     const key = `${free.some(({ channel }) => channel !== undefined) ? timer.id : ''} ${free.map(({ channel }) => channel).join()}`;
@@ -94,7 +121,13 @@ function lockedOption(part: Part, setting: Setting): Option[] {
   const outputs = (timer.channels.find(({ id }) => id === channel)?.outputs ?? []).filter(
     (one) => one.pin === pin && one.drive === setting.drive,
   );
-  const place = { ...(channel ? { channel } : {}), ...(pin === undefined ? {} : { pin }), outputs };
+  const second = 'complement' in setting ? setting.complement?.channel : undefined;
+  const place = {
+    ...(channel ? { channel } : {}),
+    ...(pin === undefined ? {} : { pin }),
+    ...(second === undefined ? {} : { second }),
+    outputs,
+  };
   return [{ drive: setting.drive, timer, mode: modeOf(timer, setting.mode), places: [place] }];
 }
 

@@ -8,7 +8,7 @@ import { driveOf, outcomeUnder, pinsTakenBy } from '../timer/drives/index.ts';
 import { claimedWrites } from '../timer/encode.ts';
 import type { FieldWrite } from '../timer/fields.ts';
 import { conflictSentence, mergeWrites, type RegisterConflict } from '../timer/merge.ts';
-import { channelIdOf, hasTimer, type Setting } from '../timer/setting.ts';
+import { channelsOfSetting, hasTimer, type Setting } from '../timer/setting.ts';
 
 /** What two signals get in each other's way with: a pin, a channel, a timer's one frequency, or a register. */
 export type Conflict = {
@@ -55,7 +55,7 @@ function conflictBetween(
   const pin = pinsTakenBy(part, own).find((id) => pinsTakenBy(part, their).includes(id));
   const [timer, same] = [own, their].map((setting) => timerIn(part, setting));
   const shared = timer && same && rootOf(timer) === rootOf(same) ? timer : undefined;
-  const channel = channelIdOf(own) === channelIdOf(their) ? channelIdOf(own) : undefined;
+  const channel = channelsOfSetting(own).find((id) => channelsOfSetting(their).includes(id));
   const place = shared ? { timer: rootOf(shared), ...(channel ? { channel } : {}) } : {};
   if (shared && channel) {
     const title = `${first} and ${second} both need ${shared.name} ${channel}.`;
@@ -103,17 +103,21 @@ function conflictBetween(
   };
 }
 
-/** What a signal holds that others may want: its writes, its pins and its channel. */
-type Claim = { holder: Holder; writes: readonly FieldWrite[]; pins: readonly string[]; channel: string };
+/** What a signal holds that others may want: its writes, its pins and its channels. */
+type Claim = {
+  holder: Holder;
+  writes: readonly FieldWrite[];
+  pins: readonly string[];
+  channels: readonly string[];
+};
 
 function claimOf(part: Part, holder: Holder): Claim {
   const { setting } = holder;
-  const channel = channelIdOf(setting);
   return {
     holder,
     writes: claimedWrites(part, setting),
     pins: pinsTakenBy(part, setting),
-    channel: channel !== undefined && hasTimer(setting) ? `${setting.timer} ${channel}` : '',
+    channels: hasTimer(setting) ? channelsOfSetting(setting).map((id) => `${setting.timer} ${id}`) : [],
   };
 }
 
@@ -126,7 +130,7 @@ export function conflictsBetween(part: Part, plan: Plan, holders: readonly Holde
       const users = [one, other].map(({ holder, writes }) => ({ name: holder.signal.name, writes }));
       const [conflict] = mergeWrites(users).conflicts;
       const samePin = one.pins.some((pin) => other.pins.includes(pin));
-      const sameChannel = one.channel !== '' && one.channel === other.channel;
+      const sameChannel = one.channels.some((channel) => other.channels.includes(channel));
       if (!conflict && !samePin && !sameChannel) return [];
       return [conflictBetween(part, path, one.holder, other.holder, conflict)];
     }),

@@ -143,6 +143,10 @@ export function knobMapping(
   }
   if (!isOutput(setting))
     return failed('A knob moves an output that a timer makes by its compare value; this setting is not one.');
+  if (setting.complement?.channel !== undefined)
+    return failed(
+      'A knob would move one of two channels: with its opposite by a second channel, an output keeps its duty.',
+    );
   if (setting.complement && knob.sets !== 'duty')
     return failed('An output with its opposite is moved by its duty alone.');
   return knob.sets === 'frequency' || knob.sets === 'period'

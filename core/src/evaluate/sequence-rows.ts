@@ -115,6 +115,8 @@ export function sequenceSettings(
   sequence: Sequence,
   setting: Setting,
 ): StepRow[] {
+  if (isOutput(setting) && setting.complement?.channel !== undefined)
+    throw new SettingError('complement', 'An opposite by a second channel does not follow a sequence.');
   const requirement = requirementOf(signal);
   const base = outcomeUnder(part, path, setting);
   const wantedHz = (

@@ -1,11 +1,19 @@
 import { clockAt, clockOf, type ClockPath } from '../clock/path.ts';
+import { divisionOf, type Division } from '../part/division.ts';
 import { channelOf, deadBandsOf, modeOf, timerOf } from '../part/find.ts';
-import type { Channel, DeadBand, Part, Timer } from '../part/types.ts';
+import type { Channel, DeadBand, Mode, Part, Timer } from '../part/types.ts';
 import { needsEdges, type Requirement } from '../signal/requirement.ts';
 import type { Opposite } from '../signal/signal.ts';
 import { compareFor } from '../timer/count.ts';
-import { carriesOpposite, computeOutcome, hasFreeDuty } from '../timer/drives/index.ts';
-import { hasTimer, type OutputSetting } from '../timer/setting.ts';
+import {
+  canPair,
+  carriesOpposite,
+  computeOutcome,
+  hasFreeDuty,
+  resolveSetting,
+  secondChannelStep,
+} from '../timer/drives/index.ts';
+import { hasTimer, SettingError, type OutputSetting } from '../timer/setting.ts';
 import type { Candidate } from './candidate.ts';
 import type { Fit } from './fit.ts';
 import { closestFirst, frontOf } from './rank.ts';
@@ -18,6 +26,35 @@ export function deadTicksFor(bands: readonly DeadBand[] | undefined, wanted: num
     return ticks <= max ? [ticks] : [];
   });
   return able.length > 0 ? Math.min(...able) : undefined;
+}
+
+/** The shortest dead time of two channels of a timer in a mode, in the same way; undefined where they keep none. */
+export function secondDeadTicksIn(
+  path: ClockPath,
+  { timer, mode }: { timer: Timer; mode: Mode },
+  division: Division,
+  deadS: number,
+): number | undefined {
+  const step = secondChannelStep(mode, division);
+  if (step === undefined) return deadS <= 0 ? 0 : undefined;
+  const { hz, tolerancePpm } = clockAt(path, timer.clock);
+  const bands = [{ min: 0, max: step * 2 ** timer.width, step, writes: {} }];
+  return deadTicksFor(bands, (hz.valueOf() * deadS) / (1 - tolerancePpm / 1e6));
+}
+
+/** The channels of a timer that can make the opposite of one in a mode on a pin, its output being of a polarity. */
+export function secondChannels(
+  { timer, mode }: { timer: Timer; mode: Mode },
+  channel: string,
+  polarity: OutputSetting['polarity'],
+  pin: string,
+): Channel[] {
+  const wanted = polarity === 'inverted' ? 'normal' : 'inverted';
+  return timer.channels.filter(
+    ({ id, outputs }) =>
+      canPair(mode, channel, id) &&
+      outputs.some((one) => one.drive === 'pwm' && one.pin === pin && one.polarity === wanted),
+  );
 }
 
 /** The shortest dead time of a channel, in ticks of its timer's clock, that is not shorter than wanted with the fastest oscillator either. */
@@ -86,6 +123,37 @@ function withOpposite(
   };
 }
 
+/** A candidate with its opposite by a second channel of its timer, which keeps its own pulse as it is; undefined where that cannot be. */
+function withSecondChannel(
+  part: Part,
+  path: ClockPath,
+  candidate: Candidate,
+  { pin, deadS }: Opposite,
+): Candidate | undefined {
+  const { setting } = candidate;
+  if (!hasFreeDuty(setting) || setting.drive !== 'pwm' || setting.pin === pin) return undefined;
+  const timer = timerOf(part, setting.timer);
+  const counting = { timer, mode: modeOf(timer, setting.mode) };
+  const [second] = secondChannels(counting, setting.channel, setting.polarity, pin);
+  const division = divisionOf(timer.prescaler, setting.prescaler);
+  if (!second || !division) return undefined;
+  const deadTicks = secondDeadTicksIn(path, counting, division, deadS);
+  if (deadTicks === undefined) return undefined;
+  const opposed: OutputSetting = { ...setting, complement: { pin, deadTicks, channel: second.id } };
+  return isPossible(part, opposed) ? { ...candidate, setting: opposed } : undefined;
+}
+
+/** Whether a part can have a setting: its pulse may leave no room for the dead time. */
+function isPossible(part: Part, setting: OutputSetting): boolean {
+  try {
+    resolveSetting(part, setting);
+    return true;
+  } catch (error) {
+    if (error instanceof SettingError) return false;
+    throw error;
+  }
+}
+
 /** Why a timer brings no opposite: its pins go the same way, or there is no such output or dead time. */
 function refusalOf({ name, channels }: Timer, opposite: Opposite, pin: string | undefined): string {
   const sameWay = channels.some(({ complement = [] }) =>
@@ -105,9 +173,12 @@ export function fitWithOpposite(
   opposite: Opposite,
   choice: PinChoice = {},
 ): Fit {
-  const all = [...fit.candidates, ...fit.near].flatMap(
-    (one) => withOpposite(part, path, requirement, one, opposite, choice) ?? [],
-  );
+  const found = [...fit.candidates, ...fit.near];
+  const kept = found.flatMap((one) => withOpposite(part, path, requirement, one, opposite, choice) ?? []);
+  // Two channels can do less than hardware that keeps the dead time, and are two that others cannot have.
+  const all = kept.some((one) => one.meets)
+    ? kept
+    : [...kept, ...found.flatMap((one) => withSecondChannel(part, path, one, opposite) ?? [])];
   const candidates = all.filter((one) => one.meets).sort(closestFirst(requirement));
   const able = new Set(all.flatMap(({ setting }) => (hasTimer(setting) ? [setting.timer] : [])));
   const others = part.timers.filter(

@@ -1,6 +1,6 @@
 import type { Part } from '../part/types.ts';
 import { settingWrites } from '../timer/encode.ts';
-import { channelIdOf, hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
+import { channelIdOf, channelsOfSetting, hasTimer, timerIdOf, type Setting } from '../timer/setting.ts';
 import type { Fit } from './fit.ts';
 import { driveOf, isSoftware, pinsTakenBy } from '../timer/drives/index.ts';
 
@@ -10,13 +10,10 @@ const TRIED = 400;
 /** What other settings hold: values of fields, pins, and channels. */
 type Held = { fields: Map<string, number>; places: Set<string> };
 
-/** Pins and the channel that only one setting can have. */
+/** Pins and the channels that only one setting can have. */
 function placesOf(part: Part, setting: Setting): string[] {
-  const channel = channelIdOf(setting);
-  return [
-    ...pinsTakenBy(part, setting),
-    ...(channel === undefined ? [] : [`${timerIdOf(setting)} ${channel}`]),
-  ];
+  const channels = channelsOfSetting(setting).map((id) => `${timerIdOf(setting)} ${id}`);
+  return [...pinsTakenBy(part, setting), ...channels];
 }
 
 function held(part: Part, others: readonly Setting[]): Held {

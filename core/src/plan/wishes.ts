@@ -1,9 +1,11 @@
 import { quoted } from '../quantity/words.ts';
-import type { Part } from '../part/types.ts';
+import { deadBandsOf } from '../part/find.ts';
+import type { Channel, Mode, Part, Timer } from '../part/types.ts';
 import { kindOf } from '../signal/kinds/index.ts';
 import { phaseText, sequenceText } from '../signal/sequence-text.ts';
 import { sentenceText } from '../signal/sentence.ts';
 import { firstEdgeText, oppositeText } from '../signal/timing-text.ts';
+import { canPair } from '../timer/drives/index.ts';
 import { readWish, type WishReading } from '../signal/wish/read.ts';
 import type { Stretch } from '../signal/wish/stretches.ts';
 import { planFault } from './check-plan.ts';
@@ -31,17 +33,52 @@ export type WishLine = { line: number; text: string; readings: LineReading[]; qu
 /** No more lines are read at once. */
 const MOST_WISHES = 100;
 
-/** A second pin for the opposite of an output, on a timer of the part that keeps dead times; the wanted pin first. */
-function oppositeOn(part: Part, pin: string | undefined): { pin: string; other: string } | undefined {
-  const pairs = part.timers
-    .filter(({ deadTime }) => (deadTime?.length ?? 0) > 0)
-    .flatMap(({ channels }) =>
-      channels.flatMap(({ outputs, complement = [] }) => {
+type PinPair = { pin: string; other: string };
+
+/** The pins on which a channel has PWM of a polarity. */
+function pwmPins({ outputs }: Channel, polarity: 'normal' | 'inverted'): string[] {
+  return outputs.filter((one) => one.drive === 'pwm' && one.polarity === polarity).map(({ pin }) => pin);
+}
+
+/** The pins of two channels of a timer that can be an output and its opposite, both edges of their pulses moving in a mode. */
+function pairsIn(mode: Mode, { channels }: Timer): PinPair[] {
+  return channels.flatMap((first) =>
+    channels
+      .filter((second) => canPair(mode, first.id, second.id))
+      .flatMap((second) =>
+        pwmPins(first, 'normal').flatMap((pin) =>
+          pwmPins(second, 'inverted').flatMap((other) => (other === pin ? [] : [{ pin, other }])),
+        ),
+      ),
+  );
+}
+
+/** The same for all timers of a part; those whose frequency is free come first. */
+function pairedChannels({ timers }: Part): PinPair[] {
+  const all = timers.flatMap((timer) =>
+    timer.modes.filter(({ count }) => count === 'updown').map((mode) => ({ mode, timer })),
+  );
+  const isFixed = ({ mode }: { mode: Mode }): boolean => mode.top.kind === 'fixed';
+  return [...all.filter((one) => !isFixed(one)), ...all.filter(isFixed)].flatMap(({ mode, timer }) =>
+    pairsIn(mode, timer),
+  );
+}
+
+/**
+ * A second pin for the opposite of an output: on a timer of the part that keeps dead times, else by a second channel; the wanted pin
+ * first.
+ */
+function oppositeOn(part: Part, pin: string | undefined): PinPair | undefined {
+  const kept = part.timers.flatMap((timer) =>
+    timer.channels
+      .filter((channel) => (deadBandsOf(timer, channel)?.length ?? 0) > 0)
+      .flatMap(({ outputs, complement = [] }) => {
         // A pin with the opposite itself goes the same way as the other one.
         const own = outputs.filter((output) => complement.every((other) => other.pin !== output.pin));
         return own.flatMap((output) => complement.map((other) => ({ pin: output.pin, other: other.pin })));
       }),
-    );
+  );
+  const pairs = [...kept, ...pairedChannels(part)];
   return pairs.find((pair) => pin === undefined || pair.pin === pin);
 }
 

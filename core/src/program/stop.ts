@@ -1,8 +1,8 @@
 import { channelOf, pinOf, registerOf, timerOf } from '../part/find.ts';
 import type { Interrupt, Part, Writes } from '../part/types.ts';
-import { isInput, isOutput } from '../timer/drives/index.ts';
+import { isInput, isOutput, resolveSetting } from '../timer/drives/index.ts';
 import { fieldWrites, plainWrites, type FieldWrite } from '../timer/fields.ts';
-import { pinsOfSetting, type Setting } from '../timer/setting.ts';
+import { channelsOfSetting, pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { interruptsInCode } from './handlers.ts';
 import type { ProgramSignal } from './signal.ts';
 import type { Step } from './step.ts';
@@ -22,10 +22,9 @@ function disabled(part: Part, { enable, disable }: Interrupt): FieldWrite[] {
 /** The fields that connect a timer's output, and its opposite, to their pins. */
 function connections(part: Part, setting: Setting): Writes[] {
   if (!isOutput(setting)) return [];
-  const { outputs, complement = [] } = channelOf(timerOf(part, setting.timer), setting.channel);
-  const own = outputs.find(({ pin, drive }) => pin === setting.pin && drive === setting.drive);
-  const other = complement.find(({ pin }) => pin === setting.complement?.pin);
-  return [own?.writes ?? {}, other?.writes ?? {}];
+  const { channel, output, opposite } = resolveSetting(part, setting);
+  const beside = channel.complement?.find(({ pin }) => pin === opposite?.pin);
+  return [output.writes, (opposite?.second ? opposite.writes : beside?.writes) ?? {}];
 }
 
 /**
@@ -83,7 +82,8 @@ export function stopSteps(part: Part, signals: readonly ProgramSignal[]): Step[]
           { do: 'change', writes: held } as const,
         ]
       : []),
-    { do: 'change', writes: [...disconnected, ...output] },
+    // The pins leave their timers first: an output that loses its polarity before would be high beside its opposite.
+    { do: 'change', writes: [...output, ...disconnected] },
   ];
 }
 
@@ -93,7 +93,7 @@ function restOrders(part: Part, settings: readonly Setting[]): Writes[] {
   const timers = [...new Set(outputs.map(({ timer }) => timerOf(part, timer)))];
   return timers.flatMap((timer): Writes[] => {
     const own = timer.channels.filter(({ id }) =>
-      outputs.some((one) => one.timer === timer.id && one.channel === id),
+      outputs.some((one) => one.timer === timer.id && channelsOfSetting(one).includes(id)),
     );
     const most = Math.max(0, ...own.map(({ rest }) => rest?.length ?? 0));
     const rests = Array.from({ length: most }, (_, at): Writes =>

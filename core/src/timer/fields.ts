@@ -35,6 +35,11 @@ export function fieldWrites(writes: Writes, numbers: Numbers = {}): FieldWrite[]
   });
 }
 
+/** Writes with the values that a setting decides in them as plain numbers. */
+export function encodedWrites(writes: Writes, numbers: Numbers): Writes {
+  return Object.fromEntries(Object.entries(writes).map(([key, value]) => [key, valueOf(value, numbers)]));
+}
+
 /** The field writes of several sets of writes that no setting decides. */
 export function plainWrites(sets: readonly (Writes | undefined)[]): FieldWrite[] {
   return sets.flatMap((writes) => (writes ? fieldWrites(writes) : []));

@@ -26,6 +26,7 @@ export type Rung = {
     | 'toggle'
     | 'compare'
     | 'begin'
+    | 'opposite'
     | 'pass';
   label: string;
   before: string;

@@ -26,8 +26,11 @@ export type OutputSetting = {
   compare: number;
   /** The count at which the counter begins, which shifts the output against those of other timers; absent means at 0. */
   begin?: number;
-  /** The pin that carries the opposite, and how many ticks of the timer's clock both stay low between. */
-  complement?: { pin: string; deadTicks: number };
+  /**
+   * The pin that carries the opposite, and how many ticks of the timer's clock both stay low between. With `channel` a second
+   * channel of the timer makes it; without, the hardware beside the channel itself.
+   */
+  complement?: { pin: string; deadTicks: number; channel?: string };
 };
 
 /**
@@ -98,6 +101,13 @@ export function aloneOnTimers(settings: readonly Setting[]): boolean[] {
 /** The channel a setting takes, if it takes one. */
 export function channelIdOf(setting: Setting): string | undefined {
   return 'channel' in setting ? setting.channel : undefined;
+}
+
+/** All channels a setting takes: its own, and one that makes its opposite. */
+export function channelsOfSetting(setting: Setting): string[] {
+  const own = channelIdOf(setting);
+  const second = 'complement' in setting ? setting.complement?.channel : undefined;
+  return [own, second].filter((id) => id !== undefined);
 }
 
 /** Whether two settings are the same in every number, in whatever order they say them. */

@@ -1,6 +1,7 @@
 import { divisionOf } from '../part/division.ts';
 import { timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
+import { exact } from '../quantity/exact.ts';
 import type { Cycle, Outcome } from '../timer/outcome.ts';
 import { hasTimer, type OutputSetting, type Setting } from '../timer/setting.ts';
 import { grainOf } from '../timer/count.ts';
@@ -9,7 +10,14 @@ import { simulateOutput, type Running } from './counter.ts';
 import { periodicEdges } from './edges.ts';
 import { passTicks, sequenceEdges } from './sequence-waveform.ts';
 import type { Waveform, SteadyWaveform } from './stream.ts';
-import { beginTicks, driveOf, isOutput, resolveSetting, oppositeCycle } from '../timer/drives/index.ts';
+import {
+  beginTicks,
+  computeOutcome,
+  driveOf,
+  isOutput,
+  resolveSetting,
+  oppositeCycle,
+} from '../timer/drives/index.ts';
 
 /** Runs of the counter after which an output goes through its cycle. */
 const SETTLED_RUNS = 2;
@@ -38,12 +46,12 @@ export function waveformOf(part: Part, setting: Setting, outcome: Outcome): Stea
       ? toggledWaveform(steady, isOutput(setting) && setting.polarity === 'inverted')
       : steady;
   }
-  const { mode, timer, division } = resolveSetting(part, setting);
+  const { mode, timer, division, opposite } = resolveSetting(part, setting);
   const running = runningOf(setting);
   const counts = (SETTLED_RUNS * cycle.periodTicks) / division.n;
   const seen = simulateOutput(mode, 2 ** timer.width - 1, running, [], counts);
   const ticks = { ...seen, edges: seen.edges.map((edge) => edge * division.n), to: seen.to * division.n };
-  const dead = (setting.complement?.deadTicks ?? 0) * division.scale * grainOf(mode);
+  const dead = opposite?.second ? 0 : (opposite?.deadTicks ?? 0) * division.scale * grainOf(mode);
   const begin = dead > 0 ? withDeadTime(ticks, dead).main : ticks;
   const whole = division.n % division.scale === 0 ? 1 : division.scale;
   return {
@@ -61,13 +69,16 @@ function runningOf(setting: OutputSetting): Running {
 
 /**
  * What the pin with the opposite does from the timer's start on: low before it, then high whenever the output is low, a
- * dead time after its fall. Undefined where a setting has none.
+ * dead time after its fall; where a second channel makes it, what that one does. Undefined where a setting has none.
  */
 export function oppositeWaveform(part: Part, setting: Setting): SteadyWaveform | undefined {
   if (!isOutput(setting) || !setting.complement) return undefined;
   const cycle = oppositeCycle(part, setting);
   if (!cycle) return undefined;
-  const { mode, timer, division } = resolveSetting(part, setting);
+  const { mode, timer, division, opposite } = resolveSetting(part, setting);
+  if (opposite?.second) {
+    return waveformOf(part, opposite.second, computeOutcome(part, opposite.second, exact(1)));
+  }
   const running = runningOf(setting);
   const until = (SETTLED_RUNS * cycle.periodTicks) / division.n;
   const seen = simulateOutput(mode, 2 ** timer.width - 1, running, [], until);

@@ -4,7 +4,9 @@ import { signalFit } from '../../src/evaluate/choose.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { withoutKey } from '../../src/plan/edit.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
+import { modeOf, timerOf } from '../../src/part/find.ts';
 import { sentenceText } from '../../src/signal/sentence.ts';
+import type { OutputSetting } from '../../src/timer/setting.ts';
 import { shipped } from '../helpers/parts.ts';
 
 const CLOCKS: Record<string, ClockSetting> = {
@@ -185,10 +187,25 @@ describe('a half bridge with a dead time', () => {
     for (const { setting } of candidates) expect(setting.pin).toBe('PA8');
   });
 
+  // No hardware keeps dead times: 100 kHz are 2 x 80 counts of 16 MHz, 200 ns 3.2 of them; 2 x 625 of 125 MHz, 25 and a bit for a
+  // fast crystal.
   it.each([
-    ['atmega328p', 'PB1', 'PB2'],
-    ['rp2040', 'GPIO0', 'GPIO1'],
-  ])('%s has no dead times', (part, pin, other) => {
+    ['atmega328p', 'PB1', 'PB2', 80, 4],
+    ['rp2040', 'GPIO0', 'GPIO1', 625, 26],
+  ])('on %s a second channel makes the opposite', (part, pin, other, top, deadTicks) => {
+    const signal = { ...BRIDGE, pin, complement: { pin: other, deadS: 200e-9 } };
+    const [best] = fitOf(part, signal).candidates;
+    const { mode } = best!.setting as OutputSetting;
+    expect(best?.setting).toMatchObject({ complement: { pin: other, deadTicks } });
+    const { base } = modeOf(timerOf(shipped(part), (best!.setting as OutputSetting).timer), mode);
+    expect(best!.setting.top + base).toBe(top);
+    expect(verdicts(part, signal)).not.toContain(expect.stringContaining('fail'));
+  });
+
+  it.each([
+    ['attiny85', 'PB1', 'PB4'],
+    ['esp32', 'GPIO0', 'GPIO2'],
+  ])('%s cannot on pins of two timers, or without a counter that goes up and down', (part, pin, other) => {
     expect(fitOf(part, { ...BRIDGE, pin, complement: { pin: other, deadS: 200e-9 } }).candidates).toEqual([]);
   });
 });

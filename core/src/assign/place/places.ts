@@ -20,6 +20,11 @@ function channelKey({ option }: Unplaced, { channel }: Place): string | undefine
   return channel === undefined ? undefined : keyOf(option.timer, channel);
 }
 
+/** What stands for all channels of a place: its own, and one that makes its opposite. */
+function channelKeys({ option }: Unplaced, { channel, second }: Place): string[] {
+  return [channel, second].flatMap((id) => (id === undefined ? [] : [keyOf(option.timer, id)]));
+}
+
 /** Channels whose match a mode uses as its top, or whose interrupt makes the tick, are not there for others. */
 function lostChannels({ option: { timer, mode } }: Unplaced): string[] {
   const top = mode.top.kind === 'channel' ? [mode.top.channel] : [];
@@ -95,8 +100,8 @@ export function placesFor(members: readonly Unplaced[]): { places?: Place[]; spe
   const chosen: Place[] = [];
   let steps = 0;
   /** What a place takes, each with the set that remembers it. */
-  const held = (key: string | undefined, taken: readonly string[]): [Set<string>, string][] => [
-    ...(key === undefined ? [] : [[channels, key] as [Set<string>, string]]),
+  const held = (keys: readonly string[], taken: readonly string[]): [Set<string>, string][] => [
+    ...keys.map((key) => [channels, key] as [Set<string>, string]),
     ...taken.map((pin) => [pins, pin] as [Set<string>, string]),
   ];
   const go = (depth: number): boolean => {
@@ -106,14 +111,14 @@ export function placesFor(members: readonly Unplaced[]): { places?: Place[]; spe
     for (const place of own.option.places) {
       if (steps >= MAX_STEPS) return false;
       steps += 1;
-      const key = channelKey(own, place);
+      const keys = channelKeys(own, place);
       const taken = pinsAt(place, own.request);
-      if (key !== undefined && (channels.has(key) || !mayTake(own, key, lost))) continue;
+      if (keys.some((key) => channels.has(key) || !mayTake(own, key, lost))) continue;
       if (taken.some((pin) => pins.has(pin) || (fixed.get(pin) ?? at) !== at)) continue;
-      for (const [set, one] of held(key, taken)) set.add(one);
+      for (const [set, one] of held(keys, taken)) set.add(one);
       chosen[at] = place;
       if (go(depth + 1)) return true;
-      for (const [set, one] of held(key, taken)) set.delete(one);
+      for (const [set, one] of held(keys, taken)) set.delete(one);
     }
     return false;
   };

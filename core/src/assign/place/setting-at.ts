@@ -1,8 +1,8 @@
 import { clockOf, type ClockPath } from '../../clock/path.ts';
-import { scaleOf } from '../../part/division.ts';
+import { divisionOf, scaleOf } from '../../part/division.ts';
 import type { Part } from '../../part/types.ts';
 import { rateTop, tickRequirement } from '../../fit/candidate.ts';
-import { deadTicksIn } from '../../fit/complement.ts';
+import { deadTicksIn, secondDeadTicksIn } from '../../fit/complement.ts';
 import { topSeries } from '../../fit/hardware/tops.ts';
 import { compareFor } from '../../timer/count.ts';
 import { claimedWrites } from '../../timer/encode.ts';
@@ -44,6 +44,12 @@ export function outputSetting(
   };
   const { opposite } = request;
   if (!opposite) return setting;
+  if (place.second !== undefined) {
+    const division = divisionOf(timer.prescaler, prescaler);
+    const dead = division && secondDeadTicksIn(path, { timer, mode }, division, opposite.deadS);
+    if (dead === undefined) return undefined;
+    return { ...setting, complement: { pin: opposite.pin, deadTicks: dead, channel: place.second } };
+  }
   const clockHz = clockOf(path, timer.clock).valueOf();
   const deadTicks = deadTicksIn(path, timer, channel, opposite.deadS);
   if (deadTicks === undefined) return undefined;

@@ -2,6 +2,7 @@ import { channelOf, deadBandsOf, timerOf } from '../../part/find.ts';
 import type { Division } from '../../part/division.ts';
 import type { Channel, Mode, Output, Part, Timer, Writes } from '../../part/types.ts';
 import { beginOf, grainOf, maxCompare, minCompare, togglesTwice } from '../count.ts';
+import { secondChannel } from './second-channel.ts';
 import {
   checkTop,
   checkWhole,
@@ -23,7 +24,7 @@ export type Resolved = {
   output: Output;
   division: Division;
   /** All that brings the opposite to its pin; absent where it is not wanted. */
-  opposite?: { pin: string; deadTicks: number; writes: Writes };
+  opposite?: { pin: string; deadTicks: number; writes: Writes; second?: OutputSetting };
 };
 
 /** What each kind of output is called. */
@@ -84,17 +85,27 @@ function outputOf(setting: OutputSetting, channel: Channel, mode: Mode): Output 
 }
 
 /**
- * Whether a setting's own pin moves as the opposite of its channel does, being an output of the opposite itself or inverted: with
+ * Whether a setting's own pin moves as the opposite that its channel makes, being an output of the opposite itself or inverted: with
  * the opposite on another pin, both switches of a bridge would conduct.
  */
-export function carriesOpposite(channel: Channel, { pin, polarity }: OutputSetting): boolean {
+export function carriesOpposite(channel: Channel, { pin, polarity, complement }: OutputSetting): boolean {
+  if (complement?.channel !== undefined) return false;
   const isOpposite = channel.complement?.some((one) => one.pin === pin) ?? false;
   return isOpposite || polarity === 'inverted';
 }
 
-function oppositeOf(setting: OutputSetting, timer: Timer, channel: Channel): Pick<Resolved, 'opposite'> {
+function oppositeOf(
+  setting: OutputSetting,
+  { timer, mode, channel, division }: Pick<Resolved, 'timer' | 'mode' | 'channel' | 'division'>,
+): Pick<Resolved, 'opposite'> {
   if (!setting.complement) return {};
-  const { pin, deadTicks } = setting.complement;
+  const { pin, deadTicks, channel: id } = setting.complement;
+  if (id !== undefined) {
+    const made = look('complement', () => channelOf(timer, id));
+    const second = secondChannel(setting, { pin, deadTicks, channel: made }, { timer, mode, division });
+    checkCounts(second, timer, mode);
+    return { opposite: { pin, deadTicks, writes: outputOf(second, made, mode).writes, second } };
+  }
   const own = channel.complement?.find((one) => one.pin === pin);
   if (!own || setting.drive !== 'pwm') {
     const pins = channel.complement?.map((one) => one.pin).join(', ') || 'no pin';
@@ -122,6 +133,7 @@ export function beginTicks(part: Part, setting: OutputSetting): number {
 export function pinsTakenBy(part: Part, setting: Setting): string[] {
   const own = pinsOfSetting(setting);
   if (setting.drive !== 'pwm' && setting.drive !== 'toggle') return own;
+  if (setting.complement) return own;
   const { outputs } = channelOf(timerOf(part, setting.timer), setting.channel);
   const found = outputs.find(
     (one) =>
@@ -129,7 +141,7 @@ export function pinsTakenBy(part: Part, setting: Setting): string[] {
       one.drive === setting.drive &&
       one.polarity === (setting.polarity ?? 'normal'),
   );
-  return setting.complement ? own : [...own, ...(found?.takes ?? [])];
+  return [...own, ...(found?.takes ?? [])];
 }
 
 /** Looks up every name of an output's setting and checks its numbers. @throws SettingError with the field at fault. */
@@ -139,5 +151,6 @@ export function resolveSetting(part: Part, setting: OutputSetting): Resolved {
   checkCounts(setting, timer, mode);
   checkBegin(setting, timer, mode);
   const output = outputOf(setting, channel, mode);
-  return { setting, timer, mode, channel, output, division, ...oppositeOf(setting, timer, channel) };
+  const opposite = oppositeOf(setting, { timer, mode, channel, division });
+  return { setting, timer, mode, channel, output, division, ...opposite };
 }

@@ -1,10 +1,10 @@
 import { ratio, type Exact } from '../../quantity/exact.ts';
 import { clockOf, type ClockPath } from '../../clock/path.ts';
-import { modeOf, pinOf, timerOf } from '../../part/find.ts';
+import { channelOf, modeOf, pinOf, timerOf } from '../../part/find.ts';
 import type { Mode, Part, Timer, Writes } from '../../part/types.ts';
 import { printNumber } from '../../quantity/print.ts';
 import { grainOf } from '../count.ts';
-import { counterNumbers, outsideSequence, type Numbers } from '../fields.ts';
+import { counterNumbers, encodedWrites, outsideSequence, type Numbers } from '../fields.ts';
 import { highTicksOf, pulsesOf, type Cycle, type Outcome } from '../outcome.ts';
 import { clockRungs, prescalerRung, topRung, type Rung } from '../rungs.ts';
 import { look, topRange, type OutputDrive, type OutputSetting } from '../setting.ts';
@@ -56,8 +56,13 @@ function outputNumbers(part: Part, setting: OutputSetting): Numbers {
     compare,
     match: compare - top,
     ...(begin === undefined ? {} : { begin }),
-    ...(complement ? { dead: complement.deadTicks } : {}),
+    ...(complement && complement.channel === undefined ? { dead: complement.deadTicks } : {}),
   };
+}
+
+/** The compare value of the channel that makes the opposite. */
+function secondCompare(part: Part, timer: Timer, second: OutputSetting | undefined): Writes {
+  return second ? encodedWrites(channelOf(timer, second.channel).compare, outputNumbers(part, second)) : {};
 }
 
 function outputWrites(part: Part, setting: OutputSetting): Writes {
@@ -75,6 +80,7 @@ function outputWrites(part: Part, setting: OutputSetting): Writes {
     ...other?.enable,
     ...opposite?.writes,
     ...channel.compare,
+    ...secondCompare(part, timer, opposite?.second),
     ...(mode.top.kind === 'fixed' ? {} : mode.top.writes),
     ...(setting.begin && timer.counter !== undefined ? { [timer.counter]: { of: 'begin' } } : {}),
   };
@@ -158,7 +164,8 @@ export const OUTPUT = {
   numbersText: counterText,
   method: (part: Part, setting: OutputSetting) => {
     const timer = timerOf(part, setting.timer);
-    const opposite = setting.complement ? `, its opposite on ${setting.complement.pin}` : '';
+    const by = setting.complement?.channel === undefined ? '' : ` by ${setting.complement.channel}`;
+    const opposite = setting.complement ? `, its opposite${by} on ${setting.complement.pin}` : '';
     const mode = modeOf(timer, setting.mode).name;
     return `${timer.name}, ${setting.channel} on ${setting.pin}${opposite}, ${mode}`;
   },

@@ -1,5 +1,5 @@
 import type { ClockPath } from '../../clock/path.ts';
-import { modeOf, timerOf } from '../../part/find.ts';
+import { channelOf, modeOf, timerOf } from '../../part/find.ts';
 import type { Part } from '../../part/types.ts';
 import {
   compareFor,
@@ -41,9 +41,9 @@ function pwmCycle({ mode, setting, division }: Resolved): Cycle {
   return { periodTicks, edges: inverted ? { rise: clear, fall: set } : { rise: set, fall: clear } };
 }
 
-/** The dead time of a setting in ticks of its outcome. */
+/** By how much the hardware delays the rises of a setting with its opposite, in ticks of its outcome. */
 function deadTicks({ mode, division, opposite }: Resolved): number {
-  return (opposite?.deadTicks ?? 0) * division.scale * grainOf(mode);
+  return opposite?.second ? 0 : (opposite?.deadTicks ?? 0) * division.scale * grainOf(mode);
 }
 
 /** A cycle whose rise comes so much later; low for good where the pulse is no longer than that. */
@@ -62,6 +62,8 @@ function delayed(cycle: Cycle, ticks: number): Cycle {
 export function oppositeCycle(part: Part, setting: OutputSetting): Cycle | undefined {
   if (!setting.complement) return undefined;
   const resolved = resolveSetting(part, setting);
+  const second = resolved.opposite?.second;
+  if (second) return pwmCycle(resolveSetting(part, second));
   const { periodTicks, edges } = pwmCycle(resolved);
   if ('spread' in edges) return undefined;
   if ('level' in edges) return { periodTicks, edges: { level: edges.level === 1 ? 0 : 1 } };
@@ -107,6 +109,23 @@ function beginRungs(part: Part, { setting, timer, mode }: Resolved, hz: Rung['hz
   return [register ? { ...rung, register } : rung];
 }
 
+/** Where a second channel that makes the opposite changes. */
+function oppositeRungs(part: Part, { opposite, timer }: Resolved, hz: Rung['hz']): Rung[] {
+  if (!opposite?.second) return [];
+  const { second, deadTicks } = opposite;
+  const { compare } = channelOf(timer, second.channel);
+  const register = written(part, compare, OUTPUT.numbers(part, second));
+  const rung: Rung = {
+    id: 'opposite',
+    label: 'Opposite',
+    before: `${second.channel}${second.polarity === 'inverted' ? ', inverted,' : ''} at`,
+    value: second.compare,
+    after: `both low for ${deadTicks} clocks at each edge`,
+    hz,
+  };
+  return [register ? { ...rung, register } : rung];
+}
+
 /** The timer's PWM output: top decides the frequency, compare the duty. */
 export const pwm: Drive<OutputSetting> = {
   ...OUTPUT,
@@ -117,7 +136,10 @@ export const pwm: Drive<OutputSetting> = {
   start: 'simulated',
   fields: {
     ...OUTPUT.fields,
-    complement: optional({ is: 'group', fields: { pin: ID, deadTicks: { ...COUNT, max: 2 ** 24 } } }),
+    complement: optional({
+      is: 'group',
+      fields: { pin: ID, deadTicks: { ...COUNT, max: 2 ** 24 }, channel: optional(ID) },
+    }),
     begin: optional(COUNT),
   },
   places: (timer, mode) => outputPlaces('pwm', timer, mode),
@@ -135,13 +157,14 @@ export const pwm: Drive<OutputSetting> = {
       ...outputRungs(part, path, setting),
       compareRung(part, resolved, frequency),
       ...beginRungs(part, resolved, frequency),
+      ...oppositeRungs(part, resolved, frequency),
     ];
   },
   adjust: (part, setting, share, field, value) => {
     const timer = timerOf(part, setting.timer);
     if (field !== 'top') return { ...setting, [field]: value };
     const mode = modeOf(timer, setting.mode);
-    const moved = { ...setting, top: value };
+    const moved: OutputSetting = { ...setting, top: value };
     if (moved.begin !== undefined && moved.begin > value) delete moved.begin;
     if (isTopChannel(mode, setting.channel)) return { ...moved, compare: value };
     const compare = compareFor(mode, value, timer.width, share, setting.polarity === 'inverted');
