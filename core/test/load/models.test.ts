@@ -7,7 +7,7 @@ import { led, ledCurrent, seriesOhm } from '../../src/load/led.ts';
 import { frameS } from '../../src/load/led-chain.ts';
 import { lightnessOf, shareOfLightness } from '../../src/load/lightness.ts';
 import type { Driven } from '../../src/load/model.ts';
-import { motor, rippleAmps } from '../../src/load/motor.ts';
+import { motor, windingAt } from '../../src/load/motor.ts';
 import { armDegrees, servo, thrust } from '../../src/load/servo.ts';
 import { harmonicShare, resonanceDb, sounder } from '../../src/load/sounder.ts';
 import { baseCheck, baseDrive, switchText } from '../../src/load/switch.ts';
@@ -196,12 +196,25 @@ describe('a first-order store', () => {
 
   it('R-L: 12 V, 8 Ω, 2 mH at 20 kHz and 50 % ripples by V d (1 - d) / (f L) = 75 mA', () => {
     // A period of 0.2 tau is off the straight line by (T / tau)^2 / 48 = 0.08 %.
-    expect(rippleAmps({ supplyV: 12, ohm: 8, henry: 0.002 }, 20_000, 0.5) / 0.075).toBeCloseTo(
-      1 - 0.04 / 48,
-      4,
-    );
+    const winding = { supplyV: 12, ohm: 8, henry: 0.002, diodeV: 0 };
+    const { ripple, meanV } = windingAt(winding, 20_000, 0.5);
+    expect(ripple / 0.075).toBeCloseTo(1 - 0.04 / 48, 4);
+    expect(meanV).toBeCloseTo(6, 12);
     // A slow one goes all the way: V / R.
-    expect(rippleAmps({ supplyV: 12, ohm: 8, henry: 0.002 }, 1, 0.5)).toBeCloseTo(1.5, 6);
+    expect(windingAt(winding, 1, 0.5).ripple).toBeCloseTo(1.5, 6);
+  });
+
+  it('a diode takes (1 - d) of its drop while the current goes on, and raises the ripple as the supply would', () => {
+    const winding = { supplyV: 12, ohm: 8, henry: 0.002, diodeV: 0.7 };
+    const { ripple, meanV } = windingAt(winding, 20_000, 0.5);
+    expect(meanV).toBeCloseTo(6 - 0.35, 12);
+    expect(ripple / (0.075 * (12.7 / 12))).toBeCloseTo(1 - 0.04 / 48, 4);
+  });
+
+  it('a current that comes to rest has no drop from then on: 1.5 A are gone after 0.25 ms ln(1 + 12 / 0.7) = 0.7244 ms', () => {
+    const { ripple, meanV } = windingAt({ supplyV: 12, ohm: 8, henry: 0.002 }, 1, 0.5);
+    expect(ripple).toBeCloseTo(1.5, 6);
+    expect(meanV).toBeCloseTo(6 - 0.7 * 0.7244e-3, 6);
   });
 });
 
