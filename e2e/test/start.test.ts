@@ -146,6 +146,30 @@ describe('the first five minutes', () => {
   });
 });
 
+describe('a part from a file', () => {
+  it('is kept, listed after a reload, begins plans, and can be taken from the list', async () => {
+    await (await browser.button('New plan')).click();
+    await (
+      await browser.find('[data-testid=part-file]')
+    ).sendKeys(join(process.cwd(), 'examples/quill8.part.json'));
+    await browser.wait(async () => (await browser.driver.getCurrentUrl()).includes('/plans/'));
+    await browser.driver.get(served.address);
+    await browser.find('select[aria-label=Part] option[value="file quill8"]');
+    await browser.driver.findElement({ css: 'option[value="file quill8"]' }).click();
+    await (await browser.find(SAY)).sendKeys('lamp blinks once a second', Key.ENTER);
+    await browser.wait(async () => (await browser.driver.getCurrentUrl()).includes('/plans/'));
+    await browser.shows('[data-testid=clock]', 'Quill8 · 12 MHz crystal');
+    await browser.driver.get(served.address);
+    await (await browser.button('New plan')).click();
+    await browser.shows('[data-part=quill8]', 'from a file');
+    await (await browser.button('remove')).click();
+    await browser.wait(
+      async () => (await browser.driver.findElements({ css: '[data-part=quill8]' })).length === 0,
+    );
+    expect(await browser.errors()).toEqual([]);
+  });
+});
+
 describe('help', () => {
   it('“?” lists the keys, and the guide has all its pages and pictures', async () => {
     await press('?');

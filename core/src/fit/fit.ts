@@ -43,8 +43,17 @@ function timersOf(candidates: readonly Candidate[]): Set<string> {
 
 function rate(route: Route, wanted: TickRequirement, order: Order): RouteGroup {
   const { considered, seriesList } = topsFor(route, wanted);
+  const known = new Map<number, Set<number>>();
+  /** Whether a division comes with a top for the first time: lists of one division may overlap. */
+  const isNew = (n: number, top: number): boolean => {
+    const tops = known.get(n) ?? new Set<number>();
+    known.set(n, tops);
+    return !tops.has(top) && tops.add(top).size > 0;
+  };
   const rated = (list: readonly DivisionTops[]): Rating[] =>
-    list.flatMap(({ n, series, tops }) => tops.map((top) => rateTop(route, n, top, series, wanted)));
+    list.flatMap(({ n, series, tops }) =>
+      tops.filter((top) => isNew(n, top)).map((top) => rateTop(route, n, top, series, wanted)),
+    );
   const first = rated(seriesList);
   const ratings = first.some(({ meets }) => meets) ? first : [...first, ...rated(rareTops(route, wanted))];
   const nearest = firstBy(ratings, order);

@@ -45,9 +45,14 @@ export function closestFirst(requirement: Requirement): Order {
   return rankedBy(requirement, 'cpu');
 }
 
+/** An error in whole thousandths of what is allowed, or as it is where nothing is. */
+function inThousandths(error: number, allowed: number): number {
+  return allowed > 0 ? Math.floor((1000 * Math.abs(error)) / allowed) : Math.abs(error);
+}
+
 /**
- * Closest first. Near a frequency: smallest error, then smallest duty error, then most steps. Within a band of
- * frequencies: the best balance of frequency and steps, since more of one costs the other; on ties the slowest, which
+ * Closest first. Near a frequency: smallest error, then smallest duty error, each in thousandths of what the target allows, so
+ * that neither is given up for nothing; then by what is left of both, then most steps. Within a band of frequencies: the best balance of frequency and steps, since more of one costs the other; on ties the slowest, which
  * switches least. Where all is equal, the part's own order.
  */
 function closenessOf(requirement: Requirement): Order {
@@ -58,7 +63,12 @@ function closenessOf(requirement: Requirement): Order {
     return (one, other) =>
       objective(other) - objective(one) || other.steps - one.steps || one.frequencyHz - other.frequencyHz;
   }
+  const { frequency, duty } = requirement;
+  const allowedPpm = 1e6 * frequency.high.div(frequency.ideal).sub(1).valueOf();
+  const allowedDuty = duty.high.sub(duty.low).div(2).valueOf();
   return (one, other) =>
+    inThousandths(one.errorPpm, allowedPpm) - inThousandths(other.errorPpm, allowedPpm) ||
+    inThousandths(one.dutyError, allowedDuty) - inThousandths(other.dutyError, allowedDuty) ||
     Math.abs(one.errorPpm) - Math.abs(other.errorPpm) ||
     Math.abs(one.dutyError) - Math.abs(other.dutyError) ||
     other.steps - one.steps;

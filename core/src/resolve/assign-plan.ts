@@ -14,6 +14,7 @@ import { withSettings } from '../plan/edit.ts';
 import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { infeasibilitiesOf, type Infeasibility } from './infeasible.ts';
 import { programLoops, withLoops } from './program-loops.ts';
+import { rearranged } from './rearrange.ts';
 import { reasonAlone } from './trial-reason.ts';
 
 /** A plan with every signal placed, or why that does not fit. */
@@ -139,7 +140,7 @@ const TRIES = 3;
 
 /**
  * An assignment with what fails under it. Signals by themselves pass with their settings; where one that the program makes fails beside the others, it is tried
- * with a timer's own output.
+ * with a timer's own output, and then one or two of them in other ways.
  */
 function judged(
   plan: Plan,
@@ -158,16 +159,28 @@ function judged(
         return own && !isOutput(own.setting) && own.setting.pin !== undefined ? [own.signal] : [];
       }),
     );
-    requests = requests.map((one) => (moved.has(one.id) ? { ...one, byOutput: true } : one));
-    if (moved.size === 0 || asked.rules.mayContinue?.() === false) break;
-    const found = assigned(part, { ...asked, requests });
-    if (!found.feasible) break;
-    const failing = failingWith(found);
-    if (failing.length >= best.failing.length) break;
-    // What is best of all that passes was not proven.
-    best = { ...found, optimal: false, failing };
+    if (moved.size === 0) break;
+    // All of them by outputs, or else one of them.
+    const sets = moved.size > 1 ? [[...moved], ...[...moved].map((id) => [id])] : [[...moved]];
+    let better: typeof best | undefined;
+    for (const set of sets) {
+      if (better || asked.rules.mayContinue?.() === false) break;
+      const asOutputs = requests.map((one) => (set.includes(one.id) ? { ...one, byOutput: true } : one));
+      const found = assigned(part, { ...asked, requests: asOutputs });
+      if (!found.feasible) continue;
+      const failing = failingWith(found);
+      if (failing.length >= best.failing.length) continue;
+      // What is best of all that passes was not proven.
+      better = { ...found, optimal: false, failing };
+      requests = asOutputs;
+    }
+    if (!better) break;
+    best = better;
   }
-  return best;
+  const other = best.failing.length > 0 ? rearranged(plan, part, best, asked.rules.mayContinue) : undefined;
+  if (!other) return best;
+  const { objective, ...rest } = best;
+  return { ...rest, optimal: false, ...other };
 }
 
 /**

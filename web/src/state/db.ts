@@ -21,11 +21,15 @@ export type StepRow = { plan: string; at: number; state: unknown };
 /** The capture of a plan, and which of its wires shows which signal. */
 export type CaptureRow = { plan: string; name: string; capture: Capture; wires: Record<string, string> };
 
-/** Plans, their histories and their captures. */
+/** A part that was loaded from a file, with the text of the file. */
+export type PartRow = { id: string; name: string; about: string; text: string; changed: number };
+
+/** Plans, their histories, their captures, and parts from files. */
 export type Database = Dexie & {
   plans: EntityTable<PlanRow, 'id'>;
   steps: Dexie.Table<StepRow, [string, number]>;
   captures: EntityTable<CaptureRow, 'plan'>;
+  parts: EntityTable<PartRow, 'id'>;
 };
 
 /** A database of that shape: in the browser's storage, or wherever else the options say. */
@@ -33,5 +37,6 @@ export function databaseOf(options: ConstructorParameters<typeof Dexie>[1] = {})
   const made = new Dexie('herzschlag', options) as Database;
   made.version(1).stores({ plans: 'id, changed', steps: '[plan+at], plan' });
   made.version(2).stores({ captures: 'plan' });
+  made.version(3).stores({ parts: 'id, changed' });
   return made;
 }

@@ -19,7 +19,7 @@ function demoWave(periods: number, duty: number, width: number): string {
 
 /** The demos, a new plan, and what is opened from files. */
 export function BeginSection({ actions }: { actions: StartActions }) {
-  const { create, createFromFile, openDemo, openFile, report, restore } = actions;
+  const { create, createFromFile, createFromKept, openDemo, openFile, report, restore } = actions;
   return (
     <section aria-label="Begin" className={styles.begin}>
       <div className={styles.demos}>
@@ -38,6 +38,7 @@ export function BeginSection({ actions }: { actions: StartActions }) {
         <PartPicker
           take={(part, signals, trial) => create(emptyPlan(part.id, part.defaultClock), signals, trial)}
           takeFile={createFromFile}
+          takeKept={createFromKept}
           report={report}
         />
         <FileButton variant="outlined" accept=".json,application/json" name="Plan file" take={openFile}>

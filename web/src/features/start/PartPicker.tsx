@@ -6,6 +6,8 @@ import { useState } from 'react';
 import { answers, type PlanSignal } from '@herzschlag/core';
 import { FileButton } from '../../components/frame/FileButton.tsx';
 import type { Confirmed, PartFacts } from '../../worker/facts.ts';
+import type { PartRow } from '../../state/db.ts';
+import { forgetPart, useKeptParts } from '../../state/own-parts.ts';
 import { TextBox } from '../../components/fields/TextBox.tsx';
 import { useEngine } from '../../worker/useEngine.ts';
 import { Panel } from '../../components/frame/Panel.tsx';
@@ -38,14 +40,50 @@ function TrustMark({ confirmed }: { confirmed: Confirmed | undefined }) {
   return <span className={whole ? styles.verified : styles.partly}>{confirmed && trustText(confirmed)}</span>;
 }
 
+/** Whether a text has all words of a question. */
+function answersInWords(text: string, query: string): boolean {
+  const words = query.toLowerCase().split(/\s+/).filter(Boolean);
+  return words.every((word) => text.toLowerCase().includes(word));
+}
+
+/** A part that was loaded from a file before. */
+function KeptPart({
+  part,
+  take,
+  report,
+}: {
+  part: PartRow;
+  take: (part: PartRow) => void;
+  report: (sentence: string) => void;
+}) {
+  const forget = () =>
+    forgetPart(part.id).catch((error: unknown) =>
+      report(`It cannot be taken from the list: ${String(error)}`),
+    );
+  return (
+    <li className={styles.kept}>
+      <ButtonBase data-part={part.id} onClick={() => take(part)}>
+        <b className="serif">{part.name}</b>
+        <span className={styles.partly}>from a file</span>
+        <span className="soft">{part.about}</span>
+      </ButtonBase>
+      <Button size="small" color="inherit" aria-label={`Take ${part.name} from the list`} onClick={forget}>
+        remove
+      </Button>
+    </li>
+  );
+}
+
 /** A button that lets a person choose a part, by name or by what it must be able to do. */
 export function PartPicker({
   take,
   takeFile,
+  takeKept,
   report,
 }: {
   take: (part: PartFacts, signals?: readonly PlanSignal[], trial?: Trial) => void;
   takeFile: (file: File) => void;
+  takeKept: (part: PartRow) => void;
   report: (sentence: string) => void;
 }) {
   const [anchor, setAnchor] = useState<HTMLElement>();
@@ -58,6 +96,7 @@ export function PartPicker({
     enabled: anchor !== undefined,
     report,
   });
+  const kept = useKeptParts(report);
   const asked = query.trim();
   const { value: needs, current } = useEngine(['needs', asked], (engine) => engine.needs(asked), {
     enabled: asked !== '',
@@ -99,6 +138,10 @@ export function PartPicker({
             onChange={(event) => setQuery(event.target.value)}
           />
           <ul className={styles.parts}>
+            {wanted === undefined &&
+              kept
+                .filter(({ name, about }) => answersInWords(`${name} ${about}`, query))
+                .map((part) => <KeptPart key={part.id} part={part} take={takeKept} report={report} />)}
             {found.map((part) => (
               <li key={part.id}>
                 <ButtonBase data-part={part.id} onClick={() => take(part, wanted, trials[part.id])}>

@@ -4,9 +4,11 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Plan, PlanSignal } from '@herzschlag/core';
 import { restoreBackup, saveBackup } from '../../state/backup.ts';
+import type { PartRow } from '../../state/db.ts';
 import { emptyPlan } from '../../state/empty.ts';
 import { openPlanFile } from '../../state/file.ts';
 import { useLasting } from '../../state/lasting.ts';
+import { keepPart } from '../../state/own-parts.ts';
 import { deletePlan, storePlan } from '../../state/plans.ts';
 import { ask } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
@@ -50,13 +52,20 @@ export function useStartActions() {
       await enter(trial?.feasible ? await ask((engine, key) => engine.planOn(key(whole), trial)) : whole);
     });
 
-  const createFromFile = (file: File) =>
-    attempt(async () => {
-      const text = await file.text();
-      const read = await ask((engine) => engine.readPart(text));
-      if (read.ok) create(emptyPlan(read.value.id, read.value.defaultClock, read.value));
-      else setProblem(`${file.name}: ${read.fault.sentence}`);
-    });
+  /** A plan on a part as a file has it, which is checked and kept for other plans. */
+  const createOn = async (name: string, text: string) => {
+    const read = await ask((engine) => engine.readPart(text));
+    if (!read.ok) {
+      setProblem(`${name}: ${read.fault.sentence}`);
+      return;
+    }
+    await keepPart(read.value, text);
+    create(emptyPlan(read.value.id, read.value.defaultClock, read.value));
+  };
+
+  const createFromFile = (file: File) => attempt(async () => createOn(file.name, await file.text()));
+
+  const createFromKept = ({ name, text }: PartRow) => attempt(() => createOn(name, text));
 
   const restore = (file: File) =>
     attempt(async () => {
@@ -87,6 +96,7 @@ export function useStartActions() {
     openDemo,
     create,
     createFromFile,
+    createFromKept,
     restore,
     saveAll,
     remove,
