@@ -3,7 +3,7 @@
  * what the circuit does. `npm run circuits`; prints a table and ends with 1 where a figure is off by more than its model allows.
  */
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { filter } from '../core/src/load/filter.ts';

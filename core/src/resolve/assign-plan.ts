@@ -3,13 +3,14 @@ import type { Request } from '../assign/request.ts';
 import type { Objective } from '../assign/objective.ts';
 import { ClockError, clockPath, type ClockPath } from '../clock/path.ts';
 import type { Plan, PlanSignal } from '../plan/plan.ts';
+import { rootOf, timerOf } from '../part/find.ts';
 import type { Part } from '../part/types.ts';
 import { neverFollows } from '../evaluate/code-sequence.ts';
 import { evaluatePlan, type Failure } from '../evaluate/evaluate.ts';
 import { passesAlone } from '../evaluate/deliverable.ts';
 import { printNumber } from '../quantity/print.ts';
 import { requirementOf } from '../signal/requirement-of.ts';
-import { isOutput } from '../timer/drives/index.ts';
+import { isOutput, outcomeUnder } from '../timer/drives/index.ts';
 import { withSettings } from '../plan/edit.ts';
 import { hasTimer, pinsOfSetting, type Setting } from '../timer/setting.ts';
 import { infeasibilitiesOf, type Infeasibility } from './infeasible.ts';
@@ -135,6 +136,9 @@ function smallConflicts(
   return { named: sets.flatMap((own) => infeasibilitiesOf(part, path, own, rules)), placed: placed.size };
 }
 
+/** An assignment and what fails under it. */
+type Judged = Assigned & { failing: Failure[] };
+
 /** How often the signals that fail under the interrupts of the others are asked to come from outputs instead. */
 const TRIES = 3;
 
@@ -142,45 +146,47 @@ const TRIES = 3;
  * An assignment with what fails under it. Signals by themselves pass with their settings; where one that the program makes fails beside the others, it is tried
  * with a timer's own output, and then one or two of them in other ways.
  */
-function judged(
-  plan: Plan,
-  part: Part,
-  asked: ReturnType<typeof askedOf>,
-  first: Assigned,
-): Assigned & { failing: Failure[] } {
+function judged(plan: Plan, part: Part, asked: ReturnType<typeof askedOf>, first: Assigned): Judged {
   const failingWith = ({ settings }: Assigned): Failure[] =>
     evaluatePlan(withSettings(plan, settings), part).failures;
-  let best = { ...first, failing: failingWith(first) };
+  let best: Judged = { ...first, failing: failingWith(first) };
   let { requests } = asked;
-  for (let tries = 0; tries < TRIES && best.failing.length > 0; tries += 1) {
-    const moved = new Set(
-      best.failing.flatMap(({ signal }) => {
-        const own = best.settings.find((one) => one.signal === signal);
-        return own && !isOutput(own.setting) && own.setting.pin !== undefined ? [own.signal] : [];
-      }),
-    );
-    if (moved.size === 0) break;
-    // All of them by outputs, or else one of them.
-    const sets = moved.size > 1 ? [[...moved], ...[...moved].map((id) => [id])] : [[...moved]];
-    let better: typeof best | undefined;
+  /** The first assignment with fewer failures in which signals, all of some or else one of them, come from outputs. */
+  const byOutputs = (moved: readonly string[]): Judged | undefined => {
+    const sets = moved.length > 1 ? [moved, ...moved.map((id) => [id])] : [moved];
     for (const set of sets) {
-      if (better || asked.rules.mayContinue?.() === false) break;
+      if (asked.rules.mayContinue?.() === false) return undefined;
       const asOutputs = requests.map((one) => (set.includes(one.id) ? { ...one, byOutput: true } : one));
       const found = assigned(part, { ...asked, requests: asOutputs });
-      if (!found.feasible) continue;
-      const failing = failingWith(found);
+      const failing = found.feasible ? failingWith(found) : best.failing;
       if (failing.length >= best.failing.length) continue;
-      // What is best of all that passes was not proven.
-      better = { ...found, optimal: false, failing };
       requests = asOutputs;
+      // What is best of all that passes was not proven.
+      return { ...found, optimal: false, failing };
     }
+    return undefined;
+  };
+  for (let tries = 0; tries < TRIES && best.failing.length > 0; tries += 1) {
+    const moved = best.settings.filter(
+      ({ signal, setting }) =>
+        best.failing.some((one) => one.signal === signal) && !isOutput(setting) && setting.pin !== undefined,
+    );
+    const better = moved.length > 0 ? byOutputs(moved.map(({ signal }) => signal)) : undefined;
     if (!better) break;
     best = better;
   }
   const other = best.failing.length > 0 ? rearranged(plan, part, best, asked.rules.mayContinue) : undefined;
   if (!other) return best;
-  const { objective, ...rest } = best;
-  return { ...rest, optimal: false, ...other };
+  return { ...best, ...other, optimal: false, objective: objectiveOf(part, asked.path, other.settings) };
+}
+
+/** Processor time and timers of settings that no search has compared; of their margins nothing is known. */
+function objectiveOf(part: Part, path: ClockPath, settings: PlanAssignment['settings']): Objective {
+  const timers = settings.flatMap(({ setting }) =>
+    hasTimer(setting) ? [rootOf(timerOf(part, setting.timer))] : [],
+  );
+  const cpu = settings.reduce((sum, { setting }) => sum + outcomeUnder(part, path, setting).cpu, 0);
+  return { cpu, level: 0, timers: new Set(timers).size };
 }
 
 /**

@@ -70,10 +70,10 @@ describe('an opposite by a second channel', () => {
           const { prescaler } = timer;
           const step = prescaler.kind === 'list' ? prescaler.options[0]!.divide : Math.ceil(prescaler.min);
           const setting: OutputSetting = {
-            ...{ drive: 'pwm', timer: timer.id, mode: mode.id, channel: first.id, pin: pin!, top, compare },
+            ...{ drive: 'pwm', timer: timer.id, mode: mode.id, channel: first.id, pin: pin, top, compare },
             ...(turned ? { polarity: 'inverted' as const } : {}),
             prescaler: step,
-            complement: { pin: beside!, deadTicks: dead * step, channel: second.id },
+            complement: { pin: beside, deadTicks: dead * step, channel: second.id },
           };
           try {
             resolveSetting(part, setting);
@@ -82,10 +82,7 @@ describe('an opposite by a second channel', () => {
             expect(String(error)).toMatch(/no room for the dead time|is the top/);
             return;
           }
-          const plan = planOn(
-            part,
-            bridge({ pin: pin!, setting, complement: { pin: beside!, deadS: 1e-6 } }),
-          );
+          const plan = planOn(part, bridge({ pin: pin, setting, complement: { pin: beside, deadS: 1e-6 } }));
           const lanes = planWaveforms(plan, part);
           const scale = divisionOf(prescaler, step)!.n;
           const ticks = 8 * 2 * (top + mode.base) * scale * (mode.pwm?.grain ?? 1);
@@ -137,7 +134,7 @@ describe('an opposite by a second channel', () => {
         { duty: 0.4, periods: 10 },
       ],
     };
-    const played = evaluatePlan(planOn(part, bridge({ ...pins, sequence } as Partial<PlanSignal>)), part);
+    const played = evaluatePlan(planOn(part, bridge({ ...pins, sequence })), part);
     expect(played.failures.map(({ text }) => text).join()).toContain('does not follow a sequence');
   });
 });
@@ -152,8 +149,8 @@ describe('assignment', () => {
         ...{ id: 'pump', name: 'Pump', pin: 'PD6', complement: { pin: 'PD5', deadS: 1e-6 } },
         // 16 MHz by 510.
         target: { frequencyHz: 31_372.5, duty: 0.3 },
-      } as Partial<PlanSignal>),
-      bridge({ id: 'fan', name: 'Fan', target: { frequencyHz: 7812.5, duty: 0.5 } } as Partial<PlanSignal>),
+      }),
+      bridge({ id: 'fan', name: 'Fan', target: { frequencyHz: 7812.5, duty: 0.5 } }),
     );
     const found = assignPlan(plan, part);
     expect(found.feasible).toBe(true);

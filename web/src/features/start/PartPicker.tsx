@@ -56,10 +56,11 @@ function KeptPart({
   take: (part: PartRow) => void;
   report: (sentence: string) => void;
 }) {
-  const forget = () =>
+  const forget = () => {
     forgetPart(part.id).catch((error: unknown) =>
       report(`It cannot be taken from the list: ${String(error)}`),
     );
+  };
   return (
     <li className={styles.kept}>
       <ButtonBase data-part={part.id} onClick={() => take(part)}>
