@@ -8,6 +8,7 @@ import type {
   Pin,
   Timer,
   Writes,
+  Interrupt,
 } from '../../types.ts';
 
 /** A PWM block that runs on the period timer: its control and duty registers, its duty bits, and its pin. */
@@ -265,6 +266,78 @@ export function picTimer1(
     ...(captures.length > 0 ? { captures } : {}),
     interrupts: { overflow: { vector: `TMR${n}`, number: 0, enable, flag, clear: 'write-zero' } },
     sequence: [{ register: `TMR${n}H` }, { register: `TMR${n}L` }, { register: `T${n}CON` }],
+  };
+}
+
+/** A compare block beside a 16-bit timer: its number, and how its interrupt is enabled and told. */
+export type PicCompare = { n: number; enable: Writes; flag: string };
+
+/** The mode of a capture and compare block as its four bits. */
+function blockMode(n: number, mode: number): Writes {
+  return Object.fromEntries([0, 1, 2, 3].map((bit) => [`CCP${n}CON.CCP${n}M${bit}`, (mode >> bit) & 1]));
+}
+
+/** A compare value of 16 bits, or a period, in the two registers of a block. */
+function blockValue(n: number, of: 'top' | 'compare'): Writes {
+  return { [`CCPR${n}H`]: { of, shift: 8 }, [`CCPR${n}L`]: { of, keep: 8 } };
+}
+
+/** The registers that some writes go to, each once. */
+function registersIn(writes: Writes): string[] {
+  return [...new Set(Object.keys(writes).map((key) => key.split('.')[0] ?? key))];
+}
+
+/**
+ * A 16-bit timer that a compare block clears at its match (the special event, mode 11), so that nothing has to reload it; the match of
+ * another block interrupts (mode 10) and leaves its pin alone.
+ */
+export function picEventTimer(timer: Timer, period: PicCompare, match: PicCompare, extra: Writes): Timer {
+  const [reload] = timer.modes;
+  const name = `CCP${match.n}`;
+  const interruptOf = ({ n, enable, flag }: PicCompare, writes: Writes): Interrupt => ({
+    vector: `CCP${n}`,
+    number: 0,
+    enable: { ...enable, ...writes },
+    flag,
+    clear: 'write-zero',
+  });
+  return {
+    ...timer,
+    id: `${timer.id}E`,
+    name: `${timer.name} with CCP${period.n}`,
+    variantOf: timer.id,
+    captures: [],
+    modes: [
+      {
+        id: 'event',
+        name: `cleared by CCP${period.n}`,
+        count: 'up',
+        base: 1,
+        top: { kind: 'register', writes: blockValue(period.n, 'top'), min: 31, max: 65535 },
+        tick: 'capture',
+        update: { top: 'immediate', compare: 'immediate' },
+        writes: { ...reload?.writes, ...extra, ...blockMode(period.n, 11) },
+      },
+    ],
+    channels: [
+      {
+        id: name,
+        name,
+        compare: blockValue(match.n, 'compare'),
+        outputs: [],
+        interrupt: interruptOf(match, blockMode(match.n, 10)),
+      },
+    ],
+    interrupts: { capture: interruptOf(period, {}) },
+    sequence: [
+      ...[period.n, match.n].flatMap((n) => [
+        { register: `CCPR${n}H` },
+        { register: `CCPR${n}L` },
+        { register: `CCP${n}CON` },
+      ]),
+      ...registersIn(extra).map((register) => ({ register })),
+      ...timer.sequence,
+    ],
   };
 }
 

@@ -7,6 +7,7 @@ import {
   picCpu,
   WIDE_BIT_LOOP,
   picEnable,
+  picEventTimer,
   picPeriodTimer,
   picPin,
   picTimer0,
@@ -18,6 +19,12 @@ import { bits, register } from '../common/registers.ts';
 const ON_TIMER_1 = { 'T3CON.T3CCP1': 0, 'T3CON.T3CCP2': 0 };
 
 const EIGHT = [0, 1, 2, 3, 4, 5, 6, 7];
+
+/** Timer 1 of the part, with its captures. */
+const TIMER_1 = picTimer1(1, picEnable('PIE1.TMR1IE'), 'PIR1.TMR1IF', [
+  picCapture(1, 'RC2', picEnable('PIE1.CCP1IE'), 'PIR1.CCP1IF', ON_TIMER_1),
+  picCapture(2, 'RC1', picEnable('PIE2.CCP2IE'), 'PIR2.CCP2IF', ON_TIMER_1),
+]);
 
 /** Two levels, by one vector each, once they are switched on; what was the enable bit of peripherals is then that of the lower one. */
 const PRIORITIES: Part['cpu']['priorities'] = {
@@ -151,10 +158,13 @@ export const pic18f4620: Part = {
       writes: { 'T0CON.T0CS': 0, 'T0CON.T08BIT': 0, 'T0CON.TMR0ON': 1 },
       reload: { TMR0L: { of: 'reload', keep: 8 }, TMR0H: { of: 'reload', shift: 8 } },
     }),
-    picTimer1(1, picEnable('PIE1.TMR1IE'), 'PIR1.TMR1IF', [
-      picCapture(1, 'RC2', picEnable('PIE1.CCP1IE'), 'PIR1.CCP1IF', ON_TIMER_1),
-      picCapture(2, 'RC1', picEnable('PIE2.CCP2IE'), 'PIR2.CCP2IF', ON_TIMER_1),
-    ]),
+    TIMER_1,
+    picEventTimer(
+      TIMER_1,
+      { n: 2, enable: picEnable('PIE2.CCP2IE'), flag: 'PIR2.CCP2IF' },
+      { n: 1, enable: picEnable('PIE1.CCP1IE'), flag: 'PIR1.CCP1IF' },
+      ON_TIMER_1,
+    ),
     picTimer1(3, picEnable('PIE2.TMR3IE'), 'PIR2.TMR3IF'),
   ],
   pins: [
@@ -166,7 +176,7 @@ export const pic18f4620: Part = {
   code: { ...picCode, assembly: { family: 'pic18', device: '18f4620' } },
   leftOut: [
     'half and full bridge, dead band and shutdown of the enhanced PWM, its pins P1B to P1D',
-    'compare modes',
+    'compare outputs; CCP2 on Timer 3; the event of CCP1',
     'clocks from pins, 32 kHz oscillator of TMR1',
   ],
   source: 'the include file of an assembler',
