@@ -88,18 +88,16 @@ function sourcesOf(part: Part, path: ClockPath, holder: Holder): Source[] {
   const outcome = outcomeUnder(part, path, setting);
   const { input } = requirementOf(signal);
   const uses = drive.handlers(part, setting);
-  if (input) {
-    const min = Math.max(1, Math.floor(cpuHz.div(input.fastest).valueOf() + 1e-9));
-    return uses.map(({ interrupt, actions }) => ({
-      interrupt,
-      actions,
-      holder,
-      length: 'cycles',
-      arrivals: { kind: 'sporadic', min, spread: 0 },
-    }));
-  }
   const events = drive.events?.(part, setting) ?? [];
   const perTick = cpuHz.div(outcome.tickHz);
+  if (input) {
+    const min = Math.max(1, Math.floor(cpuHz.div(input.fastest).valueOf() + 1e-9));
+    return uses.map(({ interrupt, actions }) => {
+      const event = events.find((one) => one.interrupt.flag === interrupt.flag);
+      const arrivals = event ? arrivalsOf(event, perTick) : { kind: 'sporadic' as const, min, spread: 0 };
+      return { interrupt, actions, holder, length: event ? 'match' : 'cycles', arrivals };
+    });
+  }
   const made = events.map((event, at): Source => {
     const use = uses.find(({ interrupt }) => interrupt.flag === event.interrupt.flag);
     return {

@@ -1,5 +1,5 @@
 import type { Part } from '../part/types.ts';
-import type { Action } from '../timer/drives/index.ts';
+import type { Action, Measure } from '../timer/drives/index.ts';
 import { softwarePin } from '../timer/tick.ts';
 import { plainWrites } from '../timer/fields.ts';
 import {
@@ -7,6 +7,7 @@ import {
   unsignedFor,
   when,
   type Kept,
+  type Local,
   type State,
   type Step,
   type Unsigned,
@@ -55,11 +56,18 @@ function countType(width: number): Unsigned {
   return width > 16 ? 'uint32_t' : 'uint16_t';
 }
 
-type Measure = Extract<Action, { do: 'measure' }>;
+/** How many ends of the counter's run lie behind the last edge; two mean that it was too long ago. */
+function passesOf(label: string) {
+  return { kept: `${label}_passes`, type: 'uint8_t', initial: 0 } as const satisfies State;
+}
+
+/** An end of a run that is handled after an edge that came later: one less is to be counted from there on. */
+const OWED = 255;
 
 /** The variables of a measured input: the last count, whether there was one, whether one came since it was asked, the difference. */
 function measureStates(label: string, { width }: Measure) {
   return {
+    passes: passesOf(label),
     last: { kept: `${label}_last`, type: countType(width), initial: 0 },
     seen: { kept: `${label}_seen`, type: 'uint8_t', initial: 0, shared: true },
     fresh: { kept: `${label}_fresh`, type: 'uint8_t', initial: 0, shared: true },
@@ -67,11 +75,46 @@ function measureStates(label: string, { width }: Measure) {
   } as const satisfies Record<string, State>;
 }
 
+/** Where an edge lies: its own handler asks whether an end of the run still waits, the one at that end knows. */
+type Met = 'by its handler' | 'at an end';
+
+/**
+ * How many ends of runs lie between the last edge and this one, in a local variable, and what is left for the next one: an end that is
+ * handled later, and lies before this edge, is owed; one that is handled now, and lies after it, counts.
+ */
+function passedSteps(label: string, { counts, overflow }: Measure, now: Local, met: Met): Step[] {
+  const passes = passesOf(label);
+  const [before, passed] = [`${label}_before`, `${label}_passed`].map((local): Local => ({
+    local,
+    type: 'uint8_t',
+  })) as [Local, Local];
+  const early: Value = { test: { left: now, op: '<', right: counts / 2 }, then: 1, else: 0 };
+  const byHandler = met === 'by its handler';
+  return [
+    {
+      do: 'local',
+      local: before,
+      value: byHandler ? { test: { flag: overflow }, then: early, else: 0 } : early,
+    },
+    {
+      do: 'local',
+      local: passed,
+      value: { as: 'uint8_t', value: { left: passes, op: '+', right: before } },
+    },
+    {
+      do: 'set',
+      to: passes,
+      value: byHandler ? { test: before, then: OWED, else: 0 } : { test: before, then: 0, else: 1 },
+    },
+  ];
+}
+
 /**
  * The difference of two captured counts, around the end of the counter's run where it lies between them. The first edge has
- * none before it.
+ * none before it, and one that comes more than a run after the last gives 0. An end of the run that is handled later than the edge
+ * lies before it if the count is small.
  */
-function measured(label: string, action: Measure): Step[] {
+function measured(label: string, action: Measure, met: Met): Step[] {
   const { registers, width, counts } = action;
   const type = countType(width);
   const { last, seen, fresh, counts: result } = measureStates(label, action);
@@ -85,17 +128,53 @@ function measured(label: string, action: Measure): Step[] {
           right: { left: { as: 'uint16_t', value: { register: upper } }, op: '<<', right: 8 },
         };
   const now = { local: `${label}_now`, type } as const;
+  const passed = { local: `${label}_passed`, type: 'uint8_t' } as const;
   const whole = counts === 2 ** (width > 16 ? 32 : 16);
   const around: Value = { test: { left: now, op: '<', right: last }, then: counts, else: 0 };
   const difference: Value = whole
     ? { as: type, value: { left: now, op: '-', right: last } }
     : { left: { left: now, op: '+', right: around }, op: '-', right: last };
+  const take: Step = { do: 'set', to: result, value: difference };
   return [
     { do: 'local', local: now, value: { as: type, value: read } },
-    when(seen, { do: 'set', to: result, value: difference }),
+    ...passedSteps(label, action, now, met),
+    when(
+      seen,
+      { do: 'set', to: result, value: 0 },
+      either(
+        passed,
+        [when({ left: passed, op: '==', right: 1 }, when({ left: now, op: '<', right: last }, take))],
+        [take],
+      ),
+    ),
     { do: 'set', to: seen, value: 1 },
     { do: 'set', to: fresh, value: 1 },
     { do: 'set', to: last, value: now },
+  ];
+}
+
+/**
+ * Counts an end of the run, up to two: then no edge came for more than a run, and the next one has none before it. An edge that waits
+ * is taken at once, since its count tells on which side of the end it lies.
+ */
+function lapsed(label: string, { measure, edge }: Extract<Action, { do: 'lapse' }>): Step[] {
+  const passes = passesOf(label);
+  const lost: Step[] = [
+    { do: 'set', to: { kept: `${label}_seen`, type: 'uint8_t' }, value: 0 },
+    { do: 'set', to: { kept: `${label}_counts`, type: 'uint32_t' }, value: 0 },
+  ];
+  return [
+    either(
+      { flag: edge.flag },
+      [{ do: 'clear', interrupt: edge, first: true }, ...measured(label, measure, 'at an end')],
+      [
+        when(
+          { left: passes, op: '!=', right: 2 },
+          { do: 'set', to: passes, value: { as: 'uint8_t', value: { left: passes, op: '+', right: 1 } } },
+          when({ left: passes, op: '==', right: 2 }, ...lost),
+        ),
+      ],
+    ),
   ];
 }
 
@@ -103,6 +182,7 @@ function measured(label: string, action: Measure): Step[] {
 export function actionStates(label: string, action: Action): State[] {
   switch (action.do) {
     case 'level':
+    case 'lapse':
       return [];
     case 'toggle':
       return [...counterOf(label, action.every), { ...levelOf(label), initial: 0 }];
@@ -146,7 +226,9 @@ export function actionSteps(part: Part, label: string, action: Action): Step[] {
     case 'call':
       return every(label, action.every, [{ do: 'call', routine: `${label}_tick`, outside: true }]);
     case 'measure':
-      return measured(label, action);
+      return measured(label, action, 'by its handler');
+    case 'lapse':
+      return lapsed(label, action);
   }
 }
 

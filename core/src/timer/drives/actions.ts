@@ -12,8 +12,22 @@ export type Action =
   | { do: 'load'; writes: Writes; value: number; max: number }
   /** Calls the user's function every n interrupts. */
   | { do: 'call'; every: number }
-  /** Takes the difference of two captured counts; a run of the counter has `counts`. */
-  | { do: 'measure'; registers: readonly string[]; width: number; counts: number };
+  /** Takes the difference of two captured counts; a run of the counter has `counts`, and `overflow` is the flag of its end. */
+  | Measure
+  /**
+   * Notes that a run of the counter ended, so that a difference of more than one is not taken for a short one; an edge that waits for its
+   * own interrupt is taken first.
+   */
+  | { do: 'lapse'; measure: Measure; edge: Interrupt };
+
+/** How a period is measured: where the captured count is read, and what tells that a run has ended. */
+export type Measure = {
+  do: 'measure';
+  registers: readonly string[];
+  width: number;
+  counts: number;
+  overflow: string;
+};
 
 /** What one interrupt does for a setting; `keepsRunning` where it must reload its counter or move its match on. */
 export type HandlerUse = { interrupt: Interrupt; keepsRunning: boolean; actions: readonly Action[] };

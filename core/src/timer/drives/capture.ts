@@ -2,7 +2,7 @@ import { ratio } from '../../quantity/exact.ts';
 import { clockOf } from '../../clock/path.ts';
 import type { Division } from '../../part/division.ts';
 import { modeOf, pinOf, timerOf } from '../../part/find.ts';
-import type { CaptureUnit, CaptureInput, Mode, Part, Timer } from '../../part/types.ts';
+import type { CaptureUnit, CaptureInput, Interrupt, Mode, Part, Timer } from '../../part/types.ts';
 import { countsOf, grainOf } from '../count.ts';
 import { counterNumbers, interruptWrites, outsideSequence } from '../fields.ts';
 import { clockRungs, prescalerRung, topRung } from '../rungs.ts';
@@ -45,6 +45,13 @@ function resolveCapture(part: Part, setting: CaptureSetting): ResolvedCapture {
     throw new SettingError('pin', `${capture.name} listens to ${pins}, not to ${setting.pin}.`);
   }
   return { setting, timer, mode, division, capture, input };
+}
+
+/** The interrupt at the end of a run, without which two edges that lie more than a run apart look like near ones. @throws SettingError */
+function overflowOf({ name, interrupts }: Timer): Interrupt {
+  if (!interrupts.overflow)
+    throw new SettingError('timer', `${name} has no interrupt at the end of its run, which captures need.`);
+  return interrupts.overflow;
 }
 
 /** Counts in a run of the counter that is captured. */
@@ -109,6 +116,7 @@ export const capture: Drive<CaptureSetting> = {
       ...(mode.top.kind === 'fixed' ? {} : mode.top.writes),
       ...input.writes,
       ...interruptWrites(own.interrupt),
+      ...interruptWrites(overflowOf(timer)),
     };
   },
   pinWrites: (part, setting) => {
@@ -128,12 +136,28 @@ export const capture: Drive<CaptureSetting> = {
       { ...run, label: 'Slowest: a whole run' },
     ];
   },
+  // The overflow comes once a run; when an edge comes, the input decides.
+  events: (part, setting) => {
+    const { timer, mode, division } = resolveCapture(part, setting);
+    const run = countsOf(mode, setting.top) * grainOf(mode) * division.n;
+    return [{ interrupt: overflowOf(timer), firstTicks: run, everyTicks: run }];
+  },
   handlers: (part, setting) => {
     const resolved = resolveCapture(part, setting);
     const { capture: own, timer } = resolved;
     const counts = captureCounts(resolved);
-    const action = { do: 'measure', registers: own.value, width: timer.width, counts } as const;
-    return [{ interrupt: own.interrupt, keepsRunning: false, actions: [action] }];
+    const overflow = overflowOf(timer);
+    const measure = {
+      do: 'measure',
+      registers: own.value,
+      width: timer.width,
+      counts,
+      overflow: overflow.flag,
+    } as const;
+    return [
+      { interrupt: own.interrupt, keepsRunning: false, actions: [measure] },
+      { interrupt: overflow, keepsRunning: false, actions: [{ do: 'lapse', measure, edge: own.interrupt }] },
+    ];
   },
   adjust: (_, setting, __, field, value) => ({ ...setting, [field]: value }),
   movable: () => ({}),
