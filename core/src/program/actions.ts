@@ -88,13 +88,16 @@ function passedSteps(label: string, { counts, overflow }: Measure, now: Local, m
     local,
     type: 'uint8_t',
   })) as [Local, Local];
-  const early: Value = { test: { left: now, op: '<', right: counts / 2 }, then: 1, else: 0 };
+  const early: Value = { test: { left: now, op: '<', right: Math.floor(counts / 2) }, then: 1, else: 0 };
   const byHandler = met === 'by its handler';
   return [
     {
       do: 'local',
       local: before,
-      value: byHandler ? { test: { flag: overflow }, then: early, else: 0 } : early,
+      value: {
+        as: 'uint8_t',
+        value: byHandler ? { test: { flag: overflow }, then: early, else: 0 } : early,
+      },
     },
     {
       do: 'local',
@@ -104,7 +107,10 @@ function passedSteps(label: string, { counts, overflow }: Measure, now: Local, m
     {
       do: 'set',
       to: passes,
-      value: byHandler ? { test: before, then: OWED, else: 0 } : { test: before, then: 0, else: 1 },
+      value: {
+        as: 'uint8_t',
+        value: byHandler ? { test: before, then: OWED, else: 0 } : { test: before, then: 0, else: 1 },
+      },
     },
   ];
 }
