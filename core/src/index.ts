@@ -148,6 +148,10 @@ export { explainFigures, type FigureExplanation, type FigureId } from './evaluat
 export { bestSetting, renewedSetting, signalFit } from './evaluate/choose.ts';
 export { type EditedSignal, editSignal, type SignalEdit } from './evaluate/edit-signal.ts';
 export { noStartUpCode, planCode, type PlanCode, type PlanCodeOptions } from './evaluate/code.ts';
+export type { CodeChoices } from './plan/plan.ts';
+export { planWorkspace, type KeptBack, type Workspace } from './evaluate/workspace.ts';
+export { shiftsText, type RegisterField, type RegisterRow } from './evaluate/register-rows.ts';
+export type { LineMark } from './evaluate/code-marks.ts';
 export type { RegisterStyle } from './part/register-names.ts';
 export {
   type EvaluatedSignal,

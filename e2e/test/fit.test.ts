@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { Key, until } from 'selenium-webdriver';
 import { chooseSignal, goHome, goToView, openBuoy, openGreenhouse } from '../support/demo.ts';
 import { openBrowser, type Browser } from '../support/browser.ts';
+import { showsCode } from '../support/code.ts';
 import { serve, type Served } from '../support/server.ts';
 
 let served: Served;
@@ -157,7 +158,7 @@ describe('by keyboard alone', () => {
     await openDemo();
     await browser.driver.executeScript('document.activeElement.blur()');
     await browser.driver.actions().sendKeys('5').perform();
-    await browser.shows('[data-testid=code]', 'TCCR1A = ');
+    await showsCode(browser, 'TCCR1A = ');
     await browser.driver.actions().sendKeys('1').perform();
     await browser.find('button[data-signal=mist-pump]');
     await browser.driver.actions().sendKeys('2').perform();
@@ -387,7 +388,7 @@ describe('pin names', () => {
     await (await browser.button('Use these names')).click();
     await browser.shows('button[data-signal=frost-alarm]', 'PD3 (buzzer)');
     await goToView(browser, 'handoff');
-    await browser.shows('[data-testid=code]', 'Status LED on PB1 (lamp) blinks');
+    await showsCode(browser, 'Status LED on PB1 (lamp) blinks');
   });
 });
 

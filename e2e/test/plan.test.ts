@@ -1,6 +1,7 @@
 import { Key } from 'selenium-webdriver';
 import { openBuoy } from '../support/demo.ts';
 import { openBrowser, type Browser } from '../support/browser.ts';
+import { showsCode } from '../support/code.ts';
 import { serve, type Served } from '../support/server.ts';
 
 let served: Served;
@@ -47,14 +48,14 @@ describe('the plan as a whole', () => {
     await browser.shows(PULSE, '31 of 31 pass');
     expect(await browser.driver.findElements({ css: '[data-conflict]' })).toEqual([]);
     await (await browser.find('nav a[href*=handoff]')).click();
-    await browser.shows('[data-testid=code]', 'TIM5_CR1 = ');
+    await showsCode(browser, 'TIM5_CR1 = ');
     await (await browser.find('select[aria-label="Names of registers"]')).sendKeys('device header');
-    await browser.shows('[data-testid=code]', 'TIM5->CR1 = ');
-    await browser.shows('[data-testid=code]', 'GPIOA->MODER = ');
+    await showsCode(browser, 'TIM5->CR1 = ');
+    await showsCode(browser, 'GPIOA->MODER = ');
     await (await browser.find('select[aria-label=Start-up]')).sendKeys('in this code');
-    await browser.shows('[data-testid=code]', 'harbour_buoy_clocks(void)');
+    await showsCode(browser, 'harbour_buoy_clocks(void)');
     await (await browser.find('select[aria-label=Interrupts]')).sendKeys('start enables');
-    await browser.shows('[data-testid=code]', 'cpsie i');
+    await showsCode(browser, 'cpsie i');
   });
 
   it('lists what fails by name, each entry leading to its own signal', async () => {

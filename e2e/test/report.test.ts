@@ -30,7 +30,7 @@ describe('a report for a review', () => {
   it('is saved as one file that opens from disk without a network and prints in under 12 pages', async () => {
     await openBuoy(browser, served.address);
     await goToView(browser, 'handoff');
-    // The buoy begins with conflicts: the report says so, code there is none yet.
+    // The buoy begins with conflicts: the report says so, and the code leaves their signals out.
     const file = await saved('HTML', /\.report\.html$/);
     await browser.driver.get(pathToFileURL(file).href);
     expect(await browser.text('h1')).toBe('Harbour buoy');

@@ -4,6 +4,7 @@ import { Key } from 'selenium-webdriver';
 import type { Driver } from 'selenium-webdriver/chrome';
 import { findings } from '../support/axe.ts';
 import { openBrowser, type Browser } from '../support/browser.ts';
+import { showsCode } from '../support/code.ts';
 import { serve, type Served } from '../support/server.ts';
 
 let served: Served;
@@ -106,7 +107,7 @@ describe('the first five minutes', () => {
     await browser.shows('[data-testid=pulse]', '13 of 13 pass');
 
     await press('5');
-    await browser.shows('[data-testid=code]', 'TIM');
+    await showsCode(browser, 'TIM');
     expect(await tree()).toEqual(expect.arrayContaining(['button Save', 'link Hand-off, key 5']));
     await tabTo('Save');
     await press(Key.ENTER);

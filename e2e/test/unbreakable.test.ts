@@ -5,6 +5,7 @@ import { Key } from 'selenium-webdriver';
 import type { Driver } from 'selenium-webdriver/chrome';
 import { openBrowser, type Browser } from '../support/browser.ts';
 import { chooseSignal, goToView, openGreenhouse } from '../support/demo.ts';
+import { shownCode, showsCode } from '../support/code.ts';
 import { serve, type Served } from '../support/server.ts';
 
 let served: Served;
@@ -318,8 +319,8 @@ describe('a file', () => {
     await (await browser.find('input[type=file][aria-label="Plan file"]')).sendKeys(file);
     await browser.find('[data-testid=wave]');
     await goToView(browser, 'handoff');
-    await browser.shows('[data-testid=code]', '* / int evil; / *');
-    expect(await browser.text('[data-testid=code]')).not.toContain('*/ int evil');
+    await showsCode(browser, '* / int evil; / *');
+    expect(await shownCode(browser)).not.toContain('*/ int evil');
     expect(await browser.errors()).toEqual([]);
   });
 });

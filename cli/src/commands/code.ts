@@ -20,6 +20,7 @@ export const code = command<CodeOptions & { out: string }>({
       flags: '--start-up',
       help: 'add functions for the start-up: initialise the clocks from reset, route interrupts to lines of the processor',
     },
+    { flags: '--main', help: 'add a minimal main program with places to fill in' },
   ],
   run: async ([plan = ''], options) =>
     (await import('../run/code.ts')).codeCommand(plan, options.out, options),

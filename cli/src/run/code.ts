@@ -7,15 +7,23 @@ import { UsageError } from '../usage-error.ts';
 import { json } from '../table.ts';
 
 /** What the command line says of the code. */
-export type CodeOptions = { allowInterrupts?: boolean; deviceHeader?: boolean; startUp?: boolean };
+export type CodeOptions = {
+  allowInterrupts?: boolean;
+  deviceHeader?: boolean;
+  startUp?: boolean;
+  main?: boolean;
+};
 
-/** Writes the plan's C files into a directory and names them, with what they leave out of the plan. @throws UsageError when the plan is no program. */
-export async function codeCommand(
-  file: string,
-  out: string,
-  { allowInterrupts = false, deviceHeader = false, startUp = false }: CodeOptions = {},
-): Promise<string> {
+/**
+ * Writes the plan's C files into a directory and names them, with what they leave out of the plan. What is not said is as the plan has it.
+ * @throws UsageError when the plan is no program.
+ */
+export async function codeCommand(file: string, out: string, said: CodeOptions = {}): Promise<string> {
   const { plan, part } = await loadPlan(file);
+  const deviceHeader =
+    said.deviceHeader ?? (plan.code?.registers === 'device' && part.code.device !== undefined);
+  const allowInterrupts = said.allowInterrupts ?? plan.code?.allowInterrupts === true;
+  const startUp = said.startUp ?? (plan.code?.startUp === true && noStartUpCode(part) === undefined);
   if (deviceHeader && !part.code.device) {
     throw new UsageError(
       part.code.registers === 'names'
@@ -29,7 +37,10 @@ export async function codeCommand(
   const registers = deviceHeader ? 'device' : 'own';
   let code;
   try {
-    code = planCode(plan, part, { allowInterrupts, startUp, registers, unverified });
+    code = planCode(plan, part, {
+      ...{ allowInterrupts, startUp, registers, unverified },
+      ...(said.main === true ? { main: true } : {}),
+    });
   } catch (error) {
     if (error instanceof CodeError) throw new UsageError(`${file}: ${error.message}`);
     throw error;

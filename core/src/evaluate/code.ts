@@ -1,5 +1,6 @@
 import { clockPath } from '../clock/path.ts';
 import { cFiles, CodeError, type CodeFile, type CodeOptions } from '../codegen/c-files.ts';
+import { mainFile } from '../codegen/main-file.ts';
 import { interruptsIn } from '../part/find.ts';
 import { inStyle, type RegisterStyle } from '../part/register-names.ts';
 import type { Part } from '../part/types.ts';
@@ -15,6 +16,8 @@ export type PlanCode = { files: CodeFile[]; leftOut: string[] };
 /** What a user chooses of the code: `startUp` adds functions for the start-up, `registers` says whose names registers have. */
 export type PlanCodeOptions = Pick<CodeOptions, 'allowInterrupts' | 'startUp' | 'unverified'> & {
   registers?: RegisterStyle;
+  /** Whether a minimal main program comes with it. */
+  main?: boolean;
 };
 
 /** Why there is no code on demand for the start-up of a part; undefined where there is. */
@@ -55,10 +58,12 @@ export function planCode(
   if (failure && options.failing !== true)
     throw new CodeError(`“${failure.name}”: ${failure.text.replace(/\.$/, '')}.`);
   const leftOut = left.map(({ text }) => text);
-  const files = cFiles(inStyle(part, options.registers ?? 'own'), path, plan.name, signals, {
+  const styled = inStyle(part, options.registers ?? 'own');
+  const files = cFiles(styled, path, plan.name, signals, {
     ...options,
     priorities: priorityWrites(part, path, holders),
     leftOut,
   });
-  return { files, leftOut };
+  const main = options.main === true ? [mainFile(styled, plan.name, signals, options)] : [];
+  return { files: [...files, ...main], leftOut };
 }

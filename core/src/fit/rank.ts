@@ -52,7 +52,8 @@ function inThousandths(error: number, allowed: number): number {
 
 /**
  * Closest first. Near a frequency: smallest error, then smallest duty error, each in thousandths of what the target allows, so
- * that neither is given up for nothing; then by what is left of both, then most steps. Within a band of frequencies: the best balance of frequency and steps, since more of one costs the other; on ties the slowest, which
+ * that neither is given up for nothing; then by what is left of both, then most steps. Of bits only the frequency counts so, since their
+ * widths are several. Within a band of frequencies: the best balance of frequency and steps, since more of one costs the other; on ties the slowest, which
  * switches least. Where all is equal, the part's own order.
  */
 function closenessOf(requirement: Requirement): Order {
@@ -63,12 +64,14 @@ function closenessOf(requirement: Requirement): Order {
     return (one, other) =>
       objective(other) - objective(one) || other.steps - one.steps || one.frequencyHz - other.frequencyHz;
   }
-  const { frequency, duty } = requirement;
+  const { frequency, duty, alsoWidths } = requirement;
   const allowedPpm = 1e6 * frequency.high.div(frequency.ideal).sub(1).valueOf();
   const allowedDuty = duty.high.sub(duty.low).div(2).valueOf();
-  return (one, other) =>
+  const weighed: Order = (one, other) =>
     inThousandths(one.errorPpm, allowedPpm) - inThousandths(other.errorPpm, allowedPpm) ||
-    inThousandths(one.dutyError, allowedDuty) - inThousandths(other.dutyError, allowedDuty) ||
+    inThousandths(one.dutyError, allowedDuty) - inThousandths(other.dutyError, allowedDuty);
+  return (one, other) =>
+    (alsoWidths ? 0 : weighed(one, other)) ||
     Math.abs(one.errorPpm) - Math.abs(other.errorPpm) ||
     Math.abs(one.dutyError) - Math.abs(other.dutyError) ||
     other.steps - one.steps;

@@ -42,7 +42,12 @@ export type Plan = {
   bookmarks?: { atS: number; name: string }[];
   /** How the user's board calls the pins, by the part's name of each. */
   pinNames?: Record<string, string>;
+  /** What was chosen of the code that is handed over; what is absent is as the code has it by itself. */
+  code?: CodeChoices;
 };
+
+/** Choices of the code: names of the device's header, functions for the start-up, a start that lets interrupts happen. */
+export type CodeChoices = { registers?: 'own' | 'device'; startUp?: boolean; allowInterrupts?: boolean };
 
 /** Names that a file system takes for a device, whatever follows the dot. */
 const DEVICES = /^(?:con|prn|aux|nul|(?:com|lpt)\d)$/;

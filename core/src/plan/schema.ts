@@ -175,6 +175,11 @@ function builtSchema(): Joi.ObjectSchema {
         }),
       )
       .max(500),
+    code: Joi.object({
+      registers: Joi.string().valid('own', 'device'),
+      startUp: Joi.boolean(),
+      allowInterrupts: Joi.boolean(),
+    }),
     ownPart: Joi.object(),
   });
 }

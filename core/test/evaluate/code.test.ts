@@ -28,7 +28,7 @@ describe('code is refused, with the reason, for', () => {
         kind: 'pwm',
         target: { frequencyHz: 1e5 },
         pin: 'PB1',
-        complement: { pin: 'PB2', deadS: 1e-6 },
+        complement: { pin: 'PD3', deadS: 1e-6 },
       }),
       '“Lamp”: cannot be made on this part as it is set.',
     ],

@@ -22,7 +22,7 @@ export function SaveReport() {
   };
   return (
     <span className={styles.report}>
-      <span className="soft">Report for a review</span>
+      <span className="soft">Report</span>
       <Button color="inherit" className={styles.action} onClick={() => save('html')}>
         HTML
       </Button>

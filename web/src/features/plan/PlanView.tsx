@@ -9,7 +9,7 @@ import { AddSignal } from '../../components/signals/AddSignal.tsx';
 import { ReadProgram } from '../../components/signals/ReadProgram.tsx';
 import { useEngine } from '../../worker/useEngine.ts';
 import { AssignTimers } from './AssignTimers.tsx';
-import { Conflicts } from './Conflicts.tsx';
+import { Conflicts } from '../../components/verdict/Conflicts.tsx';
 import { PinNamesEditor } from './PinNamesEditor.tsx';
 import { ShareTick } from './ShareTick.tsx';
 import { Strip } from './Strip.tsx';

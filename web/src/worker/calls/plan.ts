@@ -14,6 +14,7 @@ import {
   evaluatePlan,
   explainFigures,
   failed,
+  planWorkspace,
   planCode,
   planFault,
   planReport,
@@ -38,6 +39,7 @@ import {
   type InterruptOptions,
   type Part,
   type Plan,
+  type Workspace,
   type PlanCode,
   type PlanCodeOptions,
   type PlanSignal,
@@ -124,6 +126,11 @@ export const planCalls = (memory: EvaluationMemory) => ({
       if (error instanceof CodeError) return failed(error.message);
       throw error;
     }
+  },
+  /** All that is handed over of a plan: files, registers, and which belongs to which. */
+  workspace: async (plan: Plan, part: Part, options: PlanCodeOptions): Promise<Workspace> => {
+    const { unverified } = await fetchTrust(part);
+    return planWorkspace(plan, part, { ...options, unverified }, memory);
   },
   /** The plan for a review, as the text of a file. */
   report: async (plan: Plan, part: Part, kind: 'html' | 'md'): Promise<string> => {

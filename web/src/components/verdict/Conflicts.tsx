@@ -1,10 +1,10 @@
 'use client';
 
 import Button from '@mui/material/Button';
-import { usePlanContext } from '../../components/frame/PlanContext.ts';
+import { usePlanContext } from '../frame/PlanContext.ts';
 import { useSearch } from '../../worker/useEngine.ts';
-import { unbroken } from '../../components/text/unbroken.ts';
-import styles from './plan.module.css';
+import { unbroken } from '../text/unbroken.ts';
+import styles from './conflicts.module.css';
 
 /** Conflicts that are shown with their fixes; “Assign timers” resolves more of them at once. */
 const SHOWN = 6;

@@ -1,0 +1,107 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { openBrowser, type Browser } from '../support/browser.ts';
+import { shownCode, showsCode } from '../support/code.ts';
+import { goHome, goToView, openBuoy, openGreenhouse } from '../support/demo.ts';
+import { serve, type Served } from '../support/server.ts';
+
+let served: Served;
+let browser: Browser;
+
+beforeAll(async () => {
+  served = await serve();
+  browser = await openBrowser();
+}, 120000);
+
+afterAll(async () => {
+  await browser?.close();
+  await served?.stop();
+});
+
+/** The lines of the code that are marked, as they are on the screen. */
+function marked(): Promise<string[]> {
+  return browser.driver.executeScript(
+    "return [...document.querySelectorAll('.hz-pointed')].map((line) => line.textContent.trim());",
+  );
+}
+
+/** The register that something points at. */
+function pointed(): Promise<string[]> {
+  return browser.driver.executeScript(`
+    return [...document.querySelectorAll('[data-register]')]
+      .filter((row) => /pointed/.test(row.className)).map((row) => row.dataset.register);
+  `);
+}
+
+describe('the workspace of Hand-off', () => {
+  it('leads from a register to its lines and from a line to its register, by pointer and by keyboard', async () => {
+    await openGreenhouse(browser, served.address);
+    await goToView(browser, 'handoff');
+    await showsCode(browser, 'TCCR2A = (1 << COM2B1)');
+    await (await browser.find('[data-register=TCCR1A] button')).click();
+    await browser.wait(async () =>
+      (await marked()).some((line) => line.startsWith('TCCR1A = (1 << COM1A1)')),
+    );
+    expect(await browser.text('[data-register=TCCR1A]')).toContain('Status LEDMist pump');
+    // The cursor goes down a line, to TCCR1B.
+    await browser.driver.executeScript(`
+      const view = document.querySelector('[data-testid=code] .cm-content').cmTile.root.view;
+      const at = view.state.doc.toString().indexOf('TCCR1A = (1 << COM1A1)');
+      view.focus();
+      view.dispatch({ selection: { anchor: at } });
+    `);
+    await browser.wait(async () => (await pointed()).join() === 'TCCR1A');
+    await browser.driver.actions().sendKeys(Key.ARROW_DOWN).perform();
+    await browser.wait(async () => (await pointed()).join() === 'TCCR1B');
+    expect(await browser.errors()).toEqual([]);
+  });
+
+  it('says values in four forms, and has a main program and a line that compiles it', async () => {
+    await (await browser.button('shifts')).click();
+    await browser.shows('[data-register=TCCR1A]', '(1u << 7) | (1u << 5) | (1u << 1)');
+    await (await browser.button('decimal')).click();
+    await browser.shows('[data-register=OCR1A]', '3124');
+    await (await browser.find('[id="file-main.c"]')).click();
+    await showsCode(browser, 'greenhouse_bench_start();');
+    await (await browser.find('#file-build')).click();
+    await showsCode(browser, 'avr-gcc -mmcu=atmega328p -std=c11 -Os -Wall -Wextra -o greenhouse_bench.elf');
+    await (await browser.find('[id="file-main.c"]')).click();
+    await (await browser.button('Save')).click();
+    await browser.wait(
+      () => Promise.resolve(readdirSync(browser.downloads).includes('main.c')),
+      'no main.c was saved',
+    );
+    expect(readFileSync(join(browser.downloads, 'main.c'), 'utf8')).toBe(await shownCode(browser));
+  });
+
+  it('keeps its choices in the plan', async () => {
+    await (await browser.find('select[aria-label=Interrupts]')).sendKeys('start enables');
+    const chosen = async (): Promise<string> =>
+      (await (await browser.find('select[aria-label=Interrupts]')).getAttribute('value')) ?? '';
+    await browser.wait(async () => (await chosen()) === 'start');
+    await browser.driver.navigate().refresh();
+    await showsCode(browser, 'greenhouse_bench_start');
+    expect(await chosen()).toBe('start');
+  });
+
+  it('shows the code of what is in no conflict, and the conflicts with their fixes, which complete it', async () => {
+    await goHome(browser, served.address);
+    await openBuoy(browser, served.address);
+    await goToView(browser, 'handoff');
+    await browser.shows(
+      '[data-testid=kept-back]',
+      'The code below leaves out Lantern, Chart lamp, Lens shutter, Anemometer.',
+    );
+    await showsCode(browser, 'TIM4_ARR');
+    expect(await shownCode(browser)).not.toContain('TIM3_ARR');
+    await (await browser.button('Chart lamp: TIM1 CH3 on PB1')).click();
+    await browser.shows('[data-testid=pulse]', '1 conflict');
+    await (await browser.button('Lens shutter: TIM5 CH1 on PA0')).click();
+    await showsCode(browser, 'TIM3_ARR');
+    await browser.wait(
+      async () => (await browser.driver.findElements({ css: '[data-testid=kept-back]' })).length === 0,
+    );
+    expect(await browser.errors()).toEqual([]);
+  });
+});
