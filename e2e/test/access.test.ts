@@ -77,7 +77,7 @@ const SCENES: readonly Scene[] = [
   },
   { name: 'capture', view: 'trace', open: async () => (await browser.find('[data-testid=capture]')).click() },
   { name: 'Interrupts', view: 'interrupts', open: settled('[data-testid=timeline]') },
-  { name: 'Hand-off with conflicts', view: 'handoff', open: settled('p[role=alert]') },
+  { name: 'Hand-off with conflicts', view: 'handoff', open: settled('[data-testid=kept-back]') },
 ];
 
 /** Moves the pointer from the links, whose names pop up beneath it. */

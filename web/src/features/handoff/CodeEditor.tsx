@@ -73,7 +73,7 @@ const pointed = StateField.define<DecorationSet>({
     const effect = transaction.effects.find((one) => one.is(point));
     if (!effect) return lines;
     const { doc } = transaction.state;
-    const wanted = (effect.value as readonly number[]).filter((line) => line >= 1 && line <= doc.lines);
+    const wanted = (effect.value).filter((line) => line >= 1 && line <= doc.lines);
     return Decoration.set(
       wanted.map((line) => Decoration.line({ class: 'hz-pointed' }).range(doc.line(line).from)),
     );
@@ -143,7 +143,11 @@ export default function CodeEditor({
           drawSelection(),
           keymap.of(foldKeymap),
           EditorState.readOnly.of(true),
-          EditorView.contentAttributes.of({ 'aria-label': `${name}, read only`, 'aria-readonly': 'true' }),
+          EditorView.contentAttributes.of({
+            'aria-label': `${name}, read only`,
+            'aria-readonly': 'true',
+            tabindex: '0',
+          }),
           pointed,
           THEME,
           EditorView.cspNonce.of(pageNonce()),

@@ -120,18 +120,15 @@ export function RegisterList({
                 className={styles.name}
                 onClick={() => point(row.name, true)}
                 onFocus={() => point(row.name, false)}
-                aria-label={`${row.name} ${hex(row.value, row.width)}, show its line`}
               >
                 <b>{row.name}</b>
                 <span className="soft">{hex(row.address, 8)}</span>
+                <span className="hidden">show its line</span>
               </ButtonBase>
-              <ButtonBase
-                className={styles.value}
-                onClick={() => copy(row)}
-                aria-label={`Copy ${row.name} as ${form}`}
-              >
+              <ButtonBase className={styles.value} onClick={() => copy(row)}>
                 <b>{valueText(row, form)}</b>
                 <span className="soft">was {hex(row.reset, row.width)}</span>
+                <span className="hidden">copy {row.name}</span>
               </ButtonBase>
               {places.length > 0 && (
                 <span className={row.width > 8 ? `${styles.places} ${styles.wide}` : styles.places}>
