@@ -105,3 +105,41 @@ describe('the workspace of Hand-off', () => {
     expect(await browser.errors()).toEqual([]);
   });
 });
+
+describe('versions of a plan', () => {
+  it('are kept by name, compared with, and gone back to; one step back and a file can be compared, too', async () => {
+    await goHome(browser, served.address);
+    await openGreenhouse(browser, served.address);
+    await goToView(browser, 'handoff');
+    await (await browser.button('Versions …')).click();
+    await (await browser.find('input[aria-label="Name of a version"]')).sendKeys('first light', Key.ENTER);
+    await browser.find('[data-version="first light"]');
+    await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await goToView(browser, 'fit');
+    await browser.say('frequency', '2200');
+    await browser.shows('[data-token=frequency]', '2 200 Hz');
+    await goToView(browser, 'handoff');
+    await (await browser.button('Versions …')).click();
+    await (await browser.find('[data-version="first light"] button')).click();
+    await browser.shows('[data-testid=diff]', 'first light');
+    await browser.shows('[data-testid=diff]', 'sounds 2 300 Hz');
+    await browser.shows('[data-testid=diff]', 'sounds 2 200 Hz');
+    await browser.shows('[data-testid=diff]', 'OCR2A');
+    await browser.shows('[data-testid=diff]', 'greenhouse_bench.c');
+    await (await browser.button('Back to the code')).click();
+    await (await browser.button('Versions …')).click();
+    await (await browser.find('select[aria-label="Steps of undo"]')).sendKeys('one step back');
+    await browser.shows('[data-testid=diff]', 'one step back');
+    await (await browser.button('Versions …')).click();
+    await (
+      await browser.find('[data-testid=compared-file]')
+    ).sendKeys(join(process.cwd(), 'examples/greenhouse.plan.json'));
+    await browser.shows('[data-testid=diff]', 'greenhouse.plan.json');
+    await (await browser.button('Versions …')).click();
+    await (await browser.button('restore')).click();
+    await browser.shows('[data-testid=diff]', 'Nothing is different.');
+    await goToView(browser, 'fit');
+    await browser.shows('[data-token=frequency]', '2 300 Hz');
+    expect(await browser.errors()).toEqual([]);
+  });
+});

@@ -24,12 +24,16 @@ export type CaptureRow = { plan: string; name: string; capture: Capture; wires: 
 /** A part that was loaded from a file, with the text of the file. */
 export type PartRow = { id: string; name: string; about: string; text: string; changed: number };
 
-/** Plans, their histories, their captures, and parts from files. */
+/** A version of a plan that was kept under a name. */
+export type VersionRow = { id: number; plan: string; name: string; at: number; state: unknown };
+
+/** Plans, their histories, captures and named versions, and parts from files. */
 export type Database = Dexie & {
   plans: EntityTable<PlanRow, 'id'>;
   steps: Dexie.Table<StepRow, [string, number]>;
   captures: EntityTable<CaptureRow, 'plan'>;
   parts: EntityTable<PartRow, 'id'>;
+  versions: EntityTable<VersionRow, 'id'>;
 };
 
 /** A database of that shape: in the browser's storage, or wherever else the options say. */
@@ -38,5 +42,6 @@ export function databaseOf(options: ConstructorParameters<typeof Dexie>[1] = {})
   made.version(1).stores({ plans: 'id, changed', steps: '[plan+at], plan' });
   made.version(2).stores({ captures: 'plan' });
   made.version(3).stores({ parts: 'id, changed' });
+  made.version(4).stores({ versions: '++id, plan' });
   return made;
 }

@@ -137,8 +137,9 @@ export function reachOf(id: string): Promise<{ undo: boolean; redo: boolean }> {
 export function deletePlan(id: string): Promise<void> {
   forget(id);
   return withDatabase(async (db) => {
-    await db.transaction('rw', db.plans, db.steps, db.captures, async () => {
+    await db.transaction('rw', [db.plans, db.steps, db.captures, db.versions], async () => {
       await db.plans.delete(id);
+      await db.versions.where('plan').equals(id).delete();
       await db.captures.delete(id);
       await db.steps.where('plan').equals(id).delete();
     });

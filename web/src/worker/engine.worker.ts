@@ -8,6 +8,8 @@ import {
   needsIn,
   partsNamedIn,
   planChange,
+  planDiff,
+  type PlanDiff,
   readPart,
   readPlan,
   signalsOfNeeds,
@@ -76,6 +78,9 @@ const api = {
   },
   /** What the signals of stored plans look like, for a small picture: periods to draw and the share that is high. */
   outline: outlineOf,
+  /** What is different between two plans. */
+  diff: async (before: PlanKey, after: PlanKey): Promise<PlanDiff> =>
+    planDiff(await held.plan(before), await held.plan(after)),
   /** What changes in places and code from one plan to another that was made of it. */
   change: async (before: PlanKey, after: PlanKey): Promise<PlanChange> => {
     const [one, other] = await Promise.all([held.plan(before), held.plan(after)]);

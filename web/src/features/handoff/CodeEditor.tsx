@@ -73,7 +73,7 @@ const pointed = StateField.define<DecorationSet>({
     const effect = transaction.effects.find((one) => one.is(point));
     if (!effect) return lines;
     const { doc } = transaction.state;
-    const wanted = (effect.value).filter((line) => line >= 1 && line <= doc.lines);
+    const wanted = effect.value.filter((line) => line >= 1 && line <= doc.lines);
     return Decoration.set(
       wanted.map((line) => Decoration.line({ class: 'hz-pointed' }).range(doc.line(line).from)),
     );

@@ -10,7 +10,9 @@ import { CodeChoices } from './CodeChoices.tsx';
 import { FilePane } from './FilePane.tsx';
 import { KeptBack } from './KeptBack.tsx';
 import { RegisterList } from './RegisterList.tsx';
+import { DiffPane } from './DiffPane.tsx';
 import { SaveReport } from './SaveReport.tsx';
+import { Versions, type Compared } from './Versions.tsx';
 import styles from './handoff.module.css';
 
 /** The register that something points at: a row of the list, which may bring its line into view, or lines of the code. */
@@ -22,6 +24,7 @@ const NOTHING: Pointing = { rows: [], reveal: false };
 export function HandoffView() {
   const { plan, part, report } = usePlanContext();
   const [pointing, setPointing] = useState<Pointing>(NOTHING);
+  const [compared, setCompared] = useState<Compared>();
   // A choice stays when the plan goes to a part that has none of it.
   const options: Required<Choices> = {
     registers: part.deviceHeader ? (plan.code?.registers ?? 'own') : 'own',
@@ -58,13 +61,20 @@ export function HandoffView() {
     );
   }
   const [source] = work?.files ?? [];
+  const actions = (
+    <span className={styles.actions}>
+      <Versions compare={setCompared} />
+      <SaveReport />
+    </span>
+  );
   return (
     <div className={styles.handoff}>
       <h1 className="hidden">Hand-off of {plan.name}</h1>
       <section aria-label="Code" className={styles.pane}>
         <CodeChoices choices={options} />
-        {work && <KeptBack work={work} />}
-        {work && (
+        {compared && <DiffPane compared={compared} close={() => setCompared(undefined)} />}
+        {work && !compared && <KeptBack work={work} />}
+        {work && !compared && (
           <FilePane
             work={work}
             pointed={pointing.lines}
@@ -75,7 +85,7 @@ export function HandoffView() {
         )}
       </section>
       <section aria-label="Registers" className={styles.side}>
-        {work && work.registers.length === 0 && <SaveReport />}
+        {work && work.registers.length === 0 && actions}
         {work && work.registers.length > 0 && (
           <RegisterList
             rows={work.registers}
@@ -90,7 +100,7 @@ export function HandoffView() {
               setPointing(register === undefined ? NOTHING : { rows: [register], lines: register, reveal })
             }
           >
-            <SaveReport />
+            {actions}
           </RegisterList>
         )}
         {work && work.before.length > 0 && (

@@ -28,7 +28,7 @@ import { search as startSearch, type Search } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
 import { CodeChange, useChange } from './CodeChange.tsx';
 import { Fixes } from './Fixes.tsx';
-import layout from './change.module.css';
+import layout from '../../components/change/change.module.css';
 import styles from './plan.module.css';
 
 /** Steps that the search may take; it says when they were not enough for a proof. */

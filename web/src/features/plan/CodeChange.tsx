@@ -1,37 +1,10 @@
 'use client';
 
-import { type FileChange, type Plan, type PlanChange, printNumber } from '@herzschlag/core';
+import type { Plan, PlanChange } from '@herzschlag/core';
+import { ChangedFile } from '../../components/change/ChangedFile.tsx';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { useEngine } from '../../worker/useEngine.ts';
-import styles from './change.module.css';
-
-const SIGNS = { gone: '−', new: '+', same: ' ' } as const;
-
-function File({ file }: { file: FileChange }) {
-  const { name, gone, came, pieces } = file;
-  return (
-    <section aria-label={name}>
-      <p className={styles.file}>
-        <b className="mono">{name}</b>{' '}
-        <span className="soft">
-          {printNumber(came)} {came === 1 ? 'line' : 'lines'} added, {printNumber(gone)} removed
-        </span>
-      </p>
-      {pieces.map((lines, at) => (
-        <pre key={at} className={`mono ${styles.piece}`}>
-          {lines.map((line, place) => (
-            <span key={place} className={styles[line.kind]}>
-              <i aria-hidden="true">{line.at ?? ''}</i>
-              <b aria-label={line.kind === 'same' ? undefined : line.kind}>{SIGNS[line.kind]}</b>
-              {line.text}
-              {'\n'}
-            </span>
-          ))}
-        </pre>
-      ))}
-    </section>
-  );
-}
+import styles from '../../components/change/change.module.css';
 
 /** What a proposal changes: worked out by the worker; undefined until it is there. */
 export function useChange(before: Plan, after: Plan | undefined): PlanChange | undefined {
@@ -66,7 +39,7 @@ export function CodeChange({ change: { code, noCode } }: { change: PlanChange })
       )}
       {code.length === 0 && !noCode && <p className="soft">The code does not change.</p>}
       {code.map((file) => (
-        <File key={file.name} file={file} />
+        <ChangedFile key={file.name} file={file} />
       ))}
     </div>
   );

@@ -7,7 +7,7 @@ import TableCell from '@mui/material/TableCell';
 import Button from '@mui/material/Button';
 import { type Plan, printHz } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import layout from './change.module.css';
+import layout from '../../components/change/change.module.css';
 import { CodeChange, useChange } from './CodeChange.tsx';
 import styles from './plan.module.css';
 
