@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { benchCapture } from './support/bench-capture.ts';
 import { openBrowser } from './support/browser.ts';
-import { openDemo } from './support/demo.ts';
+import { goToView, openDemo } from './support/demo.ts';
 import { lensesOf } from './support/lenses.ts';
 import { serve } from './support/server.ts';
 
@@ -73,8 +73,23 @@ try {
   await (await browser.button('next glitch')).click();
   await take('trace-edge');
   await browser.driver.get(url.replace('/fit', '/handoff'));
-  await browser.find('[data-testid=code]');
+  await (await browser.find('[data-register=TCCR1A] button')).click();
+  await browser.find('.hz-pointed');
   await take('handoff');
+  await (await browser.button('Versions …')).click();
+  await (
+    await browser.find('input[aria-label="Name of a version"]')
+  ).sendKeys('before the new alarm', Key.ENTER);
+  await browser.find('[data-version]');
+  await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
+  await goToView(browser, 'fit');
+  await browser.say('frequency', '2200');
+  await browser.shows('[data-token=frequency]', '2 200 Hz');
+  await goToView(browser, 'handoff');
+  await (await browser.button('Versions …')).click();
+  await (await browser.find('[data-version] button')).click();
+  await browser.shows('[data-testid=diff]', 'OCR2A');
+  await take('diff');
   await openDemo(browser, served.address, 'Tower clock');
   const clock = await browser.driver.getCurrentUrl();
   await browser.driver.get(

@@ -86,7 +86,7 @@ function Differences({ diff }: { diff: PlanDiff }) {
         </section>
       )}
       {code.length > 0 && (
-        <section aria-label="Code that differs" className={change.code}>
+        <section aria-label="Code that differs" className={`${change.code} ${styles.code}`}>
           {code.map((file) => (
             <ChangedFile key={file.name} file={file} />
           ))}

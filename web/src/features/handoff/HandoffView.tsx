@@ -61,17 +61,14 @@ export function HandoffView() {
     );
   }
   const [source] = work?.files ?? [];
-  const actions = (
-    <span className={styles.actions}>
-      <Versions compare={setCompared} />
-      <SaveReport />
-    </span>
-  );
   return (
     <div className={styles.handoff}>
       <h1 className="hidden">Hand-off of {plan.name}</h1>
       <section aria-label="Code" className={styles.pane}>
-        <CodeChoices choices={options} />
+        <div className={styles.bar}>
+          <CodeChoices choices={options} />
+          <Versions compare={setCompared} />
+        </div>
         {compared && <DiffPane compared={compared} close={() => setCompared(undefined)} />}
         {work && !compared && <KeptBack work={work} />}
         {work && !compared && (
@@ -85,7 +82,7 @@ export function HandoffView() {
         )}
       </section>
       <section aria-label="Registers" className={styles.side}>
-        {work && work.registers.length === 0 && actions}
+        {work && work.registers.length === 0 && <SaveReport />}
         {work && work.registers.length > 0 && (
           <RegisterList
             rows={work.registers}
@@ -100,7 +97,7 @@ export function HandoffView() {
               setPointing(register === undefined ? NOTHING : { rows: [register], lines: register, reveal })
             }
           >
-            {actions}
+            <SaveReport />
           </RegisterList>
         )}
         {work && work.before.length > 0 && (

@@ -10,6 +10,9 @@ import styles from './registers.module.css';
 const FORMS = ['hex', 'binary', 'decimal', 'shifts'] as const;
 type Form = (typeof FORMS)[number];
 
+/** Values of more signs than this stand beside the name, not below it. */
+const SHORT = 14;
+
 /** A value in the form that is chosen. */
 function valueText(row: RegisterRow, form: Form): string {
   if (form === 'hex') return hex(row.value, row.width);
@@ -108,6 +111,7 @@ export function RegisterList({
         {rows.map((row) => {
           const lines = linesOf(row.name);
           const places = placesOf(row);
+          const value = valueText(row, form);
           return (
             <li
               key={row.name}
@@ -122,12 +126,14 @@ export function RegisterList({
                 onFocus={() => point(row.name, false)}
               >
                 <b>{row.name}</b>
-                <span className="soft">{hex(row.address, 8)}</span>
                 <span className="hidden">show its line</span>
               </ButtonBase>
-              <ButtonBase className={styles.value} onClick={() => copy(row)}>
-                <b>{valueText(row, form)}</b>
-                <span className="soft">was {hex(row.reset, row.width)}</span>
+              <ButtonBase
+                className={value.length > SHORT ? `${styles.value} ${styles.long}` : styles.value}
+                onClick={() => copy(row)}
+              >
+                <b>{value}</b>
+                <span className="soft">was {row.reset === 0 ? '0' : hex(row.reset, row.width)}</span>
                 <span className="hidden">copy {row.name}</span>
               </ButtonBase>
               {places.length > 0 && (
@@ -151,7 +157,7 @@ export function RegisterList({
                 {row.signals.length === 0 && <span>the clock</span>}
                 {lines.length > 0 && (
                   <span className="soft">
-                    line{lines.length > 1 ? 's' : ''} {lines.slice(0, 4).join(', ')}
+                    at {hex(row.address, 8)}, line{lines.length > 1 ? 's' : ''} {lines.slice(0, 4).join(', ')}
                     {lines.length > 4 ? ' …' : ''}
                   </span>
                 )}
