@@ -143,3 +143,26 @@ describe('versions of a plan', () => {
     expect(await browser.errors()).toEqual([]);
   });
 });
+
+describe('a link that carries a plan', () => {
+  it('opens it in an empty browser; a damaged one is said', async () => {
+    await goHome(browser, served.address);
+    await openGreenhouse(browser, served.address);
+    await goToView(browser, 'handoff');
+    await browser.driver.executeScript(
+      'navigator.clipboard.writeText = (text) => { window.copied = text; return Promise.resolve(); };',
+    );
+    await (await browser.button('Copy a link')).click();
+    await browser.button('link copied');
+    const link: string = await browser.driver.executeScript('return window.copied;');
+    await browser.forget(served.address);
+    await browser.driver.get('about:blank');
+    await browser.driver.get(link);
+    await browser.find('[data-testid=landscape]');
+    await browser.shows('[data-token=frequency]', '2 300 Hz');
+    await browser.driver.get('about:blank');
+    await browser.driver.get(`${served.address}/#plan=AAAA`);
+    await browser.shows('[role=alert]', 'The link: ');
+    expect(await browser.errors()).toEqual([]);
+  });
+});

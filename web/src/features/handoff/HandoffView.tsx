@@ -10,6 +10,7 @@ import { CodeChoices } from './CodeChoices.tsx';
 import { FilePane } from './FilePane.tsx';
 import { KeptBack } from './KeptBack.tsx';
 import { RegisterList } from './RegisterList.tsx';
+import { CopyLink } from './CopyLink.tsx';
 import { DiffPane } from './DiffPane.tsx';
 import { SaveReport } from './SaveReport.tsx';
 import { Versions, type Compared } from './Versions.tsx';
@@ -67,7 +68,10 @@ export function HandoffView() {
       <section aria-label="Code" className={styles.pane}>
         <div className={styles.bar}>
           <CodeChoices choices={options} />
-          <Versions compare={setCompared} />
+          <span className={styles.actions}>
+            <CopyLink />
+            <Versions compare={setCompared} />
+          </span>
         </div>
         {compared && <DiffPane compared={compared} close={() => setCompared(undefined)} />}
         {work && !compared && <KeptBack work={work} />}

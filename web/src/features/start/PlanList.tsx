@@ -2,7 +2,7 @@
 
 import ButtonBase from '@mui/material/ButtonBase';
 import Link from 'next/link';
-import { useState, type DragEvent } from 'react';
+import { useEffect, useRef, useState, type DragEvent } from 'react';
 import type { Plan } from '@herzschlag/core';
 import { StorageNotice } from '../../components/frame/Notices.tsx';
 import { PulseMark } from '../../components/frame/icons.tsx';
@@ -45,11 +45,18 @@ export function PlanList() {
   const actions = useStartActions();
   const [over, setOver] = useState(false);
   const { problem, done } = actions;
+  const { openLinked } = actions;
+  const asked = useRef(false);
+  useEffect(() => {
+    if (asked.current) return;
+    asked.current = true;
+    openLinked(window.location.hash);
+  }, [openLinked]);
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
     const [file] = event.dataTransfer.files;
-    if (file) actions.openFile(file);
+    if (file) actions.openDropped(file);
   };
   return (
     <main

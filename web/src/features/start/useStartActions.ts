@@ -2,17 +2,23 @@
 
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { Plan, PlanSignal } from '@herzschlag/core';
+import { FILE_LIMIT, type Plan, type PlanSignal } from '@herzschlag/core';
 import { restoreBackup, saveBackup } from '../../state/backup.ts';
 import type { PartRow } from '../../state/db.ts';
 import { emptyPlan } from '../../state/empty.ts';
 import { openPlanFile } from '../../state/file.ts';
 import { useLasting } from '../../state/lasting.ts';
+import { planTextIn } from '../../state/link.ts';
 import { keepPart } from '../../state/own-parts.ts';
 import { deletePlan, storePlan } from '../../state/plans.ts';
 import { ask } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
 import type { Trial } from './useTrials.ts';
+
+/** The format that a file of JSON names; undefined where it names none. */
+function formatOf(text: string): string | undefined {
+  return /^\s*\{\s*"format"\s*:\s*"([\w-]+)"/.exec(text)?.[1];
+}
 
 /** What one can do on the start page, what went wrong last, and what was done. */
 export function useStartActions() {
@@ -67,6 +73,26 @@ export function useStartActions() {
 
   const createFromKept = ({ name, text }: PartRow) => attempt(() => createOn(name, text));
 
+  /** The plan that the address of the page carries, if it carries one. */
+  const openLinked = (fragment: string) =>
+    attempt(async () => {
+      const text = await planTextIn(fragment).catch(() => '');
+      if (text === undefined) return;
+      window.history.replaceState(null, '', window.location.pathname);
+      const read = await ask((engine) => engine.readPlan({ kind: 'plan', text }));
+      if (read.ok) await enter(read.value);
+      else setProblem(`The link: ${read.fault.sentence}`);
+    });
+
+  /** What a dropped file is, is told by what it says of itself: a part, a backup, else a plan. */
+  const openDropped = (file: File) =>
+    attempt(async () => {
+      const format = file.size > FILE_LIMIT ? undefined : formatOf(await file.text());
+      if (format === 'herzschlag-part') createFromFile(file);
+      else if (format === 'herzschlag-backup') restore(file);
+      else openFile(file);
+    });
+
   const restore = (file: File) =>
     attempt(async () => {
       const { restored, same, problems } = await restoreBackup(file);
@@ -93,6 +119,8 @@ export function useStartActions() {
     lasting,
     enter,
     openFile,
+    openDropped,
+    openLinked,
     openDemo,
     create,
     createFromFile,
