@@ -37,6 +37,12 @@ function narrowed(text: string, width: number): string {
   return width < 32 ? `(uint${width}_t)(${text})` : text;
 }
 
+/** A register with some bits changed: those that become zero taken away, those that become one put in, and nothing that changes none. */
+function changedBits(name: string, mask: number, value: number): string {
+  if (value === 0) return `${name} & ~${hexText(mask)}`;
+  return value === mask ? `${name} | ${hexText(value)}` : `(${name} & ~${hexText(mask)}) | ${hexText(value)}`;
+}
+
 /** A store that leaves the bits alone which no signal decides. */
 function storeMasked(part: Part, register: string, writes: readonly FieldWrite[]): string {
   const { value, mask, width, fields } = registerWrite(part, register, writes);
@@ -44,8 +50,7 @@ function storeMasked(part: Part, register: string, writes: readonly FieldWrite[]
   const name = registerName(part, register);
   if (registerOf(part, register).strobe) return `${name} = ${hexText(value)};${comment}`;
   if (mask === 2 ** width - 1) return `${name} = ${hexText(value)};${comment}`;
-  const changed = `(${name} & ~${hexText(mask)}) | ${hexText(value)}`;
-  return `${name} = ${narrowed(changed, width)};${comment}`;
+  return `${name} = ${narrowed(changedBits(name, mask, value), width)};${comment}`;
 }
 
 /** The wait after a store to a register that the hardware takes over later. */

@@ -69,7 +69,9 @@ describe('lines of the code', () => {
       registers: ['OCR1A'],
       signals: ['status-led'],
     });
-    expect(mark('TCCR1A = (1 << COM1A1) | (1 << COM1B1)')).toMatchObject({ signals: ['status-led', 'mist-pump'] });
+    expect(mark('TCCR1A = (1 << COM1A1) | (1 << COM1B1)')).toMatchObject({
+      signals: ['status-led', 'mist-pump'],
+    });
     for (const { line } of source!.marks) expect(lines[line - 1]).not.toMatch(/^\s*(?:\/\*|\*|#)/);
   });
 
