@@ -52,7 +52,7 @@ function inThousandths(error: number, allowed: number): number {
 
 /**
  * Closest first. Near a frequency: smallest error, then smallest duty error, each in thousandths of what the target allows, so
- * that neither is given up for nothing; then by what is left of both, then most steps. Of bits only the frequency counts so, since their
+ * that neither is worse for nothing; then by what is left of both, then most steps. Of bits only the frequency counts so, since their
  * widths are several. Within a band of frequencies: the best balance of frequency and steps, since more of one costs the other; on ties the slowest, which
  * switches least. Where all is equal, the part's own order.
  */
