@@ -113,6 +113,25 @@ describe('never off, never on', () => {
     expect(found(inverted, full)['never-full']?.warns).toBe(true);
   });
 
+  // 24 MHz by 24,000 counts: 1 kHz, a count of 41.67 ns; compare 1 to 23,999 of 24,000 counts.
+  it.each([
+    [0.5, false],
+    [0, true],
+    [1, true],
+  ])('an output that match and overflow toggle reaches neither end, at %d', (duty, warns) => {
+    const sitara = shipped('am3358');
+    const setting: OutputSetting = {
+      ...{ drive: 'pwm', timer: 'DMTIMER4', mode: 'pwm', channel: 'OUT', pin: 'gpio2_2', prescaler: 1 },
+      ...{ top: 23_999, compare: 12_000 },
+    };
+    const slips = found(setting, { ...KHZ, duty: dutyBand(exact(duty), 0.01, 'duty') }, 50, sitara);
+    expect(slips['never-off']?.warns).toBe(warns);
+    expect(slips['never-off']?.text.replace(/[\u202f\u00a0]/g, ' ')).toBe(
+      'From 0.004 17 % to 99.995 8 %: match and overflow both come in each period, a count of 41.666 7 ns apart at least. For 0 % and 100 % stop the timer.',
+    );
+    expect(slips['never-full']).toBeUndefined();
+  });
+
   it('is not said of an output that is toggled, nor of an up-down mode that reaches both', () => {
     expect(
       found({ ...FAST, drive: 'toggle', top: 124, compare: 60, mode: 'ctc-icr' })['never-off'],
