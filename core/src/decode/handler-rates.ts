@@ -73,6 +73,18 @@ export function withReload(
   return values;
 }
 
+/** Whether a counter that could be reloaded runs over all of its counts by itself: nothing is written to it, so that no write holds it. */
+export function runsFree(
+  mode: Mode,
+  tick: Interrupt,
+  registers: Registers,
+  { top, width }: { top: number; width: number },
+): boolean {
+  if (mode.top.kind !== 'reload' || top !== 2 ** width - 1) return false;
+  const [name] = Object.keys(mode.top.writes).map((key) => key.split('.')[0]);
+  return storeTo(handlerOf(registers, tick), name) === undefined;
+}
+
 /** What a reload by `=` loses: the counts from the overflow to the store, in each run. */
 export function forgottenIn(mode: Mode, tick: Interrupt | undefined, registers: Registers): string[] {
   if (mode.top.kind !== 'reload' || !tick) return [];

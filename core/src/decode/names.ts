@@ -60,6 +60,15 @@ export function targetOf(part: Part, { defines }: ProgramText, target: string): 
   return text;
 }
 
+/** A left side whose indexes by names are numbers: "slice[SLICE]" with "#define SLICE 3". */
+export function indexed({ defines, enums }: ProgramText, target: string): string {
+  return target.replace(/\[ ?([A-Za-z_]\w*) ?\]/g, (whole, name: string) => {
+    const text = defines.get(name)?.text ?? enums.get(name) ?? '';
+    const [, number] = /^\(?(\d+)[uU]?\)?$/.exec(text.trim()) ?? [];
+    return number === undefined ? whole : `[${number}]`;
+  });
+}
+
 /** What names of a program stand for, by the register that is written and the arguments of the function that runs. */
 export function namesIn(
   part: Part,

@@ -59,6 +59,12 @@ const FIELD = /^(.+?)(?:bits)?\.(?:bit\.|b\.)?([A-Za-z_]\w*)$/;
 /** The upper or the lower byte of a register of 16 bits: OCR1AH. */
 const BYTE = /^(\w+)([HL])$/;
 
+/** The only register that has a field of a name, as some headers let bits be set by their names alone: "TMR2ON = 1". */
+function registerOfField(part: Part, name: string): Register | undefined {
+  const holders = part.registers.filter(({ fields }) => Object.hasOwn(fields, name));
+  return holders.length === 1 ? holders[0] : undefined;
+}
+
 /**
  * What the left side of an assignment is; undefined for what is no place of the part. `value` computes an address.
  */
@@ -72,6 +78,8 @@ export function placeNamed(part: Part, target: string, value: (text: string) => 
   const [, stem = '', which] = BYTE.exec(target) ?? [];
   const wide = which === undefined ? undefined : registerNamed(part, stem);
   if (wide?.width === 16) return { register: wide, byte: which === 'H' ? 1 : 0 };
+  const own = registerOfField(part, target);
+  if (own) return { register: own, field: target };
   const address = addressIn(target);
   const register = address && registerAt(part, value(address.text) + address.base);
   return register && { register };

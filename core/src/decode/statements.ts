@@ -3,7 +3,7 @@ import type { Part, Register } from '../part/types.ts';
 import { singleSpaced } from '../quantity/words.ts';
 import { fieldBits } from '../timer/fields.ts';
 import { applied, CodeFault, KnownLater, valueOf } from './expression.ts';
-import { namesIn, targetOf, type Scope } from './names.ts';
+import { indexed, namesIn, targetOf, type Scope } from './names.ts';
 import { placeNamed, plainName, type Place } from './places.ts';
 import { programText, type FunctionText, type ProgramText, type Simple, type Step } from './syntax.ts';
 
@@ -185,13 +185,13 @@ class Reader {
   }
 
   private call(
-    statement: string,
+    { statement, line }: { statement: string; line: number },
     locals: Scope['locals'],
     where: 'loop' | 'condition' | undefined,
     depth: number,
   ): boolean {
     const [, name = '', list = ''] = /^([A-Za-z_]\w*)\s*\((.*)\)$/s.exec(statement) ?? [];
-    const called = this.functions.get(name);
+    const called = this.functions.get(name) ?? macroSteps(this.program, name, line);
     if (!called || depth >= DEEPEST) return false;
     const given = argumentsIn(list);
     const { names, calls } = this.scopeOf(undefined, locals);
@@ -216,7 +216,7 @@ class Reader {
     depth: number,
   ): void {
     const statement = bitFunction(counting(singleSpaced(step.text)));
-    if (this.call(statement, locals, where, depth)) return;
+    if (this.call({ statement, line: step.line }, locals, where, depth)) return;
     const assignment = assignmentOf(statement);
     if (assignment) this.store(assignment, step, locals, where);
   }
@@ -275,7 +275,8 @@ class Reader {
   }
 
   private place(target: string, value: (text: string) => bigint): Place | undefined {
-    return placeNamed(this.part, targetOf(this.part, this.program, target), value);
+    const whole = indexed(this.program, targetOf(this.part, this.program, target));
+    return placeNamed(this.part, whole, value);
   }
 
   /** A left side that is no place: a register of another part, or a variable, which decides nothing. */
@@ -335,6 +336,33 @@ class Reader {
       throw error;
     }
   }
+}
+
+/** Steps as they stand at one line, such as those of a definition that is used there. */
+function atLine(list: readonly Step[], line: number): Step[] {
+  return list.map((step): Step => {
+    if (step.do === 'simple') return { ...step, line };
+    if (step.do === 'loop') return { ...step, steps: atLine(step.steps, line) };
+    return { ...step, then: atLine(step.then, line), otherwise: atLine(step.otherwise, line) };
+  });
+}
+
+/** "do { … } while (0)", in which a definition wraps its statements so that they are one. */
+const WRAPPED = /^do\s*\{(.*)\}\s*while\s*\(\s*0\s*\)$/s;
+
+/** A definition with arguments whose text is statements, as a function; undefined where there is none. */
+function macroSteps(
+  { defines }: ProgramText,
+  name: string,
+  line: number,
+): Pick<FunctionText, 'parameters' | 'steps'> | undefined {
+  const define = defines.get(name);
+  if (!define?.parameters) return undefined;
+  const text = define.text.trim();
+  const body = WRAPPED.exec(text)?.[1] ?? text;
+  return assignmentOf(singleSpaced(body)) === undefined && !body.includes(';')
+    ? undefined
+    : { parameters: define.parameters, steps: atLine(programText(`${body};`).loose, line) };
 }
 
 /** Arguments of a call, apart at the commas outside of parentheses. */

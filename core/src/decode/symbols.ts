@@ -128,10 +128,10 @@ export function macroCall(
 }
 
 /** Pins as numbers of their bits, as the headers of ports name them: PD3, DDB5, PORTB5 and PINB5, RC2 and TRISC2. */
-const PIN_BIT = /^(?:P|DD|PORT|PIN|R|_?TRIS|_?LAT)([A-K])(\d)$/;
+const PIN_BIT = /^(?:P|DD|PORT|PIN|R|_?TRIS|_?LAT)([A-L])(\d)$/;
 
 /** Registers of ports, whose bits are pins. */
-const PORT = /^(?:DDR|PORT|PIN|TRIS|LAT|ANSEL)([A-K]?)$/;
+const PORT = /^(?:DDR|PORT|PIN|TRIS|LAT|ANSEL)([A-L]?)$/;
 
 /** The bit of a pin in a register of its port, where a name is a pin's. */
 export function pinBit({ name }: Register, pin: string): number | undefined {

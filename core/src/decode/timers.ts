@@ -1,4 +1,5 @@
-import type { ClockPath } from '../clock/path.ts';
+import { clockOf, type ClockPath } from '../clock/path.ts';
+import type { Exact } from '../quantity/exact.ts';
 import type { Channel, Interrupt, Mode, Part, Timer, Writes } from '../part/types.ts';
 import { isTopChannel, SettingError, topRange, type Setting } from '../timer/setting.ts';
 import { driveById, fieldsOf, outcomeUnder } from '../timer/drives/index.ts';
@@ -8,7 +9,15 @@ import { deciding, refusal } from './deciding.ts';
 import { decoded, fieldValue, mismatches, type Mismatch } from './fields.ts';
 import { otherClocks, unknownBits } from './known-fields.ts';
 import { oppositeIn, outputIn } from './outputs.ts';
-import { forgottenIn, moveOf, restarted, restartOf, withReload, type Restart } from './handler-rates.ts';
+import {
+  forgottenIn,
+  moveOf,
+  restarted,
+  restartOf,
+  runsFree,
+  withReload,
+  type Restart,
+} from './handler-rates.ts';
 import type { Registers } from './statements.ts';
 
 /** What the registers make of one timer. */
@@ -179,11 +188,16 @@ function addEffect(
   path: ClockPath,
   reading: DecodedTimer,
   setting: Setting,
-  restart?: Restart & { run: number },
+  rate?: (Restart & { run: number }) | Exact,
 ): void {
   try {
     const outcome = outcomeUnder(part, path, setting);
-    const frequency = restart ? restarted(outcome.frequency, restart.run, restart) : outcome.frequency;
+    const frequency =
+      rate === undefined
+        ? outcome.frequency
+        : 'run' in rate
+          ? restarted(outcome.frequency, rate.run, rate)
+          : rate;
     reading.effects.push({ setting, outcome: { ...outcome, frequency } });
   } catch (error) {
     if (!(error instanceof SettingError)) throw error;
@@ -193,10 +207,10 @@ function addEffect(
 
 /** Whether an interrupt's own enable bits are set; those of a controller outside the timer are another matter. */
 function enabled(part: Part, values: ReadonlyMap<string, number>, { enable }: Interrupt): boolean {
-  const [first] = Object.entries(enable);
-  return (
-    first !== undefined && typeof first[1] === 'number' && fieldValue(part, values, first[0]) === first[1]
-  );
+  const [first] = Object.keys(enable);
+  const register = first?.split('.')[0];
+  const own = Object.entries(enable).filter(([key]) => key.split('.')[0] === register);
+  return own.length > 0 && own.every(([key, wanted]) => fieldValue(part, values, key) === wanted);
 }
 
 function tickEffects(
@@ -232,6 +246,13 @@ function tickEffects(
   }
   const restart = restartOf(timer, mode, tick, top, registers);
   if (restart) reading.notes.push(restart.note);
+  if (runsFree(mode, tick, registers, { top, width: timer.width })) {
+    const frequency = clockOf(path, timer.clock)
+      .div(prescaler)
+      .div(2 ** timer.width);
+    addEffect(part, path, reading, setting, frequency);
+    return;
+  }
   addEffect(part, path, reading, setting, restart && { run: top + mode.base, ...restart });
 }
 

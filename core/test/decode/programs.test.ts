@@ -6,6 +6,7 @@ import { planCode } from '../../src/evaluate/code.ts';
 import type { PlanSignal } from '../../src/plan/plan.ts';
 import { PARTS, shipped } from '../helpers/parts.ts';
 import { planOn } from '../helpers/plan.ts';
+import { MORE_PROGRAMS } from './program-texts-more.ts';
 import { PROGRAMS, type Pasted } from './program-texts.ts';
 
 function read({ part: id, clock, text }: Pick<Pasted, 'part' | 'clock' | 'text'>): Decoded {
@@ -17,7 +18,7 @@ function read({ part: id, clock, text }: Pick<Pasted, 'part' | 'clock' | 'text'>
 
 const effectsOf = ({ timers }: Decoded) => timers.flatMap(({ effects }) => effects);
 
-it.each(PROGRAMS.map((one) => [one.name, one] as const))('reads %s', (_, pasted) => {
+it.each([...PROGRAMS, ...MORE_PROGRAMS].map((one) => [one.name, one] as const))('reads %s', (_, pasted) => {
   const decoded = read(pasted);
   const found = effectsOf(decoded).map(({ setting, outcome }) => ({
     drive: setting.drive,

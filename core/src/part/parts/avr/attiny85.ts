@@ -71,6 +71,8 @@ const timer1: Timer = {
       tick: 'overflow',
       update: { top: 'immediate', compare: 'bottom' },
       writes: { 'TCCR1.CTC1': 0, 'TCCR1.PWM1A': 1, 'GTCCR.PWM1B': 1 },
+      // One of the two bits is enough for the counter; an output needs that of its own channel.
+      same: [{ 'GTCCR.PWM1B': 0 }, { 'TCCR1.PWM1A': 0 }],
     },
     {
       id: 'clear',
@@ -89,15 +91,16 @@ const timer1: Timer = {
       [`${control}.COM1${letter}1`]: code >> 1,
       [`${control}.COM1${letter}0`]: code & 1,
     });
+    const own: Writes = { [`${control}.PWM1${letter}`]: 1 };
     return {
       id: `OC1${letter}`,
       name: `OC1${letter}`,
       compare: { [`OCR1${letter}`]: { of: 'compare' } },
       outputs: [
-        { pin, drive: 'pwm', polarity: 'normal', writes: mode(2) },
-        { pin, drive: 'pwm', polarity: 'inverted', writes: mode(3) },
+        { pin, drive: 'pwm', polarity: 'normal', writes: { ...mode(2), ...own } },
+        { pin, drive: 'pwm', polarity: 'inverted', writes: { ...mode(3), ...own } },
         // The same fields drive the other pin too, as soon as it is an output.
-        { pin: complement, drive: 'pwm', polarity: 'inverted', writes: mode(1), takes: [pin] },
+        { pin: complement, drive: 'pwm', polarity: 'inverted', writes: { ...mode(1), ...own }, takes: [pin] },
         { pin, drive: 'toggle', polarity: 'normal', writes: mode(1), low: mode(0) },
       ],
       complement: [{ pin: complement, writes: mode(1) }],
