@@ -9,7 +9,7 @@ import { morseMarks } from '../../src/signal/wish/stretched.ts';
 import { oneLetterOff } from '../../src/signal/wish/meaning.ts';
 import { readWish, type WishReading, type WishResult } from '../../src/signal/wish/read.ts';
 import { shipped } from '../helpers/parts.ts';
-import { LOCK_GATE } from '../helpers/plan.ts';
+import { LOCK_GATE, planOn } from '../helpers/plan.ts';
 
 /** A wish with what it should become: a signal, what is left over of it, a choice of kinds, or a question. */
 type Expected = {
@@ -263,9 +263,14 @@ describe('wishes as signals of a plan', () => {
     expect(signal?.complement?.deadS).toBe(2e-7);
     expect(pins).toContain(signal?.complement?.pin);
     expect(line && wishProblems(line)).toEqual([]);
-    const [none] = readWishes('half-bridge 100 kHz dead time 200 ns', LOCK_GATE, avr);
+    // By a second channel of the timer whose frequency is free: OC1A and OC1B.
+    const [paired] = readWishes('half-bridge 20 kHz dead time 1 us', LOCK_GATE, avr);
+    expect(paired && wishProblems(paired)).toEqual([]);
+    expect(paired?.readings[0]?.signal).toMatchObject({ pin: 'PB1', complement: { pin: 'PB2' } });
+    const pic = shipped('pic18f4620');
+    const [none] = readWishes('half-bridge 20 kHz dead time 1 us', planOn(pic), pic);
     expect(none && wishProblems(none)).toEqual([
-      '“half-bridge 100 kHz dead time 200 ns”: The dead time is left out: no timer of ATmega328P keeps one.',
+      '“half-bridge 20 kHz dead time 1 us”: The dead time is left out: no timer of PIC18F4620 keeps one.',
     ]);
   });
 
