@@ -167,9 +167,7 @@ describe('a string of LEDs', () => {
   });
 
   it('is not said of what is no string', () => {
-    expect(texts(avr, loop, { ...wanted, burst: undefined } as unknown as Requirement)).not.toHaveProperty(
-      'waits-for-frame',
-    );
+    expect(texts(avr, loop, { ...wanted, burst: undefined })).not.toHaveProperty('waits-for-frame');
   });
 });
 
