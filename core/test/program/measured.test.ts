@@ -140,7 +140,7 @@ describe('an input by captures', () => {
           });
         },
       ),
-      { numRuns: 2000 },
+      { numRuns: Number(process.env['HZ_RUNS'] ?? 600) },
     );
   });
 

@@ -14,7 +14,7 @@ import { shipped } from '../helpers/parts.ts';
 import { planOn } from '../helpers/plan.ts';
 
 /** Plans that are searched in both ways; `HZ_RUNS` makes them more. */
-const RUNS = Number(process.env['HZ_RUNS'] ?? 3);
+const RUNS = Number(process.env['HZ_RUNS'] ?? 2);
 
 /** How many settings of one way out of the part a plain search looks at, and how many combinations in all. */
 const OF_A_WAY = 3;
