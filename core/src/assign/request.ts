@@ -1,5 +1,5 @@
 import { clockAt, type ClockPath } from '../clock/path.ts';
-import { modeOf, pinOf, timerOf, rootOf } from '../part/find.ts';
+import { complementOf, modeOf, pinOf, timerOf, rootOf } from '../part/find.ts';
 import type { Mode, Part, Timer } from '../part/types.ts';
 import { onOscillator } from '../signal/drift.ts';
 import type { Requirement } from '../signal/requirement.ts';
@@ -48,11 +48,9 @@ function suits({ channel, pin, outputs }: Place, timer: Timer, mode: Mode, reque
   const { opposite } = request;
   if (pin === undefined || (request.pin !== undefined && request.pin !== pin)) return [];
   if (!opposite) return [{ channel, pin, outputs }];
-  const complements = timer.channels.find(({ id }) => id === channel)?.complement ?? [];
+  const own = timer.channels.find(({ id }) => id === channel);
   const plain = outputs.filter(({ polarity }) => polarity === 'normal');
-  // A pin with the opposite itself moves as the other one does.
-  const isOpposite = complements.some((one) => one.pin === pin);
-  const able = plain.length > 0 && !isOpposite && complements.some((one) => one.pin === opposite.pin);
+  const able = plain.length > 0 && own !== undefined && complementOf(own, pin, opposite.pin) !== undefined;
   return able
     ? [{ channel, pin, outputs: plain }]
     : pairedPlaces({ channel, pin, outputs }, timer, mode, opposite);

@@ -14,6 +14,9 @@ import { steadyComment, steadyLines } from './knob-steady.ts';
 import { body, minus, movingFunctions, wideFor, WORD, type Moving } from './moving-functions.ts';
 import { countsText, FEWEST_COUNTS, rateRanges, rateStores, type RateRange } from './rate-setters.ts';
 
+/** A finer unit of a frequency or a period is this part of the unit itself. */
+const FINER = 1000;
+
 /** Values beyond this are not taken by a setter. */
 const LARGEST = 2 ** 31;
 
@@ -80,8 +83,18 @@ function runLines({ part, label, resolved, writes, states, compareType }: Moving
   ];
 }
 
+/** What a setter of the frequency or the period keeps: its value in the finest unit there is, or 0 where that is beyond 32 bits. */
+function rateKept({ states }: Moving, { unit, max }: RateRange, finest: RateRange['unit']): string {
+  const { kept } = states.rate;
+  if (unit === finest) return `${kept} = ${unit};`;
+  const most = Math.floor((WORD - 1) / FINER);
+  return max <= most
+    ? `${kept} = ${unit} * ${FINER}ul;`
+    : `${kept} = ${unit} > ${most}ul ? 0u : ${unit} * ${FINER}ul;`;
+}
+
 /** A setter of the frequency or the period in a unit. */
-function rateSetterIn(own: Moving, rate: RateRange): string[] {
+function rateSetterIn(own: Moving, rate: RateRange, finest: RateRange['unit']): string[] {
   const { label } = own;
   const { unit, min, max, what } = rate;
   const counted = countsText(rate);
@@ -94,6 +107,7 @@ function rateSetterIn(own: Moving, rate: RateRange): string[] {
     ...body(`static inline void ${label}_set_${unit}(${unsignedFor(max + 1)} ${unit})`, [
       `if (${unit} < ${upper}_MIN) ${unit} = ${upper}_MIN;`,
       `if (${unit} > ${upper}_MAX) ${unit} = ${upper}_MAX;`,
+      rateKept(own, rate, finest),
       `uint32_t counts = (uint32_t)(${counted});`,
       ...runLines(own),
     ]),
@@ -122,8 +136,25 @@ function rawSetter({ label, resolved, states, compareType }: Moving): string[] {
   ];
 }
 
+/** What was set last: the frequency or the period in its finest unit, and the share of high time. */
+function wantedGetters({ label, states }: Moving, finest: RateRange | undefined): string[] {
+  const { share, rate } = states;
+  return [
+    ...(finest
+      ? [
+          `/* The ${finest.what} as it was last set; 0 before, and where a knob has set it. */`,
+          ...body(`static inline uint32_t ${label}_wanted_${finest.unit}(void)`, [`return ${rate.kept};`]),
+        ]
+      : []),
+    '/* The share of high time as it was last set, in hundredths of a percent; what is made before, and where a width was set. */',
+    ...body(`static inline uint16_t ${label}_wanted_hundredths(void)`, [
+      `return ${share.kept} <= ${WHOLE_SHARE}u ? ${share.kept} : ${label}_made_hundredths();`,
+    ]),
+  ];
+}
+
 /** What the pin really makes: its frequency in mHz, and its share of high time. */
-function getters(own: Moving): string[] {
+function madeGetters(own: Moving): string[] {
   const { path, label, resolved, states } = own;
   const { timer, mode, division } = resolved;
   const slopes = mode.count === 'up' ? 1 : 2;
@@ -158,7 +189,12 @@ function knobLines(own: Moving): string[] {
   if (!knob) return [];
   const { arithmetic, rate } = knob;
   const calls = rate
-    ? [`uint32_t counts = ${label}_knob(reading);`, 'if (counts == 0u) return;', ...runLines(own)]
+    ? [
+        `uint32_t counts = ${label}_knob(reading);`,
+        'if (counts == 0u) return;',
+        `${own.states.rate.kept} = 0u;`,
+        ...runLines(own),
+      ]
     : [`${label}_take(${label}_knob(reading));`];
   return [
     `/* The ${rate ? 'counts of a run' : 'compare value of the plan’s period'} for a reading of 0 to ${arithmetic.highest}. */`,
@@ -198,6 +234,8 @@ export function movingSetters(
     compareType: unsignedFor(2 ** (mode.pwm?.bits ?? timer.width) - 1),
   };
   const { run } = stepsInRun(resolved);
+  const rates = rateRanges(path, resolved, hz, signal.span).filter((rate) => countsText(rate) !== undefined);
+  const finest = rates.at(-1);
   return [
     '/* What was set last stays, whatever else is set. Not interrupt-safe: call the setters from one place at a time. */',
     ...movingFunctions(own),
@@ -209,8 +247,9 @@ export function movingSetters(
     ...(signal.readings
       ? readingsSetter(part, signal.readings, label, (value) => `${label}_take((uint32_t)${value})`)
       : []),
-    ...rateRanges(path, resolved, hz, signal.span).flatMap((rate) => rateSetterIn(own, rate)),
+    ...rates.flatMap((rate) => rateSetterIn(own, rate, finest?.unit ?? rate.unit)),
     ...knobLines(own),
-    ...getters(own),
+    ...madeGetters(own),
+    ...wantedGetters(own, finest),
   ];
 }

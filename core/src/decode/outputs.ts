@@ -1,4 +1,4 @@
-import { deadBandsOf, pinOf } from '../part/find.ts';
+import { complementOf, deadBandsOf, pinOf } from '../part/find.ts';
 import type { Channel, Complement, DeadBand, Mode, Output, Part, Timer, Writes } from '../part/types.ts';
 import type { OutputSetting } from '../timer/setting.ts';
 import { deciding, fixedWrites, refusal } from './deciding.ts';
@@ -52,7 +52,9 @@ function touched(part: Part, values: ReadonlyMap<string, number>, own: Writes): 
 function pairedWith(channel: Channel, output: Output): readonly Complement[] {
   if (output.drive !== 'pwm' || output.polarity === 'inverted') return [];
   return (channel.complement ?? []).filter(
-    ({ pin, writes }) => pin !== output.pin && Object.keys(writes).some((key) => key in output.writes),
+    (one) =>
+      complementOf(channel, output.pin, one.pin) === one &&
+      Object.keys(one.writes).some((key) => key in output.writes),
   );
 }
 
@@ -110,7 +112,7 @@ export function oppositeIn(
   if (paired) return withDeadTime(part, timer, channel, values, paired.pin);
   const pairs = pairedWith(channel, output);
   const rated = (channel.complement ?? []).flatMap((one) => {
-    if (pairs.includes(one)) return [];
+    if (one.beside || pairs.includes(one)) return [];
     const { own, lead } = split(timer, one);
     return [{ pin: one.pin, own, off: mismatches(part, values, own), lead: mismatches(part, values, lead) }];
   });

@@ -13,7 +13,7 @@ import type { PlacedSetting } from './placed.ts';
 import { rhythmChecks } from './rhythm.ts';
 import { stepChecks } from './step-checks.ts';
 import { sequenceWaveform, wantedPulses } from './sequence-rows.ts';
-import { carriesOpposite, isInput, outcomeUnder, isOutput } from '../timer/drives/index.ts';
+import { goesSameWay, isInput, outcomeUnder, isOutput } from '../timer/drives/index.ts';
 
 function sequenceOf(
   part: Part,
@@ -51,7 +51,7 @@ function deadTimeChecks({
     return [{ ...base, verdict: 'fail', note: `This setting brings no opposite to ${complement.pin}.` }];
   }
   const timer = timerOf(part, setting.timer);
-  if (carriesOpposite(channelOf(timer, setting.channel), setting)) {
+  if (goesSameWay(channelOf(timer, setting.channel), setting, complement.pin)) {
     const note = `${setting.pin} and ${complement.pin} go the same way: both switches of a bridge would conduct.`;
     return [{ ...base, value: 0, margin: -complement.deadS, verdict: 'fail', note }];
   }

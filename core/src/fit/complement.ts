@@ -7,7 +7,7 @@ import type { Opposite } from '../signal/signal.ts';
 import { compareFor } from '../timer/count.ts';
 import {
   canPair,
-  carriesOpposite,
+  goesSameWay,
   computeOutcome,
   hasFreeDuty,
   resolveSetting,
@@ -71,15 +71,20 @@ export function deadTicksIn(
 /** Which pins a signal with an opposite may take: its own one, or any that nothing else has. */
 export type PinChoice = { pin?: string; taken?: ReadonlySet<string> };
 
-/** A setting on another pin of its channel, where its own one moves as the opposite does and the signal may be on any. */
-function besideOpposite(channel: Channel, setting: OutputSetting, { pin, taken }: PinChoice): OutputSetting {
-  if (pin !== undefined || !carriesOpposite(channel, setting)) return setting;
+/** A setting on another pin of its channel, where its own one goes the same way as the opposite and the signal may be on any. */
+function besideOpposite(
+  channel: Channel,
+  setting: OutputSetting,
+  opposite: string,
+  { pin, taken }: PinChoice,
+): OutputSetting {
+  if (pin !== undefined || !goesSameWay(channel, setting, opposite)) return setting;
   const free = channel.outputs.find(
     (one) =>
       one.drive === setting.drive &&
       one.polarity === 'normal' &&
       !taken?.has(one.pin) &&
-      !carriesOpposite(channel, { ...setting, pin: one.pin }),
+      !goesSameWay(channel, { ...setting, pin: one.pin, polarity: 'normal' }, opposite),
   );
   return free ? { ...setting, pin: free.pin } : setting;
 }
@@ -97,11 +102,10 @@ function withOpposite(
   if (!hasFreeDuty(found)) return undefined;
   const timer = timerOf(part, found.timer);
   const channel = channelOf(timer, found.channel);
-  const setting = besideOpposite(channel, found, choice);
-  const able = channel.complement?.some((one) => one.pin === pin);
+  const setting = besideOpposite(channel, found, pin, choice);
   const clockHz = clockOf(path, timer.clock);
   const deadTicks = deadTicksIn(path, timer, channel, deadS);
-  if (!able || deadTicks === undefined || carriesOpposite(channel, setting)) return undefined;
+  if (deadTicks === undefined || goesSameWay(channel, setting, pin)) return undefined;
   const mode = modeOf(timer, setting.mode);
   const share = requirement.duty.ideal.valueOf() + (deadTicks / clockHz.valueOf()) * candidate.frequencyHz;
   const compare = compareFor(mode, setting.top, timer.width, Math.min(1, share), false);
@@ -157,7 +161,7 @@ function isPossible(part: Part, setting: OutputSetting): boolean {
 /** Why a timer brings no opposite: its pins go the same way, or there is no such output or dead time. */
 function refusalOf({ name, channels }: Timer, opposite: Opposite, pin: string | undefined): string {
   const sameWay = channels.some(({ complement = [] }) =>
-    [pin, opposite.pin].every((own) => complement.some((one) => one.pin === own)),
+    [pin, opposite.pin].every((own) => complement.some((one) => one.pin === own && !one.beside)),
   );
   return sameWay
     ? `${pin} and ${opposite.pin} go the same way: both are outputs of the opposite of one channel of ${name}.`

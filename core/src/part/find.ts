@@ -1,5 +1,6 @@
 import type {
   Channel,
+  Complement,
   Cpu,
   DeadBand,
   Interrupt,
@@ -51,6 +52,13 @@ export function modeOf(timer: Timer, id: string): Mode {
 /** The channel of that id on a timer. @throws NotOnPart */
 export function channelOf(timer: Timer, id: string): Channel {
   return named(timer.channels, (channel) => channel.id, id, 'channel', timer.name);
+}
+
+/** What brings the opposite of a channel's output on a pin to another pin; undefined where the two would go the same way, or nothing does. */
+export function complementOf(channel: Channel, pin: string, opposite: string): Complement | undefined {
+  const all = channel.complement ?? [];
+  const isOpposite = all.some((one) => !one.beside && one.pin === pin);
+  return all.find((one) => one.pin === opposite && (one.beside ? one.beside.includes(pin) : !isOpposite));
 }
 
 /** The dead times between a channel's output and its opposite; undefined where the hardware keeps none. */

@@ -176,7 +176,9 @@ function timerSchema(): Joi.Schema {
               }),
             )
             .required(),
-          complement: Joi.array().items(Joi.object({ pin: id.required(), writes: writes.required() })),
+          complement: Joi.array().items(
+            Joi.object({ pin: id.required(), beside: Joi.array().items(id), writes: writes.required() }),
+          ),
           deadTime: deadBands,
           interrupt,
         }),

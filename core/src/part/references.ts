@@ -149,8 +149,10 @@ function checkTimer(
       output.takes?.forEach((pin) => checkKnown(look, `${here}.outputs[${index}].takes`, 'pin', pin, pins));
       output.same?.forEach((writes) => checkPlain(look, `${here}.outputs[${index}].same`, writes));
     });
-    channel.complement?.forEach(({ pin, writes }, index) => {
+    const own = new Set(channel.outputs.map(({ pin }) => pin));
+    channel.complement?.forEach(({ pin, beside, writes }, index) => {
       checkKnown(look, `${here}.complement[${index}].pin`, 'pin', pin, pins);
+      beside?.forEach((one) => checkKnown(look, `${here}.complement[${index}].beside`, 'pin', one, own));
       checkPlain(look, `${here}.complement[${index}].writes`, writes);
     });
     checkDeadTime(look, here, channel.deadTime);

@@ -171,8 +171,11 @@ export type Channel = {
  */
 export type Queue = { writes: Writes; data: string; room: string; empty: string; gap: string };
 
-/** A pin that carries the opposite of a channel's output, and the writes that make it do so, after those of the output. */
-export type Complement = { pin: string; writes: Writes };
+/**
+ * A pin that carries the opposite of a channel's output, and the writes that make it do so, after those of the output. It holds for outputs on
+ * the pins named in `beside`; without, for outputs on every pin of the channel that does not carry the opposite itself.
+ */
+export type Complement = { pin: string; beside?: readonly string[]; writes: Writes };
 
 /** Dead times from `least` to `most` ticks of the timer's clock in steps, and the writes that choose one. */
 export type DeadBand = { min: number; max: number; step: number; writes: Writes };

@@ -69,8 +69,11 @@ export function planShare(resolved: Resolved): { n: number; d: number } | undefi
   return most * n + d < WORD || most * WHOLE_SHARE >= WORD ? { n, d } : undefined;
 }
 
-/** What the setters of such an output keep: the run, the share that was set or else the width, and what was made of it. */
-export type MovingStates = { run: State; share: State; width: State; made: State };
+/**
+ * What the setters of such an output keep: the run, the share that was set or else the width, what was made of it, and the frequency or period
+ * that was set last in its finest unit, 0 where none was.
+ */
+export type MovingStates = { run: State; share: State; width: State; made: State; rate: State };
 
 /** These variables, with what the plan has in them; a signal of a width begins with its width, all others with their share. */
 export function movingStates(label: string, { keepsWidth }: ProgramSignal, resolved: Resolved): MovingStates {
@@ -87,6 +90,7 @@ export function movingStates(label: string, { keepsWidth }: ProgramSignal, resol
     share: { kept: `${label}_share`, type: 'uint16_t', initial: share },
     width: of('width', high),
     made: of('made', high),
+    rate: of('rate', 0),
   };
 }
 

@@ -1,4 +1,4 @@
-import { channelOf, pinOf, registerOf, timerOf } from '../part/find.ts';
+import { channelOf, complementOf, pinOf, registerOf, timerOf } from '../part/find.ts';
 import type { Interrupt, Part, Writes } from '../part/types.ts';
 import { isInput, isOutput, resolveSetting } from '../timer/drives/index.ts';
 import { fieldWrites, plainWrites, type FieldWrite } from '../timer/fields.ts';
@@ -23,7 +23,7 @@ function disabled(part: Part, { enable, disable }: Interrupt): FieldWrite[] {
 function connections(part: Part, setting: Setting): Writes[] {
   if (!isOutput(setting)) return [];
   const { channel, output, opposite } = resolveSetting(part, setting);
-  const beside = channel.complement?.find(({ pin }) => pin === opposite?.pin);
+  const beside = opposite && complementOf(channel, setting.pin, opposite.pin);
   return [output.writes, (opposite?.second ? opposite.writes : beside?.writes) ?? {}];
 }
 

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { clockPath } from '../../src/clock/path.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
+import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Knob } from '../../src/knob/knob.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
@@ -212,3 +213,31 @@ it.each(cases.map((one) => [one.name, one] as const))(
     }
   },
 );
+
+it('tells what was set last, beside what is made of it', () => {
+  // 16 MHz by 8: 333.3 Hz are 6001 counts (333.28 Hz), of which 12.34 % are 741.
+  const plan = planOn(atmega328p, {
+    ...{ id: 'one', name: 'One', kind: 'pwm', pin: 'PB1' },
+    target: { frequencyHz: 200, duty: 0.3, minSteps: 100 },
+  } as PlanSignal);
+  const { files } = planCode(plan, atmega328p, { failing: true });
+  const told = (call: string, value: number): string =>
+    `mark(one_${call}() == ${value}u ? "${call} ${value}" : "${call} differs");`;
+  const [steps = []] = runOnChip([
+    {
+      ...{ part: atmega328p, files },
+      body: [
+        'try_out_init(); try_out_start();',
+        ...[told('wanted_millihertz', 0), told('wanted_hundredths', 3000), told('made_hundredths', 3000)],
+        ...['one_set_hz(333u);', told('wanted_millihertz', 333_000)],
+        ...['one_set_millihertz(333300u);', told('wanted_millihertz', 333_300)],
+        ...['one_set_hundredths(1234u);', told('wanted_hundredths', 1234)],
+        // A width of 300 us: 600 of 6001 counts are 10.00 %.
+        ...['one_set_us(300u);', told('wanted_hundredths', 1000), told('made_hundredths', 1000)],
+      ],
+    },
+  ]);
+  const marks = steps.flatMap((step) => (step.do === 'mark' ? [step.name] : []));
+  expect(marks).toHaveLength(8);
+  expect(marks.filter((text) => text.includes('differs'))).toEqual([]);
+});

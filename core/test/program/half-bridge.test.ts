@@ -1,3 +1,6 @@
+import { stepBudget } from '../../src/assign/step-budget.ts';
+import { clockPath } from '../../src/clock/path.ts';
+import { decodeText } from '../../src/decode/decode.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { atmega328p } from '../../src/part/parts/avr/atmega328p.ts';
@@ -5,6 +8,8 @@ import { rp2040 } from '../../src/part/parts/rp2/rp2040.ts';
 import { stm32f401 } from '../../src/part/parts/stm32/stm32f401.ts';
 import type { Part } from '../../src/part/types.ts';
 import type { Plan } from '../../src/plan/plan.ts';
+import { assignPlan } from '../../src/resolve/assign-plan.ts';
+import { settingRegisters } from '../../src/timer/encode.ts';
 import { F401, MISSING_FOR_THUMB, PICO, thumbProgram } from '../helpers/arm/compiled.ts';
 import { AvrBoard } from '../helpers/avr/board.ts';
 import { MISSING_FOR_AVR, programOfFiles } from '../helpers/avr/compiled.ts';
@@ -78,6 +83,63 @@ function overlap(one: readonly [number, number][], other: readonly [number, numb
 }
 
 const wait = (rounds: number): string => `for (volatile unsigned i = 0; i < ${rounds}u; i++) { }`;
+
+describe('a signal on a pin that has the opposite, its opposite on the pin of the channel', () => {
+  // 84 MHz: 20 kHz are 4200 cycles, of which the pulse has 1890 and the opposite what two dead times of 85 leave.
+  const plan = bridge(stm32f401, 'PB13', 'PA8');
+  const setting = {
+    ...{
+      drive: 'pwm' as const,
+      timer: 'TIM1',
+      mode: 'up',
+      prescaler: 1,
+      top: 4199,
+      channel: 'CH1',
+      pin: 'PB13',
+    },
+    ...{ compare: 1975, complement: { pin: 'PA8', deadTicks: 85 } },
+  };
+  const placed = { ...plan, signals: plan.signals.map((signal) => ({ ...signal, setting })) };
+
+  it('is found and assigned', () => {
+    const { failures, signals } = evaluatePlan(plan, stm32f401);
+    expect(failures).toEqual([]);
+    expect(signals[0]?.outcome?.setting).toMatchObject({ timer: 'TIM1', channel: 'CH1', pin: 'PB13' });
+    const found = assignPlan(plan, stm32f401, stepBudget(1e6));
+    expect(found.settings.map((one) => one.setting.pin)).toEqual(['PB13']);
+  });
+
+  // PWM mode 2 (7) without inversion: CC1E, CC1NE.
+  it('turns the compare mode over, and neither polarity', () => {
+    const values = new Map(settingRegisters(stm32f401, setting).map(({ name, value }) => [name, value]));
+    expect([values.get('TIM1_CCMR1'), values.get('TIM1_CCER')]).toEqual([0x78, 0x5]);
+    const { files } = planCode(placed, stm32f401);
+    const text = files.map((file) => file.text).join('\n');
+    const read = decodeText(stm32f401, clockPath(stm32f401, plan.clock), text);
+    expect(read.ok && read.value.timers.flatMap(({ effects }) => effects.map((one) => one.setting))).toEqual([
+      setting,
+    ]);
+  });
+
+  (MISSING_FOR_THUMB.length > 0 ? it.skip : it)(
+    'keeps the pause under the compiled program, and after a stop',
+    () => {
+      const { files } = planCode(placed, stm32f401);
+      const board = new F401Board(
+        thumbProgram(F401, files, `${wait(455)} STEM_stop(); ${wait(400)} STEM_start();`),
+      );
+      board.runUntil(600_000);
+      const [above, below] = [highs(board.edges.get('PB13') ?? []), highs(board.edges.get('PA8') ?? [])];
+      expect(overlap(above, below)).toBe(0);
+      for (const [from, to] of above.slice(-20, -3)) {
+        const after = below.find(([start]) => start >= to);
+        expect([to - from, (after?.[0] ?? 0) - to, (after?.[1] ?? 0) - (after?.[0] ?? 0)]).toEqual([
+          1890, 85, 2140,
+        ]);
+      }
+    },
+  );
+});
 
 describe.each(CHIPS.map((chip) => [chip.part.name, chip] as const))(
   'an output with its opposite by a second channel of %s',

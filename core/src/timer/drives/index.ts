@@ -30,7 +30,7 @@ export { canShareTick } from './interrupt.ts';
 export { clockNode, computeOutcome, outcomeUnder } from './outcome-under.ts';
 export { oppositeCycle } from './pwm.ts';
 export { canPair, secondChannelStep } from './second-channel.ts';
-export { beginTicks, carriesOpposite, pinsTakenBy, resolveSetting, type Resolved } from './output-setting.ts';
+export { beginTicks, goesSameWay, pinsTakenBy, resolveSetting, type Resolved } from './output-setting.ts';
 
 /** Whether the timer drives the pin by itself. */
 export function isOutput(setting: Setting): setting is OutputSetting {

@@ -1,4 +1,4 @@
-import { channelOf, deadBandsOf, timerOf } from '../../part/find.ts';
+import { channelOf, complementOf, deadBandsOf, timerOf } from '../../part/find.ts';
 import type { Division } from '../../part/division.ts';
 import type { Channel, Mode, Output, Part, Timer, Writes } from '../../part/types.ts';
 import { beginOf, grainOf, maxCompare, minCompare, togglesTwice } from '../count.ts';
@@ -85,13 +85,16 @@ function outputOf(setting: OutputSetting, channel: Channel, mode: Mode): Output 
 }
 
 /**
- * Whether a setting's own pin moves as the opposite that its channel makes, being an output of the opposite itself or inverted: with
- * the opposite on another pin, both switches of a bridge would conduct.
+ * Whether an output's pin and the pin of its opposite would go the same way, both being outputs of the opposite, or the output being
+ * inverted: both switches of a bridge would conduct.
  */
-export function carriesOpposite(channel: Channel, { pin, polarity, complement }: OutputSetting): boolean {
+export function goesSameWay(
+  channel: Channel,
+  { pin, polarity, complement }: OutputSetting,
+  opposite: string,
+): boolean {
   if (complement?.channel !== undefined) return false;
-  const isOpposite = channel.complement?.some((one) => one.pin === pin) ?? false;
-  return isOpposite || polarity === 'inverted';
+  return polarity === 'inverted' || complementOf(channel, pin, opposite) === undefined;
 }
 
 function oppositeOf(
@@ -106,7 +109,9 @@ function oppositeOf(
     checkCounts(second, timer, mode);
     return { opposite: { pin, deadTicks, writes: outputOf(second, made, mode).writes, second } };
   }
-  const own = channel.complement?.find((one) => one.pin === pin);
+  const own =
+    complementOf(channel, setting.pin, pin) ??
+    channel.complement?.find((one) => one.pin === pin && !one.beside);
   if (!own || setting.drive !== 'pwm') {
     const pins = channel.complement?.map((one) => one.pin).join(', ') || 'no pin';
     throw new SettingError(

@@ -6,7 +6,8 @@ type Values = { divide: number; top: number; compare: number[] };
 
 /**
  * A timer of the STM32F401 as its reference manual describes it: a prescaler that waits for updates, a counter up or up and down, compare
- * registers with or without buffers, their flags, and references of the outputs in PWM, toggle and forced modes.
+ * registers with or without buffers, their flags, references of the outputs in PWM, toggle and forced modes, and the dead time between a
+ * channel's two outputs.
  */
 export class F401Timer {
   flags = 0;
@@ -21,6 +22,8 @@ export class F401Timer {
   private rest = 0;
   private now = 0;
   private readonly references: boolean[];
+  /** The cycle in which each reference last changed. */
+  private readonly changes: number[];
   private readonly held: Values;
   private live: Values;
 
@@ -30,6 +33,7 @@ export class F401Timer {
     this.held = { divide: 0, top, compare };
     this.live = { divide: 0, top, compare: [...compare] };
     this.references = compare.map(() => false);
+    this.changes = compare.map(() => -Infinity);
   }
 
   private get runs(): boolean {
@@ -55,6 +59,19 @@ export class F401Timer {
     this.flags |= 1;
   }
 
+  private refer(channel: number, reference: boolean): void {
+    if (this.references[channel] !== reference) this.changes[channel] = this.now;
+    this.references[channel] = reference;
+  }
+
+  /** Cycles by which a rise comes later where both outputs of a channel are on: DTG in steps of 1, 2, 8 and 16, of CKD. */
+  private get deadTime(): number {
+    const [code, shift] = [this.breaks & 255, (this.control >> 8) & 3];
+    if (code < 0x80) return code << shift;
+    if (code < 0xc0) return ((64 + (code & 63)) * 2) << shift;
+    return (32 + (code & 31)) * (code < 0xe0 ? 8 : 16) * 2 ** shift;
+  }
+
   /** References that follow from the counter, and those that are forced. */
   private follow(): void {
     const { count, down } = this;
@@ -62,8 +79,8 @@ export class F401Timer {
       const value = this.live.compare[channel] ?? 0;
       const below = this.centered && down ? count <= value : count < value;
       const mode = this.modeOf(channel);
-      if (mode === 6 || mode === 7) this.references[channel] = below === (mode === 6);
-      else if (mode === 4 || mode === 5) this.references[channel] = mode === 5;
+      if (mode === 6 || mode === 7) this.refer(channel, below === (mode === 6));
+      else if (mode === 4 || mode === 5) this.refer(channel, mode === 5);
     }
   }
 
@@ -75,8 +92,8 @@ export class F401Timer {
       const tells = !this.centered || aligned === 3 || (aligned === 1) === this.down;
       if (tells) this.flags |= 2 << channel;
       const mode = this.modeOf(channel);
-      if (mode === 3) this.references[channel] = !(this.references[channel] ?? false);
-      else if (mode === 1 || mode === 2) this.references[channel] = mode === 1;
+      if (mode === 3) this.refer(channel, !(this.references[channel] ?? false));
+      else if (mode === 1 || mode === 2) this.refer(channel, mode === 1);
     }
     this.follow();
   }
@@ -113,15 +130,21 @@ export class F401Timer {
     return Math.max(1, Math.min(...ahead, end > 0 ? end : 2 ** this.form.bits - count));
   }
 
-  /** The cycle in which something can change next. */
+  /** The cycle in which something can change next: by a count, or since a dead time ends. */
   get next(): number {
+    const ends = this.changes.map((cycle) => cycle + this.deadTime).filter((cycle) => cycle > this.now);
+    return Math.min(this.nextCount, ...ends);
+  }
+
+  /** The cycle of the next count at which something can change. */
+  private get nextCount(): number {
     if (!this.runs) return Infinity;
     return this.now + this.quiet() * (this.live.divide + 1) - this.rest;
   }
 
   runTo(cycle: number): void {
-    while (this.runs && this.next <= cycle) {
-      const { next } = this;
+    while (this.runs && this.nextCount <= cycle) {
+      const next = this.nextCount;
       const free = this.quiet() - 1;
       this.count += this.down ? -free : free;
       this.rest = 0;
@@ -186,6 +209,7 @@ export class F401Timer {
     if (!on) return 0;
     const turned = (bits & (second ? 8 : 2)) !== 0;
     const opposite = second && (bits & 1) !== 0;
-    return reference !== (turned !== opposite) ? 1 : 0;
+    const late = (bits & 5) === 5 && this.now - (this.changes[channel] ?? 0) < this.deadTime;
+    return !late && reference !== (turned !== opposite) ? 1 : 0;
   }
 }

@@ -56,14 +56,32 @@ const TOGGLE = 3;
 /** The output is low, whatever the counter does. */
 const FORCED_LOW = 4;
 
-/** The pins with the opposite of a channel. */
-export function complementsOf(id: string, channel: number): Complement[] {
-  const writes: Writes = { [`${id}_CCER.CC${channel}NE`]: 1, [`${id}_CCER.CC${channel}NP`]: 0 };
+/** The pins that have a function of a timer, with what leads it there. */
+function pinsWith(wanted: string): { pin: string; lead: Writes }[] {
   return PINS.flatMap(([pin, , ...functions]) =>
-    functions.flatMap(([code, name]) =>
-      name === `${id}_CH${channel}N` ? [{ pin, writes: { ...alternate(pin, code), ...writes } }] : [],
-    ),
+    functions.flatMap(([code, name]) => (name === wanted ? [{ pin, lead: alternate(pin, code) }] : [])),
   );
+}
+
+/**
+ * The pins with the opposite of a channel. With both outputs on, CHxN is the opposite of CHx; so for a signal on CHxN the compare mode is turned
+ * over, and CHx is the opposite. Its polarity (CCxP) must stay: turned over, both pins would go the same way (reference manual, complementary
+ * outputs and dead-time insertion).
+ */
+export function complementsOf(id: string, channel: number): Complement[] {
+  const [plain, negated] = [pinsWith(`${id}_CH${channel}`), pinsWith(`${id}_CH${channel}N`)];
+  const enable = (name: string): Writes => ({
+    [`${id}_CCER.CC${channel}${name}E`]: 1,
+    [`${id}_CCER.CC${channel}${name}P`]: 0,
+  });
+  const turned = { ...compareMode(id, channel, PWM_MODE_2, 1), ...enable('') };
+  return [
+    ...negated.map(({ pin, lead }) => ({ pin, writes: { ...lead, ...enable('N') } })),
+    ...plain.map(({ pin, lead }) => ({
+      ...{ pin, beside: negated.map((one) => one.pin) },
+      writes: { ...lead, ...turned },
+    })),
+  ];
 }
 
 /**
