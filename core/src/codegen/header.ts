@@ -1,6 +1,6 @@
 import type { SetUpOptions } from '../program/set-up.ts';
 import { unsignedFor } from '../program/step.ts';
-import { stillInterrupted } from '../program/stop.ts';
+import { levelKept, stillInterrupted } from '../program/stop.ts';
 import { valueType } from '../program/sequence.ts';
 import type { ProgramSignal } from '../program/signal.ts';
 import { identifier, labelsOf } from '../program/names.ts';
@@ -155,10 +155,16 @@ function softwareBlock(
 /** What stopping does, and which interrupts the program has to mask itself. */
 function stopComment(part: Part, signals: readonly ProgramSignal[]): string[] {
   const names = stillInterrupted(part, signals);
+  const kept = levelKept(part, signals);
   return [
     '/* Stops the signals: interrupts disabled, pins low. They can be started again. */',
     ...(names.length > 0
       ? [`/* Mask the interrupts of ${commentText(names.join(', '))} before: they are not disabled here. */`]
+      : []),
+    ...(kept.length > 0
+      ? [
+          `/* The timer keeps the level of ${commentText(kept.join(', '))}: after a stop, the next start may begin with the other half of a period. */`,
+        ]
       : []),
   ];
 }

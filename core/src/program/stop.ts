@@ -103,6 +103,19 @@ function restOrders(part: Part, settings: readonly Setting[]): Writes[] {
   });
 }
 
+/** Signals on toggled outputs whose level nothing can bring low while their timer stands: a start goes on from the last one. */
+export function levelKept(part: Part, signals: readonly ProgramSignal[]): string[] {
+  return signals
+    .filter(({ setting }) => {
+      if (!isOutput(setting) || setting.drive !== 'toggle') return false;
+      const { outputs, rest } = channelOf(timerOf(part, setting.timer), setting.channel);
+      return (
+        !rest && !outputs.some(({ pin, drive, low }) => pin === setting.pin && drive === 'toggle' && low)
+      );
+    })
+    .map(({ name }) => name);
+}
+
 /** What brings toggled outputs low whose level would stay from a stop to the next start, where no order to the timer does so. */
 function heldLow(part: Part, settings: readonly Setting[]): FieldWrite[] {
   return settings.filter(isOutput).flatMap((setting) => {

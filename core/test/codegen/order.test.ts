@@ -7,7 +7,7 @@ import { clockPath } from '../../src/clock/path.ts';
 import { cFiles } from '../../src/codegen/c-files.ts';
 import { planCode } from '../../src/evaluate/code.ts';
 import type { Plan, PlanSignal } from '../../src/plan/plan.ts';
-import type { Setting } from '../../src/timer/setting.ts';
+import type { OutputSetting, Setting } from '../../src/timer/setting.ts';
 import { shipped } from '../helpers/parts.ts';
 import { LOCK_GATE } from '../helpers/plan.ts';
 
@@ -192,5 +192,36 @@ describe('stopping', () => {
     const stop = source?.text.slice(source.text.indexOf('void order_stop(void)')) ?? '';
     expect(stop).toContain(statement);
     expect(header?.text).not.toContain('Mask the interrupts of Own before');
+  });
+
+  // An AVR can force the level, an STM32 has a mode of it; nothing brings the others' toggled outputs low.
+  it.each([
+    ['atmega328p', false],
+    ['stm32f401', false],
+    ['mk20dx256', true],
+    ['samd21g18', true],
+  ])('%s: says whether a toggled output keeps its level: %s', (id, keeps) => {
+    const part = shipped(id);
+    const places = part.timers.flatMap((timer) =>
+      timer.modes.flatMap((mode) =>
+        timer.channels.flatMap((channel) =>
+          channel.outputs.flatMap(({ pin, drive, polarity }): OutputSetting[] =>
+            drive === 'toggle' && polarity === 'normal' && mode.toggle?.channels.includes(channel.id)
+              ? [
+                  {
+                    ...{ drive, timer: timer.id, mode: mode.id, channel: channel.id, pin, prescaler: 1 },
+                    ...{ top: mode.top.kind === 'fixed' ? mode.top.value : 99, compare: 99 },
+                  },
+                ]
+              : [],
+          ),
+        ),
+      ),
+    );
+    const [setting] = places;
+    if (!setting) throw new Error('no toggled output');
+    const signal = { name: 'Own', sentence: 'Own does its work.', setting };
+    const [, header] = cFiles(part, clockPath(part, part.defaultClock), 'order', [signal]);
+    expect(header?.text.includes('The timer keeps the level of Own')).toBe(keeps);
   });
 });
