@@ -24,11 +24,14 @@ function knownFields(part: Part): Set<string> {
     ...divisionKeys(timer.prescaler),
     ...keysOf(timer.power ?? {}, ...(timer.commands ?? [])),
     ...timer.modes.flatMap((mode) => keysOf(mode.writes, mode.top.kind === 'fixed' ? {} : mode.top.writes)),
-    ...timer.channels.flatMap(({ compare, outputs, complement = [], deadTime = [], interrupt }) => [
-      ...keysOf(compare, ...outputs.map(({ writes }) => writes), ...complement.map(({ writes }) => writes)),
-      ...keysOf(...deadTime.map(({ writes }) => writes)),
-      ...(interrupt ? interrupts(interrupt) : []),
-    ]),
+    ...timer.channels.flatMap(
+      ({ compare, forms = [], outputs, complement = [], deadTime = [], interrupt }) => [
+        ...keysOf(compare, ...outputs.map(({ writes }) => writes), ...complement.map(({ writes }) => writes)),
+        ...keysOf(...forms.flatMap(({ when, compare: other }) => [when, other])),
+        ...keysOf(...deadTime.map(({ writes }) => writes)),
+        ...(interrupt ? interrupts(interrupt) : []),
+      ],
+    ),
     ...Object.values(timer.interrupts).flatMap((one) => (one ? interrupts(one) : [])),
     ...keysOf(...(timer.deadTime ?? []).map(({ writes }) => writes)),
     ...keysOf(...(timer.captures ?? []).flatMap(({ inputs }) => inputs.map(({ writes }) => writes))),

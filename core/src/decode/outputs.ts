@@ -98,7 +98,17 @@ export function outputIn(
       one.neutral.length - other.neutral.length ||
       one.lead.length - other.lead.length,
   );
-  return best;
+  const turned = mode.pwm?.turned?.[channel.id];
+  return best && turned && mismatches(part, values, turned).length === 0 ? turnedOver(channel, best) : best;
+}
+
+/** An output whose mode has it the other way round: what the channel has on that pin at the other polarity. */
+function turnedOver(channel: Channel, found: Found): Found | undefined {
+  const { pin, drive, polarity } = found.output;
+  const output = channel.outputs.find(
+    (one) => one.pin === pin && one.drive === drive && one.polarity !== polarity,
+  );
+  return output && { ...found, output, other: true };
 }
 
 /** The opposite of an output: its pin and dead time; a fault where it is on in a way that the data does not know. */

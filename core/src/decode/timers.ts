@@ -56,7 +56,9 @@ function modeIn(
   const stops = ({ key, value, wanted }: Mismatch): boolean =>
     start.has(key) && (value === 0 || wanted === 0);
   const rated = timer.modes.map((mode) => {
-    const { off, neutral } = deciding(part, timer, values, mode);
+    // Fields that only turn an output over are a matter of that output.
+    const turned = Object.values(mode.pwm?.turned ?? {}).flatMap((writes) => Object.keys(writes));
+    const { off, neutral } = deciding(part, timer, values, mode, turned);
     return {
       mode,
       off: off.filter((one) => !stops(one)),
@@ -113,10 +115,12 @@ function topIn(
 /** The compare value of a channel; one whose match lies before the overflow is distinguished from the top. */
 function compareIn(
   part: Part,
-  { compare }: Channel,
+  channel: Channel,
   top: number,
   values: ReadonlyMap<string, number>,
 ): number | undefined {
+  const form = channel.forms?.find(({ when }) => mismatches(part, values, when).length === 0);
+  const { compare } = form ?? channel;
   const match = decoded(part, values, compare, 'match');
   return match === undefined ? decoded(part, values, compare, 'compare') : top + match;
 }
@@ -173,6 +177,7 @@ function outputEffects(
       ...(complement ? { complement } : {}),
     };
     for (const one of neutral) reading.notes.push(differs(one, `${channel.name} in this mode`));
+    reading.notes.push(...onlyInterrupts(part, timer, mode, channel, values));
     if (lead.length > 0) {
       const [first] = lead;
       reading.notes.push(
@@ -181,6 +186,21 @@ function outputEffects(
     }
     addEffect(part, path, reading, setting);
   }
+}
+
+/** A postscaler that is on beside an output: it divides the interrupt alone. */
+function onlyInterrupts(
+  part: Part,
+  timer: Timer,
+  mode: Mode,
+  { name }: Channel,
+  values: ReadonlyMap<string, number>,
+): string[] {
+  const postscaler = tickOf(timer, mode)?.postscaler;
+  if (postscaler?.kind !== 'range') return [];
+  const by = decoded(part, values, postscaler.writes, 'postscale') ?? 1;
+  if (by <= 1) return [];
+  return [`The postscaler of ${timer.name} divides its interrupt by ${by}, not the output of ${name}.`];
 }
 
 function addEffect(
@@ -337,7 +357,7 @@ function registersOf(timer: Timer): Set<string> {
   const writes = [
     ...timer.modes.map((mode) => mode.writes),
     ...timer.modes.flatMap(({ top }) => (top.kind === 'fixed' ? [] : [top.writes])),
-    ...timer.channels.map((channel) => channel.compare),
+    ...timer.channels.flatMap(({ compare, forms = [] }) => [compare, ...forms.map((one) => one.compare)]),
     ...(timer.prescaler.kind === 'list'
       ? timer.prescaler.options.map((one) => one.writes)
       : [timer.prescaler.writes]),

@@ -128,6 +128,10 @@ function checkTimer(
     if (mode.top.kind === 'channel')
       checkKnown(look, `${here}.top.channel`, 'channel', mode.top.channel, channels);
     checkTick(look, here, timer, mode.tick);
+    for (const [id, writes] of Object.entries(mode.pwm?.turned ?? {})) {
+      checkKnown(look, `${here}.pwm.turned`, 'channel', id, channels);
+      checkPlain(look, `${here}.pwm.turned.${id}`, writes);
+    }
     for (const drive of ['pwm', 'toggle'] as const) {
       mode[drive]?.channels.forEach((id) =>
         checkKnown(look, `${here}.${drive}.channels`, 'channel', id, channels),
@@ -137,6 +141,10 @@ function checkTimer(
   timer.channels.forEach((channel, at) => {
     const here = `${path}.channels[${at}]`;
     checkWrites(look, `${here}.compare`, channel.compare);
+    channel.forms?.forEach(({ when, compare }, index) => {
+      checkPlain(look, `${here}.forms[${index}].when`, when);
+      checkWrites(look, `${here}.forms[${index}].compare`, compare);
+    });
     if (channel.running) checkWrites(look, `${here}.running`, channel.running);
     if (channel.commit) checkPlain(look, `${here}.commit`, channel.commit);
     channel.rest?.forEach((order) => checkPlain(look, `${here}.rest`, order));

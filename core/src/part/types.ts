@@ -107,6 +107,8 @@ export type Mode = {
     full?: 'top';
     /** The counts for which the output is high do not follow each other: they are spread over the run as evenly as can be. */
     spread?: boolean;
+    /** By channel: other values of some of the mode's fields under which its output is the other way round. */
+    turned?: Readonly<Record<string, Writes>>;
   };
   /** Channels whose output can be toggled by the match, once a period of the counter. */
   toggle?: { channels: readonly string[] };
@@ -146,6 +148,8 @@ export type Channel = {
   id: string;
   name: string;
   compare: Writes;
+  /** Other places of the compare value, each with the fields under which it is there. */
+  forms?: readonly { when: Writes; compare: Writes }[];
   /** Where it goes while the timer runs, if not there: a buffer that is taken over when the mode says. */
   running?: Writes;
   /** Orders that let the hardware take the new value over, written after it while the timer runs. */

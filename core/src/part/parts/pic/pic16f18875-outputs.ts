@@ -48,6 +48,16 @@ export function ccpOf({ n, code, select, ports }: (typeof CCPS)[number], timer: 
     id: `CCP${n}`,
     name: `CCP ${n}`,
     compare: { [`CCPR${n}L`]: { of: 'compare', keep: 8 }, [`CCPR${n}H`]: { of: 'compare', shift: 8 } },
+    // Aligned to the left, the upper register has eight bits and the lower one the last two (datasheet, PWM duty cycle alignment).
+    forms: [
+      {
+        when: { [`CCP${n}CON.FMT`]: 1 },
+        compare: {
+          [`CCPR${n}L.DC`]: { of: 'compare', keep: 2 },
+          [`CCPR${n}H`]: { of: 'compare', shift: 2 },
+        },
+      },
+    ],
     outputs: ports.flatMap((port) =>
       EIGHT.map((bit): Output => ({
         pin: `R${port}${bit}`,
@@ -60,6 +70,13 @@ export function ccpOf({ n, code, select, ports }: (typeof CCPS)[number], timer: 
           [`CCP${n}CON.FMT`]: 0,
           [`CCP${n}CON.EN`]: 1,
         },
+        // MODE is 11xx, and the width is found at either alignment.
+        same: [0, 1].flatMap((aligned) =>
+          [0, 1, 2, 3].map((low) => ({
+            [`CCP${n}CON.MODE`]: CCP_PWM + low,
+            [`CCP${n}CON.FMT`]: aligned,
+          })),
+        ),
       })),
     ),
   };

@@ -327,7 +327,7 @@ export const pic16f18875: Part = {
       register(`PWM${n}CON`, base + 2, { POL: field(4), EN: field(7) }),
     ]),
     ...CCPS.flatMap(({ n, base }) => [
-      register(`CCPR${n}L`, base),
+      register(`CCPR${n}L`, base, { DC: field(6, 2) }),
       register(`CCPR${n}H`, base + 1),
       register(`CCP${n}CON`, base + 2, { MODE: field(0, 4), FMT: field(4), EN: field(7) }),
     ]),

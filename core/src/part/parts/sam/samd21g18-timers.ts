@@ -122,7 +122,13 @@ function controlMode(own: Group, id: string, name: string, code: number): Mode {
       min: 1,
       max: 2 ** own.width - 1,
     },
-    pwm: { channels, high: 'compare' },
+    pwm: {
+      channels,
+      high: 'compare',
+      turned: Object.fromEntries(
+        channels.map((channel, n) => [channel, { [`${own.id}_WAVE.POL${n}`]: dual ? 0 : 1 }]),
+      ),
+    },
     ...(dual ? {} : { tick: 'overflow' }),
     // A match that only interrupts has its value written to CCx itself and not to the buffer.
     update: { top: 'bottom', compare: 'bottom', match: 'immediate' },
@@ -133,6 +139,8 @@ function controlMode(own: Group, id: string, name: string, code: number): Mode {
       ...Object.fromEntries(channels.map((_, n) => [`${own.id}_WAVE.POL${n}`, dual ? 1 : 0])),
       [`${own.id}_CTRLA.ENABLE`]: 1,
     },
+    // New values at both ends, or at the top alone: a steady waveform is the same.
+    ...(dual ? { same: [6, 7].map((other) => ({ [`${own.id}_WAVE.WAVEGEN`]: other })) } : {}),
   };
 }
 
