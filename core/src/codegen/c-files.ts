@@ -20,6 +20,7 @@ import { handlerLines } from './handlers.ts';
 import { headerOf } from './header.ts';
 import { registerName } from '../part/register-names.ts';
 import { tablesOf } from '../part/tables.ts';
+import { continued } from './field-names.ts';
 import { definitions } from './statement.ts';
 import { reloadAssembly } from './reload-assembly.ts';
 import { routeLines, routeOf } from './route-lines.ts';
@@ -147,7 +148,7 @@ function sourceText(
     ...(leftOut.length > 0 ? ['Not in this code:', ...leftOut.map((line) => `- ${line}`)] : []),
   ];
   if (header.at(-1) === '') header.pop();
-  const registers = definitions(part, body);
+  const defined = definitions(part, body);
   return [
     '/*',
     ...header.map((line) => ` * ${commentText(line)}`.trimEnd()),
@@ -156,8 +157,8 @@ function sourceText(
     ...tableHeader(part, body),
     `#include "${stem}.h"`,
     '',
-    ...(registers.length > 0 ? [...registers, ''] : []),
-    body,
+    ...(defined.length > 0 ? [...defined, ''] : []),
+    continued(body),
   ].join('\n');
 }
 

@@ -2,16 +2,21 @@ import { registerName } from '../part/register-names.ts';
 import { registerOf } from '../part/find.ts';
 import type { Interrupt, Part } from '../part/types.ts';
 import { fieldBits, plainWrites } from '../timer/fields.ts';
+import { fieldMask } from './field-names.ts';
 import { byName, changes, hexText } from './statement.ts';
+
+/** The bit of a flag in C: by its name, or by a number where it has none. */
+export function flagBit(part: Part, place: string): string {
+  const [name = '', field] = place.split('.');
+  if (field !== undefined && byName(part)) return `(1 << ${field})`;
+  const named = field === undefined ? undefined : fieldMask(part, name, field);
+  return named ?? hexText(fieldBits(registerOf(part, name), field ?? null).mask);
+}
 
 /** An expression that is not zero while a flag is set. */
 export function flagExpression(part: Part, place: string): string {
-  const [name = '', field = null] = place.split('.');
-  const bits =
-    byName(part) && field !== null
-      ? `(1 << ${field})`
-      : hexText(fieldBits(registerOf(part, name), field).mask);
-  return `${registerName(part, name)} & ${bits}`;
+  const [name = ''] = place.split('.');
+  return `${registerName(part, name)} & ${flagBit(part, place)}`;
 }
 
 /** The statement that takes a flag away by software. */
@@ -20,10 +25,9 @@ function clearStatement(
   flag: string,
   how: 'write-one' | 'write-zero' | 'write-zeros' | 'read',
 ): string {
-  const [name = '', field = null] = flag.split('.');
+  const [name = ''] = flag.split('.');
   const register = registerOf(part, name);
-  const { mask } = fieldBits(register, field);
-  const bits = byName(part) && field !== null ? `(1 << ${field})` : hexText(mask);
+  const bits = flagBit(part, flag);
   const place = registerName(part, name);
   if (how === 'read') return `(void)${place};`;
   if (how === 'write-one') return `${place} = ${bits};`;

@@ -8,8 +8,8 @@ import type { Interrupt, Part, Queue } from '../part/types.ts';
 import { outcomeUnder } from '../timer/drives/index.ts';
 import type { Sending } from '../timer/sending.ts';
 import type { Setting } from '../timer/setting.ts';
-import { clearFirst, flagExpression } from './interrupt-lines.ts';
-import { changes, hexText, keptTogether, unawaitedStores, waitFor } from './statement.ts';
+import { clearFirst, flagBit, flagExpression } from './interrupt-lines.ts';
+import { changes, keptTogether, unawaitedStores, waitFor } from './statement.ts';
 
 /** Cycles of the processor in a period of a setting. */
 export function sentBit(part: Part, path: ClockPath, setting: Setting): number {
@@ -80,8 +80,8 @@ function byPeriods(part: Part, type: string, sending: Sending, tick: Interrupt):
 /** Bits put into a queue. The flag of a period without one counts from the second on, until which the queue has been empty. */
 function byQueue(part: Part, type: string, sending: Sending, queue: Queue): string[] {
   const gap = flagExpression(part, queue.gap);
-  const [name = '', field = ''] = queue.gap.split('.');
-  const clearGap = `${registerName(part, name)} = ${hexText(fieldBits(registerOf(part, name), field).mask)};`;
+  const [name = ''] = queue.gap.split('.');
+  const clearGap = `${registerName(part, name)} = ${flagBit(part, queue.gap)};`;
   return [
     'uint8_t begun = 0u;',
     ...eachBit(type, sending, [

@@ -3,11 +3,20 @@ import { registerOf } from '../part/find.ts';
 import type { Encoded, Part, Writes } from '../part/types.ts';
 import { EXCLUSIONS } from '../part/exclusion.ts';
 import { addressOf, isDefinedHere, registerName } from '../part/register-names.ts';
+import { fieldDefinitions, fieldMask, fieldTerm } from './field-names.ts';
 import { fieldBits, plainWrites, registerWrite, type FieldWrite } from '../timer/fields.ts';
 
 /** Whether a part's registers go by the names of its headers; else by address and mask. */
 export function byName(part: Part): boolean {
   return part.code.registers === 'names';
+}
+
+/** Numbers from here on say more in hexadecimal digits. */
+const LARGE = 2 ** 16;
+
+/** A number that a register gets as a whole. */
+function numberText(value: number): string {
+  return value < LARGE ? `${value}u` : hexText(value);
 }
 
 /** A number as C writes a mask. */
@@ -37,20 +46,43 @@ function narrowed(text: string, width: number): string {
   return width < 32 ? `(uint${width}_t)(${text})` : text;
 }
 
+/** Bits of a store in C: those that it sets, those that it decides, and what remains to be said of them. */
+type Bits = { on: string[]; mask: string[]; comment: string };
+
+/** The bits of a store by the names of their fields; by numbers, with the names in a comment, where one has none. */
+function bitsOf(part: Part, register: string, writes: readonly FieldWrite[]): Bits {
+  const { value, mask, fields } = registerWrite(part, register, writes);
+  const named = fields.map(({ field, value: own }) => ({
+    on: field === null || own === 0 ? undefined : fieldTerm(part, register, field, own),
+    mask: field === null ? undefined : fieldMask(part, register, field),
+    zero: own === 0,
+  }));
+  if (named.every((one) => one.mask !== undefined && (one.zero || one.on !== undefined))) {
+    return {
+      on: named.flatMap((one) => one.on ?? []),
+      // What becomes all ones need not be zero before.
+      mask: named.flatMap((one) => (one.mask === undefined || one.mask === one.on ? [] : one.mask)),
+      comment: '',
+    };
+  }
+  return { on: value === 0 ? [] : [numberText(value)], mask: [hexText(mask)], comment: fieldComment(fields) };
+}
+
 /** A register with some bits changed: those that become zero taken away, those that become one put in, and nothing that changes none. */
-function changedBits(name: string, mask: number, value: number): string {
-  if (value === 0) return `${name} & ~${hexText(mask)}`;
-  return value === mask ? `${name} | ${hexText(value)}` : `(${name} & ~${hexText(mask)}) | ${hexText(value)}`;
+function changedBits(name: string, { on, mask }: Bits, all: boolean): string {
+  const taken = mask.length === 1 ? `${mask.join('')}` : `(${mask.join(' | ')})`;
+  if (on.length === 0) return `${name} & ~${taken}`;
+  return all ? `${name} | ${on.join(' | ')}` : `(${name} & ~${taken}) | ${on.join(' | ')}`;
 }
 
 /** A store that leaves the bits alone which no signal decides. */
 function storeMasked(part: Part, register: string, writes: readonly FieldWrite[]): string {
-  const { value, mask, width, fields } = registerWrite(part, register, writes);
-  const comment = fieldComment(fields);
+  const { value, mask, width } = registerWrite(part, register, writes);
+  const bits = bitsOf(part, register, writes);
   const name = registerName(part, register);
-  if (registerOf(part, register).strobe) return `${name} = ${hexText(value)};${comment}`;
-  if (mask === 2 ** width - 1) return `${name} = ${hexText(value)};${comment}`;
-  return `${name} = ${narrowed(changedBits(name, mask, value), width)};${comment}`;
+  if (registerOf(part, register).strobe || mask === 2 ** width - 1)
+    return `${name} = ${bits.on.join(' | ') || '0u'};${bits.comment}`;
+  return `${name} = ${narrowed(changedBits(name, bits, value === mask), width)};${bits.comment}`;
 }
 
 /** The wait after a store to a register that the hardware takes over later. */
@@ -77,7 +109,7 @@ export function orderLines(part: Part, order: Writes): string[] {
   return registers.flatMap((name) => {
     const own = writes.filter((write) => write.register === name);
     return [
-      `${registerName(part, name)} = ${hexText(registerWrite(part, name, own).value)};`,
+      `${registerName(part, name)} = ${bitsOf(part, name, own).on.join(' | ') || '0u'};`,
       ...takenOver(part, name),
     ];
   });
@@ -138,7 +170,9 @@ function variableStore(
   const { shift, mask } = fieldBits(registerOf(part, register), field);
   // Widened first: a small type would become a signed int before it is shifted.
   const wide = typeof value === 'number' ? source : `(uint${Math.max(16, width)}_t)${source}`;
-  const changed = `(${place} & ~${hexText(mask)}) | (${wide} << ${shift})`;
+  const all = byName(part) ? hexText(mask) : (fieldMask(part, register, field) ?? hexText(mask));
+  const named = byName(part) ? undefined : fieldTerm(part, register, field, wide);
+  const changed = `(${place} & ~${all}) | ${named ?? `(${wide} << ${shift})`}`;
   return { register, text: `${place} = ${narrowed(changed, width)};` };
 }
 
@@ -155,14 +189,16 @@ export function unawaitedStores(part: Part, writes: Writes, name: 'compare' | 't
   return Object.entries(writes).map(([key, value]) => variableStore(part, key, value, name).text);
 }
 
-/** Definitions of the registers that a text uses and no header has. */
+/** Definitions of the registers that a text uses and no header has, and of the fields that it names. */
 export function definitions(part: Part, text: string): string[] {
-  return part.registers
+  const registers = part.registers
     .filter(({ name }) => isDefinedHere(part, name) && new RegExp(`\\b${name}\\b`).test(text))
     .map(
       (register) =>
         `#define ${register.name} (*(volatile uint${register.width}_t *)${addressOf(part, register)})`,
     );
+  const fields = fieldDefinitions(part, text);
+  return [...registers, ...(registers.length > 0 && fields.length > 0 ? [''] : []), ...fields];
 }
 
 /** Whether the code can keep interrupts out of a few statements cheaply. */
@@ -182,9 +218,15 @@ export function keptTogether(part: Part, lines: readonly string[]): string[] {
 export function waitFor(part: Part, condition: string): string[] {
   const { register, field, is } = conditionOf(condition);
   const { shift, mask } = fieldBits(registerOf(part, register), field);
-  const test = `${registerName(part, register)} & ${byName(part) ? bit(field) : hexText(mask)}`;
-  const comment = byName(part) ? '' : ` /* ${field}${typeof is === 'number' ? ` ${is}` : ''} */`;
+  const named = byName(part) ? bit(field) : fieldMask(part, register, field);
+  const test = `${registerName(part, register)} & ${named ?? hexText(mask)}`;
+  const comment = named === undefined ? ` /* ${field}${typeof is === 'number' ? ` ${is}` : ''} */` : '';
+  const wanted = typeof is === 'number' && !byName(part) ? fieldTerm(part, register, field, is) : undefined;
   const waits =
-    is === 'clear' ? test : is === 'set' ? `!(${test})` : `(${test}) != ${hexText(is * 2 ** shift)}`;
+    is === 'clear'
+      ? test
+      : is === 'set'
+        ? `!(${test})`
+        : `(${test}) != ${wanted ?? hexText(is * 2 ** shift)}`;
   return [`while (${waits}) { }${comment}`];
 }

@@ -300,7 +300,8 @@ export function programText(source: string): ProgramText {
       else loose.push(...stepsOf(reading, child));
     }
   };
-  top(parser.parse(text).topNode);
+  // The grammar takes ~NAME for a destructor; for the tree, any sign of one character does as well.
+  top(parser.parse(text.replace(/~(?=\s*[A-Za-z_])/g, '-')).topNode);
   const lines = text.split('\n').filter((line) => line.trim() !== '').length;
   return { defines: reading.defines, enums: reading.enums, functions, loose, plain: text, lines };
 }

@@ -1,4 +1,5 @@
 import type { CodeFile } from '../codegen/c-files.ts';
+import { namesField } from '../codegen/field-names.ts';
 import { registerName } from '../part/register-names.ts';
 import type { Part } from '../part/types.ts';
 import type { RegisterRow } from './register-rows.ts';
@@ -21,6 +22,19 @@ function labelled(word: string, labels: Labels): string | undefined {
   return own[0]?.signal;
 }
 
+/** The registers that words name, by themselves or by one of their fields. */
+function rowsNamed(
+  words: readonly string[],
+  rows: readonly RegisterRow[],
+  byName: ReadonlyMap<string, RegisterRow>,
+): RegisterRow[] {
+  const own = words.flatMap((word) => byName.get(word) ?? []);
+  const byField = rows.filter((row) =>
+    row.fields.some(({ name }) => words.some((word) => namesField(word, row.name, name))),
+  );
+  return [...new Set([...own, ...byField])];
+}
+
 /**
  * The lines of a file that name registers of a plan or belong to one of its signals, by what is written there. A register that several
  * signals share marks a line for those of them whose fields it names; for all of them if it names none.
@@ -35,10 +49,12 @@ export function lineMarks(
   return file.text.split('\n').flatMap((text, at): LineMark[] => {
     if (NAMING.test(text)) return [];
     const words = text.match(WORDS) ?? [];
-    const named = words.flatMap((word) => byName.get(word) ?? []);
+    const named = rowsNamed(words, rows, byName);
     const signals = new Set(words.flatMap((word) => labelled(word, labels) ?? []));
     for (const row of named) {
-      const mentioned = row.fields.filter(({ name }) => new RegExp(`\\b${name}\\b`).test(text));
+      const mentioned = row.fields.filter(({ name }) =>
+        words.some((word) => word === name || namesField(word, row.name, name)),
+      );
       const own = mentioned.flatMap((field) => field.signals);
       for (const id of own.length > 0 ? own : row.signals) signals.add(id);
     }

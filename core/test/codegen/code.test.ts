@@ -223,9 +223,9 @@ describe('the program that interrupts and loops make', () => {
         setting: { ...base, drive: 'interrupt-pair', channel: 'CH1', pin: 'PC0', compare: 300 },
       },
     ]);
-    expect(source?.text).toContain('RCC_AHB1ENR = RCC_AHB1ENR | 0x4u; /* GPIOCEN 1 */');
-    expect(source?.text).toContain('NVIC_ISER0 = 0x10000000u; /* IRQ28 1 */');
-    expect(source?.text).toContain('TIM2_DIER = TIM2_DIER | 0x3u;');
+    expect(source?.text).toContain('RCC_AHB1ENR = RCC_AHB1ENR | RCC_AHB1ENR_GPIOCEN_BIT;');
+    expect(source?.text).toContain('NVIC_ISER0 = NVIC_ISER0_IRQ28_BIT;');
+    expect(source?.text).toContain('TIM2_DIER = TIM2_DIER | TIM2_DIER_CC1IE_BIT | TIM2_DIER_UIE_BIT;');
   });
 
   it('has one handler for signals that share an interrupt, each with its own count', () => {
@@ -264,7 +264,12 @@ describe('the program that interrupts and loops make', () => {
       { name: 'Three', sentence: '', setting: tick('TCC2', 'single') },
     ]);
     const orders = (source?.text ?? '').match(/GCLK_CLKCTRL = .*/g);
-    expect(orders).toEqual(['GCLK_CLKCTRL = 0x441Bu;', 'GCLK_CLKCTRL = 0x441Cu;']);
+    expect(orders).toEqual(
+      [27, 28].map(
+        (id) =>
+          `GCLK_CLKCTRL = GCLK_CLKCTRL_CLKEN_BIT | GCLK_CLKCTRL_GEN_FIELD(4u) | GCLK_CLKCTRL_ID_FIELD(${id}u);`,
+      ),
+    );
   });
 
   it('reloads an overflow timer before anything else, and clears the flag itself', () => {
@@ -282,8 +287,11 @@ describe('the program that interrupts and loops make', () => {
     const [source] = cFiles(own, clock, 'reload', [{ name: 'Beat', sentence: '', setting }]);
     const lines = (source?.text ?? '').split('\n').map((line) => line.trim());
     const start = lines.indexOf('void TMR0_handler(void)');
-    expect(lines.slice(start + 2, start + 4)).toEqual(['INTCON &= (uint8_t)~0x4u;', 'TMR0 += 58u;']);
-    expect(source?.text).toContain('if (INTCON & 0x4u) TMR0_handler();');
+    expect(lines.slice(start + 2, start + 4)).toEqual([
+      'INTCON &= (uint8_t)~INTCON_TMR0IF_BIT;',
+      'TMR0 += 58u;',
+    ]);
+    expect(source?.text).toContain('if (INTCON & INTCON_TMR0IF_BIT) TMR0_handler();');
   });
 
   it('moves a match on by the period, from where the counter stands at the start', () => {
@@ -300,7 +308,7 @@ describe('the program that interrupts and loops make', () => {
     const [source] = cFiles(own, clockPath(own, own.defaultClock), 'moved', [
       { name: 'Beat', sentence: '', setting },
     ]);
-    expect(source?.text).toContain('TIMER_INTR = 0x4u;');
+    expect(source?.text).toContain('TIMER_INTR = TIMER_INTR_ALARM2_BIT;');
     expect(source?.text).toContain('TIMER_ALARM2 += 1000u;');
     expect(source?.text).toContain('TIMER_ALARM2 = TIMER_TIMERAWL + 1000u;');
   });

@@ -46,9 +46,9 @@ describe('the order that hardware needs', () => {
   it('RP2040: pins that the program drives leave reset before they are set up', () => {
     follow(
       linesOf('rp2040', LAMP),
-      'RESETS_RESET = RESETS_RESET & ~0x120u;',
-      'while (!(RESETS_RESET_DONE & 0x20u))',
-      'while (!(RESETS_RESET_DONE & 0x100u))',
+      'RESETS_RESET = RESETS_RESET & ~(RESETS_RESET_PADS_BANK0_BIT | RESETS_RESET_IO_BANK0_BIT);',
+      'while (!(RESETS_RESET_DONE & RESETS_RESET_DONE_IO_BANK0_BIT))',
+      'while (!(RESETS_RESET_DONE & RESETS_RESET_DONE_PADS_BANK0_BIT))',
       'GPIO0_CTRL =',
       'SIO_GPIO_OE_SET =',
     );
@@ -69,7 +69,7 @@ describe('the order that hardware needs', () => {
       ...{ drive: 'interrupt', timer: 'DMTIMER2', mode: 'reload', prescaler: 1, top: 5_999_999, divider: 1 },
       pin: 'gpio1_18',
     });
-    follow(lamp, 'CM_PER_GPIO1_CLKCTRL = (CM_PER_GPIO1_CLKCTRL & ~0x3u) | 0x2u;', 'GPIO1_OE =');
+    follow(lamp, 'CM_PER_GPIO1_CLKCTRL = (CM_PER_GPIO1_CLKCTRL & ~', 'GPIO1_OE =');
   });
 
   it('STM32F401: a clock that was enabled is read back; a flag is cleared without touching the others', () => {
@@ -82,7 +82,7 @@ describe('the order that hardware needs', () => {
       divider: 1,
     });
     follow(lines, 'RCC_APB1ENR =', '(void)RCC_APB1ENR;', 'TIM3_PSC =');
-    expect(lines).toContain('TIM3_SR = ~0x1u;');
+    expect(lines).toContain('TIM3_SR = ~TIM3_SR_UIF_BIT;');
     expect(lines.join('\n')).not.toMatch(/TIM3_SR &=|TIM3_SR = \(TIM3_SR/);
   });
 
@@ -177,11 +177,19 @@ describe('stopping', () => {
   const tick = { drive: 'interrupt', prescaler: 1, top: 9999, divider: 1 } as const;
 
   it.each([
-    ['am3358', { ...tick, timer: 'DMTIMER2', mode: 'reload' }, 'DMTIMER2_IRQENABLE_CLR = 0x2u;'],
-    ['rp2040', { ...tick, timer: 'ALARM0', mode: 'alarm' }, 'TIMER_INTE = TIMER_INTE & ~0x1u;'],
+    [
+      'am3358',
+      { ...tick, timer: 'DMTIMER2', mode: 'reload' },
+      'DMTIMER2_IRQENABLE_CLR = DMTIMER2_IRQENABLE_CLR_OVF_BIT;',
+    ],
+    [
+      'rp2040',
+      { ...tick, timer: 'ALARM0', mode: 'alarm' },
+      'TIMER_INTE = TIMER_INTE & ~TIMER_INTE_ALARM0_BIT;',
+    ],
     ['atmega328p', { ...tick, timer: 'TIMER1', mode: 'ctc-icr' }, 'TIMSK1 &='],
-    ['samd21g18', { ...tick, timer: 'TC3', mode: 'match' }, 'TC3_INTENCLR = 0x1u;'],
-    ['bcm2835', { ...tick, timer: 'ST1', mode: 'match' }, 'IC_DISABLE_1 = 0x2u;'],
+    ['samd21g18', { ...tick, timer: 'TC3', mode: 'match' }, 'TC3_INTENCLR = TC3_INTENCLR_OVF_BIT;'],
+    ['bcm2835', { ...tick, timer: 'ST1', mode: 'match' }, 'IC_DISABLE_1 = IC_DISABLE_1_IRQ1_BIT;'],
   ])('%s: disables the interrupt, and the header asks for nothing more', (id, numbers, statement) => {
     const part = shipped(id);
     const own = part.timers.find((one) => one.id === numbers.timer);

@@ -128,8 +128,10 @@ describe('two levels with one handler each', () => {
     const { files, leftOut } = planCode(plan, pic);
     expect(leftOut).toEqual([]);
     const [source = '', header = ''] = files.map(({ text }) => text);
-    expect(source).toContain('void interrupts(void)\n{\n    if (PIR1 & 0x1u) TMR1_handler();\n}');
-    expect(source).toContain('void interrupts_low(void)\n{\n    if (PIR2 & 0x2u) TMR3_handler();\n}');
+    expect(source).toContain('void interrupts(void)\n{\n    if (PIR1 & PIR1_TMR1IF_BIT) TMR1_handler();\n}');
+    expect(source).toContain(
+      'void interrupts_low(void)\n{\n    if (PIR2 & PIR2_TMR3IF_BIT) TMR3_handler();\n}',
+    );
     expect(header).toContain(
       'the handler of the high-priority vector calls interrupts(), the handler of the low-priority vector calls interrupts_low().',
     );

@@ -8,11 +8,22 @@ import { bcm2835 } from '../../src/part/parts/bcm/bcm2835.ts';
 import { pic18f4620 } from '../../src/part/parts/pic/pic18f4620.ts';
 import { rp2040 } from '../../src/part/parts/rp2/rp2040.ts';
 import { stm32f401 } from '../../src/part/parts/stm32/stm32f401.ts';
+import type { Part } from '../../src/part/types.ts';
 import type { Setting } from '../../src/timer/setting.ts';
 
+/** A line with its definitions of bits and fields put in their places. */
+function defined(part: Part, line: string): string {
+  return definitions(part, line).reduce((text, one) => {
+    const [, name = '', argument, body = ''] = /^#define (\w+)(\(n\))? (.*)$/.exec(one) ?? [];
+    if (body.includes('volatile')) return text;
+    const uses = argument === undefined ? `\\b${name}\\b` : `\\b${name}\\(((?:[^()]|\\([^()]*\\))*)\\)`;
+    return text.replaceAll(new RegExp(uses, 'g'), (_, given: string) => body.replace(/\bn\b/, `(${given})`));
+  }, line);
+}
+
 /** Carries out a masked store, or a plain one, as a C compiler would. */
-function carryOut(line: string, before: number, compare = 0): number {
-  const body = line
+function carryOut(part: Part, line: string, before: number, compare = 0): number {
+  const body = defined(part, line)
     .replace(/\/\*.*?\*\//g, '')
     .replace(/^\w+ = /, '')
     .replace(/;\s*$/, '')
@@ -25,7 +36,7 @@ it('leaves the bits alone that no signal decides', () => {
   fc.assert(
     fc.property(fc.integer({ min: 0, max: 2 ** 31 - 1 }), fc.integer({ min: 0, max: 15 }), (before, code) => {
       const [line = ''] = changes(stm32f401, [{ register: 'GPIOB_AFRL', field: 'AFR6', value: code }]);
-      const after = carryOut(line, before);
+      const after = carryOut(stm32f401, line, before);
       expect((after >>> 24) & 15).toBe(code);
       expect(after & 0xf0ffffff).toBe(before & 0xf0ffffff);
     }),
@@ -40,8 +51,8 @@ it('puts a compare value where it belongs, in one place or in two', () => {
         pic18f4620.timers[0]!.channels[0]!.compare,
         'compare',
       );
-      expect(carryOut(duty, 0, compare)).toBe(compare >> 2);
-      const both = carryOut(low, carryOut(high, before, compare), compare);
+      expect(carryOut(pic18f4620, duty, 0, compare)).toBe(compare >> 2);
+      const both = carryOut(pic18f4620, low, carryOut(pic18f4620, high, before, compare), compare);
       expect((both >> 4) & 3).toBe(compare & 3);
       expect(both & 0xcf).toBe(before & 0xcf);
     }),
@@ -52,7 +63,7 @@ it('puts a compare value where it belongs, in one place or in two', () => {
       fc.integer({ min: 0, max: 2 ** 31 - 1 }),
       (compare, before) => {
         const [line = ''] = variableStores(rp2040, { 'CH2_CC.B': { of: 'compare' } }, 'compare');
-        expect(carryOut(line, before, compare)).toBe(((before & 0xffff) | (compare << 16)) >>> 0);
+        expect(carryOut(rp2040, line, before, compare)).toBe(((before & 0xffff) | (compare << 16)) >>> 0);
       },
     ),
   );
@@ -91,7 +102,7 @@ it('starts and awaits what is not there after reset, also where it goes by addre
     compare: 3,
   });
   expect(slice.indexOf('RESETS_RESET = ')).toBeLessThan(
-    slice.indexOf('while (!(RESETS_RESET_DONE & 0x4000u)) { } /* PWM */'),
+    slice.indexOf('while (!(RESETS_RESET_DONE & RESETS_RESET_DONE_PWM_BIT)) { }'),
   );
   expect(slice.indexOf('while')).toBeLessThan(slice.indexOf('CH1_CSR = '));
   const channel = code(bcm2835, {
@@ -104,14 +115,18 @@ it('starts and awaits what is not there after reset, also where it goes by addre
     top: 3999,
     compare: 300,
   });
-  expect(channel).toContain('CM_PWMCTL = (CM_PWMCTL & ~0xFF00000Fu) | 0x5A000001u; /* PASSWD 90, SRC 1 */');
+  expect(slice).toContain('#define RESETS_RESET_DONE_PWM_BIT 0x4000u');
+  expect(channel).toContain(
+    'CM_PWMCTL = (CM_PWMCTL & ~(CM_PWMCTL_PASSWD_FIELD(255u) | CM_PWMCTL_SRC_FIELD(15u)))\n            | CM_PWMCTL_PASSWD_FIELD(90u) | CM_PWMCTL_SRC_FIELD(1u);',
+  );
+  expect(channel).toContain('#define CM_PWMCTL_PASSWD_FIELD(n) ((n) << 24)');
   // The clock of the PWM stands before its source, its filter or its divider changes, and runs when all is set.
   const steps = [
-    'while (CM_PWMCTL & 0x80u)',
-    'SRC 1',
-    'MASH 1, ENAB 0',
+    'while (CM_PWMCTL & CM_PWMCTL_BUSY_BIT)',
+    'CM_PWMCTL_SRC_FIELD(1u);',
+    'CM_PWMCTL_MASH_BIT; /* not running yet */',
     'CM_PWMDIV =',
-    'MASH 1, ENAB 1',
+    'CM_PWMCTL_MASH_BIT\n            | CM_PWMCTL_ENAB_BIT;',
     'while (!(CM_PWMCTL',
   ];
   const places = steps.map((step) => channel.indexOf(step));

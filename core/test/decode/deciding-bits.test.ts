@@ -234,7 +234,20 @@ describe.each(PARTS.map((own) => [own.id, own] as const))('every value of every 
           if (!register || register.strobe) continue;
           const [high, low] = register.fields[fieldName] ?? [0, 0];
           const now = fieldValue(own, values, key);
-          const others = mode?.same?.flatMap((one) => one[key] ?? []) ?? [];
+          // What a channel that is not looked at does is not told here.
+          if (
+            Object.entries(mode?.pwm?.turned ?? {}).some(
+              ([id, fields]) => id !== setting.channel && key in fields,
+            )
+          )
+            continue;
+          const alike = [...(mode?.same ?? []), ...(output?.same ?? [])].filter((one) =>
+            Object.entries({ ...output?.writes, ...one }).every(
+              ([place, wanted]) =>
+                place === key || !(place in one) || fieldValue(own, values, place) === wanted,
+            ),
+          );
+          const others = alike.flatMap((one) => one[key] ?? []);
           for (let value = 0; value < 2 ** Math.min(4, high - low + 1); value += 1) {
             if (value === now || others.includes(value)) continue;
             const next = new Map(values).set(name, (values.get(name) ?? 0) + (value - now) * 2 ** low);

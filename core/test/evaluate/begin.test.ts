@@ -44,7 +44,7 @@ it('a counter that begins at 750 of 1000 has its output rise a quarter later tha
   const [source] = planCode(plan, part).files;
   expect(source?.text).toContain('TIM3_CNT = 0u;');
   // The update event puts the counter back to 0, and the timer runs from its last write on.
-  expect(source?.text).toMatch(/TIM4_EGR = 0x1u;.*\n *TIM4_CNT = 750u;\n *TIM4_CR1 = /);
+  expect(source?.text).toMatch(/TIM4_EGR = TIM4_EGR_UG_BIT;.*\n *TIM4_CNT = 750u;\n *TIM4_CR1 = /);
   expect(source?.text).toContain('at 750 of 1000 counts');
 });
 

@@ -68,7 +68,7 @@ describe('the worked example', () => {
       .files.map((file) => file.text)
       .join('\n');
     expect(code).toContain('void TIMER_handler(void)');
-    expect(code).toMatch(/TIRQ = .*0x80u/);
+    expect(code).toMatch(/#define (TIRQ_\w+_BIT) 0x80u\n[^]*TIRQ = [^;]*\1/);
   });
 
   it('lives in a plan, through its file, down to code by address', () => {
@@ -77,7 +77,11 @@ describe('the worked example', () => {
     if (!read.ok) throw new Error(read.fault.sentence);
     expect(writePlan(read.value.plan)).toBe(written);
     const [source, header] = planCode(read.value.plan, read.value.part).files;
-    expect(source?.text).toContain('TCON = (uint8_t)((TCON & ~0xA7u) | 0xA3u); /* RUN 1, O1 1, DIV 3 */');
+    expect(source?.text).toContain(
+      'TCON = (uint8_t)((TCON & ~TCON_DIV_FIELD(7u)) | TCON_RUN_BIT | TCON_O1_BIT | TCON_DIV_FIELD(3u));',
+    );
+    expect(source?.text).toContain('#define TCON_RUN_BIT 0x80u');
+    expect(source?.text).toContain('#define TCON_DIV_FIELD(n) (n)');
     expect(source?.text).toContain('#define TCMP1 (*(volatile uint8_t *)0x24u)');
     expect(header?.text).toContain('void hum_set(uint8_t compare);');
   });

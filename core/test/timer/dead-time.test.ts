@@ -144,10 +144,17 @@ describe('an output with its opposite', () => {
   it('reaches the code: the opposite output on, the pin in its alternate function, the dead time', () => {
     const files = cFiles(part, path, 'Bilge', [{ name: 'Bilge pump', sentence: '', setting: HALF }]);
     const text = files.map(({ text: one }) => one).join('\n');
-    // MOE is bit 15, and 84 is 0x54. PB13 is bit 26 and 27 of the mode register: 2 is 0x8000000.
-    expect(text).toContain('TIM1_BDTR = (TIM1_BDTR & ~0x80FFu) | 0x8054u;');
-    expect(text).toContain('GPIOB_AFRH = (GPIOB_AFRH & ~0xF00000u) | 0x100000u;');
-    expect(text).toContain('GPIOB_MODER = (GPIOB_MODER & ~0xC000000u) | 0x8000000u;');
+    // MOE is bit 15, and DTG the lowest eight. PB13 is bit 26 and 27 of the mode register, and 20 to 23 of the other.
+    for (const line of [
+      '#define TIM1_BDTR_MOE_BIT 0x8000u',
+      '#define TIM1_BDTR_DTG_FIELD(n) (n)',
+      'TIM1_BDTR = (TIM1_BDTR & ~TIM1_BDTR_DTG_FIELD(255u)) | TIM1_BDTR_MOE_BIT | TIM1_BDTR_DTG_FIELD(84u);',
+      '#define GPIOB_AFRH_AFR13_FIELD(n) ((n) << 20)',
+      'GPIOB_AFRH = (GPIOB_AFRH & ~GPIOB_AFRH_AFR13_FIELD(15u)) | GPIOB_AFRH_AFR13_FIELD(1u);',
+      '#define GPIOB_MODER_MODER13_FIELD(n) ((n) << 26)',
+      'GPIOB_MODER = (GPIOB_MODER & ~GPIOB_MODER_MODER13_FIELD(3u)) | GPIOB_MODER_MODER13_FIELD(2u);',
+    ])
+      expect(text).toContain(line);
     expect(text).toContain('its opposite on PB13');
   });
 });
