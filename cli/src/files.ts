@@ -42,8 +42,8 @@ export async function isFile(name: string): Promise<boolean> {
   }
 }
 
-/** The text of a file, or of standard input for “-”, up to a number of bytes. @throws UsageError with the file. */
-export async function readText(file: string, maxBytes: number): Promise<string> {
+/** The bytes of a file, or of standard input for “-”, up to a number of them. @throws UsageError with the file. */
+export async function readBytes(file: string, maxBytes: number): Promise<Uint8Array> {
   const tooLarge = new UsageError(`${file}: The file is far too large.`);
   try {
     if (file !== STDIN && (await stat(file)).size > maxBytes) throw tooLarge;
@@ -54,10 +54,15 @@ export async function readText(file: string, maxBytes: number): Promise<string> 
       bytes += piece.length;
       if (bytes > maxBytes) throw tooLarge;
     }
-    return Buffer.concat(pieces).toString('utf8');
+    return Buffer.concat(pieces);
   } catch (error) {
     throw error instanceof UsageError ? error : fileError(file, error);
   }
+}
+
+/** The text of a file, or of standard input for “-”, up to a number of bytes. @throws UsageError with the file. */
+export async function readText(file: string, maxBytes: number): Promise<string> {
+  return Buffer.from(await readBytes(file, maxBytes)).toString('utf8');
 }
 
 /**

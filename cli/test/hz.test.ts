@@ -388,6 +388,24 @@ it('describes a plan for a review, as HTML or Markdown by the ending', async () 
   expect((await hz('report', DEMO, '--out', join(directory, 'greenhouse.pdf'))).code).toBe(2);
 });
 
+it('packs a plan with everything of it, and reads it from there', async () => {
+  const out = join(directory, 'greenhouse.zip');
+  const capture = join(directory, 'bench.csv');
+  writeFileSync(capture, 'time,fan\n0,0\n0.001,1\n');
+  const written = await hz('archive', DEMO, '--out', out, '--capture', capture);
+  expect([written.code, written.err]).toEqual([0, '']);
+  expect(written.out).toMatch(/greenhouse\.zip: \d+ bytes\.\n$/);
+  const [plain, packed] = [await hz('check', DEMO), await hz('check', out)];
+  expect(packed).toEqual(plain);
+  const broken = join(directory, 'broken.zip');
+  writeFileSync(broken, readFileSync(out).subarray(0, 300));
+  const refused = await hz('check', broken);
+  expect([refused.code, refused.err]).toEqual([
+    2,
+    expect.stringMatching(/broken\.zip: The archive cannot be unpacked: .*\.\n$/),
+  ]);
+});
+
 it('shows what is different between two plans, and fails where a check got worse', async () => {
   const same = await hz('diff', DEMO, DEMO);
   expect(same.code).toBe(0);

@@ -194,11 +194,14 @@ export { shareTick, slowSharers, type TickProposal, tickSharers } from './resolv
 export { compareCapture, type Comparison, type WireMap } from './capture/compare.ts';
 export { type DecodedForSignal, decodeForSignal } from './decode/decode-plan.ts';
 export { decodeText, type Wanted } from './decode/decode.ts';
+export { derivationText } from './report/derivation.ts';
 export { reportHtml } from './report/html.ts';
 export { reportMarkdown } from './report/markdown.ts';
 export { planReport } from './report/sections.ts';
 export { planDiff, type PlanDiff } from './resolve/plan-diff.ts';
 export { decodedSignals } from './decode/decoded-signals.ts';
+export { type ArchivedPlan, isArchive, planInArchive, readArchive, textFile } from './io/archive.ts';
+export { planArchive } from './io/plan-archive.ts';
 export { type Progress, readCapture } from './io/capture-file.ts';
 export { writeCsv } from './io/csv-write.ts';
 export { vcdReader } from './io/vcd-read.ts';

@@ -1,4 +1,5 @@
 import type { CommandRecord } from '../command.ts';
+import { archive } from './archive.ts';
 import { assign } from './assign.ts';
 import { check } from './check.ts';
 import { code } from './code.ts';
@@ -32,6 +33,7 @@ export const COMMANDS: readonly CommandRecord[] = [
   code,
   decode,
   report,
+  archive,
   shareTick,
   say,
 ];

@@ -1,8 +1,8 @@
-import { fieldBits, plainWrites } from '../timer/fields.ts';
+import { plainWrites } from '../timer/fields.ts';
 import { unsignedFor } from '../program/step.ts';
 import { block, indented } from './steps.ts';
 import { clockOf, type ClockPath } from '../clock/path.ts';
-import { channelOf, registerOf, timerOf } from '../part/find.ts';
+import { channelOf, timerOf } from '../part/find.ts';
 import { registerName } from '../part/register-names.ts';
 import type { Interrupt, Part, Queue } from '../part/types.ts';
 import { outcomeUnder } from '../timer/drives/index.ts';
