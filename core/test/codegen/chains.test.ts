@@ -219,7 +219,7 @@ it('tells what was set last, beside what is made of it', () => {
   const plan = planOn(atmega328p, {
     ...{ id: 'one', name: 'One', kind: 'pwm', pin: 'PB1' },
     target: { frequencyHz: 200, duty: 0.3, minSteps: 100 },
-  } as PlanSignal);
+  });
   const { files } = planCode(plan, atmega328p, { failing: true });
   const told = (call: string, value: number): string =>
     `mark(one_${call}() == ${value}u ? "${call} ${value}" : "${call} differs");`;

@@ -135,19 +135,16 @@ export function captureOf({ name, wires, capture: own }: StoredCapture): Omit<Ca
   return { name, wires, capture: { ...own, wires: opened } };
 }
 
-/** Saves everything that this browser stores, plans with their histories and captures, as one file. Gives how many plans. */
-export async function saveBackup(): Promise<number> {
+/** What this browser stores of all plans, or of one. */
+async function stored(only?: string): Promise<StoredPlan[]> {
   const { plans, steps, captures } = await withDatabase(async (db) => ({
     plans: await db.plans.toArray(),
     steps: await db.steps.toArray(),
     captures: await db.captures.toArray(),
   }));
-  const saved = new Date().toISOString();
-  const backup: Backup = {
-    format: FORMAT,
-    version: VERSION,
-    saved,
-    plans: plans.map(({ id, name, plan, at, last, changed }) => {
+  return plans
+    .filter(({ id }) => only === undefined || id === only)
+    .map(({ id, name, plan, at, last, changed }) => {
       const own = captures.find((one) => one.plan === id);
       return {
         ...{ id, name, plan, at, changed },
@@ -155,10 +152,27 @@ export async function saveBackup(): Promise<number> {
         steps: steps.filter((step) => step.plan === id).map((step) => ({ at: step.at, state: step.state })),
         ...(own ? { capture: storedCapture(own) } : {}),
       };
-    }),
-  };
-  saveText(`herzschlag-${saved.slice(0, 10)}.backup.json`, JSON.stringify(backup), 'application/json');
+    });
+}
+
+function backupText(plans: StoredPlan[], saved: string): string {
+  const backup: Backup = { format: FORMAT, version: VERSION, saved, plans };
+  return JSON.stringify(backup);
+}
+
+/** Saves everything that this browser stores, plans with their histories and captures, as one file. Gives how many plans. */
+export async function saveBackup(): Promise<number> {
+  const plans = await stored();
+  const saved = new Date().toISOString();
+  saveText(`herzschlag-${saved.slice(0, 10)}.backup.json`, backupText(plans, saved), 'application/json');
   return plans.length;
+}
+
+/** What this browser stores of one plan, its history and its capture, as the text of a backup. */
+export async function planBackup(id: string): Promise<string> {
+  const plans = await stored(id);
+  const changed = plans[0]?.changed ?? 0;
+  return backupText(plans, new Date(changed).toISOString());
 }
 
 async function read(file: File): Promise<Backup> {
@@ -188,8 +202,8 @@ async function restore({ steps, capture: own, ...row }: StoredPlan, id: string):
   announce(id);
 }
 
-/** What restoring a backup did. */
-export type Restored = { restored: number; same: number; problems: string[] };
+/** What restoring a backup did; `ids` are the plans that are here now. */
+export type Restored = { restored: number; same: number; problems: string[]; ids: string[] };
 
 /**
  * Brings back what a backup holds. A plan that is here already stays as it is; one that has changed since is restored
@@ -197,11 +211,12 @@ export type Restored = { restored: number; same: number; problems: string[] };
  */
 export async function restoreBackup(file: File): Promise<Restored> {
   const { plans } = await read(file);
-  const done: Restored = { restored: 0, same: 0, problems: [] };
+  const done: Restored = { restored: 0, same: 0, problems: [], ids: [] };
   for (const stored of plans) {
     const here = await withDatabase((db) => db.plans.get(stored.id));
     if (here && JSON.stringify(here.plan) === JSON.stringify(stored.plan)) {
       done.same += 1;
+      done.ids.push(stored.id);
       continue;
     }
     const opened = await ask((engine) => engine.readPlan({ kind: 'stored plan', value: stored.plan }));
@@ -210,8 +225,10 @@ export async function restoreBackup(file: File): Promise<Restored> {
       continue;
     }
     try {
-      await restore(stored, here ? crypto.randomUUID() : stored.id);
+      const id = here ? crypto.randomUUID() : stored.id;
+      await restore(stored, id);
       done.restored += 1;
+      done.ids.push(id);
     } catch (error) {
       done.problems.push(`“${stored.name}”: ${error instanceof Error ? error.message : String(error)}`);
     }

@@ -9,6 +9,9 @@ import {
   partsNamedIn,
   planChange,
   planDiff,
+  type ArchivedPlan,
+  planInArchive,
+  readArchive,
   type PlanDiff,
   readPart,
   readPlan,
@@ -59,6 +62,11 @@ const api = {
     return read.ok ? succeeded(read.value.plan) : read;
   },
   readPart,
+  /** What an archive holds of a plan. */
+  openArchive: (bytes: Uint8Array): Result<ArchivedPlan> => {
+    const files = readArchive(bytes);
+    return files.ok ? planInArchive(files.value) : files;
+  },
   /** The signals of a list such as “four servos and a tone”; undefined where the text is not one. */
   needs: (text: string): PlanSignal[] | undefined => {
     const needs = needsIn(text);

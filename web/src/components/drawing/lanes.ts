@@ -1,3 +1,4 @@
+import type { Pen } from './pen.ts';
 import { scaleLinear } from 'd3';
 import type { EdgeSource, Level } from '@herzschlag/core';
 
@@ -73,7 +74,7 @@ export function strokesOf(source: EdgeSource, window: Window, width: number): St
 }
 
 /** Draws one row onto a canvas. */
-export function drawRow(context: CanvasRenderingContext2D, row: Row, window: Window, width: number): void {
+export function drawRow(context: Pen, row: Row, window: Window, width: number): void {
   const { source, colour, top, height, faint } = row;
   const y = (level: number): number => top + (1 - level) * height;
   context.strokeStyle = colour;

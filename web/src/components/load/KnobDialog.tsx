@@ -28,6 +28,7 @@ import { unbroken } from '../text/unbroken.ts';
 import { KnobCurve } from './KnobCurve.tsx';
 import { KnobFields } from './KnobFields.tsx';
 import { Listen } from './Listen.tsx';
+import { SavePicture } from '../drawing/SavePicture.tsx';
 import styles from './load.module.css';
 import { LoadLens } from './LoadLens.tsx';
 import { SheetDialog } from './SheetDialog.tsx';
@@ -203,13 +204,13 @@ export function KnobDialog({
             {fault}
           </p>
         </div>
-        <div>
+        <div data-pictured>
           {report && !report.ok && <p className={styles.sentence}>{report.fault.sentence}</p>}
           {report?.ok && (
             <>
               <KnobCurve knob={knob} report={report.value} reading={reading} />
               <p className={styles.sentence} data-testid="knob-sentence">
-                {unbroken(report.value.sentence)}
+                {unbroken(report.value.sentence)} <SavePicture name="Knob curve" />
               </p>
               <Figures report={report.value} knob={knob} />
               <Turn plan={plan} signal={signal} knob={knob} reading={reading} turn={setReading} />

@@ -23,6 +23,7 @@ import {
 } from '@herzschlag/core';
 import { ChoiceBox } from '../fields/ChoiceBox.tsx';
 import { FieldBox } from './FieldBox.tsx';
+import { SavePicture } from '../drawing/SavePicture.tsx';
 import styles from './load.module.css';
 import { ReadingsChart } from './ReadingsChart.tsx';
 import { ReadingsTable } from './ReadingsTable.tsx';
@@ -182,7 +183,10 @@ export function ReadingsDialog({
             </p>
           ) : (
             <>
-              <ReadingsChart readings={readings} />
+              <div data-pictured>
+                <ReadingsChart readings={readings} />
+                <SavePicture name="Readings" />
+              </div>
               <p className={styles.figures}>
                 <span>
                   usable <b>{setText(of, ends.low, 4)}</b> to <b>{setText(of, ends.high, 4)}</b>

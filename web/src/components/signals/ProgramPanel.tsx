@@ -116,9 +116,18 @@ function Decoded({
 }
 
 /** What a program does: its timers, pins and ticks, what is missing, and, beside a signal, the slip that explains the difference. */
-export function ProgramPanel({ compared, close }: { compared?: Compared; close: () => void }) {
+export function ProgramPanel({
+  compared,
+  begin = '',
+  close,
+}: {
+  compared?: Compared;
+  /** The text that the field begins with. */
+  begin?: string;
+  close: () => void;
+}) {
   const { plan, part, report } = usePlanContext();
-  const [text, setText] = useState('');
+  const [text, setText] = useState(begin);
   const pause = useRef<ReturnType<typeof setTimeout>>(undefined);
   const signal = compared?.signal;
   const { value: read } = useEngine(

@@ -13,6 +13,7 @@ import {
 } from '@herzschlag/core';
 import { ChoiceBox } from '../../components/fields/ChoiceBox.tsx';
 import { TextBox } from '../../components/fields/TextBox.tsx';
+import { CopyDerivation } from './CopyDerivation.tsx';
 import { Figures } from './Figures.tsx';
 import { CodeReader } from './CodeReader.tsx';
 import type { SignalEditor } from './useSignalView.ts';
@@ -130,6 +131,7 @@ export const Ladder = memo(function Ladder({ editor }: { editor: SignalEditor })
             {editor.signal.setting === undefined ? ' · proposed' : ''}
           </span>
         )}
+        {outcome && <CopyDerivation editor={editor} outcome={outcome} />}
         <CodeReader editor={editor} />
       </div>
       {!outcome && (

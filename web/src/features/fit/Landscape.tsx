@@ -24,6 +24,7 @@ import { LandscapePlot } from './LandscapePlot.tsx';
 import { plotOf, SIZE, type Plot } from './plot.ts';
 import { useSurroundings } from './Surroundings.tsx';
 import type { SignalEditor } from './useSignalView.ts';
+import { SavePicture } from '../../components/drawing/SavePicture.tsx';
 import styles from './fit.module.css';
 
 const RANKING_WORDS: Record<Ranking, string> = {
@@ -178,6 +179,7 @@ function Chart({ editor, around, part }: { editor: SignalEditor; around: Surroun
           ))}
         </ChoiceBox>
         <TimerFilter timers={timers} chosen={timer} choose={setTimer} />
+        <SavePicture name="Landscape" />
       </div>
       <svg
         className={styles.plot}

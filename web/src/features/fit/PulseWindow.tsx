@@ -10,6 +10,7 @@ import { marginText } from '../../components/verdict/marginText.ts';
 import type { SignalEditor } from './useSignalView.ts';
 import { Span } from './Span.tsx';
 import { verdictClass, VerdictSign } from '../../components/verdict/VerdictSign.tsx';
+import { SavePicture } from '../../components/drawing/SavePicture.tsx';
 import styles from './fit.module.css';
 
 const SIZE = { width: 600, height: 158, left: 2, right: 598, high: 22, low: 118, axis: 142 } as const;
@@ -134,6 +135,7 @@ export const PulseWindow = memo(function PulseWindow({
             <VerdictSign verdict="fail" /> {conflicts === 1 ? 'conflict' : `${conflicts} conflicts`}
           </span>
         )}
+        <SavePicture name="Pulse window" />
       </div>
       <svg
         className={styles.plot}

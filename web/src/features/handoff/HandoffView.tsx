@@ -86,7 +86,7 @@ export function HandoffView() {
         )}
       </section>
       <section aria-label="Registers" className={styles.side}>
-        {work && work.registers.length === 0 && <SaveReport />}
+        {work && work.registers.length === 0 && <SaveReport choices={options} />}
         {work && work.registers.length > 0 && (
           <RegisterList
             rows={work.registers}
@@ -101,7 +101,7 @@ export function HandoffView() {
               setPointing(register === undefined ? NOTHING : { rows: [register], lines: register, reveal })
             }
           >
-            <SaveReport />
+            <SaveReport choices={options} />
           </RegisterList>
         )}
         {work && work.before.length > 0 && (

@@ -5,6 +5,7 @@ import { area, line, scaleLinear, scaleSymlog } from 'd3';
 import { type DutyRange, type Plan, printPercent } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
 import { useEngine } from '../../worker/useEngine.ts';
+import { SavePicture } from '../../components/drawing/SavePicture.tsx';
 import styles from './interrupts.module.css';
 
 const SIZE = { width: 300, height: 132, left: 40, bottom: 18, top: 6, right: 8 };
@@ -74,7 +75,8 @@ export function DutyCurve({ plan, id, colour }: { plan: Plan; id: string; colour
         Duty that comes out (up) for each that is set (across).{' '}
         {usable
           ? `From ${printPercent(usable.min, 2)} to ${printPercent(usable.max, 3)} it is right within 1 % of the period.`
-          : 'None is right within 1 % of the period.'}
+          : 'None is right within 1 % of the period.'}{' '}
+        <SavePicture name="Duty curve" />
       </figcaption>
     </figure>
   );

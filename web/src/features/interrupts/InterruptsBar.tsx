@@ -1,6 +1,7 @@
 'use client';
 
 import ButtonBase from '@mui/material/ButtonBase';
+import type { ReactNode } from 'react';
 import LinearProgress from '@mui/material/LinearProgress';
 import { printSeconds } from '@herzschlag/core';
 import type { TimeWindow } from '../../components/drawing/useTimeWindow.ts';
@@ -38,10 +39,22 @@ type Props = {
   setLength: (length: LengthName) => void;
   /** How the processor chooses among interrupts. */
   rule: string;
+  /** What else can be done with the timeline. */
+  children?: ReactNode;
 };
 
 /** Above the timeline: what is shown, how long is simulated, and how far a long simulation has come. */
-export function InterruptsBar({ view, atS, worst, nextLoss, running, length, setLength, rule }: Props) {
+export function InterruptsBar({
+  view,
+  atS,
+  worst,
+  nextLoss,
+  running,
+  length,
+  setLength,
+  rule,
+  children,
+}: Props) {
   return (
     <div className={styles.bar}>
       <h1 className="label">Interrupts</h1>
@@ -63,6 +76,7 @@ export function InterruptsBar({ view, atS, worst, nextLoss, running, length, set
       <ButtonBase className={styles.tool} onClick={nextLoss}>
         next loss
       </ButtonBase>
+      {children}
       <span className={styles.space} />
       <Progress running={running} />
       <span className="soft">simulated</span>

@@ -10,6 +10,9 @@ import { laneColour } from '../../theme/colour.ts';
 import { useNight } from '../../theme/useNight.ts';
 import type { Pin } from './draw.ts';
 import type { TableActions } from './InterruptTable.tsx';
+import { SavePicture } from '../../components/drawing/SavePicture.tsx';
+import { resolved } from '../../theme/colour.ts';
+import { timelineSvg } from './picture.ts';
 import styles from './interrupts.module.css';
 import { InterruptsBar } from './InterruptsBar.tsx';
 import { InterruptsFoot } from './InterruptsFoot.tsx';
@@ -82,6 +85,11 @@ export function InterruptsView() {
     if (!shown.nextLoss()) setHint('No event was lost.');
   };
   const keys = keysOf(shown, report.rows.length, { worst, nextLoss });
+  const drawing = (): string => {
+    const names = report.rows.map(({ name }) => name);
+    const of = { selected, atS, pin };
+    return timelineSvg(data, names, view.window, size.width, of, (name) => resolved(document.body, name));
+  };
   const actions: TableActions = {
     change: (edit) => change(edit, (fault) => setHint(fault.plain ?? fault.sentence)),
     preview: (edit) => setDragged(() => edit),
@@ -94,7 +102,9 @@ export function InterruptsView() {
       <InterruptsBar
         {...{ view, atS, worst, nextLoss, running, length, setLength }}
         rule={part.interrupts.rule}
-      />
+      >
+        <SavePicture name="Interrupts" svg={drawing} />
+      </InterruptsBar>
       <div className={styles.stage}>
         <TimelineNames rows={report.rows} {...{ data, pin, selected, select }} />
         <div ref={stage} className={styles.board}>

@@ -1,7 +1,8 @@
-import { COLOUR, MONO, resolved } from '../../theme/colour.ts';
+import { COLOUR, MONO } from '../../theme/colour.ts';
 import { bisectLeft } from 'd3';
 import { printSeconds, type EdgeSource } from '@herzschlag/core';
 import { drawRow, rulerTicks, type Window } from '../../components/drawing/lanes.ts';
+import type { Pen } from '../../components/drawing/pen.ts';
 import type { Stretches, TimelineRows } from './rows.ts';
 
 /** Heights in pixels: the ruler, the pin above, each interrupt, the main loop. */
@@ -38,10 +39,11 @@ function coverage({ from, to }: Stretches, start: number, end: number, width: nu
 }
 
 type Brush = {
-  context: CanvasRenderingContext2D;
+  context: Pen;
   width: number;
   start: number;
   end: number;
+  /** A colour or a font of the theme, looked up. */
   colour: (name: string) => string;
 };
 
@@ -101,7 +103,7 @@ function crosses(brush: Brush, at: Float64Array, top: number): void {
 }
 
 function ruler({ context, width, colour }: Brush, window: Window, height: number): void {
-  context.font = `11px ${resolved(context.canvas, MONO)}`;
+  context.font = `11px ${colour(MONO)}`;
   context.textBaseline = 'middle';
   context.lineWidth = 1;
   let written = -Infinity;
@@ -138,7 +140,7 @@ export type Shown = { selected: number; atS: number | undefined; pin: Pin | unde
 
 /** Draws the timeline: the pin, each interrupt with its waits and losses, the main loop with its masked sections. */
 export function paintTimeline(
-  context: CanvasRenderingContext2D,
+  context: Pen,
   data: TimelineRows,
   window: Window,
   width: number,

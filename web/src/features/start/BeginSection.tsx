@@ -47,7 +47,7 @@ export function BeginSection({ actions }: { actions: StartActions }) {
         <FileButton variant="outlined" accept=".json,application/json" name="Backup file" take={restore}>
           Restore a backup…
         </FileButton>
-        <p className="soft">or drop a plan, a part or a backup anywhere on this page</p>
+        <p className="soft">or drop a plan, an archive, a part or a backup anywhere on this page</p>
       </div>
     </section>
   );

@@ -2,8 +2,9 @@
 
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import { FILE_LIMIT, type Plan, type PlanSignal } from '@herzschlag/core';
-import { restoreBackup, saveBackup } from '../../state/backup.ts';
+import { type Plan, type PlanSignal } from '@herzschlag/core';
+import { kindOfFile, restored, takeFile } from '../../state/arrivals.ts';
+import { saveBackup } from '../../state/backup.ts';
 import type { PartRow } from '../../state/db.ts';
 import { emptyPlan } from '../../state/empty.ts';
 import { openPlanFile } from '../../state/file.ts';
@@ -15,11 +16,6 @@ import { ask } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
 import type { Trial } from './useTrials.ts';
 
-/** The format that a file of JSON names; undefined where it names none. */
-function formatOf(text: string): string | undefined {
-  return /^\s*\{\s*"format"\s*:\s*"([\w-]+)"/.exec(text)?.[1];
-}
-
 /** What one can do on the start page, what went wrong last, and what was done. */
 export function useStartActions() {
   const router = useRouter();
@@ -27,11 +23,12 @@ export function useStartActions() {
   const [done, setDone] = useState<string>();
   const { lasting, ask: askLasting } = useLasting();
 
-  const enter = async (plan: Plan, view = 'fit') => {
+  const show = (id: string, view = 'fit') => {
     // Asked once there is something to lose; a browser may answer without a question.
     askLasting();
-    router.push(`/plans/${await storePlan(plan)}/${view}`);
+    router.push(`/plans/${id}/${view}`);
   };
+  const enter = async (plan: Plan, view = 'fit') => show(await storePlan(plan), view);
   const attempt = (work: () => Promise<void>) => {
     setProblem(undefined);
     setDone(undefined);
@@ -84,24 +81,28 @@ export function useStartActions() {
       else setProblem(`The link: ${read.fault.sentence}`);
     });
 
-  /** What a dropped file is, is told by what it says of itself: a part, a backup, else a plan. */
+  /** A file of any kind: a plan is opened, a part begins one, captures and programs need a plan that is open. */
   const openDropped = (file: File) =>
     attempt(async () => {
-      const format = file.size > FILE_LIMIT ? undefined : formatOf(await file.text());
-      if (format === 'herzschlag-part') createFromFile(file);
-      else if (format === 'herzschlag-backup') restore(file);
-      else openFile(file);
+      if ((await kindOfFile(file)) === 'part') {
+        createFromFile(file);
+        return;
+      }
+      const taken = await takeFile(file);
+      if (!taken.ok) setProblem(taken.fault.sentence);
+      else if (taken.value.is === 'plan') show(taken.value.id);
+      else if (taken.value.is === 'done') setDone(taken.value.sentence);
+      else
+        setProblem(
+          taken.value.is === 'capture'
+            ? `${file.name} looks like a capture: open the plan that it belongs to and drop it there.`
+            : `${file.name} looks like a program: begin a plan on its part and drop it there.`,
+        );
     });
 
   const restore = (file: File) =>
     attempt(async () => {
-      const { restored, same, problems } = await restoreBackup(file);
-      const parts = [
-        `${restored} ${restored === 1 ? 'plan' : 'plans'} restored`,
-        ...(same > 0 ? [`${same} here already`] : []),
-        ...problems.map((problem) => `left out: ${problem}`),
-      ];
-      setDone(`${parts.join('; ')}.`);
+      setDone((await restored(file)).sentence);
     });
 
   const saveAll = () =>

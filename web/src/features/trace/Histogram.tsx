@@ -5,6 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import { memo, useState } from 'react';
 import { histogramOf, printNumber, printSeconds } from '@herzschlag/core';
 import type { Window } from '../../components/drawing/lanes.ts';
+import { SavePicture } from '../../components/drawing/SavePicture.tsx';
 import styles from './trace.module.css';
 import { shownSource, type TraceLane } from './useLanes.ts';
 
@@ -43,6 +44,7 @@ export const Histogram = memo(function Histogram({
             {one === 'period' ? 'periods' : 'widths'}
           </ButtonBase>
         ))}
+        <SavePicture name="Histogram" />
         <span className="soft">
           {seen ? `${printNumber(seen.total)} in the window` : few ? '' : 'zoom in'}
         </span>

@@ -1,6 +1,6 @@
 'use client';
 
-import { useRef, useState, type DragEvent } from 'react';
+import { useEffect, useEffectEvent, useRef, useState } from 'react';
 import { shownPeriod } from '../../components/drawing/wave.ts';
 import { scaleOf } from '../../components/drawing/timeScale.ts';
 import { useTimeWindow, type TimeWindow } from '../../components/drawing/useTimeWindow.ts';
@@ -68,9 +68,16 @@ function NoSignals() {
 
 /** All signals over time, computed and captured: lanes, cursors, checks, and what a capture says about the plan. */
 export function TraceView() {
-  const { plan, planId, evaluation, signal: shown, report } = usePlanContext();
+  const { plan, planId, evaluation, signal: shown, dropped, takeDropped, report } = usePlanContext();
   const { night } = useNight();
   const editor = useCapture(planId, plan, report);
+  const openDropped = useEffectEvent((file: File) => {
+    takeDropped();
+    editor.open(file);
+  });
+  useEffect(() => {
+    if (dropped) openDropped(dropped);
+  }, [dropped]);
   const [selectedId, setSelectedId] = useState(shown?.id ?? '');
   const [onPlanClock, setOnPlanClock] = useState(true);
   const { lanes } = useLanes(editor, selectedId, onPlanClock);
@@ -96,12 +103,6 @@ export function TraceView() {
     pixelS: (view.window.to - view.window.from) / size.width,
     step: (by) => select(Math.min(lanes.length - 1, Math.max(0, selected + by))),
   });
-  const drop = (event: DragEvent): void => {
-    event.preventDefault();
-    event.stopPropagation();
-    const file = event.dataTransfer.files[0];
-    if (file) editor.open(file);
-  };
   const save = (kind: string): void => {
     const { window } = view;
     const until = Math.max(window.to, SHORTEST_S);
@@ -110,7 +111,7 @@ export function TraceView() {
       .catch((error: unknown) => report(sentenceOfError(error)));
   };
   return (
-    <div className={styles.trace} onDragOver={(event) => event.preventDefault()} onDrop={drop}>
+    <div className={styles.trace}>
       <TraceBar {...{ view, cursors, editor, onPlanClock, setOnPlanClock }} />
       <div className={styles.stage}>
         <LaneNames lanes={lanes} selected={selected} height={size.height} select={select} />

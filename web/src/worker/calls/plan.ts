@@ -7,6 +7,7 @@ import {
   clockSettingsFor,
   CodeError,
   decodeForSignal,
+  derivationText,
   dutyRange,
   easedSignal,
   fetchTrust,
@@ -15,6 +16,7 @@ import {
   explainFigures,
   failed,
   planWorkspace,
+  planArchive,
   planCode,
   planFault,
   planReport,
@@ -29,6 +31,7 @@ import {
   simulatePlan,
   stringWaysOf,
   succeeded,
+  textFile,
   type ClockSetting,
   type DutyRange,
   type EditedSignal,
@@ -137,6 +140,16 @@ export const planCalls = (memory: EvaluationMemory) => ({
     const report = planReport(plan, part, await fetchTrust(part), memory);
     return kind === 'html' ? reportHtml(report) : reportMarkdown(report);
   },
+  /** Everything of a plan as one archive, with a backup of what the browser keeps of it beside. */
+  archive: async (plan: Plan, part: Part, options: PlanCodeOptions, backup: string): Promise<Uint8Array> => {
+    const trust = await fetchTrust(part);
+    const { unverified } = trust;
+    const beside = [textFile('history.backup.json', backup)];
+    return planArchive(plan, part, trust, { ...options, unverified }, beside);
+  },
+  /** How a signal is derived, from the oscillator to the pin, as plain text. */
+  derivation: (plan: Plan, _: Part, signal: PlanSignal, outcome: SignalEvaluation): string =>
+    derivationText(plan, signal, outcome),
   /** What the pins do from the start on, or the plan's part, as the text of a file. */
   fileText,
   /** One pin as sound; undefined where it has no waveform. */

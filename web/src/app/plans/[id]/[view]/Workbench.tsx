@@ -19,6 +19,8 @@ import { CollisionDialog } from '../../../../components/frame/CollisionDialog.ts
 import { EngineNotice, Notice, StorageNotice } from '../../../../components/frame/Notices.tsx';
 import { Rail } from '../../../../components/frame/Rail.tsx';
 import { TopBar } from '../../../../components/frame/TopBar.tsx';
+import { useDrop } from '../../../../components/frame/useDrop.ts';
+import { ProgramDialog } from '../../../../components/signals/ReadProgram.tsx';
 import { useShortcuts } from '../../../../components/frame/useShortcuts.ts';
 import type { ViewId } from '../../../../components/frame/views.ts';
 import styles from '../../../../components/frame/frame.module.css';
@@ -153,6 +155,8 @@ function Opened({
     [router, address, planId],
   );
   useShortcuts(open, go);
+  const drop = useDrop(go, setProblem);
+  const { capture: dropped, takeCapture: takeDropped } = drop;
 
   const context = useMemo<PlanContextValue | undefined>(
     () =>
@@ -169,8 +173,23 @@ function Opened({
         report: setProblem,
         evaluation,
         part,
+        dropped,
+        takeDropped,
       },
-    [planId, plan, change, commit, now, signal, showSignal, showFailure, evaluation, part],
+    [
+      planId,
+      plan,
+      change,
+      commit,
+      now,
+      signal,
+      showSignal,
+      showFailure,
+      evaluation,
+      part,
+      dropped,
+      takeDropped,
+    ],
   );
   if (!context) {
     return (
@@ -195,7 +214,7 @@ function Opened({
   };
   return (
     <PlanContextProvider value={context}>
-      <div className={styles.frame}>
+      <div className={styles.frame} {...drop.listeners}>
         <Rail address={address} view={view} />
         <ErrorBoundary FallbackComponent={BrokenBar} resetKeys={[plan]}>
           <TopBar open={open} />
@@ -211,11 +230,18 @@ function Opened({
             />
           )}
           {said && <Notice text={said} action="dismiss" act={dismiss} />}
+          {drop.done && <Notice text={drop.done} action="dismiss" act={drop.calm} />}
           {open.collision && <CollisionDialog collision={open.collision} change={change} />}
           <ErrorBoundary FallbackComponent={BrokenView} resetKeys={[view, plan]}>
             <View />
           </ErrorBoundary>
         </main>
+        {drop.over && (
+          <div className={styles.dropping}>
+            <p>Drop a plan, an archive, a part, a backup, a capture or a program.</p>
+          </div>
+        )}
+        {drop.program !== undefined && <ProgramDialog text={drop.program} close={drop.endProgram} />}
       </div>
     </PlanContextProvider>
   );
