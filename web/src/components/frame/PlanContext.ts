@@ -20,9 +20,6 @@ export type PlanContextValue = {
   showSignal: (id: string) => void;
   /** Opens what a failure is about: its signal, or the moment in the Interrupts view. */
   showFailure: (failure: Failure) => void;
-  /** A capture that was dropped on the page, until the Trace view takes it. */
-  dropped: File | undefined;
-  takeDropped: () => void;
   /** Says something went wrong, in the page. */
   report: (sentence: string | undefined) => void;
 };

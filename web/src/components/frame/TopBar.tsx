@@ -4,10 +4,8 @@ import IconButton from '@mui/material/IconButton';
 import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
-import { useRouter } from 'next/navigation';
-import { openPlanFile, savePlanFile } from '../../state/file.ts';
-import { storePlan } from '../../state/plans.ts';
-import { sentenceOfError } from '../../worker/useEngine.ts';
+import { FILES } from '../../state/arrivals.ts';
+import { savePlanFile } from '../../state/file.ts';
 import type { OpenPlan } from '../../state/usePlan.ts';
 import { ClockEditor } from './ClockEditor.tsx';
 import { FileButton } from './FileButton.tsx';
@@ -59,16 +57,8 @@ function Turn({ name, keys, turn }: { name: 'Undo' | 'Redo'; keys: string; turn:
 }
 
 /** The plan's name, its part and clock in one phrase, undo and redo, the file, and the pulse. */
-export function TopBar({ open }: { open: OpenPlan }) {
-  const { plan, evaluation, showFailure, report } = usePlanContext();
-  const router = useRouter();
-
-  const take = async (file: File) => {
-    const read = await openPlanFile(file);
-    if (!read.ok) return report(read.fault.sentence);
-    report(undefined);
-    router.push(`/plans/${await storePlan(read.value)}/fit`);
-  };
+export function TopBar({ open, take }: { open: OpenPlan; take: (file: File) => void }) {
+  const { plan, evaluation, showFailure } = usePlanContext();
 
   return (
     <header className={styles.top}>
@@ -76,14 +66,7 @@ export function TopBar({ open }: { open: OpenPlan }) {
       <ClockEditor phrase={evaluation.clock} />
       <span className={styles.space} />
       <span className={styles.file}>
-        <FileButton
-          color="inherit"
-          accept=".json,application/json"
-          name="Plan file"
-          take={(file) => {
-            take(file).catch((error: unknown) => report(sentenceOfError(error)));
-          }}
-        >
+        <FileButton color="inherit" accept={FILES} name="Plan file" take={take}>
           Open…
         </FileButton>
         <Button color="inherit" onClick={() => savePlanFile(plan)}>

@@ -1,8 +1,9 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useCallback, useState, type DragEvent } from 'react';
+import { useState, type DragEvent } from 'react';
 import { takeFile } from '../../state/arrivals.ts';
+import { leaveCapture } from '../../state/left-capture.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
 import type { ViewId } from './views.ts';
 
@@ -16,14 +17,13 @@ type Listeners = {
 /** Files that are dropped on an open plan. */
 export type Drop = {
   listeners: Listeners;
+  /** Takes in a file that was chosen, in the same way. */
+  take: (file: File) => void;
   /** Whether a file is held over the page. */
   over: boolean;
   /** A program that was dropped and is to be read, until that is done. */
   program: string | undefined;
   endProgram: () => void;
-  /** A capture that was dropped and is to be opened, until the Trace view takes it. */
-  capture: File | undefined;
-  takeCapture: () => void;
   /** What was done, as a sentence, until it is dismissed. */
   done: string | undefined;
   calm: () => void;
@@ -34,16 +34,17 @@ function holdsFile({ dataTransfer }: DragEvent): boolean {
 }
 
 /** Takes in whatever file is dropped anywhere on an open plan: a plan or archive opens, a capture goes to the Trace view, a program is read. */
-export function useDrop(go: (to: ViewId) => void, report: (sentence: string | undefined) => void): Drop {
+export function useDrop(
+  planId: string,
+  go: (to: ViewId) => void,
+  report: (sentence: string | undefined) => void,
+): Drop {
   const router = useRouter();
   const [depth, setDepth] = useState(0);
   const [program, setProgram] = useState<string>();
-  const [capture, setCapture] = useState<File>();
   const [done, setDone] = useState<string>();
 
-  const takeCapture = useCallback(() => setCapture(undefined), []);
-
-  const take = async (file: File): Promise<void> => {
+  const takeIn = async (file: File): Promise<void> => {
     const taken = await takeFile(file);
     if (!taken.ok) {
       report(taken.fault.sentence);
@@ -54,9 +55,15 @@ export function useDrop(go: (to: ViewId) => void, report: (sentence: string | un
     else if (value.is === 'done') setDone(value.sentence);
     else if (value.is === 'program') setProgram(value.text);
     else {
-      setCapture(value.file);
+      leaveCapture(planId, value.file);
       go('trace');
     }
+  };
+
+  const take = (file: File): void => {
+    report(undefined);
+    setDone(undefined);
+    takeIn(file).catch((error: unknown) => report(sentenceOfError(error)));
   };
 
   const listeners: Listeners = {
@@ -74,18 +81,15 @@ export function useDrop(go: (to: ViewId) => void, report: (sentence: string | un
       setDepth(0);
       if (!file) return;
       event.preventDefault();
-      report(undefined);
-      setDone(undefined);
-      take(file).catch((error: unknown) => report(sentenceOfError(error)));
+      take(file);
     },
   };
   return {
     listeners,
+    take,
     over: depth > 0,
     program,
     endProgram: () => setProgram(undefined),
-    capture,
-    takeCapture,
     done,
     calm: () => setDone(undefined),
   };

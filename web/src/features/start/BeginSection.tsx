@@ -2,6 +2,7 @@
 
 import ButtonBase from '@mui/material/ButtonBase';
 import { FileButton } from '../../components/frame/FileButton.tsx';
+import { FILES } from '../../state/arrivals.ts';
 import { DEMOS } from '../../state/demo.ts';
 import { emptyPlan } from '../../state/empty.ts';
 import { PartPicker } from './PartPicker.tsx';
@@ -19,7 +20,7 @@ function demoWave(periods: number, duty: number, width: number): string {
 
 /** The demos, a new plan, and what is opened from files. */
 export function BeginSection({ actions }: { actions: StartActions }) {
-  const { create, createFromFile, createFromKept, openDemo, openFile, report, restore } = actions;
+  const { create, createFromFile, createFromKept, openDemo, openDropped, report, restore } = actions;
   return (
     <section aria-label="Begin" className={styles.begin}>
       <div className={styles.demos}>
@@ -41,7 +42,7 @@ export function BeginSection({ actions }: { actions: StartActions }) {
           takeKept={createFromKept}
           report={report}
         />
-        <FileButton variant="outlined" accept=".json,application/json" name="Plan file" take={openFile}>
+        <FileButton variant="outlined" accept={FILES} name="Plan file" take={openDropped}>
           Open a plan file…
         </FileButton>
         <FileButton variant="outlined" accept=".json,application/json" name="Backup file" take={restore}>

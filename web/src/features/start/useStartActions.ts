@@ -7,7 +7,6 @@ import { kindOfFile, restored, takeFile } from '../../state/arrivals.ts';
 import { saveBackup } from '../../state/backup.ts';
 import type { PartRow } from '../../state/db.ts';
 import { emptyPlan } from '../../state/empty.ts';
-import { openPlanFile } from '../../state/file.ts';
 import { useLasting } from '../../state/lasting.ts';
 import { planTextIn } from '../../state/link.ts';
 import { keepPart } from '../../state/own-parts.ts';
@@ -34,13 +33,6 @@ export function useStartActions() {
     setDone(undefined);
     work().catch((error: unknown) => setProblem(sentenceOfError(error)));
   };
-
-  const openFile = (file: File) =>
-    attempt(async () => {
-      const read = await openPlanFile(file);
-      if (read.ok) await enter(read.value);
-      else setProblem(read.fault.sentence);
-    });
 
   const openDemo = (text: string) =>
     attempt(async () => {
@@ -119,7 +111,6 @@ export function useStartActions() {
     done,
     lasting,
     enter,
-    openFile,
     openDropped,
     openLinked,
     openDemo,

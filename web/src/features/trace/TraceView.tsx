@@ -11,6 +11,7 @@ import { useSize } from '../../components/hooks/useSize.ts';
 import { useStill } from '../../components/hooks/useStill.ts';
 import { AddSignal } from '../../components/signals/AddSignal.tsx';
 import { useNight } from '../../theme/useNight.ts';
+import { captureTaken, useLeftCapture } from '../../state/left-capture.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
 import { Findings } from './Findings.tsx';
 import { Histogram } from './Histogram.tsx';
@@ -68,16 +69,17 @@ function NoSignals() {
 
 /** All signals over time, computed and captured: lanes, cursors, checks, and what a capture says about the plan. */
 export function TraceView() {
-  const { plan, planId, evaluation, signal: shown, dropped, takeDropped, report } = usePlanContext();
+  const { plan, planId, evaluation, signal: shown, report } = usePlanContext();
   const { night } = useNight();
   const editor = useCapture(planId, plan, report);
-  const openDropped = useEffectEvent((file: File) => {
-    takeDropped();
+  const left = useLeftCapture(planId);
+  const openLeft = useEffectEvent((file: File) => {
+    captureTaken();
     editor.open(file);
   });
   useEffect(() => {
-    if (dropped) openDropped(dropped);
-  }, [dropped]);
+    if (left) openLeft(left);
+  }, [left]);
   const [selectedId, setSelectedId] = useState(shown?.id ?? '');
   const [onPlanClock, setOnPlanClock] = useState(true);
   const { lanes } = useLanes(editor, selectedId, onPlanClock);

@@ -155,8 +155,7 @@ function Opened({
     [router, address, planId],
   );
   useShortcuts(open, go);
-  const drop = useDrop(go, setProblem);
-  const { capture: dropped, takeCapture: takeDropped } = drop;
+  const drop = useDrop(planId, go, setProblem);
 
   const context = useMemo<PlanContextValue | undefined>(
     () =>
@@ -173,23 +172,8 @@ function Opened({
         report: setProblem,
         evaluation,
         part,
-        dropped,
-        takeDropped,
       },
-    [
-      planId,
-      plan,
-      change,
-      commit,
-      now,
-      signal,
-      showSignal,
-      showFailure,
-      evaluation,
-      part,
-      dropped,
-      takeDropped,
-    ],
+    [planId, plan, change, commit, now, signal, showSignal, showFailure, evaluation, part],
   );
   if (!context) {
     return (
@@ -217,7 +201,7 @@ function Opened({
       <div className={styles.frame} {...drop.listeners}>
         <Rail address={address} view={view} />
         <ErrorBoundary FallbackComponent={BrokenBar} resetKeys={[plan]}>
-          <TopBar open={open} />
+          <TopBar open={open} take={drop.take} />
         </ErrorBoundary>
         <main className={styles.body}>
           <StorageNotice plan={plan} />
