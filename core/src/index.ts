@@ -207,4 +207,4 @@ export { writeCsv } from './io/csv-write.ts';
 export { vcdReader } from './io/vcd-read.ts';
 export { writeVcd } from './io/vcd-write.ts';
 export { writeWav } from './io/wav-write.ts';
-export { xmlText } from './io/xml.ts';
+export { xmlText } from './quantity/xml.ts';

@@ -125,8 +125,8 @@ describe('everything of a plan goes out', () => {
     await click('button[aria-label="Save Pulse window as PNG"]');
     const pulse = await saved('pulse-window.png');
     expect(pulse.subarray(1, 4).toString()).toBe('PNG');
-    // Width and height stand in the first chunk: twice the drawing.
-    expect(pulse.readUInt32BE(16)).toBe(1200);
+    // Width and height stand in the first chunk: twice the drawing of 600 with 14 on either side.
+    expect(pulse.readUInt32BE(16)).toBe(1256);
     await goToView(browser, 'interrupts');
     await click('button[aria-label="Save Interrupts as SVG"]');
     const interrupts = (await saved('interrupts.svg')).toString();

@@ -14,6 +14,7 @@ import { sentenceText } from '../signal/sentence.ts';
 import { firstEdgeText, oppositeText } from '../signal/timing-text.ts';
 import { rungText } from '../timer/rungs.ts';
 import type { Block, ReportDocument, Section } from './document.ts';
+import { figureBlocks } from './figures.ts';
 import { waveSvg } from './wave-svg.ts';
 
 const PRINT: Record<Check['unit'], (value: number) => string> = {
@@ -46,7 +47,7 @@ function wishesOf({ signal }: EvaluatedSignal, plan: Plan): string[] {
 }
 
 /** One signal: its target, where and how it is made, its numbers from the clock down, its picture, its checks, its load. */
-function signalSection(row: EvaluatedSignal, plan: Plan): Section {
+function signalSection(row: EvaluatedSignal, plan: Plan, part: Part): Section {
   const { signal, outcome, conflicts } = row;
   const wishes: Block[] = wishesOf(row, plan).map((text) => ({ is: 'text', text }));
   if (!outcome) {
@@ -93,6 +94,7 @@ function signalSection(row: EvaluatedSignal, plan: Plan): Section {
           ...(load.advice.length > 0 ? [{ is: 'list', items: load.advice } as const] : []),
         ]
       : []),
+    ...figureBlocks(row, plan, part),
   ];
   return { title: signal.name, level: 3, blocks };
 }
@@ -229,7 +231,7 @@ export function planReport(
     sections: [
       verdictSection(evaluation),
       { title: 'Signals', level: 2, blocks: [] },
-      ...evaluation.signals.map((row) => signalSection(row, plan)),
+      ...evaluation.signals.map((row) => signalSection(row, plan, part)),
       ...interruptSection(evaluation),
       ...registerSection(evaluation),
       groundSection(plan, part, memory, trust),

@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { HtmlValidate } from 'html-validate';
 import { JSDOM } from 'jsdom';
 import { evaluatePlan } from '../../src/evaluate/evaluate.ts';
 import { readPlan } from '../../src/plan/check-plan.ts';
@@ -41,11 +42,28 @@ describe('a report', () => {
       expect(document.querySelectorAll('td.pass, td.fail, td.unknown')).toHaveLength(checks.length);
       for (const register of registers) expect(rows.some((row) => row.startsWith(register.name))).toBe(true);
       expect([...document.querySelectorAll('[src], [href], script')]).toEqual([]);
-      expect(document.querySelectorAll('svg')).toHaveLength(signals.filter(({ outcome }) => outcome).length);
+      const drawn = signals.filter(({ outcome }) => outcome);
+      const curves = signals.flatMap(({ signal }) => [signal.knob, signal.readings]).filter(Boolean);
+      const pictures = [...document.querySelectorAll('svg')].map((one) => one.getAttribute('aria-label'));
+      const [periods, landscapes] = ['periods,', 'Settings by'].map((word) =>
+        pictures.filter((text) => text?.includes(word)),
+      );
+      expect(periods).toHaveLength(drawn.length);
+      expect(landscapes?.length).toBeGreaterThan(0);
+      expect(pictures).toHaveLength(drawn.length + (landscapes?.length ?? 0) + curves.length);
       // The same plan, the same bytes.
       expect(reportHtml(planReport(plan, part))).toBe(html);
     },
   );
+
+  it.each(DEMOS)('of %s is valid HTML', async (name) => {
+    const { plan, part } = demo(name);
+    const validator = new HtmlValidate({ extends: ['html-validate:standard'] });
+    const { results } = await validator.validateString(reportHtml(planReport(plan, part)));
+    expect(
+      results.flatMap(({ messages }) => messages.map(({ line, message }) => `${line}: ${message}`)),
+    ).toEqual([]);
+  });
 
   it.each(DEMOS)('of %s as Markdown has whole tables', (name) => {
     const { plan, part } = demo(name);

@@ -7,6 +7,9 @@ export type PictureKind = 'svg' | 'png';
 /** Pixels of a saved picture to one of the screen, so that it is sharp in print. */
 const SHARP = 2;
 
+/** Room around a drawing: where the page's fonts are missing, texts are wider. */
+const MARGIN = 14;
+
 /** What style sheets decide of a drawing; a file has no style sheets. */
 const STYLES = [
   'fill',
@@ -55,7 +58,11 @@ export function svgOf(drawing: SVGSVGElement): string {
   withStyles(drawing, copy);
   const { width, height } = drawing.getBoundingClientRect();
   const { baseVal: box } = drawing.viewBox;
-  const size = box && box.width > 0 ? box : { x: 0, y: 0, width, height };
+  const inner = box && box.width > 0 ? box : { x: 0, y: 0, width, height };
+  const size = {
+    ...{ x: inner.x - MARGIN, y: inner.y - MARGIN },
+    ...{ width: inner.width + 2 * MARGIN, height: inner.height + 2 * MARGIN },
+  };
   copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg');
   copy.setAttribute('viewBox', `${size.x} ${size.y} ${size.width} ${size.height}`);
   copy.setAttribute('width', String(size.width));
