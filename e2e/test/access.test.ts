@@ -78,6 +78,24 @@ const SCENES: readonly Scene[] = [
   { name: 'capture', view: 'trace', open: async () => (await browser.find('[data-testid=capture]')).click() },
   { name: 'Interrupts', view: 'interrupts', open: settled('[data-testid=timeline]') },
   { name: 'Hand-off with conflicts', view: 'handoff', open: settled('[data-testid=kept-back]') },
+  {
+    name: 'versions',
+    view: 'handoff',
+    open: async () => {
+      await press('Versions …');
+      await (await browser.find('input[aria-label="Name of a version"]')).sendKeys('before', Key.ENTER);
+      await browser.find('[data-version="before"]');
+    },
+  },
+  {
+    name: 'differences',
+    view: 'handoff',
+    open: async () => {
+      await press('Versions …');
+      await (await browser.find('[data-version="before"] button')).click();
+      await browser.find('[data-testid=diff]');
+    },
+  },
 ];
 
 /** Moves the pointer from the links, whose names pop up beneath it. */

@@ -10,9 +10,6 @@ import { storePlan } from './plans.ts';
 /** What a file turns out to be. */
 export type FileKind = 'plan' | 'part' | 'backup' | 'archive' | 'capture' | 'program';
 
-/** Endings of all files that can be opened, for a file picker. */
-export const FILES = '.json,.zip,.vcd,.csv,.tsv,.txt,.wav,.c,.h,.cpp,.ino';
-
 /** Letters that are looked at to tell what a file is. */
 const BEGINNING = 4096;
 

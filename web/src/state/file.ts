@@ -1,6 +1,9 @@
 import { failed, type Fault, FILE_LIMIT, type Plan, planFileName, type Result } from '@herzschlag/core';
 import { ask } from '../worker/engine.ts';
 
+/** Endings of all files that can be opened, for a file picker. */
+export const FILES = '.json,.zip,.vcd,.csv,.tsv,.txt,.wav,.c,.h,.cpp,.ino';
+
 /** Hands a text to the browser as a file to save. */
 export function saveText(name: string, text: string, type = 'text/plain'): void {
   saveBlob(name, new Blob([text], { type }));

@@ -44,7 +44,8 @@ function withStyles(from: Element, to: Element): void {
     );
   });
   const text = changed.map((name) => `${name}:${own.getPropertyValue(name)}`).join(';');
-  for (const name of [...STYLES, 'class', 'style', 'tabindex', 'role', 'data-testid']) to.removeAttribute(name);
+  for (const name of [...STYLES, 'class', 'style', 'tabindex', 'role', 'data-testid'])
+    to.removeAttribute(name);
   if (text !== '') to.setAttribute('style', text);
   Array.from(from.children).forEach((child, at) => {
     const copy = to.children.item(at);

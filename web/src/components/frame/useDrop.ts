@@ -2,7 +2,6 @@
 
 import { useRouter } from 'next/navigation';
 import { useState, type DragEvent } from 'react';
-import { takeFile } from '../../state/arrivals.ts';
 import { leaveCapture } from '../../state/left-capture.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
 import type { ViewId } from './views.ts';
@@ -45,6 +44,8 @@ export function useDrop(
   const [done, setDone] = useState<string>();
 
   const takeIn = async (file: File): Promise<void> => {
+    // Loaded when a file comes: what reads archives and backups is no part of the first view.
+    const { takeFile } = await import('../../state/arrivals.ts');
     const taken = await takeFile(file);
     if (!taken.ok) {
       report(taken.fault.sentence);

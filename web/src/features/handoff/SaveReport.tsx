@@ -3,7 +3,6 @@
 import Button from '@mui/material/Button';
 import { type CodeChoices as Choices, planFileName } from '@herzschlag/core';
 import { usePlanContext } from '../../components/frame/PlanContext.ts';
-import { planBackup } from '../../state/backup.ts';
 import { saveBlob, saveText } from '../../state/file.ts';
 import { ask } from '../../worker/engine.ts';
 import { sentenceOfError } from '../../worker/useEngine.ts';
@@ -25,6 +24,7 @@ export function SaveReport({ choices }: { choices: Choices }) {
     );
   };
   const saveAll = async (): Promise<void> => {
+    const { planBackup } = await import('../../state/backup.ts');
     const backup = await planBackup(planId);
     const bytes = await ask((engine, key) => engine.archive(key(plan), choices, backup));
     const name = planFileName(plan).replace(/\.plan\.json$/, '.zip');

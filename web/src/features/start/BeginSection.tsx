@@ -2,7 +2,7 @@
 
 import ButtonBase from '@mui/material/ButtonBase';
 import { FileButton } from '../../components/frame/FileButton.tsx';
-import { FILES } from '../../state/arrivals.ts';
+import { FILES } from '../../state/file.ts';
 import { DEMOS } from '../../state/demo.ts';
 import { emptyPlan } from '../../state/empty.ts';
 import { PartPicker } from './PartPicker.tsx';
