@@ -1,5 +1,6 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { Key } from 'selenium-webdriver';
 import { benchCapture } from './support/bench-capture.ts';
 import { openBrowser } from './support/browser.ts';
@@ -7,7 +8,6 @@ import { goToView, openDemo } from './support/demo.ts';
 import { lensesOf } from './support/lenses.ts';
 import { serve } from './support/server.ts';
 
-/** Long enough for fonts, the landscape and the plan's outcome to be on the screen. */
 /** A program as somebody may have it, for the picture of what is read. */
 const PROGRAM = [
   '#define TOP 639',
@@ -25,6 +25,7 @@ const PROGRAM = [
   '}',
 ].join('\n');
 
+/** Long enough for fonts, the landscape and the plan's outcome to be on the screen. */
 const SETTLE_MS = 700;
 
 /** The folder of the pictures: the documentation's, or one named on the command line. */
@@ -90,6 +91,13 @@ try {
   await (await browser.find('[data-version] button')).click();
   await browser.shows('[data-testid=diff]', 'OCR2A');
   await take('diff');
+  await (await browser.button('HTML')).click();
+  const report = join(browser.downloads, 'greenhouse-bench.report.html');
+  await browser.wait(() => Promise.resolve(existsSync(report)), 'the report was not saved');
+  await browser.driver.sleep(SETTLE_MS);
+  await browser.driver.get(pathToFileURL(report).href);
+  await browser.driver.executeScript("document.querySelector('h3').scrollIntoView()");
+  await take('report');
   await openDemo(browser, served.address, 'Tower clock');
   const clock = await browser.driver.getCurrentUrl();
   await browser.driver.get(

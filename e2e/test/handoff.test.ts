@@ -39,6 +39,9 @@ describe('the workspace of Hand-off', () => {
     await openGreenhouse(browser, served.address);
     await goToView(browser, 'handoff');
     await showsCode(browser, 'TCCR2A = (1 << COM2B1)');
+    const row = await browser.find('[data-register=TCCR2A]');
+    await browser.driver.actions().move({ origin: row }).perform();
+    await browser.wait(async () => (await marked()).some((line) => line.startsWith('TCCR2A = ')));
     await (await browser.find('[data-register=TCCR1A] button')).click();
     await browser.wait(async () =>
       (await marked()).some((line) => line.startsWith('TCCR1A = (1 << COM1A1)')),

@@ -9,7 +9,7 @@ import { seenAt, seenText, setText, type Readings } from '../readings/readings.t
 const WIDTH = 640;
 const HEIGHT = 150;
 /** Room for the numbers at the left and below. */
-const LEFT = 84;
+const LEFT = 96;
 const FLOOR = HEIGHT - 20;
 const CEILING = 8;
 
