@@ -10,6 +10,7 @@ export { parseQuantity } from './quantity/parse.ts';
 export {
   binary,
   hex,
+  printCount,
   printHz,
   printNumber,
   printPercent,

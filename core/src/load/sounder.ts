@@ -95,7 +95,7 @@ export const sounder: LoadModel<SounderLoad, 'sounder'> = {
           : [
               {
                 label: 'loudness',
-                text: `${printNumber(own.db, 3)} dB against a sine at ${printHz(resonanceHz)}: ${loudness(own.db)}`,
+                text: `${printNumber(Math.round(own.db * 10) / 10 + 0, 4)} dB against a sine at ${printHz(resonanceHz)}: ${loudness(own.db)}`,
               },
             ]),
         {

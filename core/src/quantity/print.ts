@@ -114,3 +114,11 @@ export function printUnit(value: number, unit: string, significant = 6): string 
     significant,
   );
 }
+
+/** Counts from here on are said in millions. */
+const MILLION = 1e6;
+
+/** How many there are of something, to three digits where a million or more: "73 281", "720 million". */
+export function printCount(count: number): string {
+  return count < MILLION ? printNumber(count, 12) : `${printNumber(count / MILLION, 3)}\u00a0million`;
+}

@@ -4,7 +4,7 @@ import { knobReport } from '../evaluate/knob.ts';
 import { signalSurroundings } from '../evaluate/surroundings.ts';
 import type { Part } from '../part/types.ts';
 import type { Plan } from '../plan/plan.ts';
-import { printNumber } from '../quantity/print.ts';
+import { printCount, printNumber } from '../quantity/print.ts';
 import { deviations, seenText, setText } from '../readings/readings.ts';
 import { isInput } from '../timer/drives/index.ts';
 import { knobSvg, landscapeSvg, readingsSvg } from './charts.ts';
@@ -25,7 +25,7 @@ function landscapeBlocks({ signal, outcome }: EvaluatedSignal, plan: Plan, part:
     {
       is: 'picture',
       svg: landscapeSvg(around, chosen),
-      text: `${printNumber(around.considered, 12)} settings were looked at; drawn are ${printNumber(points.length)}, of which ${printNumber(meeting)} meet the target, the chosen one filled.`,
+      text: `${printCount(around.considered)} settings were looked at; drawn are ${printNumber(points.length)}, of which ${printNumber(meeting)} meet the target, the chosen one filled.`,
     },
   ];
 }

@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import { ceilOf, exact, exactText, floorOf, ratio } from '../../src/quantity/exact.ts';
 import { nearestNote, noteHz, readNote } from '../../src/quantity/note.ts';
-import { binary, hex, printHz, printNumber, printPpm, printSeconds } from '../../src/quantity/print.ts';
+import {
+  binary,
+  hex,
+  printCount,
+  printHz,
+  printNumber,
+  printPpm,
+  printSeconds,
+} from '../../src/quantity/print.ts';
 import { parseQuantity } from '../../src/quantity/parse.ts';
 import type { Dimension } from '../../src/quantity/quantity.ts';
 import type { Scale } from '../../src/quantity/scaled.ts';
@@ -198,4 +206,14 @@ describe('what is measured against something', () => {
     expect(against('90°', 'time', {})).toContain('need a window');
     expect(against('12 counts', 'frequency', {})).toContain('need a setting');
   });
+});
+
+it.each([
+  [1, '1'],
+  [73_281, '73 281'],
+  [999_999, '999 999'],
+  [1_250_000, '1.25 million'],
+  [719_538_415, '720 million'],
+])('%d of something are %s', (count, text) => {
+  expect(printCount(count).replace(/[\u00a0\u202f]/g, ' ')).toBe(text);
 });

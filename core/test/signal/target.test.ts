@@ -83,7 +83,7 @@ describe('sentences', () => {
 
   it('says the same thing in the other units', () => {
     const also = sentenceOf(horn).flatMap((piece) => ('token' in piece ? [plain(piece.also)] : []));
-    expect(also).toContain('440 Hz = A4 = 2.272 73 ms = 26 400 rpm');
+    expect(also).toContain('440 Hz = A4 = 2.272 73 ms');
     expect(also).toContain('±5 c = 438.731 1 Hz … 441.272 6 Hz');
   });
 });

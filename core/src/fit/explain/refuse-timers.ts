@@ -17,12 +17,17 @@ export type RouteGroup = {
   nearest?: Rating;
 };
 
+/** Names as in a sentence: "PD5, PD6 and PB1". */
+function listed(names: readonly string[]): string {
+  return [names.slice(0, -1).join(', '), names.at(-1)].filter(Boolean).join(' and ');
+}
+
 function pinReason(part: Part, timer: Timer, pin: string): string {
   const own = [...new Set(timer.channels.flatMap((channel) => channel.outputs.map((output) => output.pin)))];
   const others = timerPins(part);
   if (own.length === 0) return `${pin} is not an output of ${timer.name}, which has none.`;
   return others.includes(pin)
-    ? `${pin} is not an output of ${timer.name}; its outputs are ${own.join(' and ')}.`
+    ? `${pin} is not an output of ${timer.name}; its outputs are ${listed(own)}.`
     : `${pin} is not a timer output on this part; ${others.join(', ')} are.`;
 }
 

@@ -46,7 +46,7 @@ const make = makerOf(tokens);
 
 function rate(token: string, hz: Amount) {
   const value = exact(hz).valueOf();
-  return make(token, printHz(value), frequencyAlso(value));
+  return make(token, printHz(value), frequencyAlso(value, 'speed'));
 }
 
 /** The share of a period that a wish allows: "within 1 %", or "to 0.5 %". */

@@ -27,15 +27,23 @@ export function words(text: string): Piece {
   return { text };
 }
 
-/** A frequency in Hz with its note, its period and its speed: "440 Hz = A4 = 2.27273 ms = 26 400 rpm". */
-export function frequencyAlso(hz: number): string {
-  const note = nearestNote(hz);
-  const cents =
-    Math.abs(note.cents) < 0.005
-      ? ''
-      : ` ${note.cents > 0 ? '+' : '−'}${printNumber(Math.abs(note.cents), 3)} c`;
-  const audible = hz >= 16 && hz <= 20000 ? ` = ${note.name}${cents}` : '';
-  return `${printHz(hz)}${audible} = ${printSeconds(1 / hz)} = ${printNumber(hz * 60)} rpm`;
+/** A pitch as a note and what it is off: "A4 +12 c". */
+function noteText(hz: number): string {
+  const { name, cents } = nearestNote(hz);
+  return Math.abs(cents) < 0.005
+    ? name
+    : `${name} ${cents > 0 ? '+' : '−'}${printNumber(Math.abs(cents), 3)} c`;
+}
+
+/** A frequency in Hz with its period: "50 Hz = 20 ms". What is heard has its note as well, what turns its speed. */
+export function frequencyAlso(hz: number, as?: 'note' | 'speed'): string {
+  const audible = hz >= 16 && hz <= 20_000;
+  return [
+    printHz(hz),
+    ...(as === 'note' && audible ? [noteText(hz)] : []),
+    printSeconds(1 / hz),
+    ...(as === 'speed' ? [`${printNumber(hz * 60)} rpm`] : []),
+  ].join(' = ');
 }
 
 /** A tolerance in ppm, from one in a thousand on in percent. */

@@ -116,7 +116,7 @@ const make = makerOf(tokens);
 
 function rate(token: string, hz: Amount) {
   const value = exact(hz).valueOf();
-  return make(token, printHz(value), frequencyAlso(value));
+  return make(token, printHz(value), frequencyAlso(value, 'speed'));
 }
 
 /**

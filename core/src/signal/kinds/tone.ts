@@ -198,7 +198,7 @@ export const tone: Kind<ToneTarget, 'tone'> = {
         : toleranceText(target.frequencyTolerancePpm);
     return [
       words(' sounds '),
-      make('frequency', pitchText(target, hz), frequencyAlso(hz)),
+      make('frequency', pitchText(target, hz), frequencyAlso(hz, 'note')),
       words(' within '),
       make('tolerance', tolerance, bandAlso(tolerance, required)),
       words(', high for '),

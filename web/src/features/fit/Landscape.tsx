@@ -14,6 +14,7 @@ import {
   numbersText,
   pinName,
   printHz,
+  printCount,
   printNumber,
   printPercent,
   printPpm,
@@ -160,9 +161,7 @@ function Chart({ editor, around, part }: { editor: SignalEditor; around: Surroun
     <>
       <div className={styles.head}>
         <h2 className="label">Landscape</h2>
-        <span className="soft">
-          {considered === 1 ? '1 setting' : `${printNumber(considered, 12)} settings`}
-        </span>
+        <span className="soft">{considered === 1 ? '1 setting' : `${printCount(considered)} settings`}</span>
         <ChoiceBox
           className={styles.filterList ?? ''}
           label="Use the best setting by"
