@@ -18,6 +18,7 @@ import {
 import { usePlanContext } from '../frame/PlanContext.ts';
 import { KnobDialog } from './KnobDialog.tsx';
 import { Listen } from './Listen.tsx';
+import { SavePicture } from '../drawing/SavePicture.tsx';
 import styles from './load.module.css';
 import { LoadDialog } from './LoadDialog.tsx';
 import { LoadLens } from './LoadLens.tsx';
@@ -62,6 +63,7 @@ export function LoadSection({
       <div className={styles.head}>
         <h2 className="label">Load</h2>
         {name !== undefined && <span className={styles.called}>{name}</span>}
+        {outcome?.load && <SavePicture name="Load" />}
         <div className={styles.tools}>
           <ButtonBase
             className={styles.tool}

@@ -12,6 +12,7 @@ import {
   printSeconds,
 } from '@herzschlag/core';
 import { saveText } from '../../state/file.ts';
+import { SavePicture } from '../../components/drawing/SavePicture.tsx';
 import styles from './fit.module.css';
 
 const SIZE = { width: 600, height: 30 } as const;
@@ -48,7 +49,7 @@ export function Span({ span }: { span: SpanReport }) {
   const comb = teeth.map((at) => `M${at.toFixed(1)},4V22`).join('');
   const knob = KNOB / span.positions;
   return (
-    <div className={styles.span} data-testid="span">
+    <div className={styles.span} data-testid="span" data-pictured>
       <svg
         viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
         className={styles.plot}
@@ -69,6 +70,7 @@ export function Span({ span }: { span: SpanReport }) {
           largest step {print(span.coarsest, 3)} at {print(span.coarsestAt, 3)}, error up to{' '}
           {printPpm(span.worstPpm).replace('+', '')}
         </span>
+        <SavePicture name="Span" />
         {knob > 1.5 && <span>{printNumber(knob, 3)} of 4 096 knob counts each</span>}
         <ButtonBase
           className={styles.filter}
