@@ -131,8 +131,10 @@ export const Ladder = memo(function Ladder({ editor }: { editor: SignalEditor })
             {editor.signal.setting === undefined ? ' · proposed' : ''}
           </span>
         )}
-        {outcome && <CopyDerivation editor={editor} outcome={outcome} />}
-        <CodeReader editor={editor} />
+        <span className={styles.ladderTools}>
+          {outcome && <CopyDerivation editor={editor} outcome={outcome} />}
+          <CodeReader editor={editor} />
+        </span>
       </div>
       {!outcome && (
         <p className={styles.slip} data-warns="true">
