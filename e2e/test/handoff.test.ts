@@ -39,13 +39,14 @@ describe('the workspace of Hand-off', () => {
     await openGreenhouse(browser, served.address);
     await goToView(browser, 'handoff');
     await showsCode(browser, 'TCCR2A = (1 << COM2B1)');
-    const row = await browser.find('[data-register=TCCR2A]');
-    await browser.driver.actions().move({ origin: row }).perform();
-    await browser.wait(async () => (await marked()).some((line) => line.startsWith('TCCR2A = ')));
     await (await browser.find('[data-register=TCCR1A] button')).click();
     await browser.wait(async () =>
       (await marked()).some((line) => line.startsWith('TCCR1A = (1 << COM1A1)')),
     );
+    // Its neighbour, whose lines are in sight now, by the pointer alone.
+    const row = await browser.find('[data-register=TCCR1B]');
+    await browser.driver.actions().move({ origin: row }).perform();
+    await browser.wait(async () => (await marked()).some((line) => line.startsWith('TCCR1B = ')));
     expect(await browser.text('[data-register=TCCR1A]')).toContain('Status LEDMist pump');
     // The cursor goes down a line, to TCCR1B.
     await browser.driver.executeScript(`
